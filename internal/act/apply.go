@@ -81,11 +81,12 @@ func (w *Work) dueAgain(invoice int64) error {
 		)
 	}
 	before := s
-	claimed, err := w.NotPaid(invoice)
-	if err != nil {
+	claimed, err1 := w.NotPaid(invoice)
+	used, err2 := w.UsedAhead(invoice)
+	if err := errors.Join(err1, err2); err != nil {
 		return err
 	}
-	if err := Terms(&s, inv, match.Facts{Supplier: &supplier}, result, claimed); err != nil || s == before {
+	if err := Terms(&s, inv, match.Facts{Supplier: &supplier}, result, claimed+used); err != nil || s == before {
 		return err
 	}
 	s.Version++
@@ -95,8 +96,9 @@ func (w *Work) dueAgain(invoice int64) error {
 	)
 }
 
-// Terms works out due date and discount from the supplier's terms. There is no discount on what is claimed (rules §10).
-func Terms(s *store.InvoiceState, inv trade.Invoice, facts match.Facts, result match.Result, claimed money.Amount) error {
+// Terms works out due date and discount from the supplier's terms. There is no discount on what is
+// less paid than it states: claimed, or paid ahead (rules §10).
+func Terms(s *store.InvoiceState, inv trade.Invoice, facts match.Facts, result match.Result, less money.Amount) error {
 	if facts.Supplier == nil || inv.Kind == trade.CreditNote {
 		s.Due = inv.Date
 		if inv.DueStated != "" {
@@ -108,6 +110,6 @@ func Terms(s *store.InvoiceState, inv trade.Invoice, facts match.Facts, result m
 	base := result.BaseDate(t, inv.Date)
 	s.Due, s.DiscountUntil = t.Due(base), t.DiscountUntil(base)
 	var err error
-	s.Discount, err = pay.Discount(inv.StatedTotal-claimed, t)
+	s.Discount, err = pay.Discount(inv.StatedTotal-less, t)
 	return err
 }

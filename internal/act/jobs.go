@@ -14,6 +14,12 @@ const (
 	ReopenLines      Job = "reopenLines"
 	SendOrder        Job = "sendOrder"
 	AnswerOrder      Job = "answerOrder"
+	AgreeAhead       Job = "agreePrepayment"
+	RemoveAhead      Job = "removePrepayment"
+	UseAhead         Job = "usePrepayment" // or leave it where it is
+	TakeBackAhead    Job = "takeBackPrepaymentUse"
+	SettleOtherwise  Job = "settleOtherwise" // money that moved outside a run
+	TakeBackSettled  Job = "takeBackSettlement"
 	HandOver         Job = "handOverMail" // by Lagoon, or again by a person
 	BookDelivery     Job = "bookDelivery"
 	ReverseDelivery  Job = "reverseDelivery"
@@ -120,6 +126,12 @@ var Permissions = map[Job][]string{
 	ReopenLines:      {"buyer"},
 	SendOrder:        {"buyer", "receiver"},
 	AnswerOrder:      {"buyer"},
+	AgreeAhead:       {"buyer"},
+	RemoveAhead:      {"buyer"},
+	UseAhead:         {"clerk", "approver", "treasurer"},
+	TakeBackAhead:    {"clerk", "approver", "treasurer"},
+	SettleOtherwise:  {"treasurer"},
+	TakeBackSettled:  {"treasurer"},
 	HandOver:         {"buyer"},
 	BookDelivery:     {"receiver"},
 	ReverseDelivery:  {"receiver"},

@@ -16,22 +16,25 @@ type Steps[S comparable] map[S][]Job
 // Allow tells whether a document in the state can be given the command.
 func (s Steps[S]) Allow(state S, job Job) bool { return slices.Contains(s[state], job) }
 
-var openInvoice = []Job{AcceptFinding, CorrectInvoice, TieInvoice, RefuseInvoice, HoldInvoice, ClaimInvoice, ApproveInvoice, PassApproval, TakeBackAccepted}
+var openInvoice = []Job{AcceptFinding, CorrectInvoice, TieInvoice, RefuseInvoice, HoldInvoice, ClaimInvoice, ApproveInvoice, PassApproval, TakeBackAccepted, UseAhead, TakeBackAhead}
 
 // InvoiceSteps are those of an invoice (rules §7, §10).
 var InvoiceSteps = Steps[trade.InvoiceState]{
-	trade.Captured:  openInvoice,
-	trade.Waiting:   openInvoice,
-	trade.Held:      openInvoice,
-	trade.Verified:  {ReleaseInvoices, AcceptFinding, HoldInvoice, VoidInvoice, ClaimInvoice, GiveUpClaim, WithdrawClaim, TakeBackAccepted},
-	trade.Released:  {TakeBackRelease, HoldInvoice, ClaimInvoice, GiveUpClaim, WithdrawClaim},
+	trade.Captured: openInvoice,
+	trade.Waiting:  openInvoice,
+	trade.Held:     openInvoice,
+	trade.Verified: {
+		ReleaseInvoices, AcceptFinding, HoldInvoice, VoidInvoice, ClaimInvoice, GiveUpClaim, WithdrawClaim, TakeBackAccepted, UseAhead, TakeBackAhead,
+		SettleOtherwise, TakeBackSettled,
+	},
+	trade.Released:  {TakeBackRelease, HoldInvoice, ClaimInvoice, GiveUpClaim, WithdrawClaim, UseAhead, TakeBackAhead, SettleOtherwise, TakeBackSettled},
 	trade.InPayment: {GiveUpClaim, WithdrawClaim},
-	trade.Paid:      {GiveUpClaim, WithdrawClaim},
+	trade.Paid:      {GiveUpClaim, WithdrawClaim, TakeBackAhead, TakeBackSettled},
 }
 
 // OrderSteps are those of an order (rules §3).
 var OrderSteps = Steps[trade.OrderState]{
-	trade.Draft: {ApproveOrder, RefuseOrder, PassOrder, ChangeOrder, CancelOrder}, // waits for an approver
+	trade.Draft: {ApproveOrder, RefuseOrder, PassOrder, ChangeOrder, CancelOrder, AgreeAhead, RemoveAhead}, // waits for an approver
 	trade.Issued: {
 		BookDelivery,
 		AcceptWork,
@@ -49,9 +52,11 @@ var OrderSteps = Steps[trade.OrderState]{
 		KeyInvoice,
 		HoldOrder,
 		BookReturn,
+		AgreeAhead,
+		RemoveAhead,
 	},
-	trade.Closed:    {ReopenLines, HoldOrder, BookReturn},
-	trade.Cancelled: {SendOrder},
+	trade.Closed:    {ReopenLines, HoldOrder, BookReturn, RemoveAhead},
+	trade.Cancelled: {SendOrder, RemoveAhead},
 }
 
 // RunSteps are those of a payment run (rules §10).

@@ -48,7 +48,7 @@ func TestEveryMorning(t *testing.T) {
 			for _, i := range slices.Concat(pile.Yours, pile.Others, pile.Moving) {
 				states[i.State]++
 			}
-			require.Equal(t, []int{5, 3}, []int{states[trade.Held], states[trade.Waiting]})
+			require.Equal(t, []int{6, 3}, []int{states[trade.Held], states[trade.Waiting]})
 			require.NotEmpty(t, pile.Yours, "an approver has something to decide")
 			invoices, err := views.Invoices(t.Context(), app, 0)
 			require.NoError(t, err)

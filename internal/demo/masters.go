@@ -91,6 +91,8 @@ var chart = []store.ChartAccount{
 	{Role: ledger.Stock, Detail: "FEED", Number: "1210", Name: "Feed"},
 	{Role: ledger.GRNI, Number: "1290"},
 	{Role: ledger.Claims, Number: "1350"},
+	{Role: ledger.Prepayments, Number: "1510", Name: "Deposits paid"},
+	{Role: ledger.Prepayments, Detail: "goods at sea", Number: "1520", Name: "Goods at sea"},
 	{Role: ledger.InputTax, Number: "1400"},
 	{Role: ledger.InputTax, Detail: "RC23", Number: "1407", Name: "Input tax, reverse charge"},
 	{Role: ledger.OutputTax, Number: "2207"},

@@ -32,6 +32,7 @@ func (b *builder) morning() {
 	b.approvals()
 	b.tankers()
 	b.questions(salt, premix)
+	b.ahead()
 }
 
 // tankers: two of them came this morning, and the invoice of the second, which names its delivery note and no order, lies

@@ -105,6 +105,19 @@ func claimed(b *housetest.Bench, maker act.Command, n int) invoices.ClaimEnd {
 	return invoices.ClaimEnd{Claim: sheet.Claims[0].Number, Note: "n"}
 }
 
+// usingAhead is an invoice of the maker's on an order of which half is paid ahead.
+func usingAhead(b *housetest.Bench, maker act.Command, n int) (invoice, prepayment int64) {
+	b.T.Helper()
+	order := b.Order("BRACK", "10")
+	prepayment = b.PaidAhead(order, "50%", fmt.Sprintf("A%08d", n*15485863%100_000_000))
+	b.Deliver(order, fmt.Sprintf("AN %d", n), "10")
+	entry := b.Bill("BRACK", order, fmt.Sprintf("%08d", n*15485863%100_000_000), "10", "12")
+	entry.Date = b.Today().Add(-n % 300)
+	captured, err := invoices.Key(b.Ctx, b.App, act.Command{Actor: housetest.With(maker.Actor, "clerk")}, entry)
+	require.NoError(b.T, err)
+	return captured.Number, prepayment
+}
+
 // workFor is an order of work by value that somebody asked for.
 func workFor(b *housetest.Bench, asked act.Command) int64 {
 	b.T.Helper()
@@ -167,6 +180,30 @@ var giving = map[act.Job]try{
 	},
 	act.PassApproval: func(b *housetest.Bench, actor, maker act.Command, n int) error {
 		return housetest.Drop(invoices.PassApproval(b.Ctx, b.App, actor, invoices.ApprovalEntry{Invoice: coded(b, maker, n), To: "approver too"}))
+	},
+	act.AgreeAhead: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
+		return housetest.Drop(orders.Agree(b.Ctx, b.App, actor, orders.AheadEntry{Order: b.Order("BRACK", "1"), Share: "30%"}))
+	},
+	act.RemoveAhead: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
+		order := b.Order("BRACK", "1")
+		agreed, err := orders.Agree(b.Ctx, b.App, b.As("buyer"), orders.AheadEntry{Order: order, Share: "30%"})
+		require.NoError(b.T, err)
+		return housetest.Drop(orders.RemoveAgreement(b.Ctx, b.App, actor, orders.AheadEnd{Order: order, Number: agreed.Number, Reason: "r"}))
+	},
+	act.UseAhead: func(b *housetest.Bench, actor, maker act.Command, n int) error {
+		invoice, prepayment := usingAhead(b, maker, n)
+		return housetest.Drop(invoices.UseAhead(b.Ctx, b.App, actor, invoices.AheadUseEntry{Invoice: invoice, Prepayment: prepayment}))
+	},
+	act.TakeBackAhead: func(b *housetest.Bench, actor, maker act.Command, n int) error {
+		invoice, prepayment := usingAhead(b, maker, n)
+		require.NoError(b.T, housetest.Drop(invoices.UseAhead(b.Ctx, b.App, b.As("clerk"), invoices.AheadUseEntry{Invoice: invoice, Prepayment: prepayment})))
+		return housetest.Drop(invoices.TakeBackAhead(b.Ctx, b.App, actor, invoices.AheadUseEnd{Invoice: invoice, Prepayment: prepayment, Reason: "r"}))
+	},
+	act.SettleOtherwise: func(b *housetest.Bench, actor, maker act.Command, n int) error {
+		return housetest.Drop(payments.SettleOtherwise(b.Ctx, b.App, actor, payments.OtherwiseEntry{Invoice: b.Verified(maker, n).Number, Way: "cash", Reference: "r"}))
+	},
+	act.TakeBackSettled: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(payments.TakeBackSettled(b.Ctx, b.App, actor, payments.SettledEnd{Number: b.Settle(b.Verified(b.As("clerk"), n).Number), Reason: "r"}))
 	},
 	act.ClaimInvoice: func(b *housetest.Bench, actor, maker act.Command, n int) error {
 		return housetest.Drop(invoices.ClaimInvoice(b.Ctx, b.App, actor, invoices.ClaimEntry{Invoice: b.Held(maker, n).Number}))
@@ -677,6 +714,7 @@ var approves = []act.Job{
 	act.ConfirmLimits,
 	act.TakeBackRun,
 	act.DeclareLost,
+	act.SettleOtherwise,
 }
 
 // Every command × every role × own entry or another's: without its role nobody gives a command, and with it nobody

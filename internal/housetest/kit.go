@@ -145,6 +145,44 @@ func (b *Bench) made(maker act.Command, n int, price string) act.Captured {
 	return captured
 }
 
+// Ahead agrees a share of an order to be paid ahead, and keys its invoice for so much with tax; it gives both numbers.
+func (b *Bench) Ahead(order int64, share, number string) (agreement, invoice int64) {
+	b.T.Helper()
+	agreed, err := orders.Agree(b.Ctx, b.App, b.As("buyer"), orders.AheadEntry{Order: order, Share: share})
+	require.NoError(b.T, err)
+	_, asked, err := views.ProposedAhead(b.Ctx, b.App, order, agreed.Number)
+	require.NoError(b.T, err)
+	e := b.Bill("BRACK", order, number, "1", "1")
+	e.Kind, e.Agreement, e.Lines = trade.PrepaymentInvoice, agreed.Number, nil
+	for _, l := range asked.Lines {
+		e.Lines = append(e.Lines, invoices.EntryLine{
+			Description: l.Description, Unit: l.Unit, Quantity: l.Quantity, Price: l.Price, TaxCategory: l.TaxCategory, TaxRate: l.TaxRate,
+		})
+	}
+	e.StatedTotal = b.Total(e)
+	captured, err := invoices.Key(b.Ctx, b.App, b.As("clerk"), e)
+	require.NoError(b.T, err)
+	require.Equal(b.T, trade.Verified, captured.State, captured.Summary)
+	return agreed.Number, captured.Number
+}
+
+// PaidAhead is the same with the money paid.
+func (b *Bench) PaidAhead(order int64, share, number string) (invoice int64) {
+	b.T.Helper()
+	_, invoice = b.Ahead(order, share, number)
+	b.Settle(invoice)
+	return invoice
+}
+
+// Settle pays an invoice outside a run, or refunds a credit note.
+func (b *Bench) Settle(invoice int64) (number int64) {
+	b.T.Helper()
+	settled, err := payments.SettleOtherwise(b.Ctx, b.App, b.As("treasurer"), payments.OtherwiseEntry{Invoice: invoice, Way: "bank", Reference: "statement 7"})
+	require.NoError(b.T, err)
+	require.NoError(b.T, invoices.Drain(b.Ctx, b.App))
+	return settled.Number
+}
+
 // With is the actor with other roles: roles may change after an entry was made.
 func With(a act.Actor, roles ...string) act.Actor {
 	a.Roles = roles

@@ -85,7 +85,7 @@ func BooksAgainst(ctx context.Context, a *act.App, against Against) (Proof, erro
 			of  string
 			run func() error
 		}{
-			{"entries", v.entries}, {"balances", v.balances}, {"goods received, not invoiced", v.grni}, {"order lines", v.lines}, {"invoices", v.invoices}, {"claims", v.claims}, {"match levels", v.lineLevels},
+			{"entries", v.entries}, {"balances", v.balances}, {"goods received, not invoiced", v.grni}, {"order lines", v.lines}, {"invoices", v.invoices}, {"claims", v.claims}, {"money ahead", v.ahead}, {"match levels", v.lineLevels},
 			{"payment runs", v.runs}, {"number series", v.series}, {"audit record", v.audit},
 		} {
 			v.check(check.of, check.run)
@@ -351,7 +351,7 @@ func (v *verification) stands(
 		}
 	}
 	rejected, under := false, false
-	open := owed - trade.NotPaid(facts.Claims)
+	open := owed - trade.NotPaid(facts.Claims) - facts.Used
 	for _, p := range facts.Payments {
 		rejected = rejected || p.State == store.PaymentRejected
 		under = under || p.State == store.PaymentInTransit || p.State == store.PaymentApproved
@@ -372,16 +372,16 @@ func (v *verification) stands(
 		want.State, want.Open = trade.Held, 0
 	case verdict == finding.Waiting:
 		want.State, want.Open = trade.Waiting, 0
-	case facts.Decision != trade.Released && open == 0 && settledByClaims(facts.Claims):
-		want.State, want.Open, want.TotalBase = trade.Paid, 0, -facts.Booked
+	case facts.Decision != trade.Released && open == 0 && (settledByClaims(facts.Claims) || len(facts.Payments) > 0):
+		want.State, want.Open, want.TotalBase = trade.Paid, 0, facts.UsedBase-facts.Booked
 	case facts.Decision != trade.Released:
-		want.State, want.Open, want.TotalBase = trade.Verified, open, -facts.Booked
+		want.State, want.Open, want.TotalBase = trade.Verified, open, facts.UsedBase-facts.Booked
 	case under:
-		want.State, want.Open, want.TotalBase = trade.InPayment, open, -facts.Booked
+		want.State, want.Open, want.TotalBase = trade.InPayment, open, facts.UsedBase-facts.Booked
 	case open == 0:
-		want.State, want.Open, want.TotalBase = trade.Paid, 0, -facts.Booked
+		want.State, want.Open, want.TotalBase = trade.Paid, 0, facts.UsedBase-facts.Booked
 	default:
-		want.State, want.Open, want.TotalBase = trade.Released, open, -facts.Booked
+		want.State, want.Open, want.TotalBase = trade.Released, open, facts.UsedBase-facts.Booked
 	}
 	if rejected {
 		want.Summary = "payment rejected"

@@ -265,10 +265,23 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 		}
 		return text
 	case finding.PrepaidStated:
+		if f.Computed != 0 {
+			return fmt.Sprintf("The supplier says that %s was paid already; %s of money ahead is used for it, %s otherwise.",
+				p.Money(f.Amount, f.Currency), p.Money(f.Computed, f.Currency), stake)
+		}
 		return fmt.Sprintf(
-			"The supplier says that %s was paid already. No prepayment on this order is known, and nothing is deducted by itself.",
+			"The supplier says that %s was paid already. No money ahead is used for it, and nothing is deducted by itself.",
 			stake,
 		)
+	case finding.PrepaymentUnused:
+		return fmt.Sprintf("%s was paid ahead with invoice %s (%s) and is not used yet. Is it used for this invoice? Up to %s could be.",
+			p.Money(f.Amount, f.Currency), f.Text, f.Name, p.Money(f.Computed, f.Currency))
+	case finding.PrepaymentAbove:
+		if f.Reference == 0 {
+			return fmt.Sprintf("%s is asked for ahead, and it is not clear for which agreement, or nothing is agreed. Agree it on the order first.", p.Money(f.Amount, f.Currency))
+		}
+		return fmt.Sprintf("%s is asked for ahead; %s of what is agreed is left, %s less.",
+			p.Money(f.Amount, f.Currency), p.Money(max(0, f.Computed), f.Currency), stake)
 	case finding.LikelyDuplicate:
 		return fmt.Sprintf("%s looks like a second copy of %s, Lagoon's invoice %s.", f.Text, f.Other, f.Reference)
 	case finding.OrderNotOpen:

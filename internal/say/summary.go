@@ -9,14 +9,14 @@ import (
 	"lagoon/internal/core/trade"
 )
 
-var documents = map[trade.InvoiceKind]string{trade.PlainInvoice: "Invoice", trade.CreditNote: "Credit note", trade.Adjustment: "Debit note"}
+var documents = map[trade.InvoiceKind]string{trade.PlainInvoice: "Invoice", trade.CreditNote: "Credit note", trade.Adjustment: "Debit note", trade.PrepaymentInvoice: "Prepayment invoice"}
 
 // Document is the name of an invoice's kind, as a sentence begins with it.
 func Document(kind trade.InvoiceKind) string { return documents[kind] }
 
 // Two words for a list about each kind of finding.
 var short = map[finding.Kind]string{
-	finding.OverReceived: "quantity", finding.OverOrdered: "quantity", finding.UnitPrice: "price", finding.UnitDiffers: "unit",
+	finding.PrepaymentUnused: "money ahead?", finding.PrepaymentAbove: "more than agreed ahead", finding.OverReceived: "quantity", finding.OverOrdered: "quantity", finding.UnitPrice: "price", finding.UnitDiffers: "unit",
 	finding.CurrencyDiffers: "currency", finding.TaxRateDiffers: "tax rate", finding.ChargeNotOrdered: "charge", finding.TaxAmount: "tax amount", finding.TaxCodeMissing: "no tax code",
 	finding.StatedTotal: "total", finding.PrepaidStated: "paid before", finding.LikelyDuplicate: "second copy?", finding.OrderNotOpen: "order not open",
 	finding.LineClosed: "line closed", finding.SupplierUnknown: "supplier unknown", finding.OrderUnknown: "order unknown", finding.LineUnknown: "line unknown",

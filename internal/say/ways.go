@@ -32,6 +32,10 @@ func (p Printer) Way(f finding.Finding, way finding.Way) (label, books string) {
 		return "Say which line it is", "Books nothing by itself. The line is matched with the one that you choose; the supplier’s code is remembered."
 	case finding.Return:
 		return "Send goods back", "Books the return; the credit note then moves on by itself."
+	case finding.Use:
+		return "Use it for this invoice", fmt.Sprintf("Takes up to %s off what the invoice owes, and the tax that was claimed with it back.", p.Money(f.Computed, f.Currency))
+	case finding.Leave:
+		return "Leave it for another", "Books nothing. The money stays in the list of money ahead; this invoice is paid whole."
 	case finding.Approve:
 		return "Approve it", fmt.Sprintf("Books %s to what its lines are charged to, with the tax.", p.Money(f.Amount, f.Currency))
 	case finding.PassOn:
@@ -66,6 +70,8 @@ func (p Printer) accepting(f finding.Finding) string {
 		return fmt.Sprintf("Books %s to charges. Nothing is left open.", stake)
 	case finding.TaxAmount, finding.TaxRateDiffers, finding.ChargeTaxRate:
 		return "Books the tax as the supplier states it. Nothing is left open."
+	case finding.PrepaymentAbove:
+		return fmt.Sprintf("Books all of it as money ahead, %s more than is agreed.", stake)
 	case finding.Addressee:
 		return "Takes it as ours all the same; it is matched like any other."
 	case finding.LikelyDuplicate:
@@ -87,7 +93,7 @@ func (p Printer) accepting(f finding.Finding) string {
 
 var accounts = map[ledger.Role]string{
 	ledger.Stock: "Stock", ledger.Expense: "Expense", ledger.GRNI: "Goods received, not invoiced", ledger.PriceVariance: "Price variance", ledger.InputTax: "Input tax",
-	ledger.OutputTax: "Output tax (reverse charge)", ledger.Payables: "Trade payables", ledger.Charges: "Charges", ledger.DiscountReceived: "Discount received", ledger.FixedAssets: "Fixed assets", ledger.DeferredExpense: "Deferred expense", ledger.Claims: "Claims on suppliers", ledger.InTransit: "Payments in transit", ledger.Bank: "Bank",
+	ledger.OutputTax: "Output tax (reverse charge)", ledger.Payables: "Trade payables", ledger.Charges: "Charges", ledger.DiscountReceived: "Discount received", ledger.FixedAssets: "Fixed assets", ledger.DeferredExpense: "Deferred expense", ledger.Claims: "Claims on suppliers", ledger.Prepayments: "Money ahead", ledger.Cash: "Cash", ledger.CardClearing: "Card clearing", ledger.InTransit: "Payments in transit", ledger.Bank: "Bank",
 	ledger.ExchangeDifference: "Exchange difference", ledger.FreeOfCharge: "Goods free of charge", ledger.RoundingDifference: "Rounding difference",
 }
 

@@ -79,6 +79,9 @@ func (t *Tx) Apply(b book.Booking, as Applied) error {
 	if err := t.applyDeferrals(b.Deferrals, as.Document); err != nil {
 		return err
 	}
+	if err := t.applyAhead(b.Ahead, as.Document, as.At); err != nil {
+		return err
+	}
 	for _, c := range b.Closes {
 		id, err := t.exec(addLineClose, c.Line.ID, as.Delivery, c.Goods, c.Invoices, as.Reason, as.By, as.At)
 		if err == nil && as.Document != 0 && as.Delivery == 0 {

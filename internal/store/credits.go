@@ -23,9 +23,10 @@ const namingInvoice = `FROM invoice_credit c CROSS JOIN invoice_revision r ON r.
 const adjusts = `EXISTS (SELECT 1 FROM invoice_credit a WHERE a.invoice_revision = r.id AND r.kind = 'invoice')`
 
 // kindOf is the kind of a revision (r).
-const kindOf = `CASE WHEN ` + adjusts + ` THEN 'adjustment' ELSE r.kind END`
+const kindOf = `CASE WHEN ` + adjusts + ` THEN 'adjustment' WHEN ` + prepays + ` THEN 'prepayment' ELSE r.kind END`
 
-// series is the kind under which a document is kept and numbered: adjustments are among the invoices (rules §5).
+// series is the kind under which a document is kept and numbered: adjustments and invoices for money ahead are among the
+// invoices (rules §5).
 func series(kind trade.InvoiceKind) trade.InvoiceKind {
 	if kind == trade.CreditNote {
 		return kind
@@ -116,6 +117,9 @@ func (t *Tx) CreditFacts(inv trade.Invoice, facts *match.Facts) error {
 		}
 		if err == nil {
 			facts.Credited, named = &credited, credited.Invoice
+			if err := t.creditedAhead(inv, facts.Credited); err != nil {
+				return err
+			}
 		}
 	}
 	if inv.Kind == trade.CreditNote {
@@ -159,6 +163,23 @@ func (t *Tx) CreditFacts(inv trade.Invoice, facts *match.Facts) error {
 		facts.Deferred = append(facts.Deferred, held...)
 	}
 	return nil
+}
+
+// creditedAhead reads the money ahead that a credit note gives back of, where it names an invoice for some.
+func (t *Tx) creditedAhead(inv trade.Invoice, credited *match.Credited) error {
+	if inv.Kind != trade.CreditNote || !credited.State.Booked() {
+		return nil
+	}
+	s, err := t.InvoiceState(credited.Invoice)
+	if err != nil {
+		return err
+	}
+	if of, err := t.Invoice(s.Revision); err != nil || !of.Prepays() {
+		return err
+	}
+	p, err := t.Prepayment(credited.Invoice, inv.ID)
+	credited.Ahead = &p
+	return err
 }
 
 // claimFacts reads what is still expected of claims on the invoice that a credit note names or, where it names none, on

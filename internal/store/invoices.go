@@ -267,7 +267,7 @@ func (t *Tx) AddRevision(inv trade.Invoice, by int64, at, reason string) (int64,
 			return 0, err
 		}
 	}
-	if err := errors.Join(t.addCodings(inv.Lines), t.addTaxes(inv, id), t.addDeferrals(inv.Lines), t.addNotes(inv.Lines), t.addCredit(inv, id)); err != nil {
+	if err := errors.Join(t.addCodings(inv.Lines), t.addTaxes(inv, id), t.addDeferrals(inv.Lines), t.addNotes(inv.Lines), t.addCredit(inv, id), t.addAhead(inv, id)); err != nil {
 		return 0, err
 	}
 	if err := t.addInvoiceOrders(inv, id); err != nil {
@@ -423,7 +423,7 @@ func (t *Tx) Invoice(revision int64) (trade.Invoice, error) {
 	}, revision); err != nil {
 		return inv, err
 	}
-	if err := errors.Join(t.codings(revision, inv.Lines), t.taxes(revision, inv.Lines), t.deferrals(revision, inv.Lines), t.notes(revision, inv.Lines)); err != nil {
+	if err := errors.Join(t.codings(revision, inv.Lines), t.taxes(revision, inv.Lines), t.deferrals(revision, inv.Lines), t.notes(revision, inv.Lines), t.ahead(&inv, revision)); err != nil {
 		return inv, err
 	}
 	if inv.Charges, err = list(t, invoiceCharges, func(r row) (c trade.DocumentCharge, err error) {
@@ -611,6 +611,9 @@ func (t *Tx) MatchFacts(inv trade.Invoice, revision int64, known *Known) (match.
 		}
 	}
 	if err := t.CreditFacts(inv, &facts); err != nil {
+		return facts, err
+	}
+	if err := t.aheadFacts(inv, revision, &facts); err != nil {
 		return facts, err
 	}
 	if revision == 0 || known != nil {

@@ -197,7 +197,9 @@ var (
 	payables = statement(
 		`SELECT i.number, r.supplier_number, s.supplier, s.currency, s.open,
 		s.total - coalesce((SELECT sum(x.net + x.tax + x.credited) FROM claim c JOIN claim_state x ON x.claim = c.id
-		WHERE c.invoice = s.invoice), 0), s.due_on, s.discount_until, s.discount,
+		WHERE c.invoice = s.invoice), 0) - coalesce((SELECT sum(k.amount) FROM prepayment_use u
+		CROSS JOIN prepayment_taken k ON k.prepayment_use = u.id WHERE u.invoice_revision = s.revision), 0),
+		s.due_on, s.discount_until, s.discount,
 		` + heldFrom(trade.BlocksPaying) + `
 		FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
 		WHERE s.state IN ('released', 'in_payment') AND s.open > 0 AND NOT EXISTS (SELECT 1 FROM payment_item x
@@ -483,12 +485,14 @@ func (t *Tx) Payments(run int64) ([]Payment, error) {
 	return found, err
 }
 
-// SettledBefore is what payments under way or confirmed, with their discounts, and the credit notes of claims take off
-// an invoice.
+// SettledBefore is what payments under way or confirmed, with their discounts, the credit notes of claims, money ahead and
+// payments outside runs take off an invoice.
 func (t *Tx) SettledBefore(invoice int64) (money.Amount, error) {
 	paid, err1 := t.number(settledParts, invoice)
 	credited, err2 := t.number(creditedByClaims, invoice)
-	return money.Amount(paid + credited), errors.Join(err1, err2)
+	ahead, err3 := t.number(usedSum, invoice)
+	otherwise, err4 := t.number(settledOtherwise, invoice)
+	return money.Amount(paid + credited + ahead + otherwise), errors.Join(err1, err2, err3, err4)
 }
 
 // InTransit counts the payments of an invoice that the bank has not answered.

@@ -12,6 +12,7 @@ import (
 var small = map[string]bool{
 	"charge_kind":      true,
 	"charge_kind_more": true,
+	"prepayment_kind":  true,
 	"ledger_account":   true,
 	"company_tax":      true,
 	"company":          true,
@@ -31,7 +32,7 @@ var openWork = regexp.MustCompile(`INDEX (order_request_open|hold_open|order_exp
 
 // What sorts or groups the rows of one document only.
 var ofOneDocument = regexp.MustCompile(
-	`^(SEARCH \w+ USING ((INTEGER )?PRIMARY KEY|(COVERING )?INDEX \w+) \((rowid|purchase_order|order_line|invoice|invoice_revision|revision|receipt_line|bill|number_key|credit_note)=\?)`,
+	`^(SEARCH \w+ USING ((INTEGER )?PRIMARY KEY|(COVERING )?INDEX \w+) \((rowid|purchase_order|order_line|invoice|invoice_revision|revision|receipt_line|bill|number_key|credit_note|prepayment)=\?)`,
 )
 
 // No statement that a person waits for reads a growing table from end to end or sorts all of it: it finds rows by a

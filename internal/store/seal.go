@@ -110,6 +110,17 @@ var sealings = map[string]sealing{
 	"acceptance":       {},
 	"acceptance_lapse": {keys: 1},
 	"allocation":       {},
+	// money ahead, and what moved outside runs
+	"prepayment_kind":          {keys: 1, changes: true},
+	"prepayment_agreement":     {},
+	"prepayment_agreement_end": {keys: 1},
+	"invoice_prepayment":       {keys: 1},
+	"prepayment_use":           {},
+	"prepayment_use_end":       {keys: 1},
+	"prepayment_taken":         {},
+	"prepayment_taken_tax":     {keys: 3},
+	"settlement":               {},
+	"settlement_end":           {keys: 1},
 	// credit notes
 	"invoice_credit":        {keys: 1},
 	"invoice_line_credit":   {keys: 1},

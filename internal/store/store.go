@@ -437,6 +437,8 @@ const (
 	ClaimSeries    = "claim"
 	MailSeries     = "mail"
 	QuestionSeries = "question"
+	AheadSeries    = "agreement"
+	SettledSeries  = "settlement"
 )
 
 var firstNumber = map[string]int64{OrderSeries: 4001, DeliverySeries: 7001, InvoiceSeries: 1001, RunSeries: 301}

@@ -158,6 +158,8 @@ var (
 		FROM notice UNION ALL SELECT 'arrival', max(number) FROM arrival
 		UNION ALL SELECT 'claim', max(number) FROM claim UNION ALL SELECT 'mail', max(number) FROM mail
 		UNION ALL SELECT 'question', max(number) FROM question
+		UNION ALL SELECT 'agreement', max(number) FROM prepayment_agreement
+		UNION ALL SELECT 'settlement', max(number) FROM settlement
 		UNION ALL SELECT 'payment', max(CAST(substr(end_to_end, instr(substr(end_to_end, 5),
 		'-') + 5) AS INTEGER)) FROM payment)
 		SELECT used.kind, coalesce(s.next, 0) FROM used LEFT JOIN series s ON s.kind = used.kind
@@ -168,13 +170,17 @@ var (
 	lastDecision  = proof(`SELECT decision FROM invoice_decision WHERE invoice = ? ORDER BY id DESC LIMIT 1`)
 	paymentStates = proof(
 		`SELECT x.state, i.amount + i.discount FROM payment_item i
-			JOIN payment_state x ON x.payment = i.payment WHERE i.invoice = ?`,
+			JOIN payment_state x ON x.payment = i.payment WHERE i.invoice = ?1
+		UNION ALL SELECT 'settled', CASE r.kind WHEN 'credit_note' THEN -t.amount ELSE t.amount END FROM settlement t
+		JOIN invoice_state s ON s.invoice = t.invoice JOIN invoice_revision r ON r.id = s.revision
+		WHERE t.invoice = ?1 AND NOT EXISTS (SELECT 1 FROM settlement_end e WHERE e.settlement = t.id)`,
 	)
 	wokenNow   = proof(`SELECT count(*) FROM wake WHERE invoice = ?`)
 	payablesOf = proof(
 		`SELECT coalesce(sum(l.base), 0) FROM entry e JOIN entry_line l ON l.entry = e.id
-			WHERE e.document = 'invoice' AND e.document_number = ? AND l.role = 'payables'`,
+			WHERE e.document = 'invoice' AND e.document_number = ? AND l.role = 'payables' AND l.bill IS NOT NULL`,
 	)
+	aheadBooked = statement(`SELECT detail, sum(base) FROM entry_line WHERE role = 'prepayments' GROUP BY detail`)
 	bankAnswers = proof(`SELECT paper FROM bank_answer WHERE run = ? ORDER BY id`)
 )
 
@@ -389,6 +395,8 @@ type InvoiceFacts struct {
 	Woken    bool               // it is about to be matched again
 	Settles  money.Amount       // of a credit note: what it gave back of claims, tax included
 	Claims   []trade.Claim      // of an invoice
+	// Used is what it used of money ahead, and UsedBase what that settled of its trade payables, in company currency.
+	Used, UsedBase money.Amount
 }
 
 // PaymentPart is what one payment takes off an invoice.
@@ -423,10 +431,21 @@ func (t *Tx) InvoiceFacts(invoice, number int64) (f InvoiceFacts, err error) {
 		return
 	}
 	f.Settles = money.Amount(settles)
+	if f.Used, err = t.UsedAhead(invoice); err != nil {
+		return
+	}
+	used, err := t.number(usedPayables, invoice)
+	if err != nil {
+		return
+	}
+	f.UsedBase = money.Amount(used)
 	woken, err := t.number(wokenNow, invoice)
 	f.Woken = woken > 0
 	return
 }
+
+// BookedAhead gives money ahead by kind as booked, in the company's currency.
+func (t *Tx) BookedAhead() ([]Sum, error) { return list(t, aheadBooked, scanSum) }
 
 // BankAnswers are the papers of the bank's answers to a run, in the order they were taken.
 func (t *Tx) BankAnswers(run int64) ([]int64, error) {

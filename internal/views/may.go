@@ -37,21 +37,33 @@ func mayInvoice(actor act.Actor, s *InvoiceSheet) []act.Job {
 	open := slices.ContainsFunc(s.Findings, func(f finding.Finding) bool { return f.Open() })
 	return allowed(actor, jobs, map[act.Job]bool{
 		act.ClaimInvoice: !s.claimable(),
-		act.VoidInvoice:  slices.ContainsFunc(s.Claims, func(c Claim) bool { return c.Open() }),
-		act.HoldInvoice:  held >= 0,
-		act.LiftHold:     held >= 0 && s.Holds[held].Lift != nil,
+		act.VoidInvoice: len(s.Users)+len(s.Settlements) > 0 ||
+			slices.ContainsFunc(s.Claims, func(c Claim) bool { return c.Open() }),
+		act.HoldInvoice: held >= 0,
+		act.LiftHold:    held >= 0 && s.Holds[held].Lift != nil,
 		act.TakeBackAccepted: !slices.ContainsFunc(s.Findings, func(f finding.Finding) bool {
 			return f.Accepted != nil && (s.State.State.Unsettled() || f.Blocks() == finding.BlocksRelease)
 		}),
-		act.ReleaseInvoices: held >= 0 || asked || open || s.Own,
+		act.ReleaseInvoices: held >= 0 || asked || open || s.Own || s.unsaid(),
+		act.UseAhead: !slices.ContainsFunc(s.Ahead, func(c AheadChoice) bool {
+			return c.Could > 0 && (c.Use == nil || !c.Use.Booked)
+		}),
+		act.TakeBackAhead:   !slices.ContainsFunc(s.Ahead, func(c AheadChoice) bool { return c.Use != nil }),
+		act.SettleOtherwise: held >= 0 || asked || open || s.Own || s.unsaid() || s.State.Open == 0,
+		act.TakeBackSettled: len(s.Settlements) == 0,
 	})
+}
+
+// unsaid tells whether money was paid ahead on its orders and nobody has said whether it is used.
+func (s *InvoiceSheet) unsaid() bool {
+	return slices.ContainsFunc(s.Ahead, func(c AheadChoice) bool { return c.Could > 0 && c.Use == nil })
 }
 
 // wayJobs are the commands that the ways to settle a finding come to.
 var wayJobs = map[finding.Way]act.Job{
 	finding.Accept: act.AcceptFinding, finding.Correct: act.CorrectInvoice, finding.Refuse: act.RefuseInvoice, finding.Deliver: act.BookDelivery,
 	finding.Return: act.BookReturn, finding.Approve: act.ApproveInvoice, finding.PassOn: act.PassApproval,
-	finding.Plan: act.ChangeOrder, finding.Tie: act.TieInvoice,
+	finding.Plan: act.ChangeOrder, finding.Tie: act.TieInvoice, finding.Use: act.UseAhead, finding.Leave: act.UseAhead,
 }
 
 // elsewhere are the ways that are done on another document.

@@ -25,20 +25,12 @@ type WantedOf struct {
 // in reads the share in the order's currency.
 func (w WantedOf) in(currency money.Currency) (trade.Wanted, error) {
 	wanted := trade.Wanted{Rest: w.Rest, Note: w.Note}
-	typed := strings.TrimSpace(w.Share)
-	if typed == "" {
+	if strings.TrimSpace(w.Share) == "" {
 		return wanted, nil
 	}
 	var err error
-	if percent, ok := strings.CutSuffix(typed, "%"); ok {
-		wanted.Share, err = money.ParseDecimal(strings.TrimSpace(percent))
-	} else {
-		wanted.Net, err = money.Entered(typed).In(currency)
-	}
-	if err != nil || wanted.Share < 0 || wanted.Net < 0 || (wanted.Share == 0 && wanted.Net == 0) {
-		return wanted, fault.New(fault.Invalid, "share", "“%s” is no share of an order: type per cent (10%%) or an amount (850).", typed)
-	}
-	return wanted, nil
+	wanted.Share, wanted.Net, err = trade.ParseShare(w.Share, currency)
+	return wanted, err
 }
 
 // Proposed is what an order's invoice would say: what is received and not yet invoiced or what else is wanted, at

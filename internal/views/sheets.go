@@ -27,6 +27,10 @@ type OrderSheet struct {
 	Notices  []store.Notice
 	Notes    []store.SupplierNote
 	TwoStep  bool
+	Total    money.Amount // with tax
+	Ahead    []MoneyAhead
+	// AheadKinds are the kinds of money ahead that were agreed before.
+	AheadKinds []string
 	// Unsent says what the supplier has not been told yet.
 	Unsent []string
 	May    []act.Job
@@ -77,6 +81,17 @@ func Order(ctx context.Context, a *act.App, number int64, actor act.Actor) (Orde
 			return s, err
 		}
 		if err := s.waits(r, actor); err != nil {
+			return s, err
+		}
+		totals, err := s.Order.Totals()
+		if err != nil {
+			return s, err
+		}
+		s.Total = totals.Total
+		if s.Ahead, err = aheadOfOrder(r, s.Order); err != nil {
+			return s, err
+		}
+		if s.AheadKinds, err = r.AheadKinds(); err != nil {
 			return s, err
 		}
 		s.Thread, err = thread(r, s.Order, actor)

@@ -167,10 +167,15 @@ type InvoiceSheet struct {
 	Credit   map[int]CreditLine
 	Credits  []store.InvoiceRow
 	Claims   []Claim
-	Coded    *Coded // of an invoice without an order
-	Deferred []DeferredMonth
-	Refusal  *act.Letter    // what its supplier is told where it is refused; nil where it cannot be
-	Mail     *MailedInvoice // by which it came; nil where it did not
+	// Ahead is what can be used of money ahead, Asks and Users are of an invoice for it.
+	Ahead       []AheadChoice
+	Asks        *MoneyAhead
+	Users       []AheadUser
+	Settlements []store.Settlement // outside runs
+	Coded       *Coded             // of an invoice without an order
+	Deferred    []DeferredMonth
+	Refusal     *act.Letter    // what its supplier is told where it is refused; nil where it cannot be
+	Mail        *MailedInvoice // by which it came; nil where it did not
 }
 
 // Invoice reads an invoice with everything that is said about it.
@@ -237,6 +242,9 @@ func Invoice(ctx context.Context, a *act.App, number int64, actor act.Actor) (In
 			return s, err
 		}
 		if err := errors.Join(people(r, &s, actor), s.credits(r), s.claims(r, actor), s.coded(r), s.deferred(r), s.mailed(r)); err != nil {
+			return s, err
+		}
+		if err := s.ahead(r); err != nil {
 			return s, err
 		}
 		s.May = mayInvoice(actor, &s)

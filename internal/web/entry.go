@@ -25,6 +25,7 @@ func entryOfInvoice(b *contract.InvoiceEntry) (invoices.Entry, error) {
 	e := invoices.Entry{
 		Kind:        trade.InvoiceKind(value(b.Kind)),
 		Credited:    value(b.Credited),
+		Agreement:   value(b.Agreement),
 		Supplier:    b.Supplier,
 		Order:       value(b.Order),
 		Number:      b.Number,
@@ -165,9 +166,15 @@ func (h *handlers) GetInvoiceProposal(
 	if err != nil {
 		return nil, err
 	}
-	order, inv, err := views.Proposed(ctx, h.app, r.Number, views.WantedOf{
-		Rest: value(r.Params.Rest), Note: value(r.Params.Note), Share: value(r.Params.Share),
-	})
+	propose := func() (*trade.Order, trade.Invoice, error) {
+		if agreement := value(r.Params.Ahead); agreement != 0 {
+			return views.ProposedAhead(ctx, h.app, r.Number, agreement)
+		}
+		return views.Proposed(ctx, h.app, r.Number, views.WantedOf{
+			Rest: value(r.Params.Rest), Note: value(r.Params.Note), Share: value(r.Params.Share),
+		})
+	}
+	order, inv, err := propose()
 	if err != nil {
 		return nil, err
 	}
@@ -247,6 +254,8 @@ func proposalOf(sheet contract.OrderSheet, order *trade.Order, inv trade.Invoice
 			no := l.No
 			if ordered := order.LineByID(l.OrderLineID); ordered != nil {
 				no = ordered.No
+			} else if inv.Prepays() {
+				no = 0
 			}
 			credits := contract.CreditFor(l.Credits)
 			return contract.EntryLineIn{

@@ -173,6 +173,7 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 		sheet.Credits = &credits
 	}
 	claimsOf(&sheet, s, p)
+	aheadOnSheet(&sheet, s)
 	sheet.Coded = codedOf(p, s.Coded)
 	if s.Refusal != nil {
 		sheet.Refusal = &contract.RefusalLetter{To: s.Refusal.To, Text: s.Refusal.Text}

@@ -75,9 +75,10 @@ func orderSheetOf(s views.OrderSheet, p say.Printer) contract.OrderSheet {
 	o := s.Order
 	holds := each(s.Holds, holdOf(act.Actor{Printer: p}))
 	asked := each(s.Questions, questionOf)
+	ahead := each(s.Ahead, aheadOf(s.Company))
 	return contract.OrderSheet{
 		Waits: askedOf(s, p),
-		Holds: &holds, Questions: &asked,
+		Holds: &holds, Questions: &asked, Ahead: &ahead, AheadKinds: &s.AheadKinds, Total: some(s.Total.Text(o.Currency)),
 		Decided: each(s.Decisions, func(d store.OrderDecision) contract.OrderDecided {
 			return contract.OrderDecided{
 				Decision: contract.OrderDecidedDecision(d.Decision),

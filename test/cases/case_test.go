@@ -144,6 +144,9 @@ type step struct {
 	CreditNote string `yaml:"credit_note"`
 	Adjustment string
 	Claim, Net string
+
+	Kind, Percent, Amount, Agreement, Prepayment, Prepaid, From string
+
 	States     string // of a corrected invoice: difference, or anew
 	Line       int
 	All        bool
@@ -203,6 +206,7 @@ type afterWords struct {
 	Claims   map[string]string
 	Deferred map[string]map[string]string
 	Budgets  map[string]map[string]string
+	Prepaid  map[string]string
 	More     unknown `yaml:",inline"`
 }
 
@@ -243,6 +247,13 @@ var acts = []string{
 	"give_up_claim",
 	"withdraw_claim",
 	"defer_months",
+	"prepayment_agree",
+	"prepayment_invoice",
+	"apply",
+	"undo_apply",
+	"decline",
+	"pay_otherwise",
+	"refund",
 }
 
 // missing tells what the case asks for that is not built, or nothing.
@@ -306,6 +317,11 @@ func (h history) missing() string {
 			continue
 		}
 		more(s.Do, s.More)
+		for _, name := range s.PutIn {
+			if slices.ContainsFunc(h.Steps, func(other step) bool { return other.Do == "prepayment_agree" && other.No == name }) {
+				say("paid on request")
+			}
+		}
 		more("after", s.After.More)
 		for _, l := range s.Lines {
 			more(s.Do+" line", l.More)

@@ -45,6 +45,7 @@ type desk struct {
 	returns map[string]int64
 	free    map[string]int64
 	runs    map[string]int64
+	agreed  map[string]int64 // money ahead
 	answers int
 }
 
@@ -134,6 +135,7 @@ func open(t *testing.T, h history) *desk {
 		returns: map[string]int64{},
 		free:    map[string]int64{},
 		runs:    map[string]int64{},
+		agreed:  map[string]int64{},
 	}
 	d.at(h.Steps[0].On)
 	d.app = act.New(s, act.Options{Now: func() time.Time { return d.now }, Bank: quiet{}})
@@ -455,6 +457,7 @@ func (d *desk) invoice(s step) invoices.Entry {
 		Currency:    currency,
 		StatedTotal: money.Entered(s.Total),
 		Rounded:     money.Entered(s.Rounding),
+		Prepaid:     money.Entered(s.Prepaid),
 		Reason:      "read again",
 	}
 	if s.Do == "credit_note" {

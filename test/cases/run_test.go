@@ -123,7 +123,7 @@ func (d *desk) step(s step) {
 		require.Equal(t, s.Posted, string(booked[0].PostedOn))
 	}
 	name := cmp.Or(s.Adjustment, s.CreditNote, s.Invoice)
-	if slices.Contains([]string{"invoice", "credit_note", "adjustment"}, s.Do) {
+	if slices.Contains([]string{"invoice", "credit_note", "adjustment", "prepayment_invoice"}, s.Do) {
 		name = s.No
 	}
 	if len(s.Invoices) > 0 {
@@ -278,6 +278,8 @@ func (d *desk) act(s step) error {
 		return err
 	case "close_period":
 		return masters.ClosePeriod(ctx, d.app, d.as(s, "administrator"), s.Period)
+	case "prepayment_agree", "prepayment_invoice", "apply", "undo_apply", "decline", "pay_otherwise", "refund":
+		return d.ahead(s)
 	case "pay_what_agrees", "claim", "give_up_claim", "withdraw_claim":
 		return d.claim(s)
 	}
@@ -321,6 +323,9 @@ var kinds = map[finding.Kind]string{
 	finding.NotBooked:        "kind_not_booked",
 	finding.Creditable:       "creditable",
 	finding.ApprovalMissing:  "approval_missing",
+	finding.PrepaymentUnused: "prepayment_unused",
+	finding.PrepaymentAbove:  "prepayment_above",
+	finding.PrepaidStated:    "prepaid_differs",
 }
 
 func (d *desk) findings(name string) []finding.Finding {
@@ -392,8 +397,8 @@ var accounts = map[ledger.Role]string{
 }
 
 func accountOf(l ledger.Line) string {
-	if l.Role == ledger.Charges {
-		return "charges:" + l.Detail
+	if l.Role == ledger.Charges || l.Role == ledger.Prepayments {
+		return string(l.Role) + ":" + l.Detail
 	}
 	if word, ok := accounts[l.Role]; ok {
 		return word
@@ -511,6 +516,9 @@ func (d *desk) after(a afterWords) {
 		sheet, err := views.Invoice(d.ctx, d.app, d.bills[name], d.actors["approver"])
 		require.NoError(t, err)
 		require.Equal(t, text, sheet.State.Open.Abs().Text(sheet.State.Currency), "what %s owes", name)
+	}
+	for name, text := range a.Prepaid {
+		require.Equal(t, text, d.prepaid(name), "what is paid and not used of %s", name)
 	}
 	for name, text := range a.Claims {
 		require.Equal(t, text, d.claimed(name), "what is claimed by %s", name)

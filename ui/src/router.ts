@@ -93,6 +93,7 @@ export const router = createRouter({
             corrects: 0,
             mail: { number: Number(to.query['mail']) || 0, part: Number(to.query['part']) || 0 },
             hand: { note: text(to.query['note']), supplier: text(to.query['supplier']), item: text(to.query['item']) },
+            ahead: Number(to.query['ahead']) || 0,
           }),
         },
         {
@@ -127,6 +128,7 @@ export const router = createRouter({
       meta: { stage: 'payments' },
       children: [
         { path: '', component: () => import('./stages/payments/ReleaseSheet.vue') },
+        { path: 'ahead', component: () => import('./stages/payments/AheadList.vue') },
         { path: 'proposed-run', component: () => import('./stages/payments/ProposedRun.vue') },
         { path: `runs/${number}`, component: () => import('./stages/payments/RunSheet.vue'), props: numbered },
       ],

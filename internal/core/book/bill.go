@@ -68,7 +68,20 @@ func Invoice(facts match.Facts, result match.Result) (Booking, error) {
 	if err != nil {
 		return b.Booking, err
 	}
+	payables, err := inv.Owed().Convert(inv.Rate, inv.Currency, facts.Company)
+	if err != nil {
+		return b.Booking, err
+	}
+	owes := Owes{Invoice: inv, Base: payables, Open: inv.Owed()}
+	for _, c := range facts.Claims {
+		owes.Open -= c.Net + c.Tax
+	}
+	used, err := b.use(&owes, slices.Clone(facts.Ahead))
+	if err != nil {
+		return b.Booking, err
+	}
 	b.Entry, err = posting.Invoice(posting.Bill{
+		Used:      used,
 		Deferred:  deferred,
 		Invoice:   inv,
 		Supplier:  facts.Supplier.Code,
@@ -131,6 +144,8 @@ type Standing struct {
 	Closed []Close
 	// Claims are what the changes of claims come to that the invoice made, or of a credit note what it gave back.
 	Claims []Claim
+	// Ahead is what it used of money ahead, or of a credit note gave back of it.
+	Ahead []Ahead
 }
 
 // Void undoes a verified invoice: the opposite of its entry and of every later one made of its
@@ -158,6 +173,10 @@ func Void(s Standing, company money.Currency) (Booking, error) {
 	for _, p := range s.Deferred {
 		p.Amount, p.Base = -p.Amount, -p.Base
 		b.Deferrals = append(b.Deferrals, Deferral{p, DeferralVoid})
+	}
+	for _, a := range s.Ahead {
+		a.Payables, a.AheadPart = -a.Payables, a.Negative()
+		b.Ahead = append(b.Ahead, a)
 	}
 	for _, c := range s.Claims {
 		b.change(s.Orders, c.Line, c.Negative())

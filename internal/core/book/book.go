@@ -20,6 +20,7 @@ type Booking struct {
 	Closes      []Close
 	Claims      []Claim
 	Deferrals   []Deferral
+	Ahead       []Ahead
 	Lines       []*trade.OrderLine // that it touches, each once
 	Entry       ledger.Entry
 }
@@ -41,6 +42,15 @@ type Allocation struct {
 type Close struct {
 	Line            *trade.OrderLine
 	Goods, Invoices int
+}
+
+// Ahead is a part of money ahead that is used, credited or put back. Payables is what it settles of its invoice in the
+// company's currency; of a credit note nothing.
+type Ahead struct {
+	Of       *trade.Prepayment
+	Use      int64 // row key; 0: a credit note takes it
+	Payables money.Amount
+	trade.AheadPart
 }
 
 // Claim is a change of a claim's line.

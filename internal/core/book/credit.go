@@ -36,6 +36,14 @@ func credit(facts match.Facts, result match.Result) (Booking, error) {
 	if bill.Deferred, err = c.undefer(result); err != nil {
 		return b.Booking, err
 	}
+	if facts.Credited != nil && facts.Credited.Ahead != nil {
+		part, err := facts.Credited.Ahead.Next(inv.StatedTotal)
+		if err != nil {
+			return b.Booking, err
+		}
+		b.Ahead = append(b.Ahead, Ahead{Of: facts.Credited.Ahead, AheadPart: part})
+		bill.Used = []posting.Used{{AheadPart: part, Kind: facts.Credited.Ahead.Kind}}
+	}
 	b.Entry, err = posting.Invoice(bill, facts.Company)
 	return b.Booking, err
 }

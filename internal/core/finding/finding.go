@@ -52,21 +52,23 @@ const (
 	BankAccount      Kind = "bank_account"
 	SupplierBlocked  Kind = "supplier_blocked"
 	MatchFailed      Kind = "match_failed"
-	WholeUnits       Kind = "whole_units"      // a part of what is counted in whole units
-	ChargeTaxRate    Kind = "charge_tax_rate"  // of a planned charge
-	NoRate           Kind = "no_rate"          // no exchange rate of its currency is known on or before its date
-	NotBooked        Kind = "kind_not_booked"  // a kind of document that is not booked as an invoice
-	DateAhead        Kind = "date"             // dated after today
-	Creditable       Kind = "creditable"       // a credit note is about more than can be credited
-	CreditUnclear    Kind = "credit_unclear"   // a line of a credit note tells neither goods nor a price
-	PriceCredited    Kind = "price_credited"   // a credit note gives back what was billed above or below the order's price
-	InvoiceAwaited   Kind = "invoice_awaited"  // a credit note names an invoice that is not here, or not verified
-	Addressee        Kind = "addressee"        // an invoice that is addressed to somebody else
-	ApprovalMissing  Kind = "approval_missing" // an invoice without an order that nobody has approved
-	TaxCodeMissing   Kind = "tax_code_missing" // under reverse charge nothing says at which rate we owe the tax
-	Invoicer         Kind = "invoicer"         // invoiced by one who may not invoice for the order's supplier
-	OnHold           Kind = "on_hold"          // a person's hold keeps it from being verified
-	OwnChange        Kind = "own_change"       // the match level is what it is because of who entered the invoice or the order
+	WholeUnits       Kind = "whole_units"       // a part of what is counted in whole units
+	ChargeTaxRate    Kind = "charge_tax_rate"   // of a planned charge
+	NoRate           Kind = "no_rate"           // no exchange rate of its currency is known on or before its date
+	NotBooked        Kind = "kind_not_booked"   // a kind of document that is not booked as an invoice
+	DateAhead        Kind = "date"              // dated after today
+	Creditable       Kind = "creditable"        // a credit note is about more than can be credited
+	CreditUnclear    Kind = "credit_unclear"    // a line of a credit note tells neither goods nor a price
+	PriceCredited    Kind = "price_credited"    // a credit note gives back what was billed above or below the order's price
+	InvoiceAwaited   Kind = "invoice_awaited"   // a credit note names an invoice that is not here, or not verified
+	Addressee        Kind = "addressee"         // an invoice that is addressed to somebody else
+	ApprovalMissing  Kind = "approval_missing"  // an invoice without an order that nobody has approved
+	TaxCodeMissing   Kind = "tax_code_missing"  // under reverse charge nothing says at which rate we owe the tax
+	Invoicer         Kind = "invoicer"          // invoiced by one who may not invoice for the order's supplier
+	OnHold           Kind = "on_hold"           // a person's hold keeps it from being verified
+	PrepaymentUnused Kind = "prepayment_unused" // money was paid ahead on its order, and nobody has said whether it is used
+	PrepaymentAbove  Kind = "prepayment_above"  // an invoice for money ahead asks more than is agreed
+	OwnChange        Kind = "own_change"        // the match level is what it is because of who entered the invoice or the order
 )
 
 // Finding is one difference, or one thing said. Which operands are set depends
@@ -230,7 +232,9 @@ const (
 	Tie     Way = "tie"     // say whose it is, or which order or line of one it is about
 	Refuse  Way = "refuse"
 	Approve Way = "approve"
-	PassOn  Way = "pass" // to another approver
+	PassOn  Way = "pass"  // to another approver
+	Use     Way = "use"   // money that was paid ahead
+	Leave   Way = "leave" // the money where it is
 )
 
 // May tells whether the way is open for the finding.

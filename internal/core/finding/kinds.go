@@ -60,6 +60,8 @@ var Kinds = []Sort{
 	{Kind: TaxCodeMissing, Ways: entry, Turn: "clerk"},
 	{Kind: StatedTotal, Ways: entry, Turn: "clerk"},
 	{Kind: PrepaidStated, Ways: entry, Turn: "clerk"},
+	{Kind: PrepaymentUnused, Ways: []Way{Use, Leave, Correct, Refuse}, Turn: "clerk", Apart: byOther},
+	{Kind: PrepaymentAbove, Ways: acceptable, Turn: "approver", Authority: true},
 	{Kind: LikelyDuplicate, Ways: []Way{Refuse, Accept, Correct}, Turn: "approver", Authority: true, Apart: byOther},
 	{Kind: OrderNotOpen, Ways: entry, Turn: "clerk"},
 	{Kind: LineClosed, Ways: entry, Turn: "clerk"},

@@ -25,9 +25,12 @@ const (
 	Payables           Role = "payables"
 	Charges            Role = "charges" // by kind: freight, handling, …
 	DiscountReceived   Role = "discount_received"
-	Claims             Role = "claims"     // on suppliers, until their credit notes come
-	InTransit          Role = "in_transit" // payments sent, not yet confirmed
+	Claims             Role = "claims"      // on suppliers, until their credit notes come
+	Prepayments        Role = "prepayments" // paid ahead, by kind
+	InTransit          Role = "in_transit"  // payments sent, not yet confirmed
 	Bank               Role = "bank"
+	Cash               Role = "cash"
+	CardClearing       Role = "card" // paid by card, until the card's bill is paid
 	ExchangeDifference Role = "exchange_difference"
 	FreeOfCharge       Role = "free_of_charge"
 	RoundingDifference Role = "rounding_difference"
@@ -35,7 +38,7 @@ const (
 
 // Roles are all of them, in the order of a chart.
 var Roles = []Role{
-	FixedAssets, Stock, GRNI, Claims, DeferredExpense, InputTax, Bank, InTransit, Payables, OutputTax, Expense, Charges, PriceVariance, FreeOfCharge,
+	FixedAssets, Stock, GRNI, Claims, Prepayments, DeferredExpense, InputTax, Bank, Cash, CardClearing, InTransit, Payables, OutputTax, Expense, Charges, PriceVariance, FreeOfCharge,
 	DiscountReceived, ExchangeDifference, RoundingDifference,
 }
 

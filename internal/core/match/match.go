@@ -44,6 +44,10 @@ type Facts struct {
 	Strangers []Stranger
 	// OnHold are the holds that keep it from being verified.
 	OnHold []OnHold
+	// Agreed is, of an invoice for money ahead, what is agreed for it; Ahead is the money paid ahead on the orders of
+	// another, each with what the invoice does with it.
+	Agreed Agreed
+	Ahead  []trade.Prepayment
 	// Charges are the company's kinds, where the invoice carries charges.
 	Charges trade.ChargeKinds
 	// Name and TaxID are the company's, to whom an invoice is to be addressed.
@@ -84,6 +88,13 @@ type Credited struct {
 	// Coded is the net that it charges without an order, less what credit notes captured earlier give back of it.
 	Coded    money.Amount
 	HasCoded bool
+	Ahead    *trade.Prepayment // where it is an invoice for money ahead
+}
+
+// Agreed is what is agreed to be paid ahead, tax included, and what earlier invoices have asked of it.
+type Agreed struct {
+	Number          int64 // of the agreement; 0: none
+	Gross, Invoiced money.Amount
 }
 
 // BilledLine is a line of a verified invoice.
@@ -189,13 +200,12 @@ func Run(facts Facts) (Result, error) {
 	}
 	m.whole()
 	m.kind()
-	for i := range facts.Invoice.Lines {
-		if err := m.line(i); err != nil {
-			return Result{}, err
-		}
+	if m.isAhead() {
+		err = m.prepays()
+	} else {
+		err = m.billing()
 	}
-	m.approval()
-	if err := m.charges(); err != nil {
+	if err != nil {
 		return Result{}, err
 	}
 	m.taxCodes()
@@ -205,6 +215,17 @@ func Run(facts Facts) (Result, error) {
 	m.lapse()
 	m.result.Verdict = verdict(m.result.Findings)
 	return m.result, nil
+}
+
+// billing checks what the invoice bills: its lines, and its charges.
+func (m *matching) billing() error {
+	for i := range m.Invoice.Lines {
+		if err := m.line(i); err != nil {
+			return err
+		}
+	}
+	m.approval()
+	return m.charges()
 }
 
 // place is an order's line, by the row keys of both.
@@ -278,16 +299,7 @@ func (m *matching) whole() {
 		m.say(finding.Finding{Kind: finding.OnHold, Verdict: finding.Outside, Line: h.Line, Order: h.Order,
 			Text: h.Reason, Note: h.Note, Name: h.By, Other: h.Clears})
 	}
-	if inv.Prepaid != 0 {
-		m.say(
-			finding.Finding{
-				Kind:       finding.PrepaidStated,
-				Verdict:    finding.Outside,
-				Amount:     inv.Prepaid,
-				Difference: inv.Prepaid.Abs(),
-			},
-		)
-	}
+	m.ahead()
 	if len(m.Orders) == 0 && len(m.Claims) == 0 && !inv.WithoutOrder() {
 		m.say(finding.Finding{Kind: finding.OrderUnknown, Verdict: finding.Outside, Text: inv.OrderStated})
 	}
@@ -323,7 +335,7 @@ var booked = map[string]bool{"": true, "380": true, "326": true, "381": true, "3
 // kind checks what the document is, its date and its currency.
 func (m *matching) kind() {
 	inv := m.Invoice
-	if !booked[inv.Code] && inv.Kind != trade.Adjustment {
+	if !booked[inv.Code] && inv.Kind != trade.Adjustment && !inv.Prepays() {
 		m.say(
 			finding.Finding{
 				Kind:       finding.NotBooked,

@@ -131,6 +131,7 @@ type Bill struct {
 	Deferred  []Deferred        // what becomes a cost month by month
 	Claimed   []Claimed         // of an invoice what is claimed of it; of a credit note what it gives back of claims
 	Settles   Settling          // of a credit note, with what it gives back of claims
+	Used      []Used            // of money ahead; of a credit note, what it gives back of it
 	Rate      money.Decimal     // of the invoice; of a credit note, of the one that it credits
 	Kinds     trade.ChargeKinds // of charge
 }
@@ -171,6 +172,7 @@ func Invoice(inv Bill, company money.Currency) (ledger.Entry, error) {
 		shared += totals.LineShares[i]
 		_, ordered := trade.LineOf(inv.Orders, l.OrderLineID)
 		switch {
+		case inv.ahead(): // as a whole
 		case l.ChargeKind != "":
 			if err := b.charge(inv, l.ChargeKind, l.OrderID, net); err != nil {
 				return b.entry, err
@@ -195,13 +197,15 @@ func Invoice(inv Bill, company money.Currency) (ledger.Entry, error) {
 		}
 	}
 	for _, c := range inv.Charges {
-		if !c.Allowance {
+		if !c.Allowance && !inv.ahead() {
 			if err := b.charge(inv, c.Kind, 0, sign*c.Amount); err != nil {
 				return b.entry, err
 			}
 		}
 	}
-	b.debit(ledger.Charges, "discount", sign*(shared-totals.Allowances))
+	if !inv.ahead() {
+		b.debit(ledger.Charges, "discount", sign*(shared-totals.Allowances))
+	}
 	for _, g := range totals.Groups {
 		b.debit(ledger.InputTax, g.Named(), sign*g.Tax)
 	}
@@ -209,10 +213,69 @@ func Invoice(inv Bill, company money.Currency) (ledger.Entry, error) {
 		b.debit(ledger.InputTax, o.Named(), sign*o.Tax)
 		b.debit(ledger.OutputTax, o.Named(), -sign*o.Tax)
 	}
-	b.debit(ledger.RoundingDifference, "", sign*inv.Rounding(totals))
+	switch {
+	case inv.Prepays(): // all but the tax is the asset
+		b.debit(ledger.Prepayments, inv.Ahead.Kind, inv.StatedTotal-totals.Tax)
+	case inv.ahead(): // what leaves the asset keeps what it came with; of the tax the note may state a cent otherwise
+		part := inv.Used[0]
+		value, base := part.Net()
+		b.add(ledger.Prepayments, part.Kind, -value, -base)
+		b.debit(ledger.RoundingDifference, "", value-(inv.StatedTotal-totals.Tax))
+	default:
+		b.debit(ledger.RoundingDifference, "", sign*inv.Rounding(totals))
+		for _, u := range inv.Used {
+			b.used(u, inv.Supplier)
+		}
+	}
 	b.rate = inv.Invoice.Rate
 	b.debit(ledger.Payables, inv.Supplier, -inv.Owed()-inv.Settles.Amount)
 	b.add(ledger.Payables, inv.Supplier, inv.Settles.Amount, inv.Settles.Base)
+	return b.closed()
+}
+
+// ahead tells whether the document is about money ahead alone: an invoice for it, or the credit note of one.
+func (inv Bill) ahead() bool { return inv.Prepays() || (inv.Follows() && len(inv.Used) > 0) }
+
+// Used is a part of money ahead that an invoice uses, or puts back where it is below zero; Payables is what that is worth of
+// the trade payables which the invoice booked, in the company's currency.
+type Used struct {
+	trade.AheadPart
+	Kind     string
+	Payables money.Amount
+}
+
+// used books it: debit trade payables, credit prepayments and the input tax that the prepayment invoice had claimed; under
+// reverse charge that tax is neither owed nor claimed any more.
+func (b *builder) used(u Used, supplier string) {
+	b.add(ledger.Payables, supplier, u.Value, u.Payables)
+	value, base := u.Net()
+	b.add(ledger.Prepayments, u.Kind, -value, -base)
+	for _, t := range u.Taxes {
+		b.add(ledger.InputTax, t.Name, -t.Value, -t.Base)
+		if t.Own {
+			b.add(ledger.OutputTax, t.Name, t.Value, t.Base)
+		}
+	}
+}
+
+// Ahead books that a verified invoice uses money ahead, or puts it back; what the rates make is exchange difference.
+func Ahead(invoice trade.Invoice, supplier string, used []Used, company money.Currency) (ledger.Entry, error) {
+	b := builder{entry: ledger.Entry{Currency: invoice.Currency}, bill: invoice.ID, company: company}
+	for _, u := range used {
+		b.used(u, supplier)
+	}
+	return b.closed()
+}
+
+// Otherwise books money that moved outside a run: of an invoice debit trade payables, credit where it was paid from; a refund
+// of a credit note, below zero, the reverse. Base is what it settles of the payables; what the rates make is exchange
+// difference.
+func Otherwise(
+	supplier string, from ledger.Role, amount, base money.Amount, currency money.Currency, rate money.Decimal, company money.Currency,
+) (ledger.Entry, error) {
+	b := builder{entry: ledger.Entry{Currency: currency}, rate: rate, company: company}
+	b.entry.Debit(ledger.Payables, supplier, amount, base)
+	b.debit(from, "", -amount)
 	return b.closed()
 }
 

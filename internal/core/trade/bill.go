@@ -5,6 +5,7 @@ package trade
 import (
 	"errors"
 	"fmt"
+	"strings"
 
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/money"
@@ -160,4 +161,18 @@ func (o *Order) OpenReceipts() []OpenReceipt {
 		}
 	}
 	return all
+}
+
+// ParseShare reads a part of an order as it is typed: per cent (10%), or an amount of its currency (850).
+func ParseShare(typed string, currency money.Currency) (percent money.Decimal, amount money.Amount, err error) {
+	typed = strings.TrimSpace(typed)
+	if share, ok := strings.CutSuffix(typed, "%"); ok {
+		percent, err = money.ParseDecimal(strings.TrimSpace(share))
+	} else {
+		amount, err = money.Entered(typed).In(currency)
+	}
+	if err != nil || percent < 0 || amount < 0 || (percent == 0 && amount == 0) {
+		return 0, 0, fault.New(fault.Invalid, "share", "“%s” is no share of an order: type per cent (10%%) or an amount (850).", typed)
+	}
+	return percent, amount, nil
 }

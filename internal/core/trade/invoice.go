@@ -19,6 +19,8 @@ const (
 	PlainInvoice InvoiceKind = "invoice"
 	CreditNote   InvoiceKind = "credit_note"
 	Adjustment   InvoiceKind = "adjustment" // a debit note, or a corrected invoice that states the difference: prices alone
+	// PrepaymentInvoice asks for money ahead, of which later invoices are paid.
+	PrepaymentInvoice InvoiceKind = "prepayment"
 )
 
 // InvoiceState is where an invoice is in its life (rules §5).
@@ -92,6 +94,7 @@ type Invoice struct {
 	PaymentReference string
 	Note             string
 	Final            bool   // the last one of its orders: what is left of them is closed when it is verified
+	Ahead            *Ahead `json:",omitempty"` // of an invoice for money ahead
 	About            string // what it is about, in a line of at most LongestAbout characters
 }
 

@@ -82,6 +82,9 @@ func decode(content []byte) (document, error) {
 	)
 }
 
+// prepaymentCode is an invoice for money ahead (UNCL 1001).
+const prepaymentCode = "386"
+
 type reader struct {
 	doc      document
 	currency money.Currency
@@ -104,7 +107,9 @@ func (r *reader) invoice() trade.Invoice {
 		r.refuse("currency", "The invoice's currency “%s” (BT-5) is not one of ISO 4217.", d.Currency)
 		return inv
 	}
-	inv.Code = first(d.TypeCode, d.CreditOf)
+	if inv.Code = first(d.TypeCode, d.CreditOf); inv.Code == prepaymentCode {
+		inv.Kind = trade.PrepaymentInvoice
+	}
 	if inv.SupplierNumber == "" {
 		r.refuse("number", "The invoice has no number (BT-1).")
 	}

@@ -14,7 +14,6 @@ import (
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/match"
 	"lagoon/internal/core/money"
-	"lagoon/internal/core/pay"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/format/eml"
 	"lagoon/internal/format/pdf"
@@ -193,14 +192,8 @@ func claimsMoved(w *act.Work, invoice int64, cause string) error {
 	}
 	was := s.State
 	s.Open += before - trade.NotPaid(claims)
-	if s.Discount != 0 { // there is none on what is claimed
-		supplier, err := w.Supplier(inv.SupplierID)
-		if err != nil {
-			return err
-		}
-		if s.Discount, err = pay.Discount(inv.StatedTotal-trade.NotPaid(claims), supplier.Terms); err != nil {
-			return err
-		}
+	if err := discountAgain(w, inv, &s); err != nil {
+		return err
 	}
 	switch {
 	case s.State == trade.Paid && s.Open != 0:

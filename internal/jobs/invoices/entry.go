@@ -36,7 +36,8 @@ type Entry struct {
 	Due        day.Day        // as stated; empty: by the supplier's terms
 	Currency   money.Currency // empty: the supplier's
 	IBAN, Note string
-	Final      bool // the last of its orders
+	Final      bool  // the last of its orders
+	Agreement  int64 // of an invoice for money ahead: the number of what is agreed; 0: found by order and total
 	// Hold is put on it as it is captured, so that it is never released in between; nil: none.
 	Hold  *act.HoldEntry
 	About string // empty: proposed from the first line
@@ -327,6 +328,14 @@ func entered(r act.Reading, entry Entry) (trade.Invoice, error) {
 	orders, err := nameLines(r, &inv, entry, supplier, refuse)
 	if err != nil {
 		return inv, err
+	}
+	if inv.Prepays() {
+		var no *fault.Fault
+		if err := findAhead(r, &inv, entry.Agreement); errors.As(err, &no) {
+			faults = append(faults, no)
+		} else if err != nil {
+			return inv, err
+		}
 	}
 	for i, l := range inv.Lines {
 		if l.Defer == nil {

@@ -244,6 +244,13 @@ func resolveOf(w *act.Work, inv *trade.Invoice, supplier trade.Supplier) ([]*tra
 			l.OrderID, orders[order.ID] = order.ID, order
 		}
 	}
+	if inv.Prepays() {
+		orders := []*trade.Order{own}
+		if own == nil {
+			orders = nil
+		}
+		return orders, errors.Join(findAhead(w.Reading, inv, 0), w.NameTaxes(inv, supplier, orders))
+	}
 	codes, err := w.KnownCodes(inv.SupplierID)
 	if err != nil {
 		return nil, err
@@ -409,11 +416,16 @@ func resolvedAgain(w *act.Work, inv trade.Invoice, s *store.InvoiceState) (trade
 		if err := nameTaxesAgain(w, &now); err != nil {
 			return inv, err
 		}
+		if now.Prepays() && now.Ahead.Agreement == 0 {
+			if err := findAhead(w.Reading, &now, 0); err != nil {
+				return inv, err
+			}
+		}
 	} else if _, err := resolve(w, &now); err != nil {
 		return inv, err
 	}
 	if now.SupplierID == inv.SupplierID && slices.Equal(now.Concerns(), inv.Concerns()) && now.Rate == inv.Rate &&
-		now.WithoutOrder() == inv.WithoutOrder() && now.OwesUnknown() == inv.OwesUnknown() {
+		now.WithoutOrder() == inv.WithoutOrder() && now.OwesUnknown() == inv.OwesUnknown() && sameAhead(now, inv) {
 		return inv, nil
 	}
 	if now.SupplierID != inv.SupplierID {

@@ -9,7 +9,6 @@ import (
 	"lagoon/internal/act"
 	"lagoon/internal/core/book"
 	"lagoon/internal/core/finding"
-	"lagoon/internal/core/ledger"
 	"lagoon/internal/core/match"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/say"
@@ -75,7 +74,7 @@ func decide(w *act.Work, s *store.InvoiceState, facts match.Facts, cause string)
 		}
 	}
 	describe(w, s, result.Findings)
-	if err := act.Terms(s, inv, facts, result, claimedOf(facts)); err != nil {
+	if err := act.Terms(s, inv, facts, result, claimedOf(facts)+trade.AheadUsed(facts.Ahead)); err != nil {
 		return 0, err
 	}
 	if result.Verifies() {
@@ -139,7 +138,8 @@ func bookInvoice(w *act.Work, s *store.InvoiceState, facts match.Facts, result m
 	if err := w.ApplyBooking(b, w.Applied(0, 0, reason), inv.ID); err != nil {
 		return 0, err
 	}
-	s.Open, s.TotalBase = inv.Owed()-claimedOf(facts), -b.Worth(ledger.Payables)
+	used, base := aheadBooked(b)
+	s.Open, s.TotalBase = inv.Owed()-claimedOf(facts)-used, base
 	if err := claimsBooked(w, facts, b, s); err != nil {
 		return 0, err
 	}

@@ -254,6 +254,16 @@ func nothingCredited(w *act.Work, inv trade.Invoice, s store.InvoiceState) error
 		"Credit note %s stands against invoice %d. Make the credit note void first.", against[0], inv.Number)
 }
 
+// nothingSettled refuses where money moved for a document outside a run.
+func nothingSettled(w *act.Work, inv trade.Invoice) error {
+	settled, err := w.SettlementsOf(inv.ID)
+	if err != nil || len(settled) == 0 {
+		return err
+	}
+	return fault.New(fault.Refused, "", "%s of it is paid or refunded already, %s. Take that back first.",
+		w.Actor.Printer.Money(settled[0].Amount, inv.Currency), settled[0].Reference)
+}
+
 // unbook takes back what a verified invoice did and everything that was booked of it since. A
 // counter-entry is posted on the day it is made, never before what it undoes (rules §5).
 func unbook(w *act.Work, inv trade.Invoice, s store.InvoiceState) error {
@@ -263,6 +273,9 @@ func unbook(w *act.Work, inv trade.Invoice, s store.InvoiceState) error {
 	}
 	supplier, err := w.Supplier(inv.SupplierID)
 	if err != nil {
+		return err
+	}
+	if err := nothingSettled(w, inv); err != nil {
 		return err
 	}
 	standing := book.Standing{Invoice: inv, Orders: orders}
@@ -279,7 +292,7 @@ func unbook(w *act.Work, inv trade.Invoice, s store.InvoiceState) error {
 			return err
 		}
 	} else {
-		if err := errors.Join(nothingCredited(w, inv, s), nothingClaimed(w, inv)); err != nil {
+		if err := errors.Join(nothingCredited(w, inv, s), nothingClaimed(w, inv), nothingUsed(w, inv)); err != nil {
 			return err
 		}
 		if standing.Allocations, err = w.AllocationsOf(s.Revision, orders...); err != nil {
@@ -297,6 +310,13 @@ func unbook(w *act.Work, inv trade.Invoice, s store.InvoiceState) error {
 		standing.Deferred, err = w.DeferredOf(inv.ID)
 	}
 	if err != nil {
+		return err
+	}
+	credit := int64(0)
+	if inv.Kind == trade.CreditNote {
+		credit = inv.ID
+	}
+	if standing.Ahead, err = w.TakenBy(s.Revision, credit); err != nil {
 		return err
 	}
 	if standing.Findings, err = w.FindingsOf(s); err != nil {

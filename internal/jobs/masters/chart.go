@@ -19,14 +19,15 @@ import (
 	"lagoon/internal/store"
 )
 
-// Chart lists every account that bookings use: of each role, and of the budgets, kinds of charge and tax
-// codes within theirs.
+// Chart lists every account that bookings use: of each role, and of the budgets, kinds of charge, kinds of money
+// ahead and tax codes within theirs.
 func Chart(r act.Reading) ([]store.ChartAccount, error) {
 	budgets, err1 := r.Budgets()
 	kinds, err2 := r.ChargeKinds()
 	taxes, err3 := r.TaxCodes()
 	written, err4 := r.ChartAccounts()
-	if err := errors.Join(err1, err2, err3, err4); err != nil {
+	ahead, err5 := r.AheadKinds()
+	if err := errors.Join(err1, err2, err3, err4, err5); err != nil {
 		return nil, err
 	}
 	var all []store.ChartAccount
@@ -49,6 +50,11 @@ func Chart(r act.Reading) ([]store.ChartAccount, error) {
 		for _, k := range kinds {
 			if role == ledger.Charges && !k.Ended {
 				add(role, k.Name)
+			}
+		}
+		for _, k := range ahead {
+			if role == ledger.Prepayments {
+				add(role, k)
 			}
 		}
 		for _, c := range taxes {

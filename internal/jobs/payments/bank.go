@@ -246,7 +246,7 @@ func settle(w *act.Work, run store.Run, p store.Payment) error {
 		} else if s.Open != 0 {
 			state = trade.Released
 		}
-		if err := moveInvoice(w, inv, s, state); err != nil {
+		if err := errors.Join(moveInvoice(w, inv, s, state), wakeAhead(w, inv, "money ahead paid")); err != nil {
 			return err
 		}
 	}
@@ -310,7 +310,7 @@ func undoPayment(
 		} else if under > 0 {
 			into = trade.InPayment // another part of it is on its way
 		}
-		if err := moveInvoice(w, inv, s, into); err != nil {
+		if err := errors.Join(moveInvoice(w, inv, s, into), wakeAhead(w, inv, "money ahead came back")); err != nil {
 			return err
 		}
 	}

@@ -118,6 +118,9 @@ func standsAgainst(r act.Reading, inv trade.Invoice, s store.InvoiceState, what 
 	case h != nil:
 		return fmt.Sprintf("Invoice %d is on hold: %s, by %s.", inv.Number, say.HoldReason(h.Reason), h.ByName), nil
 	}
+	if why, err := notUsed(r, inv, s); why != "" || err != nil {
+		return why, err
+	}
 	supplier, err := r.Supplier(inv.SupplierID)
 	if err != nil {
 		return "", err
@@ -159,6 +162,18 @@ func standsAgainst(r act.Reading, inv trade.Invoice, s store.InvoiceState, what 
 	return "", nil
 }
 
+// notUsed says that money was paid ahead on the invoice's orders and nobody has said whether it is used for it (rules §8).
+func notUsed(r act.Reading, inv trade.Invoice, s store.InvoiceState) (string, error) {
+	ahead, err := r.MoneyAhead(inv, s.Revision)
+	for _, p := range ahead {
+		if p.Use == nil && p.Currency == inv.Currency && min(p.Usable(), s.Open) > 0 {
+			return fmt.Sprintf("%s was paid ahead with invoice %d: use it for invoice %d, or say why not.",
+				say.Printer{}.Money(p.Usable(), p.Currency), p.Number, inv.Number), nil
+		}
+	}
+	return "", err
+}
+
 // TakeBackRelease makes a released invoice a verified one again, until it is in a run.
 func TakeBackRelease(ctx context.Context, a *act.App, c act.Command, entry act.Ending) (act.Captured, error) {
 	return act.Perform(ctx, a, act.TakeBackRelease, c, func(w *act.Work) (act.Captured, error) {
@@ -166,7 +181,7 @@ func TakeBackRelease(ctx context.Context, a *act.App, c act.Command, entry act.E
 		if err != nil {
 			return act.Captured{}, err
 		}
-		if s.State != trade.Released && (s.State != trade.Paid || s.Total != 0) {
+		if s.State != trade.Released && (s.State != trade.Paid || s.Open != 0) {
 			return act.Captured{}, fault.New(
 				fault.Refused,
 				"",
@@ -186,11 +201,12 @@ func TakeBackRelease(ctx context.Context, a *act.App, c act.Command, entry act.E
 				),
 			)
 		}
-		claimed, err := w.NotPaid(inv.ID)
-		if err != nil {
+		claimed, err1 := w.NotPaid(inv.ID)
+		used, err2 := w.UsedAhead(inv.ID)
+		if err := errors.Join(err1, err2); err != nil {
 			return act.Captured{}, err
 		}
-		if s.Open != s.Total-claimed {
+		if s.Open != s.Total-claimed-used {
 			return act.Captured{}, fault.New(
 				fault.Refused,
 				"",

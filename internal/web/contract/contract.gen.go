@@ -101,6 +101,7 @@ const (
 	Adjustment InvoiceEntryKind = "adjustment"
 	CreditNote InvoiceEntryKind = "credit_note"
 	Invoice    InvoiceEntryKind = "invoice"
+	Prepayment InvoiceEntryKind = "prepayment"
 )
 
 // Valid indicates whether the value is a known member of the InvoiceEntryKind enum.
@@ -111,6 +112,8 @@ func (e InvoiceEntryKind) Valid() bool {
 	case CreditNote:
 		return true
 	case Invoice:
+		return true
+	case Prepayment:
 		return true
 	default:
 		return false
@@ -225,6 +228,27 @@ func (e OrderSheetInvoices) Valid() bool {
 	case OrderSheetInvoicesNone:
 		return true
 	case OrderSheetInvoicesSome:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for OtherwiseEntryWay.
+const (
+	Bank OtherwiseEntryWay = "bank"
+	Card OtherwiseEntryWay = "card"
+	Cash OtherwiseEntryWay = "cash"
+)
+
+// Valid indicates whether the value is a known member of the OtherwiseEntryWay enum.
+func (e OtherwiseEntryWay) Valid() bool {
+	switch e {
+	case Bank:
+		return true
+	case Card:
+		return true
+	case Cash:
 		return true
 	default:
 		return false
@@ -519,6 +543,12 @@ type AgainstName struct {
 	Outcome string `json:"outcome"`
 }
 
+// AgreedAhead defines model for AgreedAhead.
+type AgreedAhead struct {
+	Agreement int64 `json:"agreement"`
+	Order     int64 `json:"order"`
+}
+
 // AgreedPrice defines model for AgreedPrice.
 type AgreedPrice struct {
 	Base  string `json:"base"`
@@ -528,6 +558,107 @@ type AgreedPrice struct {
 	Least string `json:"least"`
 	Price string `json:"price"`
 	Until string `json:"until"`
+}
+
+// AheadChoice Money that was paid ahead, and what an invoice does with it.
+type AheadChoice struct {
+	// Could An exact number with a decimal point.
+	Could  Decimal `json:"could"`
+	Kind   string  `json:"kind"`
+	Number int64   `json:"number"`
+
+	// Share An exact number with a decimal point.
+	Share          Decimal `json:"share"`
+	SupplierNumber string  `json:"supplierNumber"`
+
+	// Usable An exact number with a decimal point.
+	Usable Decimal   `json:"usable"`
+	Use    *AheadUse `json:"use,omitempty"`
+}
+
+// AheadEntry defines model for AheadEntry.
+type AheadEntry struct {
+	// Event With which it is paid; empty is on a day.
+	Event *string `json:"event,omitempty"`
+
+	// ExpectedOn Empty is today.
+	ExpectedOn *string `json:"expectedOn,omitempty"`
+
+	// Kind It names the asset account; empty is a deposit.
+	Kind *string `json:"kind,omitempty"`
+	Note *string `json:"note,omitempty"`
+
+	// Replaces The agreement that it takes the place of.
+	Replaces *int64 `json:"replaces,omitempty"`
+
+	// Share Per cent of the order with tax (30%), or an amount with tax.
+	Share   string `json:"share"`
+	Version *int64 `json:"version,omitempty"`
+}
+
+// AheadInvoice defines model for AheadInvoice.
+type AheadInvoice struct {
+	// Date A civil date, YYYY-MM-DD.
+	Date           Day    `json:"date"`
+	Number         int64  `json:"number"`
+	State          string `json:"state"`
+	SupplierNumber string `json:"supplierNumber"`
+
+	// Total An exact number with a decimal point.
+	Total Decimal `json:"total"`
+}
+
+// AheadKind defines model for AheadKind.
+type AheadKind struct {
+	// Booked An exact number with a decimal point.
+	Booked Decimal `json:"booked"`
+	Kind   string  `json:"kind"`
+
+	// Left An exact number with a decimal point.
+	Left Decimal `json:"left"`
+}
+
+// AheadList defines model for AheadList.
+type AheadList struct {
+	Currency string       `json:"currency"`
+	Kinds    []AheadKind  `json:"kinds"`
+	Rows     []MoneyAhead `json:"rows"`
+
+	// Today A civil date, YYYY-MM-DD.
+	Today Day `json:"today"`
+}
+
+// AheadUse defines model for AheadUse.
+type AheadUse struct {
+	// Amount An exact number with a decimal point.
+	Amount Decimal `json:"amount"`
+	At     string  `json:"at"`
+	Booked bool    `json:"booked"`
+	By     string  `json:"by"`
+	Note   string  `json:"note"`
+}
+
+// AheadUseEntry defines model for AheadUseEntry.
+type AheadUseEntry struct {
+	// Amount Empty is all that can be used.
+	Amount *string `json:"amount,omitempty"`
+
+	// Leave It is not used for this invoice.
+	Leave *bool   `json:"leave,omitempty"`
+	Note  *string `json:"note,omitempty"`
+
+	// Prepayment The invoice for the money.
+	Prepayment int64  `json:"prepayment"`
+	Version    *int64 `json:"version,omitempty"`
+}
+
+// AheadUser defines model for AheadUser.
+type AheadUser struct {
+	// Amount An exact number with a decimal point.
+	Amount         Decimal `json:"amount"`
+	Booked         bool    `json:"booked"`
+	Number         int64   `json:"number"`
+	SupplierNumber string  `json:"supplierNumber"`
 }
 
 // Answer defines model for Answer.
@@ -1707,9 +1838,12 @@ type ImportResult struct {
 // InvoiceEntry defines model for InvoiceEntry.
 type InvoiceEntry struct {
 	// About In a line; empty proposes it from the first line.
-	About    *string    `json:"about,omitempty"`
-	Charges  []ChargeIn `json:"charges"`
-	Corrects *int64     `json:"corrects,omitempty"`
+	About *string `json:"about,omitempty"`
+
+	// Agreement Of an invoice for money ahead, what is agreed.
+	Agreement *int64     `json:"agreement,omitempty"`
+	Charges   []ChargeIn `json:"charges"`
+	Corrects  *int64     `json:"corrects,omitempty"`
 
 	// Credited Of a credit note
 	Credited *string `json:"credited,omitempty"`
@@ -1837,12 +1971,16 @@ type InvoicePile struct {
 
 // InvoiceSheet defines model for InvoiceSheet.
 type InvoiceSheet struct {
-	About      string   `json:"about"`
-	CapturedAt string   `json:"capturedAt"`
-	CapturedBy string   `json:"capturedBy"`
-	Cause      string   `json:"cause"`
-	Charges    []Charge `json:"charges"`
-	CheckedAt  string   `json:"checkedAt"`
+	About string         `json:"about"`
+	Ahead *[]AheadChoice `json:"ahead,omitempty"`
+
+	// Asks Money agreed ahead on an order and what became of it, in the order's currency with tax; left is in the company's without.
+	Asks       *MoneyAhead `json:"asks,omitempty"`
+	CapturedAt string      `json:"capturedAt"`
+	CapturedBy string      `json:"capturedBy"`
+	Cause      string      `json:"cause"`
+	Charges    []Charge    `json:"charges"`
+	CheckedAt  string      `json:"checkedAt"`
 
 	// Claimed An exact number with a decimal point.
 	Claimed *Decimal `json:"claimed,omitempty"`
@@ -1916,9 +2054,12 @@ type InvoiceSheet struct {
 	// Rejected Why the bank rejected its latest payment.
 	Rejected *string `json:"rejected,omitempty"`
 	Revision int     `json:"revision"`
-	Since    string  `json:"since"`
-	Source   string  `json:"source"`
-	State    string  `json:"state"`
+
+	// Settled Outside payment runs.
+	Settled *[]Settlement `json:"settled,omitempty"`
+	Since   string        `json:"since"`
+	Source  string        `json:"source"`
+	State   string        `json:"state"`
 
 	// Stated An exact number with a decimal point.
 	Stated         Decimal       `json:"stated"`
@@ -1928,13 +2069,16 @@ type InvoiceSheet struct {
 	TaxId          string        `json:"taxId"`
 
 	// TaxPoint A civil date, YYYY-MM-DD.
-	TaxPoint   *Day    `json:"taxPoint,omitempty"`
-	Taxes      []Tax   `json:"taxes"`
-	Thread     []Event `json:"thread"`
-	Totals     Totals  `json:"totals"`
-	Verdict    Verdict `json:"verdict"`
-	Version    int64   `json:"version"`
-	YearlyRate string  `json:"yearlyRate"`
+	TaxPoint *Day    `json:"taxPoint,omitempty"`
+	Taxes    []Tax   `json:"taxes"`
+	Thread   []Event `json:"thread"`
+	Totals   Totals  `json:"totals"`
+
+	// Users Of an invoice for money ahead, those that use it.
+	Users      *[]AheadUser `json:"users,omitempty"`
+	Verdict    Verdict      `json:"verdict"`
+	Version    int64        `json:"version"`
+	YearlyRate string       `json:"yearlyRate"`
 }
 
 // InvoiceSlip defines model for InvoiceSlip.
@@ -2261,6 +2405,55 @@ type MailSlip struct {
 type MailSlips struct {
 	More int64      `json:"more"`
 	Rows []MailSlip `json:"rows"`
+}
+
+// MoneyAhead Money agreed ahead on an order and what became of it, in the order's currency with tax; left is in the company's without.
+type MoneyAhead struct {
+	// Agreed An exact number with a decimal point.
+	Agreed Decimal `json:"agreed"`
+
+	// Agreement None where it was invoiced without.
+	Agreement *int64  `json:"agreement,omitempty"`
+	At        *string `json:"at,omitempty"`
+	By        *string `json:"by,omitempty"`
+	Currency  string  `json:"currency"`
+	Event     string  `json:"event"`
+
+	// ExpectedOn A civil date, YYYY-MM-DD.
+	ExpectedOn *Day `json:"expectedOn,omitempty"`
+
+	// Invoiced An exact number with a decimal point.
+	Invoiced Decimal        `json:"invoiced"`
+	Invoices []AheadInvoice `json:"invoices"`
+	Kind     string         `json:"kind"`
+
+	// Left An exact number with a decimal point.
+	Left  Decimal `json:"left"`
+	Note  string  `json:"note"`
+	Order int64   `json:"order"`
+
+	// Paid An exact number with a decimal point.
+	Paid Decimal `json:"paid"`
+
+	// Share As it was agreed: 30 %.
+	Share *string `json:"share,omitempty"`
+
+	// Since A civil date, YYYY-MM-DD.
+	Since *Day `json:"since,omitempty"`
+
+	// Stuck Its order is cancelled or closed, so that no invoice will use it.
+	Stuck        bool   `json:"stuck"`
+	Supplier     string `json:"supplier"`
+	SupplierCode string `json:"supplierCode"`
+
+	// Usable An exact number with a decimal point.
+	Usable Decimal `json:"usable"`
+
+	// Used An exact number with a decimal point.
+	Used Decimal `json:"used"`
+
+	// WantedOn A civil date, YYYY-MM-DD.
+	WantedOn Day `json:"wantedOn"`
 }
 
 // More How many more there are than are given, counted as far as 10,000.
@@ -2687,13 +2880,15 @@ type OrderPreview struct {
 // OrderSheet defines model for OrderSheet.
 type OrderSheet struct {
 	// About What it is about, in a line.
-	About     string          `json:"about"`
-	Answers   []Answer        `json:"answers"`
-	Charges   []PlannedCharge `json:"charges"`
-	Contact   string          `json:"contact"`
-	Currency  string          `json:"currency"`
-	Decided   []OrderDecided  `json:"decided"`
-	Elsewhere string          `json:"elsewhere"`
+	About      string          `json:"about"`
+	Ahead      *[]MoneyAhead   `json:"ahead,omitempty"`
+	AheadKinds *[]string       `json:"aheadKinds,omitempty"`
+	Answers    []Answer        `json:"answers"`
+	Charges    []PlannedCharge `json:"charges"`
+	Contact    string          `json:"contact"`
+	Currency   string          `json:"currency"`
+	Decided    []OrderDecided  `json:"decided"`
+	Elsewhere  string          `json:"elsewhere"`
 
 	// Goods How far the goods have come.
 	Goods        OrderSheetGoods `json:"goods"`
@@ -2725,10 +2920,13 @@ type OrderSheet struct {
 	Supplier       SupplierName   `json:"supplier"`
 	TheirReference string         `json:"theirReference"`
 	Thread         []Event        `json:"thread"`
-	TwoStep        bool           `json:"twoStep"`
-	Unsent         []string       `json:"unsent"`
-	Version        int64          `json:"version"`
-	Versions       []OrderVersion `json:"versions"`
+
+	// Total An exact number with a decimal point.
+	Total    *Decimal       `json:"total,omitempty"`
+	TwoStep  bool           `json:"twoStep"`
+	Unsent   []string       `json:"unsent"`
+	Version  int64          `json:"version"`
+	Versions []OrderVersion `json:"versions"`
 
 	// Waits What an order waits for an approver with.
 	Waits *OrderAsked `json:"waits,omitempty"`
@@ -2784,6 +2982,21 @@ type OrderVersion struct {
 	Reason   string   `json:"reason"`
 	Revision int      `json:"revision"`
 }
+
+// OtherwiseEntry defines model for OtherwiseEntry.
+type OtherwiseEntry struct {
+	// Amount Empty is all that is open.
+	Amount *string `json:"amount,omitempty"`
+
+	// Day Empty is today.
+	Day       *string           `json:"day,omitempty"`
+	Reference string            `json:"reference"`
+	Version   *int64            `json:"version,omitempty"`
+	Way       OtherwiseEntryWay `json:"way"`
+}
+
+// OtherwiseEntryWay defines model for OtherwiseEntry.Way.
+type OtherwiseEntryWay string
 
 // Outgoing defines model for Outgoing.
 type Outgoing struct {
@@ -3216,6 +3429,12 @@ type Reason struct {
 	Version *int64 `json:"version,omitempty"`
 }
 
+// ReasonEntry defines model for ReasonEntry.
+type ReasonEntry struct {
+	Reason  string `json:"reason"`
+	Version *int64 `json:"version,omitempty"`
+}
+
 // RecordRow defines model for RecordRow.
 type RecordRow struct {
 	Address string `json:"address"`
@@ -3518,6 +3737,28 @@ type Session struct {
 
 	// Today A civil date, YYYY-MM-DD.
 	Today Day `json:"today"`
+}
+
+// SettledAnswer defines model for SettledAnswer.
+type SettledAnswer struct {
+	Invoice int64  `json:"invoice"`
+	Number  int64  `json:"number"`
+	State   string `json:"state"`
+}
+
+// Settlement defines model for Settlement.
+type Settlement struct {
+	// Amount An exact number with a decimal point.
+	Amount Decimal `json:"amount"`
+	By     string  `json:"by"`
+
+	// Day A civil date, YYYY-MM-DD.
+	Day       Day    `json:"day"`
+	Number    int64  `json:"number"`
+	Reference string `json:"reference"`
+
+	// Way In words.
+	Way string `json:"way"`
 }
 
 // Settling defines model for Settling.
@@ -4074,6 +4315,16 @@ type AcceptFindingParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// UsePrepaymentParams defines parameters for UsePrepayment.
+type UsePrepaymentParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// TakeBackPrepaymentUseParams defines parameters for TakeBackPrepaymentUse.
+type TakeBackPrepaymentUseParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // ApproveInvoiceParams defines parameters for ApproveInvoice.
 type ApproveInvoiceParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -4106,6 +4357,11 @@ type PassApprovalParams struct {
 
 // RefuseInvoiceParams defines parameters for RefuseInvoice.
 type RefuseInvoiceParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// SettleOtherwiseParams defines parameters for SettleOtherwise.
+type SettleOtherwiseParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -4244,6 +4500,16 @@ type PreviewOrderParams struct {
 	Key    *Key   `json:"Idempotency-Key,omitempty"`
 }
 
+// AgreePrepaymentParams defines parameters for AgreePrepayment.
+type AgreePrepaymentParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// RemovePrepaymentParams defines parameters for RemovePrepayment.
+type RemovePrepaymentParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // AnswerOrderParams defines parameters for AnswerOrder.
 type AnswerOrderParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -4284,6 +4550,9 @@ type GetInvoiceProposalParams struct {
 
 	// Share Per cent of the order (10%), or an amount.
 	Share *string `form:"share,omitempty" json:"share,omitempty"`
+
+	// Ahead The agreement of money ahead that it asks for.
+	Ahead *int64 `form:"ahead,omitempty" json:"ahead,omitempty"`
 }
 
 // GetLetterParams defines parameters for GetLetter.
@@ -4459,6 +4728,11 @@ type SendRunParams struct {
 
 // TakeBackRunParams defines parameters for TakeBackRun.
 type TakeBackRunParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// TakeBackSettlementParams defines parameters for TakeBackSettlement.
+type TakeBackSettlementParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -4641,6 +4915,12 @@ type ReleaseInvoicesJSONRequestBody = Numbers
 // AcceptFindingJSONRequestBody defines body for AcceptFinding for application/json ContentType.
 type AcceptFindingJSONRequestBody = AcceptEntry
 
+// UsePrepaymentJSONRequestBody defines body for UsePrepayment for application/json ContentType.
+type UsePrepaymentJSONRequestBody = AheadUseEntry
+
+// TakeBackPrepaymentUseJSONRequestBody defines body for TakeBackPrepaymentUse for application/json ContentType.
+type TakeBackPrepaymentUseJSONRequestBody = ReasonEntry
+
 // ApproveInvoiceJSONRequestBody defines body for ApproveInvoice for application/json ContentType.
 type ApproveInvoiceJSONRequestBody = ApprovalEntry
 
@@ -4661,6 +4941,9 @@ type PassApprovalJSONRequestBody = ApprovalEntry
 
 // RefuseInvoiceJSONRequestBody defines body for RefuseInvoice for application/json ContentType.
 type RefuseInvoiceJSONRequestBody = RefusalEntry
+
+// SettleOtherwiseJSONRequestBody defines body for SettleOtherwise for application/json ContentType.
+type SettleOtherwiseJSONRequestBody = OtherwiseEntry
 
 // TakeBackAcceptanceJSONRequestBody defines body for TakeBackAcceptance for application/json ContentType.
 type TakeBackAcceptanceJSONRequestBody = AcceptEntry
@@ -4718,6 +5001,12 @@ type PreviewOrderLetterJSONRequestBody = OrderEntry
 
 // PreviewOrderJSONRequestBody defines body for PreviewOrder for application/json ContentType.
 type PreviewOrderJSONRequestBody = OrderEntry
+
+// AgreePrepaymentJSONRequestBody defines body for AgreePrepayment for application/json ContentType.
+type AgreePrepaymentJSONRequestBody = AheadEntry
+
+// RemovePrepaymentJSONRequestBody defines body for RemovePrepayment for application/json ContentType.
+type RemovePrepaymentJSONRequestBody = ReasonEntry
 
 // AnswerOrderJSONRequestBody defines body for AnswerOrder for application/json ContentType.
 type AnswerOrderJSONRequestBody = AnswerEntry
@@ -4818,6 +5107,9 @@ type FoundLagoonJSONRequestBody = Founding
 // SignInJSONRequestBody defines body for SignIn for application/json ContentType.
 type SignInJSONRequestBody = SignIn
 
+// TakeBackSettlementJSONRequestBody defines body for TakeBackSettlement for application/json ContentType.
+type TakeBackSettlementJSONRequestBody = ReasonEntry
+
 // SaveSupplierJSONRequestBody defines body for SaveSupplier for application/json ContentType.
 type SaveSupplierJSONRequestBody = SupplierSheet
 
@@ -4883,6 +5175,9 @@ type ServerInterface interface {
 	// SaveAccount Number and name an account of the books.
 	// (POST /api/accounts)
 	SaveAccount(c *gin.Context, params SaveAccountParams)
+	// GetMoneyAhead Money ahead that is open, beside what the ledger says of it.
+	// (GET /api/ahead)
+	GetMoneyAhead(c *gin.Context)
 	// CountArrival Keep what was counted at the door, for another person to book.
 	// (POST /api/arrivals)
 	CountArrival(c *gin.Context, params CountArrivalParams)
@@ -5030,6 +5325,12 @@ type ServerInterface interface {
 	// AcceptFinding Accept a difference.
 	// (POST /api/invoices/{number}/accept)
 	AcceptFinding(c *gin.Context, number int64, params AcceptFindingParams)
+	// UsePrepayment Use money that was paid ahead for an invoice, or leave it where it is.
+	// (POST /api/invoices/{number}/ahead)
+	UsePrepayment(c *gin.Context, number int64, params UsePrepaymentParams)
+	// TakeBackPrepaymentUse Take back what was said about money ahead.
+	// (POST /api/invoices/{number}/ahead/{prepayment}/take-back)
+	TakeBackPrepaymentUse(c *gin.Context, number int64, prepayment int64, params TakeBackPrepaymentUseParams)
 	// ApproveInvoice Approve an invoice without an order.
 	// (POST /api/invoices/{number}/approve)
 	ApproveInvoice(c *gin.Context, number int64, params ApproveInvoiceParams)
@@ -5057,6 +5358,9 @@ type ServerInterface interface {
 	// RefuseInvoice Refuse the invoice to the supplier.
 	// (POST /api/invoices/{number}/refuse)
 	RefuseInvoice(c *gin.Context, number int64, params RefuseInvoiceParams)
+	// SettleOtherwise Record that an invoice was paid outside a run, or a credit note refunded.
+	// (POST /api/invoices/{number}/settled)
+	SettleOtherwise(c *gin.Context, number int64, params SettleOtherwiseParams)
 	// TakeBackAcceptance Open a difference again that was accepted.
 	// (POST /api/invoices/{number}/take-back-acceptance)
 	TakeBackAcceptance(c *gin.Context, number int64, params TakeBackAcceptanceParams)
@@ -5165,6 +5469,12 @@ type ServerInterface interface {
 	// GetOrder One order with all that happened to it.
 	// (GET /api/orders/{number})
 	GetOrder(c *gin.Context, number int64)
+	// AgreePrepayment Agree money that is paid ahead on an order.
+	// (POST /api/orders/{number}/ahead)
+	AgreePrepayment(c *gin.Context, number int64, params AgreePrepaymentParams)
+	// RemovePrepayment Remove money ahead that was agreed and that no invoice asks for.
+	// (POST /api/orders/{number}/ahead/{agreement}/remove)
+	RemovePrepayment(c *gin.Context, number int64, agreement int64, params RemovePrepaymentParams)
 	// AnswerOrder Note the supplier's acknowledgement.
 	// (POST /api/orders/{number}/answer)
 	AnswerOrder(c *gin.Context, number int64, params AnswerOrderParams)
@@ -5330,6 +5640,9 @@ type ServerInterface interface {
 	// SignOut Sign out.
 	// (POST /api/session/sign-out)
 	SignOut(c *gin.Context)
+	// TakeBackSettlement Take back a payment outside a run, or a refund.
+	// (POST /api/settlements/{number}/take-back)
+	TakeBackSettlement(c *gin.Context, number int64, params TakeBackSettlementParams)
 	// GetSettling Differences that this person may accept on several invoices with one note, by kind.
 	// (GET /api/settling)
 	GetSettling(c *gin.Context)
@@ -5615,6 +5928,19 @@ func (siw *ServerInterfaceWrapper) SaveAccount(c *gin.Context) {
 	}
 
 	siw.Handler.SaveAccount(c, params)
+}
+
+// GetMoneyAhead operation middleware
+func (siw *ServerInterfaceWrapper) GetMoneyAhead(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetMoneyAhead(c)
 }
 
 // CountArrival operation middleware
@@ -7284,6 +7610,113 @@ func (siw *ServerInterfaceWrapper) AcceptFinding(c *gin.Context) {
 	siw.Handler.AcceptFinding(c, number, params)
 }
 
+// UsePrepayment operation middleware
+func (siw *ServerInterfaceWrapper) UsePrepayment(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params UsePrepaymentParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.UsePrepayment(c, number, params)
+}
+
+// TakeBackPrepaymentUse operation middleware
+func (siw *ServerInterfaceWrapper) TakeBackPrepaymentUse(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "prepayment" -------------
+	var prepayment int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "prepayment", c.Param("prepayment"), &prepayment, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter prepayment: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params TakeBackPrepaymentUseParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeBackPrepaymentUse(c, number, prepayment, params)
+}
+
 // ApproveInvoice operation middleware
 func (siw *ServerInterfaceWrapper) ApproveInvoice(c *gin.Context) {
 
@@ -7675,6 +8108,55 @@ func (siw *ServerInterfaceWrapper) RefuseInvoice(c *gin.Context) {
 	}
 
 	siw.Handler.RefuseInvoice(c, number, params)
+}
+
+// SettleOtherwise operation middleware
+func (siw *ServerInterfaceWrapper) SettleOtherwise(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SettleOtherwiseParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SettleOtherwise(c, number, params)
 }
 
 // TakeBackAcceptance operation middleware
@@ -8982,6 +9464,113 @@ func (siw *ServerInterfaceWrapper) GetOrder(c *gin.Context) {
 	siw.Handler.GetOrder(c, number)
 }
 
+// AgreePrepayment operation middleware
+func (siw *ServerInterfaceWrapper) AgreePrepayment(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AgreePrepaymentParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AgreePrepayment(c, number, params)
+}
+
+// RemovePrepayment operation middleware
+func (siw *ServerInterfaceWrapper) RemovePrepayment(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "agreement" -------------
+	var agreement int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "agreement", c.Param("agreement"), &agreement, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter agreement: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params RemovePrepaymentParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemovePrepayment(c, number, agreement, params)
+}
+
 // AnswerOrder operation middleware
 func (siw *ServerInterfaceWrapper) AnswerOrder(c *gin.Context) {
 
@@ -9315,6 +9904,14 @@ func (siw *ServerInterfaceWrapper) GetInvoiceProposal(c *gin.Context) {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "share", c.Request.URL.Query(), &params.Share, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter share: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "ahead" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "ahead", c.Request.URL.Query(), &params.Ahead, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter ahead: %w", err), http.StatusBadRequest)
 		return
 	}
 
@@ -11100,6 +11697,55 @@ func (siw *ServerInterfaceWrapper) SignOut(c *gin.Context) {
 	siw.Handler.SignOut(c)
 }
 
+// TakeBackSettlement operation middleware
+func (siw *ServerInterfaceWrapper) TakeBackSettlement(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params TakeBackSettlementParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeBackSettlement(c, number, params)
+}
+
 // GetSettling operation middleware
 func (siw *ServerInterfaceWrapper) GetSettling(c *gin.Context) {
 
@@ -11974,6 +12620,13 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 		ErrorHandler:       errorHandler,
 	}
 
+	router.GET(options.BaseURL+"/api/ahead", wrapper.GetMoneyAhead)
+	router.POST(options.BaseURL+"/api/orders/:number/ahead", wrapper.AgreePrepayment)
+	router.POST(options.BaseURL+"/api/orders/:number/ahead/:agreement/remove", wrapper.RemovePrepayment)
+	router.POST(options.BaseURL+"/api/invoices/:number/ahead", wrapper.UsePrepayment)
+	router.POST(options.BaseURL+"/api/invoices/:number/ahead/:prepayment/take-back", wrapper.TakeBackPrepaymentUse)
+	router.POST(options.BaseURL+"/api/invoices/:number/settled", wrapper.SettleOtherwise)
+	router.POST(options.BaseURL+"/api/settlements/:number/take-back", wrapper.TakeBackSettlement)
 	router.GET(options.BaseURL+"/api/budget-lines", wrapper.GetBudgetLines)
 	router.POST(options.BaseURL+"/api/budget-lines", wrapper.SaveBudgetLine)
 	router.GET(options.BaseURL+"/api/items", wrapper.GetItems)
@@ -12380,6 +13033,44 @@ type SaveAccountdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SaveAccountdefaultApplicationProblemPlusJSONResponse) VisitSaveAccountResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMoneyAheadRequestObject struct {
+}
+
+type GetMoneyAheadResponseObject interface {
+	VisitGetMoneyAheadResponse(w http.ResponseWriter) error
+}
+
+type GetMoneyAhead200JSONResponse AheadList
+
+func (response GetMoneyAhead200JSONResponse) VisitGetMoneyAheadResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMoneyAheaddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetMoneyAheaddefaultApplicationProblemPlusJSONResponse) VisitGetMoneyAheadResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -14336,6 +15027,89 @@ func (response AcceptFindingdefaultApplicationProblemPlusJSONResponse) VisitAcce
 	return err
 }
 
+type UsePrepaymentRequestObject struct {
+	Number int64 `json:"number"`
+	Params UsePrepaymentParams
+	Body   *UsePrepaymentJSONRequestBody
+}
+
+type UsePrepaymentResponseObject interface {
+	VisitUsePrepaymentResponse(w http.ResponseWriter) error
+}
+
+type UsePrepayment200JSONResponse Captured
+
+func (response UsePrepayment200JSONResponse) VisitUsePrepaymentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UsePrepaymentdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UsePrepaymentdefaultApplicationProblemPlusJSONResponse) VisitUsePrepaymentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeBackPrepaymentUseRequestObject struct {
+	Number     int64 `json:"number"`
+	Prepayment int64 `json:"prepayment"`
+	Params     TakeBackPrepaymentUseParams
+	Body       *TakeBackPrepaymentUseJSONRequestBody
+}
+
+type TakeBackPrepaymentUseResponseObject interface {
+	VisitTakeBackPrepaymentUseResponse(w http.ResponseWriter) error
+}
+
+type TakeBackPrepaymentUse200JSONResponse Captured
+
+func (response TakeBackPrepaymentUse200JSONResponse) VisitTakeBackPrepaymentUseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeBackPrepaymentUsedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeBackPrepaymentUsedefaultApplicationProblemPlusJSONResponse) VisitTakeBackPrepaymentUseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ApproveInvoiceRequestObject struct {
 	Number int64 `json:"number"`
 	Params ApproveInvoiceParams
@@ -14696,6 +15470,47 @@ type RefuseInvoicedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response RefuseInvoicedefaultApplicationProblemPlusJSONResponse) VisitRefuseInvoiceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SettleOtherwiseRequestObject struct {
+	Number int64 `json:"number"`
+	Params SettleOtherwiseParams
+	Body   *SettleOtherwiseJSONRequestBody
+}
+
+type SettleOtherwiseResponseObject interface {
+	VisitSettleOtherwiseResponse(w http.ResponseWriter) error
+}
+
+type SettleOtherwise200JSONResponse SettledAnswer
+
+func (response SettleOtherwise200JSONResponse) VisitSettleOtherwiseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SettleOtherwisedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SettleOtherwisedefaultApplicationProblemPlusJSONResponse) VisitSettleOtherwiseResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -16124,6 +16939,89 @@ type GetOrderdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetOrderdefaultApplicationProblemPlusJSONResponse) VisitGetOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AgreePrepaymentRequestObject struct {
+	Number int64 `json:"number"`
+	Params AgreePrepaymentParams
+	Body   *AgreePrepaymentJSONRequestBody
+}
+
+type AgreePrepaymentResponseObject interface {
+	VisitAgreePrepaymentResponse(w http.ResponseWriter) error
+}
+
+type AgreePrepayment200JSONResponse AgreedAhead
+
+func (response AgreePrepayment200JSONResponse) VisitAgreePrepaymentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AgreePrepaymentdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AgreePrepaymentdefaultApplicationProblemPlusJSONResponse) VisitAgreePrepaymentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemovePrepaymentRequestObject struct {
+	Number    int64 `json:"number"`
+	Agreement int64 `json:"agreement"`
+	Params    RemovePrepaymentParams
+	Body      *RemovePrepaymentJSONRequestBody
+}
+
+type RemovePrepaymentResponseObject interface {
+	VisitRemovePrepaymentResponse(w http.ResponseWriter) error
+}
+
+type RemovePrepayment200JSONResponse AgreedAhead
+
+func (response RemovePrepayment200JSONResponse) VisitRemovePrepaymentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemovePrepaymentdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemovePrepaymentdefaultApplicationProblemPlusJSONResponse) VisitRemovePrepaymentResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -18361,6 +19259,47 @@ func (response SignOutdefaultApplicationProblemPlusJSONResponse) VisitSignOutRes
 	return err
 }
 
+type TakeBackSettlementRequestObject struct {
+	Number int64 `json:"number"`
+	Params TakeBackSettlementParams
+	Body   *TakeBackSettlementJSONRequestBody
+}
+
+type TakeBackSettlementResponseObject interface {
+	VisitTakeBackSettlementResponse(w http.ResponseWriter) error
+}
+
+type TakeBackSettlement200JSONResponse SettledAnswer
+
+func (response TakeBackSettlement200JSONResponse) VisitTakeBackSettlementResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeBackSettlementdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeBackSettlementdefaultApplicationProblemPlusJSONResponse) VisitTakeBackSettlementResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetSettlingRequestObject struct {
 }
 
@@ -19232,6 +20171,9 @@ type StrictServerInterface interface {
 	// SaveAccount Number and name an account of the books.
 	// (POST /api/accounts)
 	SaveAccount(ctx context.Context, request SaveAccountRequestObject) (SaveAccountResponseObject, error)
+	// GetMoneyAhead Money ahead that is open, beside what the ledger says of it.
+	// (GET /api/ahead)
+	GetMoneyAhead(ctx context.Context, request GetMoneyAheadRequestObject) (GetMoneyAheadResponseObject, error)
 	// CountArrival Keep what was counted at the door, for another person to book.
 	// (POST /api/arrivals)
 	CountArrival(ctx context.Context, request CountArrivalRequestObject) (CountArrivalResponseObject, error)
@@ -19379,6 +20321,12 @@ type StrictServerInterface interface {
 	// AcceptFinding Accept a difference.
 	// (POST /api/invoices/{number}/accept)
 	AcceptFinding(ctx context.Context, request AcceptFindingRequestObject) (AcceptFindingResponseObject, error)
+	// UsePrepayment Use money that was paid ahead for an invoice, or leave it where it is.
+	// (POST /api/invoices/{number}/ahead)
+	UsePrepayment(ctx context.Context, request UsePrepaymentRequestObject) (UsePrepaymentResponseObject, error)
+	// TakeBackPrepaymentUse Take back what was said about money ahead.
+	// (POST /api/invoices/{number}/ahead/{prepayment}/take-back)
+	TakeBackPrepaymentUse(ctx context.Context, request TakeBackPrepaymentUseRequestObject) (TakeBackPrepaymentUseResponseObject, error)
 	// ApproveInvoice Approve an invoice without an order.
 	// (POST /api/invoices/{number}/approve)
 	ApproveInvoice(ctx context.Context, request ApproveInvoiceRequestObject) (ApproveInvoiceResponseObject, error)
@@ -19406,6 +20354,9 @@ type StrictServerInterface interface {
 	// RefuseInvoice Refuse the invoice to the supplier.
 	// (POST /api/invoices/{number}/refuse)
 	RefuseInvoice(ctx context.Context, request RefuseInvoiceRequestObject) (RefuseInvoiceResponseObject, error)
+	// SettleOtherwise Record that an invoice was paid outside a run, or a credit note refunded.
+	// (POST /api/invoices/{number}/settled)
+	SettleOtherwise(ctx context.Context, request SettleOtherwiseRequestObject) (SettleOtherwiseResponseObject, error)
 	// TakeBackAcceptance Open a difference again that was accepted.
 	// (POST /api/invoices/{number}/take-back-acceptance)
 	TakeBackAcceptance(ctx context.Context, request TakeBackAcceptanceRequestObject) (TakeBackAcceptanceResponseObject, error)
@@ -19514,6 +20465,12 @@ type StrictServerInterface interface {
 	// GetOrder One order with all that happened to it.
 	// (GET /api/orders/{number})
 	GetOrder(ctx context.Context, request GetOrderRequestObject) (GetOrderResponseObject, error)
+	// AgreePrepayment Agree money that is paid ahead on an order.
+	// (POST /api/orders/{number}/ahead)
+	AgreePrepayment(ctx context.Context, request AgreePrepaymentRequestObject) (AgreePrepaymentResponseObject, error)
+	// RemovePrepayment Remove money ahead that was agreed and that no invoice asks for.
+	// (POST /api/orders/{number}/ahead/{agreement}/remove)
+	RemovePrepayment(ctx context.Context, request RemovePrepaymentRequestObject) (RemovePrepaymentResponseObject, error)
 	// AnswerOrder Note the supplier's acknowledgement.
 	// (POST /api/orders/{number}/answer)
 	AnswerOrder(ctx context.Context, request AnswerOrderRequestObject) (AnswerOrderResponseObject, error)
@@ -19679,6 +20636,9 @@ type StrictServerInterface interface {
 	// SignOut Sign out.
 	// (POST /api/session/sign-out)
 	SignOut(ctx context.Context, request SignOutRequestObject) (SignOutResponseObject, error)
+	// TakeBackSettlement Take back a payment outside a run, or a refund.
+	// (POST /api/settlements/{number}/take-back)
+	TakeBackSettlement(ctx context.Context, request TakeBackSettlementRequestObject) (TakeBackSettlementResponseObject, error)
 	// GetSettling Differences that this person may accept on several invoices with one note, by kind.
 	// (GET /api/settling)
 	GetSettling(ctx context.Context, request GetSettlingRequestObject) (GetSettlingResponseObject, error)
@@ -20020,6 +20980,30 @@ func (sh *strictHandler) SaveAccount(ctx *gin.Context, params SaveAccountParams)
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SaveAccountResponseObject); ok {
 		if err := validResponse.VisitSaveAccountResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetMoneyAhead operation middleware
+func (sh *strictHandler) GetMoneyAhead(ctx *gin.Context) {
+	var request GetMoneyAheadRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetMoneyAhead(ctx, request.(GetMoneyAheadRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetMoneyAhead")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetMoneyAheadResponseObject); ok {
+		if err := validResponse.VisitGetMoneyAheadResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -21722,6 +22706,97 @@ func (sh *strictHandler) AcceptFinding(ctx *gin.Context, number int64, params Ac
 	}
 }
 
+// UsePrepayment operation middleware
+func (sh *strictHandler) UsePrepayment(ctx *gin.Context, number int64, params UsePrepaymentParams) {
+	var request UsePrepaymentRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body UsePrepaymentJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UsePrepayment(ctx, request.(UsePrepaymentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UsePrepayment")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(UsePrepaymentResponseObject); ok {
+		if err := validResponse.VisitUsePrepaymentResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeBackPrepaymentUse operation middleware
+func (sh *strictHandler) TakeBackPrepaymentUse(ctx *gin.Context, number int64, prepayment int64, params TakeBackPrepaymentUseParams) {
+	var request TakeBackPrepaymentUseRequestObject
+
+	request.Number = number
+	request.Prepayment = prepayment
+	request.Params = params
+
+	var body TakeBackPrepaymentUseJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeBackPrepaymentUse(ctx, request.(TakeBackPrepaymentUseRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeBackPrepaymentUse")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeBackPrepaymentUseResponseObject); ok {
+		if err := validResponse.VisitTakeBackPrepaymentUseResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ApproveInvoice operation middleware
 func (sh *strictHandler) ApproveInvoice(ctx *gin.Context, number int64, params ApproveInvoiceParams) {
 	var request ApproveInvoiceRequestObject
@@ -22082,6 +23157,51 @@ func (sh *strictHandler) RefuseInvoice(ctx *gin.Context, number int64, params Re
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(RefuseInvoiceResponseObject); ok {
 		if err := validResponse.VisitRefuseInvoiceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SettleOtherwise operation middleware
+func (sh *strictHandler) SettleOtherwise(ctx *gin.Context, number int64, params SettleOtherwiseParams) {
+	var request SettleOtherwiseRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body SettleOtherwiseJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SettleOtherwise(ctx, request.(SettleOtherwiseRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SettleOtherwise")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SettleOtherwiseResponseObject); ok {
+		if err := validResponse.VisitSettleOtherwiseResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -23349,6 +24469,97 @@ func (sh *strictHandler) GetOrder(ctx *gin.Context, number int64) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetOrderResponseObject); ok {
 		if err := validResponse.VisitGetOrderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AgreePrepayment operation middleware
+func (sh *strictHandler) AgreePrepayment(ctx *gin.Context, number int64, params AgreePrepaymentParams) {
+	var request AgreePrepaymentRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body AgreePrepaymentJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AgreePrepayment(ctx, request.(AgreePrepaymentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AgreePrepayment")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AgreePrepaymentResponseObject); ok {
+		if err := validResponse.VisitAgreePrepaymentResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemovePrepayment operation middleware
+func (sh *strictHandler) RemovePrepayment(ctx *gin.Context, number int64, agreement int64, params RemovePrepaymentParams) {
+	var request RemovePrepaymentRequestObject
+
+	request.Number = number
+	request.Agreement = agreement
+	request.Params = params
+
+	var body RemovePrepaymentJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemovePrepayment(ctx, request.(RemovePrepaymentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemovePrepayment")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemovePrepaymentResponseObject); ok {
+		if err := validResponse.VisitRemovePrepaymentResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -25377,6 +26588,51 @@ func (sh *strictHandler) SignOut(ctx *gin.Context) {
 	}
 }
 
+// TakeBackSettlement operation middleware
+func (sh *strictHandler) TakeBackSettlement(ctx *gin.Context, number int64, params TakeBackSettlementParams) {
+	var request TakeBackSettlementRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body TakeBackSettlementJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeBackSettlement(ctx, request.(TakeBackSettlementRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeBackSettlement")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeBackSettlementResponseObject); ok {
+		if err := validResponse.VisitTakeBackSettlementResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetSettling operation middleware
 func (sh *strictHandler) GetSettling(ctx *gin.Context) {
 	var request GetSettlingRequestObject
@@ -26195,413 +27451,437 @@ func (sh *strictHandler) TakeBackWork(ctx *gin.Context, number int64, params Tak
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L15k9s4si/6VRD17o2eeUd2uZdZnv3HDS/tad/xUqfs7n7nTfSbgEhIwhQFaAiwZJ0Of/cbSCwEKYAE",
-	"KKmqXPZfM+2iSCAzkcj1l7+fFXy94YwwKc4e/362wTVeE0lq+K+/k536H8rOHp+tCC5JfTY7Y3hNzh6f",
-	"vSrJesMlYcXugXpudiaKFVlj9YM1/viasKVcnT3+66PZmdxt1C+ErClbnn2anX18sOQPzHvUbz99mp3V",
-	"RGw4EwQ+fFHzeUXW6v8WnEnCpPq/eLOpaIEl5ex8o5/4j38JztTf2o//j5oszh6f/V/n7c7O9V/FuX3v",
-	"J/XFkoiiphv1urPHZ09RTRaNwNVDWI75hXrh06IgG/kjkzVQA5clVb/B1UXNN6SWVK15gStBZmcb759+",
-	"P8NVpf6n+6Efr0m9Q3xDGCrpYkFqwgqC+ALJFUFXlJWIM/j/lF1zWpCHZ46Cc84rgpkiYbHC9ZL0iP3d",
-	"oxC11TuTHqwogzeaP1AmyZLU6i+My8C3Qu/gtZKSx7+fLXi9xlK/5s8/tHvw3srlKvnZa1ILqlk9+jRI",
-	"078bWpPy7PE/9P7N7sxW2vf95n7O5/8ihVTf0gx/g9luCtMN2/T/l2QtMn/PmvX8JshivjNMijX++Erv",
-	"wRcZXNd4lyVaqQIUZp0jqXlRnGmkzD2i0pP4dr3zXfCf7TaGVz1X2hDLlNUqIctccYE3sqn1Rp18DSm9",
-	"5/YHn/YZuOW14sXwC16Qgq5xtbdPtxL7nshOeWP0d84huqhwQd4tOrvc40d/O6KZC0llI3vHb2h3791v",
-	"9t/Y23C7qu6nBvY9RYPMabF3VgJnis4x6z3359BzG7z7wHsP/jB69NQi7G/Nt4LbLMuaiFwdV1C5663o",
-	"2+AegYZ1/9nvIpdXl+mjSqkvPRsuZMFLMk6r2dmmqTdcDH0x4YM1WRrlPUoIIWtCZMK2emx063SvmGnq",
-	"u697+27pHWT1ElMm5Fuw27LYba+JfX2ac9fxRhZ8naB/3c1mrg/7w/CmakLKi5oWuZuaY9GXlO9DnCOs",
-	"JP7uPSNuUfN10kmXZJ1iV1cEC5mypo3d79iDDZO0Gl9iX0+q9Zrt2XfY1dmPzzQBgzxhYqul4mQX+abm",
-	"aypI+Y6NXn72qBpLfVz82kc735k5uyC+5ym3RXcrY6LU2ceo1jnAvLQ/ncXoEaTCZlPza1xNoUO6jyL5",
-	"vlf2ni7ZA8qQ8kqVM7Zd8TWiElGBNlgIor0yrpyx0XvlKFSLm45Ao+zzUfElZWEljFOUqv69eTq4rrqm",
-	"17g66bElVi6GzdWKKh9bC1H2LZPhwAqJZc59pN898xwE/Qa7sQGyTrh180i77jr/3i11OvI1m01F9eOZ",
-	"FHQ/9YkJWwjSUFyR8pIuV3LcUO2qhUteEYEwKxFu5IrXVO6QXGGJtphKtOA1wkiQgqsHyjVlVMgaS14/",
-	"PNvjhv19src1O6vV15MdGbXWURdGv3LmLSdEsGeYXU1z3BJ9Fy2EXVr/uuKIMElqUiIqZ2i7ohVBjM95",
-	"uUOkEgStsEAFZwtar+GZJG2c6iat8e65fnfoGPQtHPXSGew2Sr8pVkxNsOBM5Hm9NVHf7RiZ3imrG5Z6",
-	"HomUVew1subNvCIhtu0QZgjDdtEWCySIRFjQ0g9dRg62fateZrsEb1MzR5QgpTm/yg76uGskgShrft07",
-	"gwk/6nMoT4XKlYm/dwn9sqnVX1BNZFMzYUPGQlksuIDDcMgar3HVkKmhoDaYCG+xZItz7LW5bnKCBhUX",
-	"MU8KVBUJO5kdKgb+XnGZrmRfcxkinnrHa7KQoeOBpWHVGpW0RIxLtORojourDssmfJXx8Fn9d4OZzLxq",
-	"4IyFT/eS81KgLamJzpGQcoYoQ1telyJwxMHibwyrkj+/xvVVkD1a3LHRPYnvaxh1gYp9+/wgSednXZHy",
-	"PuZRviVCeyaMABuJ84Sms8ngmWnKJZETzswcfpgS0Oqdkk5gIDOskRquiIkvGHlZ4pMcz/BPxtizNdHB",
-	"lMQ1+NbsGLGVxPQd8NhzVoxHDZ0tViowJQzQD/VqIelY1SaEsy/oXSG3sRz37WHpzY0Tr3k9elDfqGfA",
-	"WN6mq3HvQI1bzFsBF1o9dDan+GetgT3K20BYOpJoS5OWfiZHR3+ZVmJ2YfHdfsBXhGW6Uq8YUozAbIeK",
-	"pq4JK3YzxIjcd5XsZvdNeZ0HzNEM+bpE2r1NSolpQtqveku2Lw4R9Tlek2e7N5hWp8wVC6Wy6yBhldfK",
-	"lvqPXa59UBYm/PAbgbBO9iAqEOOMaE+YCnTF+JY5e9QokXDdgmj0rtNdfrPs9qfecsPEZCUtTWAmQz6f",
-	"MgRsmyHw6ivKIBDIGZnpjWJmSzK6T1CJ1niH5gThOW/kE/1XSwa0XXFB2ocCkQH1q7DlioNuMtH1IbBa",
-	"cLioEA0pg6bYgjc699J9yU98i9bqKELazLLObs9sB/b2MChL8VKRnACQu7YH7+nAxTzBSU4PNml+DLud",
-	"z70k/Ikcz7yzHYlEqn2v17je5Rw4E5O0vwzu35Uf5ZVD8S3u5lA81YDX9jpM1NTRtGLrzOyLBf74HEuy",
-	"5PUu9vdLQ8op+r/doss+msW4/XXX0H4xTuZX7FSEPl7tWEvyhPxLlwfjefqWJ3lmzUm48XdDkpyrxdT1",
-	"LZAu27P61thDM7SlcmX+pYS//vz2+Wv0l2///C2a79B2RYsVIg9sGZROUtGA5TTklLG/KTd+/yp4ija4",
-	"ljrnhSWsQjv8BRcyfIlXdE1l4FWvpEB8y56obbIlKdXi5YqsBamuiUiPdqjXd6vPfgiEXGARz3Z5NR/t",
-	"K78NFbSxVGdLSMxKXJdJZR/443Nj0nbppQSHC1Jq/u/Fs8eLdIzB7hZj3fKY9MrUoP6eaWR8Aiu5c86v",
-	"hGIvlQLVvCIIs1LLMWUQvcdIu5XKGupKf0fc4QB8I5C+fSDTojYVsJLale9bqLACPyQ1yr+SSByobDjA",
-	"pfJv7HF1yasJ+gx+5dY+a6/saFL2eYXp+qR5w6ImJZVZHtaSXhP282bsFy5/u6y5EBnvr0wgNvXxvcqx",
-	"wWpKRVETvw6YmWu8y7NLIyWlmfbfhrBS/S54OqxZv8XqtC54rRX8E8S4Oq5L5cLNISqPdiSi8iWvynDK",
-	"Tjkg6q/GFVIneLsitfEOQTWFo8TgGAUuEWZcppX6JVrSa1iiRM0G0cibqFyVNd6yRJGKWb6QRYZ8sqkS",
-	"t2S1QmJky4qkJ/2a89Ej+CMrT1bOctpyE7P8lHqcQOKDClToA/MEtD5vpHE5cVW1DmavVIVIqSV/9CC+",
-	"1o9OO8XqDL9iXavgT4+CZsFJmDE7UycyeGzBVjNhh5ogIWlVIaweJyX8i6EqwgJtSVWFDm2U1/arY1x/",
-	"7fiQIbdegCfBEyAfQ0/Gi7YSguC7/HtV/Qi+4AeZYG1x2uTnYjCUmmZcTGOJywUfPySgn17ykaDNmgv5",
-	"luRcmuoX/5mfZmRZH3HxocTnJ+Q9BxKF/QI43T+kiJ6WAGTEr3Y13O9RriX9oKRlRwCOJxqGY1319G6B",
-	"MIKdJRnbPl/2XgS2SMJrhtjRo3qUlhc1uaZkm5+oca1F4TuOcdlqZFaqf7I/8n27dKsQ61r7yBe1UYXM",
-	"Q53QrbpWbVVI3ifBpUu2yQvOJC7CnkK+vX5z933QBM9SSnybmZqGltP0pb6kpCpdo2qgZQsHYy++ob/k",
-	"RCDOkLnoW5M/wUywhq7WXtbOhU3P2pPQSqhdkLfT6PGbVvZjtPNtXZr5zuSgIv2MrzLj+xTxYAMXxprN",
-	"4C8kjA6usDv6MatJRbDIKb/VPxivJ7Avntmtjx4dIOuUnoilDfmG4sFtm3IowpujXdWpviSLMBkDeYHv",
-	"0653RRm9g04LsHllkFS8JFPolFheEUr2x5aRmyNQJlWbYLa+MnZJ6e2KI6xbP4QXZ4GKUCpRwdfEWASB",
-	"2Kn+Xfk0fF/bPz/bDf25TpcH16ISEAiNeRC4wN7zNXHhKIuMoIwbKpCk6wgOQjR8prt2Avckd709W+w1",
-	"90QKGYumriOBNWX6dQg/M0zRNuHwFmIZK0friFxRttRZg+xOG1t0E6k0SMh5mrwLFpEovE2xt+H8Xl2B",
-	"NDRT5MBXhKFFzddBwufpHzjybTRnUP1axeLIYTYfpndVEbxssj39aEVHdhdWqAlkxJQfatyatdUN8Nrw",
-	"riEpMwnwpO0GHy0grcg1qVLSZ222MS97uB+aT0z4qANom8jC1+OmwokdlBJ/fFWGj4vEH+050QfDpncl",
-	"95NjCOox0B+efXjww1//mORvyy1/L8kmvPaGlcPb66skw1O7a0PIHpn6720XYTntGBmWOei8SezROkJn",
-	"FRRnhwk0reuqDSH/JbsFy60nQhrraWdVGkUrASrMlg3eAw/6Npwun54kDR+IvLTWijOShHFxFDiG/aTs",
-	"t9+l5uBNbtacDb1wj9beEiNM9jIHGWbje67r+PgCYaScN7TGVwSJ9p/hApZk/Q3UZuwbh+p58TnVuauH",
-	"xdQCLVPCrt8xM5sPc6SpRe7Fv+JVmerB+g5YamNt6sMbvFtbSLeEx2tSEEizTskhOie2fUvHXdM08dYU",
-	"pDaEXDJl/ye+RQtcg4TbYlyMdEoWKccAFZihOUE2SxsoNbf1EfvXM/zJmaxLqvwu27SVQFP9zcy2pdzg",
-	"1ISC+Nyciu5MyvhETzx0kMkrg7cJEffiDq3iwvGS15FwOI5wv+XZE1OSYJqJBd4JKFKCegi6bGpldZk0",
-	"KmHNWi3cCz7oJf8W0EXPjWS90vvLFOAPfd+ou351s4g2b46ttUhdzkFtal+oj1Y5rBX9W/e64Yuw93yI",
-	"ky9CBe1PUUGvaYWUGzZD//Vf//VfD968efDixXg13OzMSt3+SxkiH3EhLc0gC4NRqZ9HG05ZqNxug6Uk",
-	"tXrB///gf/3j0YP/57f/+MM/Hv6m/98f/9f/OAuuYUHqOsEf7wV8rqE5gBYrVOCKsBLXaM2ZXAlj/Qup",
-	"RRqEmwokNjXBAR1mUYT2ZWtBayH1S2dINMUKYYG+e/Tdnx88+ra3+b+EjD9YTSia3T/jGujHPB9kvKHR",
-	"iya7LcOVp2JDAU0a23tSNgS6UbvlhG2HEWYl/K3EO4vnwoV0IZ+eK5Fbgj6WbWjLDGPNTMlt6EwD9e2b",
-	"vrCdZCCjgT6I/CNv97D3y04vYTfDoHfiVTG6Smy3kyEJumzYaZGhcC3FoUgKkkutD5JTNyWPwa84CK5R",
-	"5vb9zIZ56FvmEz5eil6l3fIQ0XNd8lIf8yQH2lcNoaiNaQFNMWMbJrI/q+RpLIRWNgahYrAR1BHrZ8ux",
-	"DIpNA1rTv4ovhpRvrN7IrdzbU7hzUnG2hOgUtneKi3fPSWGAs6h8gvSJFlYtGy3hqeWAIZ5fRtzq1v2b",
-	"z9SeewFnXXteGgyvvWO/IlU5Ic0byuFAk5e7n5SZFiyuzVDuOd45cGyqsb6nm83r3EI6Fa9As7DwQRQw",
-	"uz2uWBG8iVxNJcF19E/wOXo4TsvYda4cgpippb0IyoxN55xSKhBnruXHBGbySnN8Ny8UzxPSGNZ5kN6J",
-	"O9Hnh7NqZzeCtaeUvoEsVPDsjm0deMj8SaZXOwIp4mMv5N7TFtPMVGVE6zHcN/z+crf3jkNtRcIdm5k7",
-	"Wx1f3Ds5Rri1YAwc6ml5oRYbMCV0wpl+c1oRcYl3yfD2OfaB3m60aIy/Nann/SNk+ufUjeg571yO5LDH",
-	"t8q4THcZsjqxV1zyaPT8r0noyYGcWKR3DgDzLnAtwwoNQhKxakulRCE6AkEcoDFlSiM9QfMKs6vHcOOq",
-	"l5YpAQT9rV9XuzD0kdXiApUcXozLEjUbZQTttev9abxixB51015SwhG1abVW7K2sDh3DKWBAZJGAp+Kp",
-	"PAAsilw6RwDNulH4KtyiV+3lUI8MYRWuEZYczZXU0lLjRHidtsY2UExPkKnUtEoIuMqRdki0plVJLyj0",
-	"SuVU4OnmqggSe0ZM4+jFfwchhDlCtMhfg/V9luzvVwbhPaunxNWJp1VmeRjuobLzvNZP/56ONIaagF+g",
-	"fUCbK1CbrB/dvxtnZ7bCrRsYpwKRjxuAh3x49pg1VfVpNlbftEuUJeW90dzaoxAto+gUeXaIB5cYbzed",
-	"w0ChGkYjGYrMwpcnFWhDasEZgLyU3LYnIMa3WSZ9a/9kFOWdDEqY13RJWbKFGR8l4JtCATPJ2jg5kCM1",
-	"uSa1sOWVSelY+IFIxnVKNadSYwi+TRSNEYelZGXDD2mH55owORp+G0J/HrWkHOCHB7rdEqxTB2hLA60K",
-	"cNvZmyThazcnMX5PRKwZ+AXPttpYLBYfbQV5Jb1Wb8xs2XCd0P3BBnJ3nNfT3L6MwmEP7HwgFpwCB6hd",
-	"pfRPv4Xnw1/uV8TZbbVfGQoL13ghbwYVP/wFWTcksK68LPHQoT/mELIItHscHx/IOyUmUVq+DGpF9ZBp",
-	"bZhG5vRyqUg6fXz3an25SVXYPcLC1sELQtgT5ED9BF8TKJW4IhuJ1gQzjcZOhe9EJZcdrCmj62Z99vjb",
-	"3CF2Q7+cMtAOCPaekNwk4pHWOLq0O4OQqtXWoeCok4KFmU4I5PyfD1n/w64BL5q1mTAa/ePbHGU5sXnh",
-	"cOD4nIBfnoedm9DernAOxqdbjfmlx5U9HvjXgme89eWgTW/HY2kt6Scj90bc3qw05jzz+WhJyYLXhC5Z",
-	"5oSRhIlWurbZbtutYZCm2ZgFgYFq4fhxC2rec3EDTXOB/O9jh00GUK9CeVu4cqBktFYeMioUyfa7LYLg",
-	"zOmzeIsOhOD44yBMIqsmtCSL8WZ6V7M2iPweS7hQkY5cHcSPeCUFYkQiyhD4bDYCasOTSV0uyvULeD82",
-	"nAahIuFKAKCY0kDPFXy9xgLNidwSDaa7TuN0dh7zdTT/GoKsH0fPSMHKzMXWDGMTfuBVaasmN6bj8Ilr",
-	"boT8isWhoAwZ2MyUjIuH5rk3gRtLyObY82egmCX+CMCYSVIRiI0ntPJ2k65e57vpF7BFy+lgoaAHp0XS",
-	"85A4SlPpk1n5ZEuDAkbHMSP56vJ9S2RO3rVFYj91j7/hMw2pkadQhruDvBFIOwjjltdXpETqljEqyyDY",
-	"H7o3iT9m2Iwf8MfgS5TFM/5j/ZR2vEpajBofv5jHQq20wNsOJe1eZn4ixLHOk9eBUzOtwRnu1gxMGAuu",
-	"HKCkX44WyF14yQiIEmb0Ppsr3UXp85yVI/ZFe7fZ0DveqYd0asq4DZQtXySnU/Ich0i63DPzvQW0AVvL",
-	"+aBEXZNsvNt3jKArxnURpDEmv1H6oCa4fIL4hjB1CdrL0OaiNHoth8xuTWy5X0+315gVq3CgvowUcQ1Y",
-	"/DmA8keawrwhLLx8SWWKM6FD9Sagrn/jFRzC62eWTCGGdpR6boraVHlGcc6HpBSsdj1HQ6ZNAjabdD+Y",
-	"mRWEt+UQXHNLdTEqVqS4gvGIkiOBdzOEBUym1B+2ST6BcE3lak0kLdrOiC3e6d/B7L0gIqePgDYYv7fP",
-	"KS8tqdrkoiYFKU0WaF7x4kpYIJ3woDc73UPEKi260zh8LNqCN5U+oHOCYDDGDM2JkLpPJvkWbweMhC4O",
-	"5wt21/Z3A4ENbSoaBN4rToalBuuSLYpIVs/eYOo5Ug4aq2xkBGcOwnLXSpcCbzvXoh5eEiJB6oTE0S9o",
-	"aJx96JGcLw2c9dmZaOpN1WRZfU3NYimULEsMgE7TDYFf8W40lGuUlV2Jq0e1GPOtEoNPm830D21YtdVC",
-	"vidT9NsHUlWiM1bINhXgwvWAiYaIVqjATveQrdvhOLF0RcjwRxqUEM0JroXRiakTbSKYWlFk3DRg3L8e",
-	"HRd3lhqejePjuh0H+W5nD2Vc0XHVheekGjFfkm5jtyv9xujC85HsQrOPE4e5/TX8HIS0E9/ZWFNw/FnP",
-	"w5gyPjlSXm2hjY43UGGDhdjyvSEbPwQf/u99qJD0yXeW1L2UgqapeffMn/o86+MqubUGBaqePB4wz591",
-	"Az5CxX3iatyCuyA15SUMTG9D7blzFWP1G3osTPrb9GKew6/ixlaux2/t+L23ufnC6VVw3hEd/LAPqfVJ",
-	"Y2JctlPMejPn9R90B55BzUDqF8kW6s+2aeTT8Ngc7a8OzVePlBJyN+FH1y2vNZrK0cbw5GS1ew6pF6zf",
-	"ssvApLjBYIf9SRAeyHodabhQEQcByidMlC7Md8lNjYWtXNel4iXn9VEkIDvUCAmCwIscEM+BS+qrZKMl",
-	"fK1s9dCsVYvt8W8jjv658khteeeNYDZxBocDFCtgeFkT8tTzfu/CsL/s/oiYXTfYDaB2PqV8Y7Dl8PQj",
-	"TazXokOzQ/U2f6PXhF14JkbGJjMsk976Bu2EnzBb5tudw+Utfgv/MApV0jE2S7SANwd27JOC0I3M/vql",
-	"/l1YKWEmtqSfEMtuBg4jXTicq41scxlaxXgfNjTwjMkBZqdCB2Xw/MgAQNOgQg6M/bM+kEgIWcSOKrWl",
-	"Pin0trIzbTqw7umGeKoN/9sWXBf+tw22M8BM2KL/JjU3cUgdgbIPuF/YVxwBkeYYk3mHG5TNkoIkpkLy",
-	"fPTtTLfAfOWSb4fUz0ile2tlRO9+7zunrGC0+E0BhCDJIx0lVbhD9pUu5i2hjpcjzHQQ1FbQhduPI7V6",
-	"6g8JY4PbmWmmcs+AQcHi9TvaBQepbCbLHYG+EImM5wWuCNkIwJxGc0LZEug068yNzBiXEik1rQiuRSRX",
-	"F4VkhT9F0Nnhb89ilf9lbL8EKnOkmdFJqkV3owfCUQ2MkqLsznSFDTZlqT99MGHW1NmEuiW820MHCV98",
-	"BbqdLxbjGO/uZmvRs1yTkrcsZ8P6XRAlcUNen+3OWsExdI+dryl2fHua3KGw0IjAAw306YN+XpOaLnb2",
-	"3yuChf7/Gwz/+NtgHOBPoYCMPUuRia8Q/1c86NF/rARtCL0H9taCLsIoW39U4SFuTc6QbAcI5eFR6tS5",
-	"RaU0lca/xX78YkLI3wlidDKgEqf8G3HYRWlSZw+s+DhKE9wnd9euhS10jdi+gVvs17BrBDK9pRhXxC/5",
-	"pYYOsDjN8DK8P7A1D4yS9K8aB+l9RTehL+94c6yX9Vil3+zW20IZRy3GV+sNr+UlEU0ls2tTKnIMnEhT",
-	"KXRoE/SxSy2HE+mRo7oHrAC1Qm0TrpeTHkRYMEyf1IxkR3nsDSnWwKxPEFlv5M6USOvRPGBhSoe/GoD1",
-	"GGoOOFIBI69rUiQjgGfVO+5t5GT1j+Nj3LFMSyUuLDrAvilRYeF8dn3PC20FiLC/lHoJuWxPcgrVJr/t",
-	"ld8aiJpq/zQMwOW/GiGhPeq32YmLRNdRjEX1F7+u5orsSOlG+iTqKgtbEMKh0zP9jZFHKwtHJ4BDG7zp",
-	"dLRPMsgyJvbnNte1VbLjae6abDBN6wjKMSE1jsMHa62M43KFW5WjjSMXnLII80psEDABpUszDnIwkMiE",
-	"YTZ/+aPVnVQYhGaZpiezE1hhyT4gyeADUFirrdShyH5Ncpuc8tkxcEtNAfYy5ZKJIcLU/rk9T1bHeAKA",
-	"qg6Dx1U/piKMdfrhJjZTmuERR+h9G2x1O8mI6xgG2tGb207Zy5YI2fnOveVmZnvbU2ob3Maa5Yaa44ba",
-	"2DIARIOvSh/cChhu3V61ziZDrWsegqjtYgN94Qm3O7h20mu4za1zXAc02IUZLpUTH8jtt+mblXACJjbV",
-	"ZAw/TA9VWKMvauTFzbYuAdSBETN1jpnRuQLyRriq+Bazgjj8wO2KVyS5RERxKQ5uOhqqjeuTIfsmfTxb",
-	"W/SeiUCFP+YUZNvxfMcN8phSUw8r27MY9Df3LQcd4wn0PFmTQm2tpWYbHDJliS3RBsJ39oiaaMOJkEbW",
-	"3E6TOkaE57ONFxkyDAWMzOunQD9Gh4wWeCObOppQsn+O5JQK3J2MeGh8Ily4SYqr+AL1rPgsoFpMM4JV",
-	"MIw+HDUpx7+rpzunQs/oOEyc2olzD/qDprrgEIHpZe2NacxEBlDJ6W1OI8foaDfq0dvXJ9js9iducscB",
-	"OYqyIe/TEBePDDh6xBDXMREA8lMMwREI082pHGmP46yOz+B5jtfk2e6NevKWkVmPkmc3ZdW5TX+p3mR7",
-	"RsKW5MGzPPg20qe86c0Y6f/JRiMCEU9SUgxoENbk7kchu5Nbsjrl863kfzdEqNWlS/l/ml9ECtNbmzsC",
-	"vO+a8LaYSVOpjkvbkmd7Ff7w7MODv37/x8hEfajJHq2e14+9hiY8/bt/wTUah+mfY3aF7GOg4SosiZB2",
-	"WZHlXFPRDf74pZE06oLwps5MZk0B4vUcnaGfvLcZZFNeL/z/nprkjntGXuQ3BQHiKMgmR8EVPj1CSl5U",
-	"eXa2I7iudpdJ6U9nKc1CsKlOkh22gpHRnjgE6g2sQ2qradsWYH0AnIfaAd/Q7mrXcurElLy9dXX+CG6f",
-	"sE+1nq7p1jCOrvZ8XH1UPOJuuN1BorE5/BbkeWPm4nhuU8dJ6hrxvvNinSV92Xhw0W4m8hpIZdwTX2MP",
-	"OYPK4j6WLwhVXLGyw6PZ8LdrcduEbLpteFcsoYELZqB6ab3G9e4OVDYdGc+gnaCVWD9p9dxAKZVVFXHV",
-	"Fii2MtqmE5Yb0HPeXC572hw4gmWWEdKhUy9NJjzj2Ku7MCzfMRcgSzjjwvQpvo86G8GGg8NjvVPKEPar",
-	"SQAfMoCjtJvaav9D+DnT9RopXU7tWDdOR991aH079aYSqkoF70FtQwuuWYjoVptGmxh00se0oM/1XWV3",
-	"olczIHL1lIKogSp26klAFtS5+2FwsZKsn68mtEhNzopHpSiAeSDFsMQEkiF5ec97kMSEcvoqqSlHy3Mv",
-	"p2nEez+fqV9r2GDSmjERepuPwBBlO2WKSBWRI8PRMsTiRuiaSkhvf0PkvDNY9Y6/h8LVqxdNysUUYUDk",
-	"EHj1Psr198Mg1+N3VxqczKjUkmtSpWzB4D0kT/9Tj3+2UBTjZ7nDyaBRwD6syMtqF4GFIlWVk958T6oq",
-	"Evn1VP2Y0KSNEOyqnyTs5YwsHGc2fHFgdV62ImzDJl2V6PQgHAVXKGPUYot/bw5n50y1nGxhJYw4hlTN",
-	"/+ZNzbIxbo+WLGKm8y238tEuILSlv++XL+OKlmftNE3wTP4J0IvgWW0qWrjKInWIdeHwnJYluGCCLtk/",
-	"AWWpwhIcOgjBq6cwrToNpa0UviYL+a6Rt9OhlNetkRla2OAdnlckBi93mO+f1O3bVqQnNjBZX7ohrhnY",
-	"7iIkQibgf3j/eAJyE5O4kBFqOaS+KDJfBIhvCMpkP6GkIQXaKUzbla7YtOiD6t9MZ0mZVFQfGTdkwPvs",
-	"ngMwfpaGQabQaRO29jO/SU0BriM0dB2n1vYHuu7EUF2U2iMpf7IrzsG7IYvu/NVMCiXfcAnH0zQXqmdD",
-	"m9w3wBbyyDgp5pUzTZYwpdd0CiC3oCXRmGhwq5px34gK6MAWRM400AYVD9HTueBVoyfFYoY0YoWZJuHP",
-	"GOlH0fWvUszzq/0RLkE7a0Pqgux5BsFXqg1mT3W2MVD12yi1Rdrp7dedrgExmpVojWWxQmAUKQ5wRvR/",
-	"PEGMUECYcIlhxmukhMk2dZj0zkP0tKqMdQ4jFSAONtMgveZfNBf32RKDVH6KrgyosgFUtvDK5pMprSQ2",
-	"gjrmO53cN2rV3ncBrcevSW1L/8O3f1ZfULjP569hk74c/nS8MwZo29rSzjUzS41L64Wdsps9/CEN0TSR",
-	"5+lkGqHB4E5ZLiKyMhtgAIFBpDLY5sYJNkdsC1DnFZFog4WYqaMhOFpjZtqytgCKXtMQ5JD6RU717oV5",
-	"PuSQqi+EaisCoGi6Ulb/IkwxRlImXaai0R0HDim4Up7rfMyJkM8cXv6ojuEyRX4jc6O+H5Vf9f5OJ4m3",
-	"vMh+n+HiKpczN7uL0MLfYFo9BdC2kwI8uVxu9yRvMZWULWcwpmGmJ63yGmnPNlitdEy/RNa8mafM6wjD",
-	"fnvTtC0Gm3lhjNDKj7We0MlIned+nzpNmjoH0yBn9fB+YoR8md+74ZElcJuwto1qTgq8Vn4pQNexpYD2",
-	"zlnOeJk9oIQ45lR86ESkK1KYAsn9CsB27YxruIWAff3fAQo8egyoBP5oEImvCEOpQyJCLXomquiM8/+G",
-	"iIla/ABT84E/A87wnw5uXo+YPX8eHxcQ863V/i7JpsqNH6QOQegrLPWz2DomZXfgikg36r1rJdSeYPRg",
-	"3vuc9gwW/lck722gQkIBARPLCKMxGFMTJuJxdVBKgiup69SFpFUVQtAbqNCu2kBt94Pv+Zro+R3Qq6DD",
-	"YFjoGuQ5b1gZ6VswRfc5tfJUBF3LNS5WgPRZc0k6OHrhL+dBrhIW65XUf4oX7hImI11TQxVjcbPBnvZA",
-	"G9FzXtreUi7MFQFF4LDEbwTCZVkTIXpXRTrxQc8+zTRntniXUSKmJ5dYE8XQvUNl37Yx1G1X5swdK6pW",
-	"Yuyh84/zzCkKc5B86mrZjGql/JLPiQI3elV0BXD88eBQmz9FcDscv7PKg1oo4BH+2Q8MkXlq0UIK3GRO",
-	"zYJj+6E1C2/MAruH9ye+1e6++p0ZSIj1IDQG/2dJrwmbIchokhJhgRYYUhHfPpo9evQo0eh7S7YTEdRN",
-	"5Ht0rMt0pHUdCx/EW3/LpRlcVU63qI8VvG9za7H4/Vtj7x1mIqbkS6K23Fsu8yvx8ny4vMY9vaABIIOE",
-	"cjv9Dl1BtE8Ig5nhHF69vjhxpqTKClzX+zb3t8Hwjx03+o6lBaTzqekgwQanxiYB8Ho9ZVkxVBtk80EN",
-	"vI3PHMUS+TEBVSkxQBXzVScHrsCDHIxbeTKft6UxuCOz5Ul7zCggnQx245UseuFJteo4maYUfranceT0",
-	"JVSEnBDdehAkZQr8bczwsqfRy2wkHMw4XK3mTHlKk3dyeL+36eDy4ZF8myEjMWg/MTBnJRMWZfSNfXNE",
-	"elgmQ1SYOMDENNgln6NjNavlOU7H6KQ97RgUow/LyCSUmU/pOBvFNPtXnGbITmid7zaEaeCWoxifg+K0",
-	"rLnImeubOTzBRNmSIQKPgedwWHng+AiDxHpAExjRBDYGddTZUCyfAocZ7+SJTu3ggpR/A2D9cKcsPPDK",
-	"E/rA+P4R40oPIk7Wd9HmvmOktCeZbm2NSTD/ssUCaTpFoBaypogPymvD7Ail41ie3fbTUeYMz0faL4GJ",
-	"GrGujhy8SycgnZ5Sz9AFEnZ23xXdPTkdLLaxp+vOtPG4435oSEy9KHXMV04VOI6N2GvLoxJO3qieyD/4",
-	"uZizR0h7H4DHOnwFDXXIpTmO8fPYt5k659IcVpOFd0y1Y1d6yKrmFRovdXDunCeNU4/aXj7ORHMhuKvB",
-	"JnRkF+q6Ks6voB+q5s1yFc5XZR/M6MjF3LOpVvvUjqLOahTHLTQ12mIqBVrwGup7N5uaX6t/pXIVqOs1",
-	"f07f8FPzi+AY7TzLYkihrHBkftfOYGzraYI+ONg3AsGvwvUUWWpgg4WI4hLqP76NaQr95w/h0iKBdyIG",
-	"5KtneSdnCVvEcV3RqH9vAcf7Vmn3LHaKlNSSZp4kREXTTBufOOp3FP7aNWQFC3a/P/Y0XB8fyEx20msd",
-	"2L8zcSeZ3CPYdgYqHE5uhUUYlevIU+d110tWYyK0yYRgCGXOUBwPuuDAkUkODj6tRdReczw8g3xjC6zD",
-	"6AQZenJZE1Je1JEdCok1LGTyws0P4sixDZP4YxiAYi9+RQBzqR0dronoCYTbr7dUSx3POLffHLvVlG4t",
-	"SXnS5FjpVVHaPkuj1bqNllpDwz/BhsK9kkcyHIM1pnvwZYUFKGOkW0IaDwBYsqofTsmrpY+C0VvYL3wS",
-	"dMkeUA3cgvgCbVd8bW5nTWLEmal8Ge08OIIij1LploZbqVN2kuFWFxVmjJQDGNJtA+doytQHKOt3lrXQ",
-	"+TMkNoBnCbakhhNgRDzutZBtSI0KwqTpN1ojLNCf/mfK3MmyxgmRP/XQJVlAsqkSBAZHJ9kJlAlZN4WD",
-	"BO00kj06PDncypn10o/UrOndSKOsVIeCCAeoPfq8IKwcRy+uhXxPHIRxpAQ2yFO5IrS+jOS5w0vyY00j",
-	"5ybeWeRFiHyStNdXBx1xWG0cMHJo9Nyn45joJ+NTZjJavHohltGTM6AfFgunCdRBx1pVPNGVkOpOUJas",
-	"bUBUN8GmnRV7m+2HvYLWqmoLOGEvgkjhoMC3zJ94q/SdjkXqR/XcbOuIrbBIxpCPQr8MjT1K4piD0Rql",
-	"caQOIzpazAfT8pcxG4TP6tcP11gClp29LEzzscQfUcHLtDlnqRgtUX0yirsWCk/vTxCyY4NiU4HMEY/q",
-	"mAnqBYNjkWGaYggIDWRw9AN+BqfLspe8RjBZWZ+TFb6GTmISDp/lYsvRqsrazlAKa0RNzne/4KohoXpu",
-	"XepJGVpzRnZPzJEWMAfflNpTgXBRkI3sZHH8TJgJwWYNeMsa5XEDqbgJgLVLbnscU3PC0TA+wVmZMKf8",
-	"w9fC+2C0DaY+QMM+ZiUCG1L3Oa2JABt+puQg3pp1NIyvKHzWmovbGasXTn1cx8Zabdlry4BelwqRcPlD",
-	"eEvbBxVnZKYBzMBzCk8GOP3kOz2Vn+SN3BKkzv6JzHpcNjWbBIB/Z8AvvdFEvXp7UpOZidfr3OwMTp75",
-	"AZrvEOOdxv2gbDTRxqBpAJHHRGTLSpGnQ7JBmaexRHrAn2OGSQDB0toqw3MMXWjPglO4A+Puau9EuMS7",
-	"1txGdRmdYXk2mok3WHIOGo67mGTfmzPHxN055tL1IDScUvLvgPBAR98w2rOCfJFuLYeoIXdRk2tKtpm2",
-	"3NLe5an3XVZQwsSJog0AJPOSERmDqFoc9H6A/djj8zOnGmbCuDfMSk6Wdt7imu1NiRrp+ttP2QkQdC2e",
-	"nYV4h9grbHQf9ag8GuU4aL5eIKNlDGX1xEwjltsh/3vbz20ejjcOnzKCmjkwtU10pAcObXYksJBOmHO/",
-	"GNPqj/0OtwXWcVrtuHV8NpscYVwXgXDQoLiqnG4OJkSONK2sF4mN4VSMbMtB/BxjZ5nlhxNCw/HhabuE",
-	"zPD+1LMZ6k5PyxqCdpzE1nHzrrqZLLcbK5bXzir/jad8jz1FrBOezx24RTLnDnpB+0DyOaEBJmes1n6o",
-	"P5ANONKcqi1/L8km7Dk3TBhIwfTzkAenbJ7OPP+/DPkOxg8ZfYkuDTuwIjcwH8uvAjRwANbqoK057BUP",
-	"aeMjXJNrx8okZF68qVDtNbcnSz42a+fy6Az2aidcOQZ5Z8bHH7Capi16sBLlxMcOp7KXedx4Ouo8KhcJ",
-	"DSR4Bm0OHgt4Tr3YDi6jzdG/fkQm9NdhrTmpmS/fY+f1VWT+vLqJr5VzqEsgaLGCuTUapIUKgwdjI8ct",
-	"Gkxqr13gdHbPVvgc7h1Xe+baA7rv15faboLdDgr93SmMd8fwKNW3v7R3wcnqlCZhcrc1kVl2Q58GrcJ0",
-	"RY9trdEQ0PW7Ri55PgzXkB/VKon9+Lz+W5uX1ZXNSyIFogvAMVNHy2Ri54C/mAjL4UbcDkCOX7x42Xnb",
-	"fKcbCE8HOhg7/GPY5Ho3QYZt2aWTmeMMsUoc9dXfiw7Q6fdGVvpBx3BysF7xRwvXiviWtAFlxJtakOqa",
-	"CATRR1QTZREQU4gwQ3MCcNlKqiBwEhighgXNCXFFsfrqvBh6TiQrTOTaxHBhA/qFIYpf4CU5oLDlULJM",
-	"yVd1uf//kZrr6xabZoB+lMk/8adPKmUiN7C2QSbMng2pIeyZyyAuJV+H7aiSN3O5aKrw0V7Yr9kIimd1",
-	"2J4hp5RMP7UZOaujj78FS3MW4RJKueKNwKyUK9FOC1/G2IeXEeu2psuVjODp8U34D9e2AGCYTZoe9nGP",
-	"emY9rltXfciuZGYZEGXqpfGAc27QmpQ0REaJClxVwkDvIYz0k0h5NZH6hCEnQk+eSQe2diIaGbMfiN9Z",
-	"rHRYonDAquo0iLwQluKBiPkLOJCDVBpPePje6qmHETw4EujjfVHjLYNLxnSQYanBUQHRAxSQupG9qrGE",
-	"EZV6F2bJ5sszy3DLEUvNsEw5OPJjNXLmtevf7FDd0YE7bwM+0x7qQ5iQMAdf/JKfwjMDrMNBXAdyCC2J",
-	"WEDvIbcnVYnTCutWNhvBTm461HgPodQFvDywol9ITReUlL6iMGeCce2ubrGwEL+LBVRw7PTYibSeHm9I",
-	"94FNPbUHPXeMb9dNRsTusmGx91wbGh5nXfuNDPrl3v7N0g31Wu66yelBcSY1HF6WDT2zoMumzgnrr3Ad",
-	"jMAvam2IHD2dYi6RcLYsR8QaO149N4IKW7O/nzmStRGWaIjhgtSUl9mhE6Y8rczhN/pX8UWktRkfEuZw",
-	"686fBK0V5QLm5UR6tGPhkCAZgtGO2ARoTZ9Jva7HItBAsMei5rsGN6GHqvMNYb02t2jCM0IjA7W/R6o4",
-	"kdQ9lG9/hAT6L7MhKmQidA7Kfn5EJB6xx/YQDVYtqIculYMg4DeNXPE6z70s+HqNY5NpFzI2aXlJwzIU",
-	"dcw5Ix/oOjILwaLFgpEAELlwQjkrdPTFhbrtvB3ogotBLOTAsl/yahz4RG/X+dYuys01FnVLdkvOuHxM",
-	"6hc8Mlst80Y7IZLn72egBd8Eg9xypvHoPb7Ov7/sce0Kt1q9HubmFgAYGhpCAwlScPW3ck0ZFbLGktdh",
-	"qY6duAgh9HKCW1xxHSXO2JxY4e/+9Ofxr5vngp/tVEVl0nYdmPL9fV4DWlhuU8cJejXLWZ0+ZhJJt6DW",
-	"bKd96wC9bqKHJ7epBgZBpFvxmJbPINoQHEURLPH/iW/bjjkq9CBEUno9FXr4muuqgPS9baswE8tDKLuR",
-	"noi8KG4/0mJKn02hsSGPN4CPR0ZRX9SkIKUpKclITzjqYEmERCVdmHIGGyGC+YzqJnWJYWX3MsAUtcVt",
-	"NjZqowgB+J51ZqvOFCieMpZgP8pEqWhQx0SZ3Unsg9dEkREuajIlLKYrRGK5Ly+RmYiPUplWpjiUWHJe",
-	"uyZr2kvLjU3gc7vxfm3W1G4mTD1daZ0n708R+B24mjnpnsHdySRIvW4GIsbBmxmUBFKVRktg5bMgKnVn",
-	"CK4q/VfhVImF9RLkmtShpJ3LYEQvkCFyw3z2U1SnWwqMS76diGV/MHNJCLeoCL9gBvYrSdaT7+xE7TGh",
-	"N9D+5GcbbbmrA+RzcV4Hos96orsZ7+70l9eB0iXKEFdNYDq76iLS1zUc+p/jOOpiRm29L5DB3M2OkFC8",
-	"nGvgGFrulVrMzjyLwmC/+RejGz+lsc9G8hK5LSCmrSJap03QHLMrJDAt9ZR6KlFN/gWw78YIEBJtNCeV",
-	"jwyl3bgAEQg0RvQnIJrPW8p1shuF7gYzqVjvirRpD82yIRG7bFh2HQC7ehEqXP+wIqjEO2XK6EI49aSd",
-	"uCuIlBVBVD5WtHjHoO1fkYeRj2GsszubySgb8myXGt1uJ7mltQub58MnJ7lg0Yhb/rG1GmfMnbdCYKlh",
-	"l+d92p8NZnkZkkRXNH/KaOuCOry1Aw1Za0/YEKztEti3ST2/Bgv5bBfWeiX11ISWXohedYPf3Xd9iFWX",
-	"VUHQDXswJUfaGoS8YxzDIQ6nmz9G8HQzPtRG3sVqIpWGDKiON5hWou9YmeGNYDIbqmd1e1zC18rBVgsr",
-	"LdYsaO3zgcYkIckmv/kEitlDa8nL1vdFCPcu3SW+Jn4vVlBYR8og906DIEg2NdNthC0Qg4Vb4wuEQd2D",
-	"St+uuHIHoJpDwFJKXjRK+QTX4jot+pU0wnncVKCV8krmuLhCkgI0EDGSkVDR4UqkrDE/gPwPpZ1tOsoU",
-	"dNoSb71Wc56tILRyHZ+ZaIVgShDb05Fj0bYbUJlGB60po2v1s0eHaoyNy/50BeDZrgNl2AMg+nMYak0p",
-	"n6cLGToqL/BOPEGPEFPC+TAyD7FKmmcfmPMbgYlzwj0iokYyo5OArfxc5I/S9vp5e7oD8kKCEIbmO3Vq",
-	"dYY3W88OpfwT+N8wP8bTBzsk30Dd1qwdp9u5MY+y2B1v4vSxi1N2saLVEb7Y473+vN8M5ZFkoG6hf89l",
-	"5nux9vwPnP4ra8yWoeMGlZBrouE3MXOzd1tvke2FUr+JTEmOXFf9BDOGyg83c9XpbrPEMRoeYdp3BlRr",
-	"tnpLHRresTdOabvn9VLsF0k4wF9P2LdUrsoab6EBElxTV4M5WjFhKiUM24fqJGxGamJ55gjInpm6MXaJ",
-	"1DiAHDi2Ry+WoIc81LE02KQ2k/TijoOwgQdmvFySgtflJc8t+DTqJVwQYg2C/b9EBB5al8KxOtwIEhlF",
-	"mV3ZweI1uIL8O7naN97uZI/cSPKZ/NuNiu3Vaxiq+j1O7ahyfd40RRzRLLkHmTu1UfHAsSCtcB3alnip",
-	"8ypTzPmcMyZJVUVQvl2QVSDJK8DrUhcgOGdUClRhtmy67Rse2U51eIEqr4k0By57Wsr+viwSYMcbNOV0",
-	"GtRWL0j9845IU+2kllbup6MOav8D1zB67Zqx3Ecd3zQ2/Pa25qoNIri5Xp4pJQG9SUgpw3RtM9BgK4Hh",
-	"jsEqyhyrbIr5UhFQ3ID2YMNwoIL+0CmUXlk6rDVMAEg3Z4/NtJHLxGi1yfEfXATuu4QHfrpHrI5vZeI4",
-	"A2peNvWkoE2iEZg5ic1CtO6HygpekplRloybpmnlZuE1KRGhckXqx4g30jZoQojOTOLqxxBXSvHuIYL/",
-	"+XBAfk3P0UHt/ZvBbMoSy+1rf0PmEUqE3oTD2krsQ+eNLPg6KQjk6829wVEQgJVk7a5jpbt69Pz+UWp5",
-	"dRhRPAL6P+46as/BbtWrLY+D0nmMy55JL2IsVX+D8hEtpHJFdvCfiniWujOTs1zjnfp3pi73R+lw7lwC",
-	"IGVn8sO34ckPNz4UX9PUZCFzLSUIuUOV35IToSPj5jBwRtxR2TeBjjQTcsI404FpkLcy33Fv3I+bn2gn",
-	"Kupz0jVJPMvD0SDO3WkApG13cWrN+pAZyRuZq6Fjqe5j12EdZCs6w8+25nrBkcHiLNP2cfpWghxXb1pt",
-	"f6vV/jLq0e6X8w+5ciYVYoN182YHp8DgE2n4YFJfeTMK1alUb2xqXevol+abfupOXKDd+2XDfnQ5rrsX",
-	"rtqbSRgkWDPNTrRFK0mjV7K6ZQdKvaaM8ukXlMRrmOy3j9CrECFFRpozUiAYWfcbXGa78C1wVOCetm1X",
-	"grJCWzZ1w6AOao2VxS64Q1xQ/2gGl5UILzHNRRDNgtf0KpECMcUIfFs/Gm227gUFbabcvT9C6GkllPmV",
-	"9bTIL7kkrPzAf2TlKesxWxLcZkXmQEvrVAS/mkoZwuqwvRcwlhBsVqi51GWaM7S/cCx0uUlCLab5ZluL",
-	"6TjYHW6v6zGVTHSMBVcM3CL5GYdoUMf5/Lt7Jd7TIEOOUGe9X1odod8kjHMzOfRppPXX/DmCSplTIUqY",
-	"rGmGRebmJO9hLtAqkruIqhJ1NUR2qP4U2Z0pAuxCUJuWrmwo66ybZ02E6OJBeavqen0+cF3mfXW6Klvv",
-	"PsrCZT7ApgwB/hrts2doabVlOO+koyPtM/9ktAwx0me40CkCtvIdr1mzgCsTDdoERk2T85PJTaLVs2fr",
-	"9BnW51SIuG1z56Q0GQxWQbiq+FZAj6KZ55QyOqvLL1sEGB2Kv/8HWmY0TlFohYCXBelAqirf8QsM8wxG",
-	"U23LzQnGVR44ZQzeowVcMY3xOS93ehCXLgJnC1qviQ7DR5Q4d96Fbvk1s3bcykb9qJGYqI3djo1zTAY7",
-	"SB9TGx8ja3prbI+w6R2Otgq/J6yc4pcH+tu/i471jDRH68FI+WUc40M/9yvP/jpUeXbUOd+zs21Kbisa",
-	"QzGKYYt3ttx6Hz9XEzXGzwldxFmFbVGVaGsmQ6wu6IYahzZ3hsSApzWAZFzzZl6RCIz6LllBaz606/fZ",
-	"4QFT27vOftYvkgeyhJklJuB2Dzay6SHuJd6Zue480NlmetqssRPuYuPrDWaRvnulfJdNvOt8uGhjzWNo",
-	"rhURT+U703e87x6vMdsh8sAN0YFcGHTLUSjR5owgAzL/cCgpM/6Rzic0ahCYFZKuI3iv2c4F6fkW6pYT",
-	"4Jyn+xU6PT26G5vFTt2Lj7mzr9AJ31QZJQ+6eyEUv3F9DYm/5yY1l4t81/b8eYJrBLEV9F4fqs5t6YEa",
-	"vmD2iL4nU+FjLmV1ZMRTpZ1ypuroFVjAgMFMiH71SMGQfeOrNoySA/tj4AIyxwkI425lNMFm3ty81iBv",
-	"U/JtsLqOw+p2ad88RMm/U5bbo+APHcuSA8u1AI2jlztLQgo3t6apj3ULDG4cUDinIH1Gp8pFqv0W4X/f",
-	"kLogGUHDPbRtWIv5MnymfWdww3TJXrHsApFUTLUMqLQItpd7Q3D1EoNpmQi0NVy9iqst3gkz3UDM3FR9",
-	"2/Gi5//xGjpjIGBqC4WsVnqCmK7amiHG0dqM0pgK7xV0Z4JEbmUmq9zFnAv7cxcGDlK6mQtJZZPdhJED",
-	"XzuhGj9SAjQZkhZKgHoV9R2Y2mHi/JitL/UOXGvmt+NRSD66hgn9qhO4NBagmcwDS/4Euncnd+cf/oKX",
-	"RMfi2n621tIWSr0ItOD1DGEBw6gg5AMAJZwVgeMdiF7FSwOmwlJ+P64+LZyJHnkN7xiioLpPJo9rGt3C",
-	"nEBcM+3ZtMqKnDKSLU77tO28yauxMC016iPtThPBfy35f+LVpIjXindnjRj3+Z8rDXdF2T9LKjaNNAMD",
-	"V5Qt/wm+Angb/UFCfsg0hoWbXOvaoxKs1Lx4sCanMw/zWGBN6lqrd5OqCkItzm8NNA4jW0QFMhTV0Y0Y",
-	"zvbKgKrth0dgGrBOo4PCUfqIyn3EBlsozggqOQmHSChTOrYikgwPngrNoP0vEh6OssY7aKoGKHGDT8y4",
-	"7G7bYALtf5EH4wAvAbFI0Y4VJAEOwqgzcyF7XrGRdGJg+cw2zGc79GjFYEzs7sxIvr3ZsIe0v3XmBh9t",
-	"kpk1HMZi7qmx+ZhBJyTuT/obRXzoj7tN7v12lsvYJ5p62Y0fj2BFmOdd0Lw3AMFscoh7kwowNEDa00oE",
-	"etrfAU5qO17FDQo0v0JzUnG2FEjyh9MTVYFMlXl/YiWlefoyvdXC/CJQ5PeyqWHT9okZwGRqL2/9BCoq",
-	"NGiUbm8QEu+SuxeeYXb1VL83JIOmOTcjPPLUtPMGXmYK5caEdN6USyJToGg0ftILk0QeSyEGTN0fYs/l",
-	"6zyw6UNDeTTiavoLPSDZ/Xc5u8An4mzYShiHEni3eNObSOGPjzOmdj5JnJEeAtIzhVsvuhUA/nfNExfB",
-	"aEFQcggr97fSUf6EvNy/AILRDKXqLklB6CZiWcYNJIHXpFMN0ZHM0MfApMq6LFpt9f0+cW3R11hj3Zj1",
-	"ZRzLWuQOPaqD9QimWzzlrFYEC/nOduaM8epraUXowlpjWoVuE1qR0kxIVWa7AyB0UzuSaPMG0yo67wvv",
-	"nmsKhOVK2Xxwj4uBjJt6CFntCT1neze/gYZO7LtMLiFhZEAtnczxcKMT80xtZR2H0prsw4q8rHZhBkx0",
-	"cjS08SsvY9LzM3U0GQrHEeO1xVCA/3/NaZnaIbshDA5/CLMPJj9rtHAYnwc2QOqLndAdehVv8O4DT7Em",
-	"2uKdNPMJ5kNc1JHMkjAJhHQ56WYcQm4G/vg80TKS+OOrpIkcDZP4Y8wFO6Ci1bjVbXrQztPtudF6oe06",
-	"WtPJu4Y6fnmnbl8zty0A822BVj107I2OHbVvvPQMHmfkdm46z0Dp2La9sEBrk7sLLeSBfcDzahoYBXdH",
-	"bzp8RGbkABYbBM2ZnW1r3kHvjYLG6ICCftzWGMRJk4//FJ+e1Xb0B3out5EIQbj2dX9TrZi37fTRWteU",
-	"eeqH9jtlDkkvsCRLHgtn8vWmkVk93pmz1aGqrEyIebh17k1Td4vs9/GUMR5MyPA8RXYBytj5+e3z1+hP",
-	"3z/6k22YEEgtSjwJzrZHEvBzsTQ1amY0Pky6xx8DWR+PJSPuYarXHAk9v4PxN6WfX45HecezKDjHRjJ8",
-	"ACS+MXN5OH7blQwRyEXscX8C/l9qbLKeMuzKhO6iWH4f8MfsuoqMdtqIxMXZnJ/Y2j+/A/UBH+ikvLPF",
-	"lwiDsWjD+AnkPB7DP21XvIpUCObgTsCzr6PYFn7NexBXu10couKJG5UA/qrRL704xQ8n6m8P8oJLXGVj",
-	"JVQV32Jb/5Z6FelamUxAkZznzYTbtGHeW6au66Dt1DgzP/HDUl/8qU8fMn7dTju21Jz5zNAraceQuK3E",
-	"5+7+7EG9ZV2YDYMWpJLoG/P8x+c/oktS8PWasBLqh9F3j8BThLPIa3+0cGIuNq1kz78vQlv8hdQlLbrz",
-	"e5WnJwweLdSP8EaaVqYtplJ9JpTr/qU9hBnH5URH91e9UBepy/UysoahRTC0f10RPTsP2rq9ltNvBEwU",
-	"SEjXWvwd/YWxjU7Nt6aMtshxmjrEPzTd+iveZZ+/rYZJN70QGJkpAqZF0CBO0KpCc86v4F8rgq8J4huN",
-	"cd7ryeD8SkRGm8xJldGFMjvbqnsvJCo7IyaMQzVkV1pWmPXLF1LhAbAOLcx1wxjsxK5in9qAvVs0NZW7",
-	"94qXtqDbdbJQtdiC8yvqtMrjswovOQQ9LJ839O9EMRoi9QseTkYUnMkaFxLNidwCDr+SBFKbZon6mtQP",
-	"0X9qwCkKZaS17tpgpaka1V0Ppb4MkCaA0GYDRhtOmdQYqfbF25rqoUxkjbCw8KkGKxDCgZI/RD8Cyp6Z",
-	"Haj+gpUNU4DWPjfQSv/xL8HZQ/QUwUxgVqIC14C7h9EV2bXAJkI3bEEGdKuMnJITQHZwgUwqK0Wy15aE",
-	"Th2efWsDjnhDzx6fff/w0cPvIQQkV8CVc7yh5ybzqv7bpCZdh8qr8uzx2d+ItElUJRdiw5nJmX736JG+",
-	"Xpi0UCTePv9lksP6RI/GBm2e9lMfuPXsBWfkoc7WLXBTRd15t7Zzh5gF9uN6jZUt3A5D6Ewpw0sBN5b5",
-	"/m/qNz5dzv2y6Q0XAQrpqfoX7ejnDa7xmkjQpv8IL7Z95BwE/Td95oiQz3i5OxpZ35KtW9en7sGWdUM+",
-	"nZCjtnnthBzVhEfcMdbyKsjZ2dnHBwYl7Jh4XHsCA2MJeCMfEKUGQNXGZec9XbJ3jfyxfXS6+JyIkf5o",
-	"8hMy80czItVcFcJAMWrO3i5DO/X2YT4qG9+ry79LOqBfjX7DeuCGxEcxQA/hKQDr3NcKFTZX5e1L0Dlh",
-	"AzfJj6z8DISovKci9AFfEeg+sFsFWNjbFBwxcHHga9LaZXdHUJ6vcC071tzNyYkShJPqGECu0el5pW6w",
-	"MyVtXxp4R77ECCKbTU9eutz3mF7X9NpECyOWJtSO6sfuFNdfGPDfW7lhTs32vxOy0T7/FuqfGiZJaUHf",
-	"S87rGYTeMNNVPKZvX3KQBl8YtIIwwS9PIJzi2JeF8981XNKnQf8sJhHgayt3r/W0HfpSlz8zj9Z7sZzB",
-	"jrhTmp52Yydk7lPNUJ+dEZbFeXNeUlHgIRfxhX7goKM7u0F+Hl9DmGrxe6YajMmwJ0IIb3Wh+oSjP8fs",
-	"6tybOhmWKPVlKHDXVTDHvwzWTSXpBtfyXMnPgxJL3KV7v/O+j7/txG5OGYbU5UhbyKf9YOLRhSW9cUDT",
-	"dX+Rp5YlGLtvpjb/YYMpe/jo0Xd/tMgsAkLRVced8bGCPdFqDc6ebC2ILFZxyXqp/vzUDdO8hWjEHWbS",
-	"U3HlUHdNwk0YbompPIFyuQcuGxu75Z/Bc69NgvJkKtP/zAkJ+auBKt5UmDGIm6O5sp+b5aoTmLWlbp9m",
-	"A45Qu+Y7ZRV7y7pn995FhRn04OtiC595dowKRlqwQ8wMus8xt0i/JuFoCKVB2dmNKB/4oP7eDWofe2hs",
-	"1T0U4pspKormBBerANmNE5pwhO7g8dENt/fr+PxaU0m0S2nA1woMo5l02UlpGjynBBH0Gx44/K84x3XZ",
-	"/N8N8MydCiCZZd1LrmOkeKNOq2bVDPEaEYAaIJOZXmG69vxRZSw+aDZx/v+NXpOfN8/Vz24najC7XRlT",
-	"G7+FQPZzvJEAL3hCKVOsRY0JWFGBKrIw9zFIiS9iPvyaL2U2aB0XMDtnPC5hv5onvsrYPZQxy1wrVMov",
-	"XeBazxwRBp1tha8JgKgniNxevsQTPV5StnygJ/vows6YGfgcHr2wT4aF7t+NGVKnpc6Dxo7L3Vix9ilj",
-	"oL1Nndq6hBkz5KN0RdWgOhwwnwVkwMzMSN3ypiqR6Ea7Wi57bKwqgpfNsI/7vH3qJsx497kbjfNA3fp2",
-	"xa3RB021MzTfQVbJpyNoJcAn8AnpkJdjVHxZYzOY9EQyqT9wE6JodgsleiUROtFSVbnezXOH4nuHDF29",
-	"pnuZMjOVWdt8NqbZu7ypdQ1sXJHAEyfVy/CFExIR4AKaYuU8e8AkQoyQUiBs8ow+CSvOr+AoODrBaM+0",
-	"uxMezbs7vSlW00200IvN5Ie7mZSEA3tj9zFGmomIcUna23YG9zJrb+kazpS2vKBweEuY3CtgCVzMJVmQ",
-	"ujZlBzHpeOEeShIMB6IVtqBu1oBq137KgCiuNZKH2NQEl6jgQhpGQIV5Q9T9jlGpWGe7dgCapG6YyLnO",
-	"LrgYYsetFoGYVf0M7L9vIW8uzFyGdFaP3W/xmrDA+Wy974aVPO55/8xKPnZe75Dn/Tln/v1DvCcRfd07",
-	"XQCgtsrk2cM8f8b51Yt2APvXwjCdQOD86rSBkGfQ/IXs7PuJFR8th8837cD7iPrXDxzG7IjZBWUsup+1",
-	"JfBee+G9LCE0HzfUvQGrzoqMMekGSgVDYpJSFRgXkc+9LNDuTAOwnrZlDDhDyrEjPsSk882KSy7Of6es",
-	"JB8HeXahnry1OzvwGVjycGz0MCmga7wk5/93l/mjpWOnrAcFbi1rvFnp2OchnDdQNnF1fqkfuN2zeruJ",
-	"ktupDD29baDscF/R8xphpCMbxkPHwmoXAPaqjmA/dHyEB4uakGFH4WVNyFehu29CB30pZCMxKwjk5mpC",
-	"2oqD0YqsQBau5LweNDa4aWQ6mTvH65uorAp0dzg4Tn1WZx4EhECYMd6wgpSjt0ONF8NFbC/0E6ckov7C",
-	"KQ0mXc3kgiFzQtkSUBMkYVllnX8nZAPrvVvurFrR/W1yclldacR7lH+BSs6+zKc5K2FWf/aeCmzrxB5K",
-	"Jsti7EnuYjrgWH7ePUyw8feE3Nc2JhCIvdalpKO+MDNlguf7ZbDGNBSB+vetluEk1Yy85E1wSO7JmKOo",
-	"hzDb6VL7+Q5KrPSRUT5Fv2ZkLwlskKvEubYJ48f7Kfz9pXn8Tt27emlvbqtcQn+elGoBJw0+wHe05UkB",
-	"XZYVxCKhmLphhgS5JjWu3GxEn/t62kbEnJ8F+49WVEhe785/N4PrPyVd2D/pXyVd2f5E/ISz/UMIDnXq",
-	"xTE8GfOkl78l0andlhXebIjpocKo5EWzJsxNv5DEn38R1RJKcB7oWYAjfQM/8aq8tBMV746KeLdl97PH",
-	"2LYNaOYoZaCnFBrICVNatY+TFFQFkRyjG9ITPe7wwCkPi/rALzeRe6ECrUhVztB2tZshQVlB0HZFmPoH",
-	"QBS2uJpdOnZpdW7HcobPyWu6cCS7O0dErepW7k/1YVJqgpzajLW3oz0kCw3nqC5QxiUZOyG5YD59uXDe",
-	"VJqAfImxVz3X5156UKbtG4RPyd7ppM0Yfw+ExPUgeKcZafQenktywpS4lFmO2JoyN/LsZm2szu5OnrVn",
-	"HtQ8wnPeSCjbh2Cwm0i+wkLD7xIA3R0pv6TexKkRFiYWX87JgtcjRblHD4LlTNALj1Y7He8s+WaIkW3Q",
-	"Gvb4Eo9H7165cue7c6WbNd3KrX4TnWbmG/7RuyI7UqpjFz9dgd6y/RN3TtcbXg/c0a/g7/HD9xVi5wBV",
-	"ALS9JELJxg3qgkuCS0QeWFkCkqI//PzsNfru4bd/PESatJFGyiFF/tY+c3OtiZFSv7zISezN+5DslrDd",
-	"bETB65oUUmdJQ8shHyE0ebN31qCNajl1apsCph4KM/nK03ImwIurmuBSt3soi8I1YmKNIaCnPibaGOcb",
-	"WpEEQ+NCPXZ6ow0+cwP3vhZGRkjpuqZMC4YeIIQlWvNrqNqXK7IWpLom6SRNLNj9ajwEu6huqNyWIaK+",
-	"B+3oooeuMsTdmlQED9fvwQMnNBIO1WHipjlrSGKx2U55l8OH0DWp6YISB4Wk20uNK54AypbncafVM0SP",
-	"++de0WB9uJsovbZ3oRsTucayWKWeXReJy8p7fokBOU2Ae+tDmqwq9nKqOSg4idrg3PxgQM70A7eqGm5Z",
-	"0IACuLq/oqZZ7BvyfcSUaQBM++IGwDsDUPHqz1+wqBn4pfsaFgPUJYg7wzwwxiWCoYtPzEwyocFVMS0P",
-	"Q1+KyF2y2/Olw3/dhvypL9+UZwXSAAWnro1x5k1C1LXyNZUk22ozMaOhYRjwwBes4+598F9zGFQa+O/H",
-	"1mUrXg2UO//Eq/ILli61/XvZ6nChrLFeqp75g8THsvZTAwbnG7xMir+qx+5r5AA2dxPQcQtaESTwzsR/",
-	"/UHxBUxvEjMY3oowI9vs62mDN2SwI+4CHvgMuMgLSeQDoSR4fXAb9gdLeIACVTboFdnI48AmmjfHuDmB",
-	"hWKg1PUCC2H91a+++j20LhSDQY6w2WkfUg1meNmynmObHjAdejCxoP7+BZsfl3p89r0VP83gjiKTvJPj",
-	"PbbISXxFHsxxcfWg7Q4fGzBVXD1tn/0aGr9vQvgOfHQvMI7wElMPnwKbzqdTBMxbeRxNs1phNCm/rwP0",
-	"7pMQvtG100YIXBoX4Tazy5mRzBOmc88lHZJA+iVfxh/o/Y0yvcc7tF3RYmUa6YNV3rw2z1SUEduQid1/",
-	"gatz7Pv6mtOB6NQvnJZftHl4z9Vhv6oFKXE4UMRsZW40/gQPnDIGJMn6LV6fdrQg1KGqnYRGKqRMC1Cr",
-	"vFuFepKsvYqb+xOK1bLOgF2gZAs9OIDKMeTcsamBIADnvxe8JJ/GRD5Jf6o33dkhMT0BOVFxg+aTLsfC",
-	"VeWKvK/IRupbMHTSLEf+xZuaDQ8h+N/mkbvb5zTEBLv6E6s2Q8d4N9Neb7/5RVLhojbz7l3ywbNeT1ev",
-	"WJFySer9VOUeQyq6pnIIZoHI1/qRu9U+rpZ0n+fVaL5A0QKUmqKKXJPKmvvwH4feS/oT5wVnC1oP1W/p",
-	"B+6sGFxUuLh3XdyG6FYOZKevl1SCGPukHB1c1MYeEgUitaDKCcQ9O+FOqthpk8Pg528Ia5sFsDU6+cIy",
-	"XhczVUSiDRZiyKgZndr+bkOYndmeYNRACCJx8NGj9IFKRcUFtB0O4PrPRrsQD+46pNrYPvg9czus+vA3",
-	"7Y7xlkXNj7KvkblJN+xUtKJ7asRYiKN5+lZD3RWYISFpVUHbFuIMPESvaw/XBGnJHsS5hJefw4ND9dJc",
-	"kMhBvdUyUi4oW95SISl8+7R1zIqZ3JcBjhZNLVfEDDObtYqa12jO5Sobm7Llv9rNeMWyfu4rP6fXBMN3",
-	"DEPbu3TJE45pTdTtPFQXweM36teDelJceYCbM8xVPlF7bLPP5BrTagTzpuBrypZv4METEk994H1FN+K0",
-	"cU5aebDo1qf4RgDa3AzNSYFNNcgOnmDcH+3IuEScVWMzloGoie2pLXXvX7AHWHoTDaqK4Fk8Oce6Kzre",
-	"Iwh/vz223G5ST+37kmyqexdf0myFod/bmgOcpxIMPUti00hE93G3U/N7s7BybWUOQG7Of9/gWg4qBUX9",
-	"lxr6487Mn9po1LqE8VOPvpRC6Ke9MmjFbVTguqakfIIeqU+5f6ZSkGqRp6J8cTmvCS6N1RwUm0uCyy9d",
-	"bvJUDfQFKLLdwJDBixcv9dipDS0ARi0oNNApCvOsNYa0wLsnyuRYGTtPi2+xIsUVKbNladDnUmLzJV92",
-	"LzV97mWDFYiYutRmSgdiBB0zpsZeuw68bvGseG3yymjLaztfaWpV1eiVqHzIQcF8tyHs8xDMz31+slYR",
-	"etQiiEx8Zn0+02WxivP4jfrz0yWmhwDZd8j/g/qfU3mQstBVF73shVr/DDG+nUazwDhBxqVFpA0T7kcm",
-	"Sf0WnrpbgFewpFsJwehPn/ROB6rDbL/yGgb7iRXdbNTZ0QzLGh65f1gM18HiGwq/4fJknP+C8VCd/Nww",
-	"FGpJxEZrlvIa9EkQC/UAcUqJRsUE6nOPQ5l9nbYkL08bRPlzrqyvssYDFQi/micOOf9fe3Du7OwCLRF7",
-	"5teEs68slAfw940cLY64tM/lYiLffDXCqZPtjhQ3MALHsK/UhrfvhpkuaEnWGr0HU6kRNdvGmJEggMkA",
-	"DTFeP/GZzzOAXdz0NANNunj17+hk3VdCNOSdqTO6Q/O71IruZXEpEDyI/5eUKtUPnRer0TkhQMLnq4xZ",
-	"IbkQ8z/ctFb0d3TyugXM0NxUo5ASLWq+9lTjzETyoSt6WRNSogoL6Y0D14zSVUkwaL3sIU3vlTwY1lZE",
-	"yqGkoKlMAWK81s8eZHz1hGBTG4EZKA68d4f+XSOX/CaqYZacCMQbiTi019vYJxWIKr1QznTcU64c5r9t",
-	"q4Gp/b3ATkyEUsuHD9D7Y5Mk7pitfouipb58g9D2WqAstL2nkMxsCQgRAiCoaJSDSGWKRCm7byjz56y4",
-	"X82DJ6So+YSxGk9uXFn4Cyqt3WsDpimES4l4RI7h5x7w0AbxTVTeaJnvdiL6c3DTZDyzLOcIyvPzjHvo",
-	"7d9L4/wtl6SDuvSNQLi4YnwL3Xz9ERI5Fns2MvwtaoXZ7ft+L0hBBeXsXoqZBwxvUEbm6j+pFAikR0ld",
-	"I1e8pnI30zUbbVcSrGFEBgNwD30xLDArSDXQAgF//2KV3P0M7mqmejUXCwNkYwt8OrHA2kb4yoOVnhbf",
-	"AWmDv3+x0mYiG0Cj+9lMjZnxcLXkPQFlR3ANceZrUitdL5SPsjtY1pSnPDrfRz3zBd6tat+3cqWqDz81",
-	"8IE3MN7Hzb2AhAYAc2ETQ+ELE5A7xi06jhn/xZpx9xwx3iLF+/WL3OK/if1GqOMOfO/LoR0Aryt3h3F1",
-	"LPS6ffS2ZLPLnacehBDj0pkeaEdkbFCsOuGjbezdz/yN81JYDI+SVIrsO/VBEvuI+tvZQaNwL0iNCsKk",
-	"Hduq5eUP3z76n3/U1j1DeM0bFt2nWOGa3JnktBnWaaTnBsfsL6Dh24V7oJVU4F1S/rk9Km1+JXZAYlmV",
-	"m2xg6EnAFWXlKSY/10Q2NTu7mwFEw4ebGA/hSh7M5CKCJK/KmeuEyIofmvJyykrycbTH6i71ycCK0xpl",
-	"7tikiaOZj6ZRwSV3RSTkl8b8c8i2DBiImJXvrmMtnnfI770D8nK3jEDFOdujoOw0Hyp9gWl1hJjJ+ESS",
-	"ryHiexsijs0jMb5GZxoJdBKv8Q4t6TWJJLtyHdtNuRhNWV6UiztlJCWXriTLhKHCnbiaPjjLF24n0dos",
-	"SyJFbo4zbeLMVwVzbxWMmThjVUoozTRrSx9ESu1Dro4RhJVDsKes/GITAmrz91LsPhCI8xCvknK+M2ZU",
-	"jbhckXpLBUk0noIdi30x+7iuRq+y/3ddfXHT+U5yMZmGscG7yI1qGRyYaJ45KfiC/sYvN1GaRwHNbk7a",
-	"yTaA9tKbyd1Osdmj1rmNRTyoGzZIOvPcZcPS6r7LhjzbHVL0HbPH8O4du6vF5D6VTo+9UTfMhJY23YBl",
-	"iOGEb6rBybAX+omb6Gq5IDXUQdxcS8uP16TeObcGYD/pkqHutKexwR1Py9Ks/C51tegl3cq9rj/9Hl+f",
-	"OP1all23dJh/XYsxgomtz8P57xVfUvYpGSz9EP6HjUdYQKo++2tMn50AbVJv+JIuV7Zd8N4JlgVj3+qc",
-	"EBiKqCMxCIsrUmo/BW1gVUeSuEE35UdWfjmSdjtVcTckYj+yUkfcioI3OlvbUWUVwddEHEmmNliILa8H",
-	"wTWEMoPNY1+AcP2NXhPmNnw/ZUzt0akngMHS2wW1xVlBjiRetb4LRuotvyDFda/vRh2001ejla013qGS",
-	"TxenmvJSjCDkX8BTd83EVku6b0W0gIyP0ZozubJlRHPOr8SBDD7H4mqgVlZc3VkWvzOgffetNURcIck1",
-	"rJticoWFNGMtDPf3Jh+Psz1cQ2hF4IqQTVwG/k7I5qsQ3KwQvFaWpjvuhvvd+VPa2TGSckxpGB64oAj+",
-	"VRpuVhrMWH7v9IdmkTnv95jC8Dt8dLCG7SfMlrrhezx7Am9LtQ7/crPxYLuPU8eCla0mENXaHQgiEEx6",
-	"0hlXjW9kUZb3xhn1J45tVlxyMaK91TNfARqPoWaAkieUEMUuZcKr7yxrvFmZcJYtVM+CYmulBDhIORvM",
-	"uP2ne+iEFLQfuaAVuYHCXiqsO0SF0ZCYlaa2d6uLGwTS/f76OpUrsvZAM/QIFvdDxvXla3+gjjHtjhRv",
-	"aT2QnRBXlhB36hq1i7qfTdfiCmFU8KoieNkQXe+iTg3Cc950Gg10qUtbF1MZe8y2iQR4fVBfT3weqPtC",
-	"LjpFXL7uf/GW3ft9Hh6DkRWNWxfI8Trlr8J4T4URqpRbUdQ6VWlJU6Hs6dtbF1NBhhzb94R8PlL6mUrL",
-	"e7wzU++YMaE8gVlhgeaEMKT4dOvCIvEVZcsHc1wMhEc/4CvyDBdXXwXnZjCpnZpRbOk0CzuD3DQL35zs",
-	"1FgODcd4T+QllndrMAYs6J5dRL/WVEIxO/loStgVY8ZCYUkMdm72gO/848cNKSQpz04Op3fq2aQ+5iGM",
-	"XAYEW2L2B2O35ztU4t3YSIGaFKa8IUa0S/1EUonqxmaqkxPJ0QH2OnJ0eHVrAOp02pKG5sV/e6Rx8Rnv",
-	"SUFYv7W2Ti0zl3x7YgBojkqqQ0Azk4aTQXz1ivOr0Qh7TXBJ6r2zcU4+bngto0fkR/jz11Nyu6dkXJol",
-	"+SjPC3F9pxoytIjpWXsSzytyDKldUzY2y+HSPXRSLWA/cvqbEMzLFgK01MFhg+6+XXFBvHuy6hkde60v",
-	"Gm9jwGB8xvnVpQXluEM2IyzpVuLCiiKnrZ96T1hpmAhwYXP4YosOlD0EZ4/fyYjsjvX3jIn60zcGg440",
-	"3S2aC+dX4+aqZpSLAADs06CiUz94y+VnMarsrjWyMw20bCciAHS3ZgExR3GUYc2QGn2Dr0iw/+02dWhz",
-	"S2evYW9weVL3+40O0JhmNlQ3LNzjFpw/GipAUdxNws6PNzl+xsj5lw27Edz8UX6F+ZEMYX5rzLndlM8v",
-	"Gs72Hp5zB1wODa1+gwypuk37kTM/AmvZFbOSigIPtci80A98FbN7JmaGr0bMOoF+LT9lxvWSJXILOtx5",
-	"fdmwl7QiXxxWxAc9m50YZDwq0BXZyGNZgxtM2cNHj77VnwAfLM2EyOJtZXRIRJeQosK1urJec0CV/fJG",
-	"Hij7tLyFAuob0Cht6llJ1jdCSxoj16RGNcHFiujezzlmV8eWu3GYo68X2H0TN8Lc7cVzBGtcmiS+Iol1",
-	"CZMd4K967K4KFlRCQPlDi8VWtlbSFmszqY9aO02NCSLgfA7YQ+/NIyekqv3E8alKiqamcnf2+B+/9bN/",
-	"VABqCZR4e+XgxGHTrPEOXfXGcVp67VHwHPKGD7oZlujxfckbVr7GS85PFQiGL9zCAblxVr4nEjUbhBEj",
-	"W6RJqmONgGiomNLFEEnjppKMB0Owzu/pkr06FfPMy+8960KgQYMc4Y0cZsm7Ru4rqh/U/9zYhngjx3Yk",
-	"ZTVSbfTePnNSfptvnNTNXyxITVhBTMGR37CjFCzWw3w4Q0JpXlzZDg2TMeBMZxKgJumKsjIwcKWlrAGc",
-	"HExfv3cPnZK25iNv8fq0g8w/eDibQtFIWXI5MGrv8TV5306Fvzu5FLsoL0x+f4oZTTalRUjltQXmpXKs",
-	"ptGWtrrwV6Su0cnF+e8FL8mnlFOR5KSqtx00quS3Gzh6J0+vPPVGinTmEpvQmZ4TNdTa22fQucGlGgW+",
-	"e2qeO6LrdxyenmAUsd7qvexXtIh3FpS7hBiCRScb7fLPK2PfEzY9Im+osl1dDRKDH/EcHv4SBK6343tZ",
-	"RW9wpJz+wtUW74QZmmhKpPrG1tBNlC5zvCTifMFrcw/F3GP19+daQO69wKl93kv1ptlohU2RX0uWEzsh",
-	"OU8CNLGWzgR5YxIXckTJPddPfRnCprd6P5uDkOF3V85OZU8njIY9zLP6zC5Os9cvZSps13ur6EL2B/cP",
-	"Cdskk83ERuoBffYWr4kZ//pFSJ3d672UOMVMN/rLQpdQX/a+EWhT4YKADBKmMeROpvCc/CVDtH8VxXvm",
-	"qyZJ46ldV8ZNS3YsnPUWHriRWFasv07i5e0GyZKGf7hANZfkJkeAAINMvU5NkFjxLTOypAiHJO81IKfE",
-	"scOtGvfX0tJMu5+WvIWYyTfjA4gPk5TMhtRQ7MKKkUk97WO3qXBM9+zR32vbae9mtN+n/ilnAfOtH7gw",
-	"fYNiZgYDI42mmhXrN6NMBwMTF+qZLyLKv6wJKfV27ytuCYY9IuD7oYFV6PcW579fUVZ+GoEX+KCeTVJN",
-	"6m2nUCFYnJ1OX9zJgYmuyGCGwAyDyZe6oTzcr5/kpqVZzTEL6dV6QBqmq5RTCY2sKa4SJj1/xS62mgxY",
-	"q8EjT16gCqY6SPEMEt+Q61ZSzrhcUbZ8ov6sOIgE3gkDxAut2iu8ycaz9xXfxweQRBq+OD/gj9PTRye6",
-	"4+ya7qnBLvFHneNx1ZcAnOYCUwmx0RjTt7weGmECJWS/ctCRd4fdLwy2xD1F1NBU1webClRyBtm9ijIC",
-	"dWjXuGrIDPTEWs9aq5WVjIpe3XoMaeN4+H1KepLROYwY3TuBsB+/MXwOZko7lWemBENxYRaSkHQAD2Dk",
-	"lC6ZsG64/91XtzPL8fS652dW8piEYYEWuG6bWBmXNlZd3pDe6VaI/+5KwB//47dPv336PwEAAP//",
+	"7P1rk9s4si4K/xVEvXtFz7xLdrkvczn2hx2+tGe825daZXf3WWeizwQkQhKmKEBDgCVrdfi/n0DiQpAE",
+	"SICSqsplf5ppF0UCiUQikfnkk7+fLfhmyxlhUpw9/v1siyu8IZJU8F8/kb36H8rOHp+tCS5IdTY7Y3hD",
+	"zh6fvSrIZsslYYv9A/Xc7Ews1mSD1Q82+ONrwlZyffb4r49mZ3K/Vb8QsqJsdfZpdvbxwYo/MO9Rv/30",
+	"aXZWEbHlTBD48EXF5yXZqP+74EwSJtX/xdttSRdYUs7Ot/qJ//yX4Ez9rfn4/6rI8uzx2f/vvJnZuf6r",
+	"OLfv/aS+WBCxqOhWve7s8dlTVJFlLXD5EIZjfqFe+HSxIFv5I5MVSAMXBVW/weVFxbekklSNeYlLQWZn",
+	"W++ffj/DZan+p/2hH69JtUd8Sxgq6HJJKsIWBPElkmuCrigrEGfw/ym75nRBHp45Cc45LwlmSoSLNa5W",
+	"pCPs7x6FpK3emfRgSRm80fyBMklWpFJ/YVwGvhV6B6+Uljz+/WzJqw2W+jV//qGZg/dWLtfJz16TSlC9",
+	"1KNPgzb9u6YVKc4e/0PP38zOTKV532/u53z+L7KQ6lt6wd9gtp+y6GbZ9P+XZCMyf8/qzfwmxGK+MyyK",
+	"Df74Ss/BVxlcVXifpVqpChReOidS86L4opEid4tKT+Ob8c73wX+20xge9VxZQyxTRquULHPEC7yVdaUn",
+	"6vRryOg9tz/41F/AHa/UWgy/4AVZ0A0ue/N0I7HvicyU18Z+52yiixIvyLtla5a99ehOR9RzIamsZWf7",
+	"Dc3uvftN/42dCTejan9qYN5TLMicLnp7JbCn6ByzznN/Dj23xfsPvPPgD6NbTw3C/tZ8KzjNoqiIyLVx",
+	"Cyr3nRF9G5wjyLDqPvtd5PBqL/qoUepqz5YLueAFGZfV7GxbV1suhr6Y8MGKrIzxHhWEkBUhMmFanWV0",
+	"43SvmGnpu697827kHVzqFaZMyLfgt2Uttz0m+vY056zjtVzwTYL9dSebOT7sD8OTqggpnirvNvfkUL/c",
+	"GNc0ZfjJnlFnOvqHM++D8YlcVHSRuzpzLLoq/31IBQkriL+Mnje6rPgmyWRJskm5IJQEC5kypq2d79iD",
+	"NZO0HB9i1+Cr8Zrp2XfY0dmPz7QAg2ui1Or5mqesSfuS8IYzskdyjSXaYYG2mBYIq7fNEGYF2qk/YGav",
+	"CKjgRKAdlWtE5cOznrXldVkkH/KzI21XscYVyfiqqNX1jlRv3Uf6iyjwvMx5Zy1Gn4Y1+lmQuBXpDMyZ",
+	"FTOamZGvnXFUEaa4AuTaGJi2evyqlnq3pgu14IhqBXmCyGYr9+o/OUMYFXivdGH0GCQft2QhSfGOBS6r",
+	"9o2S91/3w9Bts/2eVxKp+76Aiy0WgkiEtYPkjRqjgmy50Co89p30K2lFtsprE/1RfVCDsVZV7zYqkcRX",
+	"ZqDwO8SXajw5Gt/+ygWp0EJ9wNzxwZ7r3SrxR/SH7x/9xx9niFdqQ+ONkon7Y4ogDrgCjijsK21dMlW2",
+	"wHJ8i2r/J8+eSBy8fCVZDsklLqfec+KWAOZqh2a/EpXnT2Zr5JzNnF+Ro9jukizlVAHYCIp6xcyOKTrN",
+	"11TkXvcWdVURtghfutXX069zjaRDDjffpb8JzmDtGQZeBQYxSc87woQx2FnNmqnbV0bl+rPI3YrammRo",
+	"Tywa4rSw7/odFCkxA3RRuSZyMqZkPwsyKSLrJBI553BZ6oNggRmaE1QLUqRY4ZLgaxI896hAjEt4EVry",
+	"Csk1FcOx3fSjbVuRLd5vgj7ChyaEbL5L0EapdOJpdsC54g1raAGrU6vzkN7mnT1jJ0zyieE0fkjBmdjl",
+	"CycrkLmt+IYK6/MlHNUVMZmK8ck3j7a+0+zu+JynbOn2VMZuoK15jEZdDtgD9qezmDyCUthuK36Nyyly",
+	"SLcakvetxXu6Yg8oAy9dOaq7Nd+4u4VQtoszJHnSheIoUouHzkFG2fuj5CvKwkcVTgkq6d+bp4Pjqip6",
+	"rZ3Mk21bYvVi2ACW9JpUJnmVHWXLSODFXPKYNbSRrOaYt54ziUcdtVgnRB3zRLtpJz+nnhRZ4jOHwwQJ",
+	"up/6woQpBGUorkhxSVdrKTLjUJe8JAJCTriWa15R6aJSVIJbgZEgC64eKDaUUSErLHnVD0K532ec35X6",
+	"erK/rsY6msLRr5x5wwkJ7BlmV9MSV4m5G62EnaDOmiPCJKlIgaicod2algQxPufFHpFSELTGAi04W9Jq",
+	"A88kWePUNNEG75/rd4e2QTcwql46g9lG5TfFi6kIFpyJvKxfRf4FAawwdqGqWep+JFKWsdfIitcm+Nhd",
+	"tj1EbmC6EK2F6Jaghe/eRza2faseZjMEb1IzJ5SgpJ2LmxNVtMdIglA2/LqzBxN+1F2hPBMq1wZ/1Bb0",
+	"y7pSf0EVkXXFhA2nCeWx4AVshkPGeI3LmhwcItJvsWKLr9hrc9zkBElKLmK3GTBVJBz5aUkxFBniMt3I",
+	"vuYyJDz1jtcmwtTdHthGPjeooAVchlcczfHiqrVkE77KeHiv/rvGTGYeNbDHwrt7xXkh0I5URGPESDFD",
+	"lKEdrwoR2OLg8dciK2xXkQ2uroLLo9U9N/HBqEvU9v3zgzSdn7VVyvuYJ/lGCM2eMApsNM5TmtYkg3um",
+	"LlZETtgzc/hhSkK/s0ta+cTMbGhqljOmvuDkZalPchrU3xljz1ZEyAn5uxRhK43pXsBjz1k1HnV0dpjJ",
+	"tDBAF+qilaTlVZvMb1/R20puU8Du28Pam4uT2fDxFOob9UxubNvbUOMeM8SrYSjx2U25nzUO9ujaBmA5",
+	"EaBhmrZ0kWwa/cK0EbMDi8/2A74iLPMq9YohtRCY7ZGN+c8QI8F8fRE23Cacm2MZ8m2JtHObBAnUgrRf",
+	"9YZsXxwS6nO8Ic/2bzAtT4mVFcpkh9OD6tbKVvqP/Si6/uE3AmENdtMhfUZMxligK8Z3zPmjxoiEY/ui",
+	"1rPOCCHrYTc/9YYbFiYrqE3CZujnU6Yz0zoVjUrKIBDIGZnpiXp4k9YTVKIN3qM5QXjOa/lE/9WKAe3W",
+	"XJDmoUBkQP0q7Lni4DWZMD+PjtV6iFqnaXqvWPI6hEf4O9+hjdqKABu0S2enZ6YDc3sY1KU4VD4nAOSO",
+	"7cFzOnAwT7gkpweb9HoMXzufeyDkE108jwYO2Gxwtc/ZcCYmaX8ZnL8rv8grB+E73M6heKYhO70VzfU3",
+	"l5m+WuCPz7EkK17tY3+/TAFwROx/M0UHkzKD8VJf/hiaL8bF/IqdStDHq51pRJ6Qf2mvwThOuVmTPLfm",
+	"JKuRhGLp1lbpuqYl0mVL1t4af2hm8E7wLwX89ee3z1+jv3z752/RfG+AbuSBLQPRSaoQ0nHoUsb+pq7x",
+	"/aPgKdriSuqcF5YwCn3hX3Ahw4d4STdUilC2XyC+Y0/UNNmKFGrwck02gpTXRKRHO9Tr29U3PwRCLjCI",
+	"Z/s8zHvzym9DBT0s9bIlJGYFrook2Dv++Ny4tB1kXMW3XJDCh65mFSkYh90Nxl7LY9orU4P6PdfI3Ams",
+	"5s45vxJqeakUqOIlQZgVWo8pg+g9Rvpaqbyhtva31B02wDcC6dMHMi1qUgEvqRl530OFEfghqdH1K4jE",
+	"AUD0AVcq/8QeN5e8nGDP4Fdu7LPmyI4mZZ+XmG5OmjdcVKSgMuuGtaLXhP28HfuFy9+uKi5ExvuzoH6h",
+	"ypnBajIlURO/DriZG7zP80sjQLFM/29LWKF+N4iC2mG1W5e80gb+CWJcbdeVusJpOA7ak4jJl7wswik7",
+	"dQFRfzVXIQ3PJ5W5HYJpCkeJ4WIUOESYuTKt1S/Ril7DECWqt4hG3kTluqjwjiWqVMzz1ci7fYPHs2K1",
+	"SuIwoFolPe3XKx/dgj9mI1/T4SynhZuY4afgcQKJDyrQQm+YJ2D1eS3NlROXZXPB7EBViJRa80c34mv9",
+	"6LRdrPbwK9b2Cv70KOgWnGQxZmdqRwa3LfhqJuxQESQkLUuE1eOkgH8xUkVYoB0py9Cmja61/erYqr92",
+	"65Cht16AJ+EmQD6GnoyDthKC4Pv8c1X9CL7gB5lgbHHZ5OdioNIi55wcS1wu+fgmAfv0ko8EbTZcyLck",
+	"59BUv/iv/DQjy/qIiw8lPj8h7zmQKOwC4DR/ghJ6WgKQEb9Izqx+R3KN6Ac1LTsCcDzVMCvWNk/vlggj",
+	"mFmSs+2vS+9F4IskvGZoOTpSj8ryoiLXlOzyEzWOWiF8xjEuG4vMCgDSmx/5d7t0rxDrWuPIF7VThcxD",
+	"rdCtxu9rVEjeJ+FKl+yTLziTeBG+KeT76zd33gdd8CyjxHeZqWmg3Ekf6ktKysIR9QQoK3Aw9uI7+itO",
+	"oAbSHPSNy5/gJlhHV1sv6+fCpGfNTmg01A7Im2l0+02D/RjrfFuHZv5lctCQfsZHmbn7LOLBBi6MN5ux",
+	"vpAwOhhhd/RtVpGSYJEDv9U/GMcT2BfP7NRHtw6IdUpNxMqGfEPx4IamKRThzbGualdfkmVYjIG8wPdp",
+	"x7uSjJ5BiwLJvDIoKl5MKotLhFeEkv2xYeTmCJRL1SSY7V0Zu6T0bs0R1qUfwouzACKUSrTgG2I8gkDs",
+	"VP+ueBo+r+2fn+2H/lxl1KDaEpWAQmjOt8AB9p5viAtHWWY4qcsFJd2M1AoGWH+ECLlsH7ir7dHMEqa4",
+	"JwJkXNRVFQms6Wp5T/AeN8XoFGIZKyfriF5RttJZg+xKm8Ea44yi9RKLSBTeptibcH4HV2AZBpQ48BVh",
+	"aFnxTVDwefYHtnwTzRk0v9aweHXHRTThx8uS4FWdfdOPIjqyq7BCRSAjrvxQ4dasQTfAa8OzhqTMpPLi",
+	"hg1rFEBakmtSpqTPmmxjXvawH5pPTPioDWiLyMLHIxBjJFVQSvzxVRHeLhJ/tPtEbwyb3pXcT44hwGOg",
+	"Pzz78OCHv/4x6b4td/y9JNvw2GtWDE+va5LMmtpZG0F2xNR9bzMIu9JuIcM6B5U3iTVaR6isAnB2WEDT",
+	"qq6aEPJfskuw3HgiorE37SykURQJUGK2qnGPPPXbcLp8epI0vCHy0lprzkgSx99R6Oj6Sdlvv0vNwZvc",
+	"rNkbeuCerL0hRhbZyxxkuI3vucbx8SXCSF3e0AZfESSaf4YDWJLNN4DN6DuH6nnxOeHc1cNiKkDLQNj1",
+	"O2Zm8uEVqatswpE1L4vUG6x/AUstrE192LBPpD5ekQWBNOtkej59L7NvaV3XtEy8MQWlDSGXTN3/O9+h",
+	"JdbMHhaMi5FOySJ1MbAkJjZLG4CaW3xE/3iGPzmXdUXVvcsWbSXIVH8zs2wpNzg1ARCfm1PRlUkZn+io",
+	"hw4yeTB4mxBxL27JKq4cL3kVCYfjyOo3a/bEQBJMMbHAewEgJcBD0FVdKa/LpFEJqzdq4F7wQQ/5t4At",
+	"em40K5UqLB6z1bne1viBMa7Jm2PrLVKXc1CT6iv1TdGKddnU2s+HVvJFCND+FC3oNS2RuobN0H//93//",
+	"94M3bx68eJFCO2S1rv9ShshHvJBWZpCFwajQz6MtpywEt9tiKUmlXvD/Pvjf/3j04P/67T//8I+Hv+n/",
+	"98f//b/OgmNYkqpKuI93Aj7XUBxAF2u0wCVhBa7QhjO5Fsb7F1KrNCg3FUhsK4IDNsySj/Z1a0krIfVL",
+	"Z0jUizXCAn336Ls/P3j0bWfyfwk5fzCaUDS7u8c1P6h5PrjwRkYv6uyyDAdPxUYCWjS29qSoCVSjtuGE",
+	"TYURZgX8rcB7y+fChXQhnwMZlsayDQ3MMFbMlFyGzjRRed/1hekkExkN1EHkb3k7hwDRk1dL2M4w6Jl4",
+	"KEaHxHYzGdKgy5qdlhkKV1IcyqSQR7cId2ceo19xzL3ZRHs180h7zSd8vhQ9SjvlIaHnXskLvc2TLtC+",
+	"aQhFbUwJaIobWzOR/VmlT2MhtKI2DBWDhaBOWD/bFcuQ2DR+Zv2r+GBI8cbajVzkXs/gzknJ2QqiU9ie",
+	"KS7ePScLQ5xF5RPD4iqsWTZWwjPLAUc8H0bc2Nb+yWew517AWWPPC8Ph1dv2a5JFEW3TvKEcDhR5ufNJ",
+	"uWlBcG2Gcc+5ncOKTXXWe7bZvM4NpIV4BZmFlQ+igNnlcYs1wdvI0VQQXEX/BJ+jh/O0jB3n6kIQc7X0",
+	"LYIy49O5SynQUbuSHxOYyYPm+Ne8UDxPSONY57U0SpyJ3j+clXs7EaxvSukTyOqKlF2xrQMPmT/JvNWO",
+	"UIr43Au557TlNDOojCgew33Dry93c29dqK1KuG0zc3urdRf3do5Rbq0YA5t6Wl6o4QZMCZ1wpt+cBiIu",
+	"8D65vVeOf6CnGwWN8bcm9dzfQqZ+Tp2I3uWdy4P5bhmX6VeGrErsNZc8Gj3/a1L3mEBOLFI7B4R5F7iS",
+	"YYMGIYkY2lIZUYiOQBAHZEyZskhP0LzE7OoxnLjqpUm8xfpbv673Yeoja8UFKji8GBcFqrfKCeqV6/1p",
+	"HDFit7opLylgi9q0WqP2VleHtuEUMiCy5FktKYCwKHLoHIE060bpq3DDXtXLoR6ZwiqMEZYczZXW0kLz",
+	"RHiVtsY3UIueoFOpaZUQcZUT7ZBqTUNJLynUSuUg8HRxVaQTVUZM4+jgv4MYwpwgGuavQXyfFfv7telw",
+	"lVVT4nDiacgsr4dVCHaeV/rpn9ORwlAT8AuUD2h3BbDJ+tH+2Tg7swi3dmCcCmSbtjw8e8zqsvw0G8M3",
+	"7RN1Sd3eaC72KCTLeCeKLD/Eo0uMl5vOoaFqBa1hjURm4cOTCrQlleAMSF4KbssTEOO7LJe+8X8yQHkn",
+	"oxLmFV1Rluxhxlup+a5QwE2yPk4O5UhFrkklLLwyKR0LPxDJvE6p7lRqDMH3iaIx4rCWrG34IW3zQHun",
+	"sfDbEPvzqCflCD880u1GYC0coIUGWhPgptPrpOdbN6cxfk1ErBj4Bc/22li8q0+kFOSV9Eq9MbOw4Sqh",
+	"+oMN5O44r6Zd+zKAwx7Z+UAsOIUOUF+V0j/9Fp4Pf7mLiLPTar4yFBau8FLeDCt++AuyqklgXJMagIT5",
+	"VI/YhDlC7R7nxwfxTolJFHZdBq2iesiUNkwTczpcKpJOH5+9Gl9uUhVmj7CwOHhBCHuCHKmf4BsCUIkr",
+	"spVoQzDTbOxU+JeoZNjBhjK6qTdnj7/N7bQz9MspDb1BYO8JyU0iHmmMo0O7Mwyp2mwdSo46KViYeQmB",
+	"nP/zIe9/+GrAF7XtIBX949scYzmxeOFw4vicgF/eDTs3ob1b4xyOTzca80tvVXpr4B8LnvPW1YMmvR2P",
+	"pTWin8zcG7n2ZqUx55nPRyElS14RumKZHUYSOlppbLOdthvDoEyzOQsCfZjD8eOG1LzfFbZbNBfI/z52",
+	"3GRA9SrUbQuXjpSMVuqGDB1LA7QEQXJmR4Y5zuPcohAcfxyUSWRhQguyHC+md5i1Qeb3WMKFinTm6iB/",
+	"xCspECMSUeZ6zEIE1IYnk6pc1NUvcPux4TQIFQkHAQAwpaGeW/DNBgs0J3JHNJnuJm2ls/OYr6P51xBl",
+	"/Th7RgpXZi63Zpib8AMvC4ua3JqKwyeuuBHyK5aHgjJkaDNTMi4em2fXKa2whGyO3X+Gilnij0CMmaQV",
+	"gdh4QilvO+nqVb6begELWk4nCwU7OC2SnsfEURikTybyyUKDAk7HMSP56vB9S2RO3rVhYj91jb9ZZxoy",
+	"I08BhruHvBFoOyjjjldXpEDqlDEmyzDYHzo3iT9m+Iwf8MdwT15poi2DP9ZP6YtXQRejzscv5rFQKS2s",
+	"bUuSdi4zPxHils7T14FdM63AGc7WDE4YS64ckKQPRwvkLrxkBEQJM2qfzZHuovR5l5Uj1kV7p9nQO96p",
+	"h3RqylwbKFu9SE6nHNR43MZ7PTffG0ATsLUrH9Soa5LNd/uOEXTFuAZBGmfyG2UPKoKLJ4hvCVOHoD0M",
+	"bS5Ks9dyyOxWxML9Ora9wmyxDgfqiwiIa8DjzyGUjyak8i6ZW8LCw5dUplwmdKjeBNT1bzzAIbx+ZsUU",
+	"WtCWUc9NURuUZ5TnfEhLbVN1QZhM6wRsJul+MDMjCE/LMbjmQnUxWqzJ4graI0qOBN7PEBbQmVJ/2Cb5",
+	"BMIVlesNkXTRVEbs8F7/DnrvBRk5fQa0wfi9fU7d0pLQJhcVWZDCZIHmJV9cCUukE270Zrt7iBjSot2N",
+	"w+eiXfC61Bt0ThA0xpihORFS18kkn+JNg5HQweHugu2x/WQosKFMRZPAe+BkGGoQl2xZRLJq9gZTzxE4",
+	"aAzZyAjObITljpW2BN62jkXdvCQkgtQOiaNf0NQ4feqRnC8N7PXZmairbVlneX11xWIplCxPDIhO0x2B",
+	"X/F+NJRrjJUdicOjWo75xojBp81kups2bNoqId+TKfbtAylL0WorZIsK8MLVgImaiEapwE/3mK2b5jix",
+	"dEXI8UealBDNCa6EsYmpHW0inFpRZtw0Yty/Hp0Xd5Yano3z47oZB9fd9h7KOKLjpgvPSTniviSdxm5W",
+	"+o3Rgecz2YV6Hyc2c/tr+DkIaSe+s7au4Piz3g1jSvvkCLzaUhsdr6HCFgux470mGz8EH/6fPlVIeuc7",
+	"K+pOSkHL1Lx75nd9nnV5ldxYgwpVTW4PmHefdQ0+QuA+cTXuwV2QivICGqY3ofbcvoox/IZuC5P+Nj2Y",
+	"5/CruLOVe+O3fnzvba6/cDoKztuigx/2KbU+aU6My6aLWafnvP6DrsAzrBlI/SLZQ/3ZFo18Gm6bo++r",
+	"Q/3VI1BC7jr8aNzyRrOpHK0NT05Wu3Mh9YL1O3YZ6BQ3GOywPwnSA9lbRxovVOSCAPAJE6ULr7vkBmNh",
+	"kesaKl5wXh1FA7JDjZAgCLzIEfEcOKSuSTZWwrfK1g7NGrPYbP8m4ujvK0/Udu28FswmzuB4gGIAhpcV",
+	"IU+92+9daPaXXR8R8+sGqwHUzKfANwZLDk/f0sTeWnRodghv8zd6TdiF52JkTDLDM+mMb9BP+Dtmq3y/",
+	"cxje4pfwD7NQJW1jM0RLeHNgxT5ZELqV2V+/1L8LGyXMxI50E2LZxcBhpgvHc7WVTS5Dmxjvw0YGnjM5",
+	"sNip1EEZa35kAqBpVCEHxv5Zl0gkxCxiW5VaqE+KvK3uTOsOrGu6IZ5qw/+2BNeF/22B7Qw4E3bof0jF",
+	"TRxSR6DsA+4X9hVHYKQ5Rmfe4QJlM6SgiKmQPJ99O/NaYL5yyXdD5mcE6d54GdGz3/vOKRGMlr8pwBAk",
+	"eaSipAxXyL7SYN4CcLwcYaaDoBZBFy4/jmD11B8S2gY3PdMMcs+QQcHg9TuaAQelbDrLHUG+EImM5wWu",
+	"CNkK4JxGc0LZCuQ0a/WNzGiXEoGalgRXIpKri1Kywp8i7Ozwt2cx5H8Rmy8BZI40PTpJuWxP9EA6qoFW",
+	"UpTdmaqwwaIs9acPJsya2ptQl4S3a+gg4YuvwLbz5XKc492dbA17litS8oblfFi/CqIgrsnrs/1ZozhG",
+	"7rH9NcWPb3aT2xSWGhHWQBN9+qSf16Siy73995Jgof//FsM//jYYB/hTKCBj91Kk4yvE/9UadOQ/BkEb",
+	"Yu+BuTWki9DK1m9VeMi1JqdJtiOE8vgodercslIapPFvsR+/mBDyd4oY7Qyo1Cn/RBy+otSpvQfWfJyl",
+	"Cc6Tu+vXwhTaTmzXwV30MeyagUxPKbYq4pd8qKEjLE5zvMzaH1iaB05J+lfNBel9SbehL+95fayXdZZK",
+	"v9mNt6EyjnqMrzZbXslLIupSZmNTSnIMnkiDFDq0CPrYUMvhRHpkq/aIFQAr1BThejnpQYYFs+iTipFs",
+	"K49ek2JNzPoEkc1W7g1EWrfmAQ9TOv7VAK1HOCgOLSJtKdJQd6AlB6pYskd4TXAxc1dR3WQylaH6mHhJ",
+	"XlVkkUw4ngWv7MntZHDL8a7xWKZlLpeWjKDvuZRYuBCBdiuEdjpE+HqWeua55FJyxtbm2q2H0fijWmr/",
+	"NAuAi3/VQppqrG1FTE4q6HkcFaC6ifI7qr/4mJ4rsieFayeUaCctZUKIA68kGmgCDiYtLRWegOXa4m2r",
+	"mn6SM9jcesYb0mQW9jUI3fEUu1pOmlaNlOO+ag6JD9ZTGucEC5dJR4tWLjhlkcUrsGHfBIYwvXCQ/4Ek",
+	"KjTS+csfrd2mwrBDyzQbnZ08C2v2AQkOn/zCeoyFDoN28dBNYsxfjoETcgqpmIFqJoYnU2v3erdoHV8K",
+	"kLk6/h+HvExlN2vV4k0s5DSNK45QdzdYZneS9tox/rWjF9adso4ukS70nXvLzfQVt7vUFteNFeoNFeYN",
+	"ldBlkJcGX5XeNBb449p1cq1JhsrmPPZSW0EH9sJTbrdxbZfZcIlda7sOWLAL09gqJzaRW+vT9TFhB0ws",
+	"6MlovJgeJrEeYNTji7ttbQGoDSNmah8zY3MF5KxwWfIdZgviuAt3a16SZHiKWqU4sepomDhuT4b8m/TW",
+	"cA3gPpP9Cn/MAYPb1oDHDTAZmKvH0+15DPqbfc9Bx5cC9VbWpVBTa6TZBKYMJLIR2kDo0G5RE+k4EcvJ",
+	"httOVseILn22sSojhqFglXn9FNrJaINTCEik832pp5+vY0gSLMbroN9wRvbwHl0etJV1Fc2l2T9H0mkL",
+	"3G4K2eVtyI2VhDGrZHEVH6Buk5/F0YtpRpwO+vCHIzjF+Hd1Y+tU1h0dE4pLO7HlQ7fHVpsXI9C4rTmw",
+	"jZfKgCU6vcJrZBcf7UA/euX+hCuD/YlrWnJAeqaoyfs0sskjc60eMdx2TPKD/OxKsPvDdG8uR9vjFLPj",
+	"7Yee4w15tn+jnrxlUtqjQAwMojy33jH1MtvskbAje3AbE76LlGhvO+1Vun+ywZBAwJUUFAMRhvX4u0HQ",
+	"dtOaLJKAfCf93zURanTpWv5f5hcRTH7j8kd6Drj6wx1m0oD0cWGrEW2Zxh+efXjw1+//GBSLgaOPFg7o",
+	"x15D/aH+3b/gGI13KJhjdoXsY2DhSiyJkHZYkeFcU9GOPbUKX6Usg3fiWgpaNDOuaiaSD9b38NYNCRco",
+	"CRq9dfG6yswdTuE99u52g7OwCXtTzSD8/56KKYhfBr1gdwrhxlGIZI5C45xPSFMLEgL8jGQ/5ZoLE42p",
+	"RZajB/eGn0XYiubXZOdE9Wdne4Krcn+ZlPp2ruIsRJnrtrLj1TAbpqObAayJDQhYJHVT/q13o4sQtIhX",
+	"dLig7Tq2Ynre3NqH3ghno7BPNZEGU6ljAg365umwcfGMh1G9FguRxW80BN9b0xPJuze2bontW4x/e7O3",
+	"RX3aelThrh/2BkRl7mf+kTV0GVdXjmPdxQHBF4OcHu0Sc7tXDpsdT3eO74orOHDaDSDXNhtc7e8Aqu3I",
+	"XBZN97RE7Ky1cwMwOmsq4qYtALQz1qYVFh2wc15PNrvbHDGGXSyjpEO7XhokQsa2V+dbWL9jd6As5Ywr",
+	"06f4PKps9iIONz57slOGsA/tAW7QAIfWfirNwg/h50zFcwS2nspWYG5d3btTc7lVbyoAUSx4h2Ydyq/N",
+	"QEQbaRwtYNFJN0M/MNdnlZ2JHs2AylVTwHADFQzU04Asmnv3w+BgJdmY8PANoRKiWhTgu5BiWGMCyai8",
+	"vPM9SCJDKUWZVJCl9bmTUzbq3c8n69eaZTBp5ZgKvc1n34guO2VKSCWRI43xMtTiRuSaKkhvfkPivDN9",
+	"Ctz6HtqqQL1oUi5sESbDDhGX9xnOvx8mOB8/u9KohEa1llyTMmUKhusjufOjevyzpSEZ38utlQw6BezD",
+	"mrws9xFKMFKWOenl96QsI6Fvz9SPKU1a+8i2+Uni3c5IQ3JmwxcHoiOzDWETNmmbRGcHYSs4oJIxi03v",
+	"A7M5W3uqWcmGUsSoY8jU/B9eVyyb3/ho2TJmqh5zkad2AKEp/dTHkuOSFmdNJ1W4mfwTaDfhZrUt6cIh",
+	"u9Qm1sDtOS0KuIIJumL/BIatEku40EEOQj2FadkqJm608DVZyne1vJ3qtLxKnczQwhbv8bwkMWrBw+7+",
+	"SZXeTXlAYvGavUvXxBWC21mEVMhkPA7nDkhg7WISL2REWo6lMcrKGCFhHKKx6WfUNJ1E04Frt9aIWcs8",
+	"qf7NVBWlVfREWk0Z4kY75wCFo5VhcFHotO5q/dR3UlGGqwYOHceptRWBiksxhEtTcyTF3+2Ic7iOyLLd",
+	"ezdTQsknXML2NIWl6tnQJPsO2FIemSPHvHKmxRKW9IZOIWOHjCPw4cGpalq9Iyqg+l4QOdMkK1Q8RE/n",
+	"gpe17hKMGdJsJaaTiN9fphtF179Kcc+v+u17gn7WllQL0rsZBF+pJpjd0dvGQNVvo9IWabu3i/vdAFs4",
+	"K9AGy8UagVOkVoAzov/jCWKEAruIy4wzXiGlTLaoxqR3HqKnZWm8c2inAXGwmSZoNv+iV7G/LDE67afo",
+	"yhBqGzJtS61tPplSymMjqGN3p5PfjRqz913A6vFrUtnSi/Dpn1WXFa6z+mvYpS+GPx2vTALZNr60u5qZ",
+	"oca19cJ2WM5u/JHGZpu45uliGpHB4ExZLhu2chug+YRhIzO89uYSbLbYDmjuSyLRFgsxU1tDcLTBzJTF",
+	"7YAQv6Ihuin1ixz09IV5PnQhVV8IgUsChHgaqax/EZYYIyldTlOZCI9DhRUcKc+9fMyJkM9cr4RRG8Nl",
+	"iv5GeoZ9P6q/6v2tSh5veJH5PsOLq9yVudlZhAb+BtPyKRD2nZTcy+Vy2zt5h6mkbDWDFh0z3WWXV0jf",
+	"bINwrWPeS2TF63lKr5Yw5bvXSd3y75kXxgSt7rH2JnQyUeddv0+dJk3tgWpY0zpcTzFBvsyvnfHEEjhN",
+	"WFPGNicLvFH3UqAtZCsB5bWznNZCPZKMON9YvOFIpCpVGIRoHwLZjJ1xTbUR8K//JyCBR4+BIsJvCyPx",
+	"FWEotUFIqETSRBWdc/4/EDFRgx9Y1HzS18Bl+E8HkwdE3J4/j7eKiN2t1fwuybbMjR+kNsDoGiz1s9g4",
+	"JmV34IhId+q9YyVUn2HsYN77nPUMVj6UJO9tYEJCAQETywizYRhXE7ohcrVRCoJLqYH6QtKyDLEnDkDU",
+	"yyZQ2/7ge74huncLFGvoMBgWGoQ95zUrIoUbpuogp1iAiuDVcoMXa2B5rbgkLQ7F8Jfz6HYJi9Wq6j/F",
+	"UcSEyUjZ2BBiLO422N0eQNw+54Wt7XXYWkDBwxC/EQgXRUWE6BwV6cIHO/s0053Z4X0GREx3rbEuipF7",
+	"S8q+b2Ok24zMuTtWVa3G2E3nb+eZMxRmI/nS1boZtUr5kM+JCjd6VLQVcPzxYEOjP0V4U9x6Z8GDGhro",
+	"kfWzHxgS81TQQgrVaA5mwS37oZgFr/g1L5LwRuPngS5Mw+gRZ458BQJ/QLdifcIlwNZMsYvth2lTPaZ1",
+	"Ov74BCnd1wzXfjjuG2H5NAOBVxhDRiJsgCXtrXJnHdG2Ojkc07b3/YTVzLt4DKYPie0/2v+LaRv6juXl",
+	"F3OElU3vD8o0QO4frzk07kMy98wRrl+ZRWNijSsSbPhmtEXr4mP0/SP0H5FrREojRlPNJGsdF+m3vteb",
+	"jAq0wGxBypIU6tale5M04FDGHTB2R8vSq22ZmACOQgFrYVPLqUhAkaWFPr57VHKRiFsg52wggpbwokk8",
+	"G5vi7RijK2bkbsbNYQ2L1cJzex0f9B4eyCC+4SHF+jvf6bCrst+mKTDWzUgZ/J8VvSZshgBZouywQEsM",
+	"KeFvH80ePXqUaKzekt3ELiYmAznaWm16txOdkxzsefKWS9M8spge2ThWErXBOMTyqG+N4Trsqp6St45q",
+	"21su8xHReUdaXgW5HtAAoU8C7Fm/QyM5+4Iw3FEu8KjHFxfOFMjCAldVP/bxbTAM3z67xxOD+dJ01JiD",
+	"nduTSPC94uasXJY1vT65jzfxmZNY4npMYBdMTBTEYoaTEwgQyRvMH3g6nzelMdo/M+VJc8wA8k8mffOg",
+	"416aSI06LqYpAPxmNx7uOZ+ww8QgWdgUCvrYBTjgCCVszDhlvF6Z4pShh8lp1s6kg8OHR/J9hgyAhv3E",
+	"wHUokx5s9I1dd0R6nF5DUpjYRMwUOifvo2MVDecFsI5Br3DaVmTGHhaRbmQzX9LxZRTT/F9xmkZ3oXG+",
+	"2xKmGcSO4nwOqtOq4kLkhzpSGxgdKVwxSZOnafF4G6FEXLa582oBG4c6etlQSz6FFjpeURntnMUFKf4G",
+	"zW3CjAXwwCtP6fvPjDlXVIg6J+IWK7I+BrRokuvWYP2CefAdFiaOFOH8EXIiIU6o4Cc/Hjlc0XiEMJHp",
+	"UdiHIkadWFfPA7dLpyCtWJDn6IIIW7Nvq25PTwdBj3Z33ZlySrfdD01NqBelttrMqcbBsTa3DUw1YeeN",
+	"2on8jZ/LvX6E+PcBvOTDR9BQpXLaxTG+H7s+U2tfms1q0FBuUW3rsw7DuHmF5g0f7P3qaePUrdbDRZho",
+	"LgR3NemPjuwCvrbk/ArqUiter9bhoH32xoy2Pc7dm2q0T8UVKbIJO3DTogHtMJUC6LgwQ3i7rfi1+lcq",
+	"14E0n/lzRibK/CJIDHy8/NwaR3po7k2vCd3R12ep/EYg+FUY15ZlBrZYiChBrv7j25il0H/+EIZ4CrwX",
+	"MUJ7gIunozWazhsaWa5/bxtvdL3S9l5sgUXVkGaeJkRV87ke4cR2+6NtIFxhbLBw4vtjd6T3edpMd0U9",
+	"1oH5Oxd3kss9QrJqWmbAzi2xCNND6relb9dn8HyYicFVH2YViEO5YogPV+Y0pvMoZA5sW+jaoqSV6ttj",
+	"Tm3fwJe3ttAlzBKTYSch2XlRRWYoJNb8xMkDNz+IU5jXTOKPYSKgXvyKAPedVSYrRE8h3Hy9oVrpeM65",
+	"/ebYqaZsa0GKkybHCg/NbuvdjVVrF7xrCw3/BBMK16wfyXEMYv17NJILSxTJSBvKHw8AWLGqH07Jq6W3",
+	"RNNT6ANQBV2xB1QTaCG+RLs135jTWYsYcWYQiKMVYEcw5FEp3VKDSbXLkuae28XgosSMkWKgmUFTSD+a",
+	"MvWJIrsVvk0LmRkSWyBWBl9S07owIh53Snm3pEILwqSp+9wgLNCf/iOl93NR4YTIn3rokiwh2VQKApiy",
+	"JD+BMiGreuG4qVsFvY8OTw43emZv6UcqmvdOpNGlVJuCCNfZYfR5QVgxTqNfCfmeOC79SClCcE3lmtDq",
+	"MpLnDg/JjzWN7Jt4hacXIfJF0hxfLZbaYbNxQOu90X2fzieln4x3W8sote2EWEZ3zoB9WC6dJVAbHWtT",
+	"8UQj0tWZoDxZWwiuToJt06/9NsvAOzjDsmyA9DAXQaRwPSl2zO86D4TXEIvUj14RshXIXsTWOJ1zPUrB",
+	"NdT+L2nFHJ3hqIwjOIxoi02f1NAfxmyQxrBbx1FhCZyi9rAwJBASf0QLXqT1+0zlyorak1H+y1B4ut9J",
+	"z7bPi3XHM1s8amMmmJd8ZDYEhAYyOPoBP4PTXrKXvEIr9XO9T9b4GiDkJBw+y+X4pGWZNZ2hFNaImZzv",
+	"f8FlTUJ1NRrqSZmmsH/iWncXnBmcPRCXLBZkK1tZHD8TZkKwWY1Os3pK3UAqbgJx+IrbWvPUnHA0jE9w",
+	"VibMGf/wsfA+GG2D9kNAnKLrKUxdgtJoAT48VFTES2SPxrUYpTHccHE77WXDqY/rWHvHHXttF6BTLUgk",
+	"HP4Q3tL+QckZmWkiSbg5hVvUnL4DbEUWhF6TvNaTglTZP5FZj8u6YpO6otwZEmKvR14Hb08qMjPxep2b",
+	"ncHOMz9A8z1ivEWgEtSNOlqgOY2o95jMmFkp8nRqTIB5Gk+kU10x5pgEmIStrzLcz9eF9ixJkNsw7qz2",
+	"doRLvGvLbUyXsRl2zUYz8YbT01F0cheT7N7mzDZxZ445dD0qI2eU/DMg3NjYd4x6XpCv0o3nEHXkLipy",
+	"Tcku05db2bM89bzLCkqYOFG0AIBkHjIioyNi04+iG2Cv+LzMyRS8pKQsLvSvIgy7OcPJbKdRM6s5maVV",
+	"Feu1Kxypvu6n7AQoulbP1kC8TewBG91HPSmPRjkO6jMbyGgZR1k9MdOdI9QAghY9ryltu6NsL/Ws/vAT",
+	"ZUUm52gukUScROKUUdzM5uVNsiU9eGkzNIGBtEKtfUCotWH9Krsl1rFifXls3RttgoZxDUThYMVxWbrz",
+	"IZiUOVLrzk40OMZZNDItR/d2jJllQiAnhKfjnUT3CdnpfgvQGWq3Es3qCHqc5Npxc7+6oC23IiyWW8+C",
+	"IMfTzsduqdlKEWR3n8xswuslDgIJ8IQinJx+j/10QyAjccQGijlex46/l2Qbvu3XTBgugvT9k0fFb57O",
+	"tBe/DN13zN1p9CUaznYgijjQW9FHLhoqGespeRXiHuBJO0xhHLFtSZaQLfI6CjbHYk/3fF7v1mHTagrZ",
+	"dEd0C+TtMZ+7xlqmBqhhNcqpj21saA//uMN31F6GLnobSEoN+ig8FqSdehAeDP3Nsdd+FCn012ErO6kA",
+	"MT/KwKsA0QXA2tXJfa0utBq2QRdr6HmmCb6oMFxiNtrdMIml1gcGdmd7b4X3YW+72j3XbNB+LKLQfhbM",
+	"dlDp7w6Y323DoyCGf2nOgpNhqyb1c2hwnFl+RlcGjcF0QM0GHzXUJOGdXJNqR8Uk2gGNaunvnx8B9qOu",
+	"uDZvTAUEL5NQLiFX271R8gLvU14T4w44HFrlyNzsLWaOmY6yibUuYIaTJYsrTBO+NWMOLlUtVzyfbXPo",
+	"itzY8376R/+tSftr4PyKSIHoEuhKgS1LJ/rnQLOcyPriWvkPdBa5ePGy9bb5Xtenno5bOGanx1qQ6NkE",
+	"F2zHLt32Pk6vysSOnt256Pivfm9kpB90iDCH0h1/tKzsiO9Ik69AvK4EKa+JQBDcRhVR+4sYnMsMzQl0",
+	"xVBaBbeEQJ9ULGhOBDVKyVvlpWhyAqVhIVcmRQAT0C8MSfwCr8gBuKlDxTIlHdpe/f+HVFx7RtjUmnSD",
+	"mP6OP33OMpMYhDX1V+Hl2ZIKouq5C8Sl5Juwy1vwei6XdRne2kv7NXuseA6iLUlzRsmU65vO8vqq/dss",
+	"Tm3XQ+jKNa8FZoVcC9uAZItXseXDq8hFpKKrtYzQ5vJt+A/XFl8yvExaHvZxT3pmPK4YXH3IjmRmFyC6",
+	"qJcpjJOdE7QiBQ2JUaIFLkthGHYRRvpJpC6gEfjL0H1PN5hL71/hVDQcpwuFZm1LFBiicPzpajeIvOik",
+	"WgMRu9rhQIpbWTzhtfFQTz2M0L6SQJn4iwrvGBwypkARS82BDoQxYIDUieyBEhM6UetZmCGbL8/sgtsV",
+	"sdIM65TrOnKsOuE8Noib7Z0/2lfvbeB62yMVCQtyv1Hf/CU/QwxOh4jE5x2XMVS8YgGlrdzuVKVOa6wr",
+	"JW1yIrmmVdOJhLJS8PLAiH4hFV1SUviGQljKTB1Z2GFhmfyXSwAI7XV3qbSSMdOVP3hxzqsZqzxmw2N8",
+	"u6ozgquXNYu959rI8Djj6tfJ6Jd78zdDN9JrVndmFS+ozqSCzcuymY2WdFVXORkboIYN8etX2hE5eqbM",
+	"HCLhRGiOitVM0nJKsBumZn8/cyJrgmHRaNAFqSgvsqNcTN20Mnvc6V/FB5FWxX5IRMqNOwRLDF3Am1Sm",
+	"NpRLaIsXoQCIRa6CYggGptQo4vKZVEp9LAENxOVscxxXPwnrqHvGdqooo7nsiIxMR52eqOJCUudQvv8R",
+	"Uui/zIakkEkAO6j7+RGReHIF2000CEhRD12qC4KA39Ryzau86+WCbzY41oB+KSN/4Ssa1qHoxZwz8oFu",
+	"Ii2PLBkxOAnAwAw7lLOFjr64rIRtqwdFljEGj5zuK5e8HOfV0dN1d2uXkOC65UQjdivOuH5MikYfeVnt",
+	"4o0Gj1lqo/kMMuqbWCA3nGlr9B5f559fdru2lVuNXvdsdQMAihbN0IIEWXD1t2JDGRWywpJXYa2O7biI",
+	"IPRwglNccx0lzpicWOPv/vTn8a+b54KfbQHepmZjxlr2xusbw3qb2jXYg8RnFZIZGvw2XttMp3nrgLxu",
+	"okQst2YL+j2le/GYFs8g2hDsOBWsIPk73zUFmVTofsek8Ep2dI9VV7QDSAtbtQMcOOE2nZGSm7wobjfS",
+	"YpD1BsduxOP12VWfDS5xRRakMOifjPSEkw6WREhU0KVJrtkIEbRhht4ZNocPfWSAsta1rzCxURtFCLBD",
+	"bTIrwaYwPRUxLMRRGkdGgzomyux2YpcbKUq8cVGRKWExDeaJ5b68RGYi/U5pKuXiTHXJEISKbGgnLTfW",
+	"aNfNxvu1GVMzmbD0NJA/T9+fIrh34HLmtHsGZyeToPW61oyYC97MkHCQsjBWAqs7C/RKgnO4LPVfhTMl",
+	"ljVOkGtShZJ2LoMRPUCGxP0T1cbv6MUPVgLjmm8bX9ofzFwSwg0qsl5bqNaRZDP5zE60HhNKT+1PfrbR",
+	"lr55qUleH6dUEvUtYRPK9VJphAeizwWkjOD7nv3yCpzaQhlaVROYzkZdRMoGh0P/cxwn9cwom/AVMpi7",
+	"2RMSipdzzUsE7YbaY5ideR6FoRb0D0bXZVJT643kJXKxwaZqJwrBJ2iO2RUSmILnwxCVqCL/gq4CxgkQ",
+	"Em31Sqo7MqD28QJUIFB300Pn6M9bybWyGwtdbGhSsd4RadMeesmGVOyyZtk4AHb1IgSU+rAmqMB75cpo",
+	"zKJ60jbWF0TKkiAqHytZvGPAKqHEw8jHMJXenc1kFDV5tk+NbjcNW9Oq0c3z4Z2TjC016pa/ba3FGbvO",
+	"WyWw0rDD8z7ttwC1axnSRFcPccpo65I6Or8DHVnrT9gQrC0A6fuk3r0GC/lsH7Z6BfXMhNZeiF61g9/t",
+	"d32IocvKIKeL3ZiSI+0NQt4xThESZ2vO7xZ8uhYyaiLvYvBVZSEDpuMNpqXoXqxMj2ZwmY3Uswp5LuFr",
+	"xWAVjdUW6xY0/vlAzZmQZJtfVwR1B6Gx5GXruyqEO4fuCl8Tv8wuqKwjMMjebhAEybpiukq14fmwbH58",
+	"iTCYezDpuzVX1wFAcwgYSsEXtTI+wbG4oph+Z0l746YCrdWtZI4XV0hSQBAToxkJiA4HkbLO/EBjCYB2",
+	"NukoA+i0aHw9VrOfrSI0eh1vjWyVYEoQ27ORY9G2GzCZxgZtKKMb9bNHh1qMrcv+tBXg2b7FlNkBeP85",
+	"DPBWxufpUoa2ygu8F0/QI8SUcj6MtD0uSQonWqCdf4SF0Cn3iIoazYw2/Lf6c0FLMr3nf8d2QF5IEMLQ",
+	"fK92rc7wZtvZoZR/wvrXzI/xdLk0yTeA25o1XfNbJ+ZRBrvndVw+dnDKL1ayOsIXO2uvP+/XrXkiGcAt",
+	"dM+5zHwv1jf/A5v8ywqzVWi7ARJyQzS7K2auxX5zW2S9UOo3Iuz4RI6rboIZA/LDtVZ3ttsMcUyGuXY5",
+	"3QqETtVs89aZ7aipsJWzJ/Pd82op+iAJxyftKfuOynVR4R3UqsLV1GEwRxETBilhln0IJ2EzUhPhmSMc",
+	"jqZaaewQqXCAmHJsjl4sQfcQqWJpsEllJungjoOopwdaCOlhT3GT7sLYF7wqLnkuWNWYxjCYxToz/b9E",
+	"NiuUXYXjjLgWJNKlNRuVwuL4YUH+nYxUjpdqWXMxkjgn/3ZdlDtYEyNVvz7L3QSMrdAScUKz4h5c3Kn1",
+	"sAd2zGmU69Dq10udEzr1HpOkLCME+C5ALJDkJVDZqcMbLpZUClRitqrbpSee2E61eUEqr4k0Gy67kVB/",
+	"XpYks3WTNVBAzfesB6T+eU+kQWqpoRX9VNpBpYtwrY26DKZj/VE7m431hb6tloOD5IauDmkKnKHTJCyl",
+	"z7QtZBosgzCrYyi0MjuOGyBiKjHPpUW4B+vSA+j/Qxu0epB6GGtYAJAqz+4oa6OuiZF2g084GMDuX2cP",
+	"/HRHWK17oYlBDZh5WVeTPKlEBzazSaFlL+6H+Ra8IDNjLBk3Bd/qiog3pECEyjWpHiNeS1tcCuFF06Su",
+	"G/9cK8PbI8v/8+G9KrQ8Y2xgzmp1TwYzKSssN6/+hMwjlAg9CUcBl1hDz2u54JukAJZvN3s91SB4LMnG",
+	"HcfKdnXk+f2jVGh4mGw/0g9j/Nqrbz12qh4uPs7X6C1cpv3gUsSWVP0NoC9aSeWa7OE/lfCsdGcm37rB",
+	"e/XvTB3uj9I7HXAJXK2tpijfhpuihE/SSJ+C8VsmlEO7X8dlajKouZ4SpAsAobjiROiovtkMnBG3Vfou",
+	"0JHapU7o9DvQKPVWWp/2OmG51qK22ajeJ22XxPM8nAziqzuNm7epjE7F2w+5kbyWuRY6lqY/NobsIF/R",
+	"OX62rNgL7AwCy0zJyunLIHKuetPqEhqr9pfRG22/FGHoKmfSOI6Mp97DLjA0WJpZm1RXXvtOtSvVG+tK",
+	"4zT9sgJTC96KCzRzv6zZjy4/d/fCVb12nUGB1dP8RAu4SepKlFXpOwBTm9LlqguGieOv7LePUGcREUVG",
+	"ijYCboyM+w0usq/wDT9Z4Jy2JWOCsoX2bKqaAYZrg5XHLrhji1D/aHr6FQivMM0lts1iffVQVIGYYoQl",
+	"sBtJN1P3goI2y+/eHxH0NPhnflUAXeTDRQkrPvAfWXFKLGkjgttEkw6U404liqyolCGeEVs3Ah07wWcF",
+	"vKiGmM5Qf+BYaKhMAo7UfLPBkboVbAFVDJZU6UTLWXBA5oYw0lyIBm2cv353D54+je7kCBjxPiw8Ir9J",
+	"9P+mqe7TSNmy+XOE/DQH3UqYrGiGR+ZaiPf4ImgZyV1ETYk6GiIzVH+KzM4AGNvM6KYcLZthPevk2RAh",
+	"2lxW3qjatz6fdC/zvDodQtg7j7Lowg/wKUO80sb69BwtbbbMyjvtaGn7zN8ZzYIY7TOr0AIwW/2O4+0s",
+	"WcxEhzZhoabp+cn0JtHr6fk63QXrrlRIuE1h6qQ0GfQcQrgs+U5AfaVpdZbSVa69XhbA2D/mTQe7/h9o",
+	"kVH0RaGMA14WlAMpy/yLX6DPbTCaasuFTtDJ9cAGfPAereBq0Rif82Kve9RpADtb0mpDdBg+YsS5u13o",
+	"cmXThsqNbPQeNRITtbHbsU6nyUQN6R2c4x2WTV2QrW82dc/RMuf3hBVT7uWB2vzvoh1vI4XdumdYPoxj",
+	"vB9uHzX31yHU3Gl4mrO4CJpjzhgGTc0MOfU+968Wamw9J1RAZ4HyoibR4j1DS72gW2outLmtTQZuWgMs",
+	"zBWv5yWJsPXvkw20pci24/eXw+M/t2ed/awP8AexhBdLTKCHHyzCA+odwC8DKBZ4y7tVeaYezzo74Qo8",
+	"vtliFuEMUMZ3Vccr5odBGxseY6ItiXgq35ma6f71eIPZHpEHrrcT5MKg0o8CvJwzgkwvg4dDSZnxj7Q+",
+	"oRmPwK2QdBPhqs2+XJDO3UKdcgIu5+n3Cp2eHp2NzWKnzsXnC+obdMK3ZQbkQVdehOI3riYj8ffcpOZy",
+	"WfuaekVPcY0iNoreqaHVuS3dt8VXzI7QezoV3uYAMp4Erslk2shx/XPdeS+mIWOIYD3VG4lcxihLUi9X",
+	"mU1lhnpX7ULW+FW8UXVMwvqsaQJEne4MMOmo1I9MB3xFs3iEzAgsm8Zgqk2/egSRZt/4qtkAOZxYhksj",
+	"sy2KMPf5jArxTNeQV5oBcUpCF0bXioi4Wdo3D0nyJ8qKadYnXw/sqgVkHPUeWRKNvnHLDADbDTA4caCo",
+	"nUKDG+2mGYGTLsP/viXVgmRYtR4VPYzFfBk+07wzOGG6Yq9YNgIplXAwg0cwQnzn3hAcvcRwd0lkoRuG",
+	"R+Nyh/fCtP4QM+VsISU3Ww6m+57yCsrGwOBaJJq1Sk8Q07DAGWIcbUyfmancd8H7clDIjc5k4anMvrA/",
+	"d8dIUNL1XEgq6+wKpRxu5wnlHhGM2WS+ZsCYdUo2WhzOw8L5Mdte6hm4uuVvx8PcfHQME4q5J6zSWARw",
+	"8hpY8SfI3euiP2nzL3hBdLC3KfZsrnJCmReBlryaISygqR7EFIG9h7NFYHsHwqNx7MlUztbvx82n5fpR",
+	"XzHvGJKgOk8mt50bncKcQOA87dk06E4OTmmH0z5tS7vyQDymZkt9pJlpIjO2Ff/feTkppLrm7UY8Jj7z",
+	"z7XmgqPsnwUV21qaxqdrylb/hMsoXGe7Xbb8mHyMKDoZTN2REozUvHgQ9NXqA3wsJjN1rFX7SbCVUP3/",
+	"W8MbxcgO+gVqierwWYyEfm0YB/vxN+iCrnEaYHCUPaKyT2diKxEYQQUn4RgcZcrGlkSS4a5sod7b/03C",
+	"nYM2eA+MA8Czb8i7GZftaRvCrP4XeTDQ9BLovJTs2IIkcKUYc2YOZC/sYjSdGM5KMw3z2ZY8GjUYU7s7",
+	"01q01xP7kPrKVr/0o7X5s47DWFInNfkTc+iExN2OpaN0KN0238nECM5zGftEXa3aCYoRIhXzvMvKdLqD",
+	"mEkOrd4khI9mD3xaigDhA7RV9XoPuS6a5ldoTkrOVgJJ/nB6JjSQCjXvT4Tqmqcv02t5zC8CKNKXdQWT",
+	"tk/MgENW3/I2TwCyoxnVdP2MkLqPa9KWfYbZ1VP93pAOmurvjPDIU1MvHniZQWKOKem8LlZEpvA0aXKx",
+	"FwalMJajDri6P8Sey7d54NOHOlZpOuL0F3osy/13Ob/AF+Js2EsY59l4t3zTadfi91Y0rna+SJyTHmKZ",
+	"NMjAF22Iif9d88RFMFoQ1BzCiv5UWsafkJf9AyAYzVCm7pIsCN1GPMu4gyTwhrTgNi3NDH0MXKqsw6Kx",
+	"Vt/3hWtRhWOVm2Pel7lYViK3I1gVBLwYOoKUvVoSLOQ7W/o1tlZfsTuhA2uDaRk6TWhJCtM+WLntjp3T",
+	"tbRJks0bTMtoMzy8f64lENYr5fPBOS4GUrrqIWStJxQ19k5+w5ueWNibjFFiZMAsnezi4fqK5rnayjsO",
+	"5c3ZhzV5We7DCzDxkqN5v195GZPOPVNHk6EyATFeWZIO+P/XnBapJdhbwmDzhwgtoS26ptKH3pLgA6S+",
+	"2CndoUfxFu8/8BRvokGHpblP0DzloopkloRJIKTrSTvjELpm4I/PEz0jiT++SmpXUzOJP8auYAdAps21",
+	"ukkP2mbTnWu0HmgzjsZ18o6h1r28VRiiF7dBGPq+QGMeWv5Gy4/qOy8dh8c5ua2TznNQWr5tJyzQ+OTu",
+	"QAvdwD7geTmN7YS7rTednyQzcgCDDbIyzc52FW9RW0dZiXRAQT9uQSxx0eQTjMVbyzWUEYGi3l0kQhAG",
+	"V/cn1ah5w9cQBVN/0G32TwpLgQb8GZXpWJIVj4Uz+WZbyywSAcv4l9r7QmIZNkVd42LHaT5hZ+oNslso",
+	"VsTWYEKG5ymyA1DOzs9vn79Gf/r+0Z9sRY5AalDiifHcKqKMIDHZXySBXBpLA4LcEcR3utZU4o+BrI+3",
+	"JCPXw9RbcyT0/A56QxV+fjke5R3PouAcH8msA9BUjrnLw/HbtmaIQC6it/oTyDFTY5PVlE5wJnQXJbr8",
+	"gD9m4yoy6rUjGhdf5vzEVn//DuADPtBJeWdLYBJm+9GO8RPIeTyGf9qteRmBoOYQm8Czr6PkKX5RRZB0",
+	"vhkcouKJ6yMC91VjXzpxih9ORKAQXAsucZlNxlGWfIct/i31KNJYmUzGmpznTfvntE73O6aO66DvVDs3",
+	"P/HDUh/8qU9ntQnq4h1MK3ArzZm/GHokTY8eN5V4U+qfPS7BrAOzZlDjVhB9Yp7/+PxHdEkWfLMhrACA",
+	"OvruEdwUYS/yyu+7nZiLTYPs+edFaIq/kKqgi3Zza3XTE4asGfAjvJamVm6HqVSfCeW6f2k2YcZ2OdHW",
+	"/VUP1EXqcm8ZWZ0CIwTzv66JbiwJvAFeTfM3AtptJKRrLcGT/sLYRKfmW1NA2DmXppbwD023/or32ftv",
+	"p3sImGIbjEyLDVODaihNaFmiOedX8K8lwdcE8a1uANAp+uH8SkT6/sxJmVHmNDvbqXMvpCp7oyaMAxqy",
+	"rS1rzLrwhVT+CaxDC3NdkQgzsaPoSxvInRd1ReX+vVpLC+h2pVJUDXbB+RV1VuXxWYlXHIIedp239Cei",
+	"Fhoi9UseTkYsOJMVXkg0J3IHTSqUJpDKVONU16R6iP5LM5pRgJFWuiyIFQY1qstqCn0YIC0Aod0GjLac",
+	"MqlJeO2LdxXVHcvIBmFh+XkNGSWEAyV/iH4EGkfTWFP9BSsfZgFW+9xwd/3nvwRnD9FTBA2zWYEWuAJi",
+	"R4yuyL5hzhG6IhAyoDvl5BScAHWIC2RSWSqRvbYidObw7FsbcMRbevb47PuHjx5+DyEguYZVOcdbem4y",
+	"r+q/TWrSlUC9Ks4en/2NSJtEVXohtpyZnOl3jx7p44VJWzHizfNfJjmsd/RobNDmaT91mYHPXnBGHups",
+	"3RLXZfQ678Z27ijZwH/cbLDyhZtOIa0Wfngl4MQy3/9N/caXy7kPm95yEZDQc0h1XDR90be4whsiwZr+",
+	"IzzY5pFzUPTf9J4jQj7jxf5oYn1Ldm5cn9obW1Y1+XTCFbXVkSdcUS14xN3C2rUKruzs7OMDQ0N3TMK3",
+	"nsJAzw5eywdEmQEwtXHdeU9X7F0tf2wena4+J1pIv2//CRfzR9M/2BwVwnB96pW93QVt4e3D66h8fA+X",
+	"f5dsQBeNfsN24IbURy2A7lC1ADJ93yqU2ByVt69B54QNnCQ/suIzUKLinqrQB3xFoPrAThV4h29TccTA",
+	"wYGvSeOX3R1Feb7GlWx5czenJ0oRTmpjoNJXp+eVucHOlbR1aXA78jVGEFlvO/rSXn1v0dcEF0N++BvO",
+	"yP4pPHVKV1x94DUVJ3XGYSoIZuxoEdVNZYbmRNCC6Ds24HdIsSIVEngPLgFtue0ND2cjxaqi1ybmGvHX",
+	"AYGrH7tTe+eF4ei+lXP61JvnJ0K2elV3gCKrmSSF7c1QcF7NIICJmcZCGXoNyWFP+WuuzawJIXrbypnf",
+	"vi6c/66L9D8N3nJjGgERC3VpbuIVrua/vT4zT9a9iNhgXeEpHXg7sRMu7lO9oP5yRpYsvjbnBRULPHTR",
+	"fqEfOGjrzm5wPY9vIQzm/p6ZBuN49VQI4Z2G+0/Y+nPMrs69xrZhjVJfhjIBjSU6/mGwqUtJt7iS50p/",
+	"HhRY4rbcu/wFXZp8p3ZzyjAkgEeKaz71Q7JHV5b08gst1/4gT61LavltY/g/bDFlDx89+u6PlkBJQEC/",
+	"JGFXoqVajdve0a0lkYt1XLNeqj8/df16byGmc4cX6am4cuTYJm0pzGqJqWsCoMMHLqcdO+WfwXOvTZr3",
+	"ZCbT/8wJBfmrcZ23JWYMsg9orm4h9Wrd8pMtYPDTbOA62Yz5TnnF3rDu2bl3UWIGTAYasuIvnu12hJFW",
+	"7NBiBoMQsculfk3C1hDKgrKzGzE+8EH9vRu0PnbT2NoFKGcwzY6UzAlerANiN1f5hC10B7ePLlu+X9vn",
+	"14pKEygwHIkLDB3UNHinMGWyU0Ix+g0PHItafMV18cFPhr7nToXhzLDu5apjpNZG7Va9VDPEK0SAsIFM",
+	"XvQS0413H1XO4oN6G1//v9Fr8vP2ufrZ7UQNZrerY2rit5AOeI63ElhAT6hlamlRbQJWVKCSLM15DFri",
+	"q5hPYudrmQ39xxVsR+W6qPAurmG/mie+6tg91DG7uFap1L10iSvdGkgYjrs1vibQ6yBB5XpZJ0/1eEHZ",
+	"6oFuwKXhsTE38Dk8emGfDCvdv2vTS1JrncdgH9e7Mcj7KWOgnUmd2ruEVlDko3TQdDAdjt7Q0lpgZloZ",
+	"73hdFki0o13NKnvLWJYEr+rhO+7z5qmbcOPd5240zgPo/92aW6cPSpNnaL6H3JwvR7BKwPLgC9IRpMek",
+	"+LLCpn/wiXRSf+AmVNHMFoCOBRE60VKWubeb545s+w45unpM9zJlZvBtu/xlTPN3eV1pJHHckMATJ7XL",
+	"8IUTChFIF+rF2t3sgdkJMUIKgbDJM/oiLDm/gq3g5AQdeNPOTng07+z0iNmnu2ihF5sGLXczKQkb9sbO",
+	"Y4z0IiLGJWlO2xmcy6w5pSvYU9rzAljCjjDZgwEFDuaCLElVGdhBTDteuIeSFMNRkYU9qJt1oJqxnzIg",
+	"iivNhyK2FcEFWnAhzUIATr8m6nzHqFBLZ2ufgOClqpnIOc4uuBhajlsFgZhR/QzLf99C3lyY9inpSz12",
+	"vsWRdYH92dy+a1bw+M37Z1bwsf16h27en3Pm39/EPY3o2t7pCgDYKpNnD6/5M86vLAbrKzDMJRA4vzpt",
+	"IOQZlNAhs0RTER/NCp9vK3JNyUBc7UI/cNhiR9wugLHoquBGwL0izXsJITQfN9K9Aa/Oqoxx6QaggiE1",
+	"SUEFxlXkc4cF2plpGtvTFt7BypBibIsPLdL5ds0lF+e/U1aQj4NrdqGevLUzO/AZGPJwbPQwLaAbvCLn",
+	"///24o9Cx06JB4XVWlV4u9axz0NW3hACxc35pX7gdvfq7SZKbgcZenrfQPnhvqHnFcJIRzbMDR0La12A",
+	"Hq08gv/QuiM8WFaEDF8UXlaEfFW6+6Z0UN1DthKzBYHcXEVIgzgYRWQFsnAF59Wgs8FNOdjJrnO8uglk",
+	"VaC6w5Ga6r0684g0BMKM8ZotSDF6OlR4OQxie6GfOKUQ9RdO6TBpNJMLhswJZSvgnpCEZcE6fyJkC+O9",
+	"W9dZNaL7W+Tksrq2sG10/QJIzq7Op11Wwkv92d9UYFonvqFkLllseZKrmA7Ylp93DRNM/D0h97WMCRSi",
+	"V7qUtNWXpjNPcH+/DGJMQxGof98qDCcJM/KS18FWwydbHCU9hNleQ+3ne4BY6S2j7hRdzEgvCWz4v8S5",
+	"9gnj2/sp/P2lefxOnbt6aG9uCy6hP08KNYCTBh/gO9rzpEvTftvyyRjcMEOCXJMKl67DpL/6umdJxJ2f",
+	"BeuP1lRIXu3Pfxc1lN19Sjqw/65/lXRkmxen7u0fQqSyUw+O4f6iJz38rYhOfW1Z4+2WmBoqjAq+qDeE",
+	"uR4ikvhdRKJWQinOA91RcaRu4O+8LC5tX8q7YyLe7dj9rDG2ZQN6cZQx0L0eDXGHgVb12aaCpiCSY3St",
+	"jqLbHR445WZRH/jlJnIvVKA1KYsZ2q33MyQoWxC0WxOm/gF4mS07aVuObVmd2+am4X3ymi6dyO7OFlGj",
+	"upXzU32YFFogp3Zj7eloN8lSk2KqA5RxScZ2SC4lUlcv3G0qTUG+xNir7o50L29QpuwblE/p3um0zTh/",
+	"D4TE1SAFqmkM9R6eS7qEKXUpsi5iG8pc47ib9bFaszt51p55hP0Iz3ktAbYPwWDX132NhSYxJkBdPAK/",
+	"pF7frpElTARfzsmSVyOg3KMHwXL6EIYb1J1u7az4ZoiRXdAb9tYlHo/ev3Jw57tzpJsx3cqpfhOVZuYb",
+	"/ta7IntSqG0X312B2rL+jjunmy2vBs7oV/D3+Ob7SrFzgCkA2V4SoXTjBm3BJcEFIg+sLoFI0R9+fvYa",
+	"fffw2z8eok3aSSODNIhv7TM3V5oYgfrlRU5ib+4T21vBtrMRC15VZCF1ljQ0HPIRQpM3e2YN+qh2pU7t",
+	"U0DvSGH6h3lWzgR4cVkRXOhyD+VRuEJMrDkEdO/MRB/jfEtLkuBoXKjHTu+0wWdu4NzXysgIKVzVlCnB",
+	"0G2YsEQbfg2ofbkmG0HKa5Iu0kTA7lfnIVhFdUNwW4aI+h6Uo4sOu8rQ6lakJHgYvwcPnNBJONSGiZte",
+	"WSMSy812yrMcPoSuSUWXlDgqJF1eaq7iCaRseTfuNDxDdLt/7ogGe4e7Cei1PQtds80Nlot16t51kbis",
+	"vOeXGJDTAri3d0iTVcVeTjWHBSfRGjQk6BG0rSAXFTEm6IvUMiWfn8X9jVX8LAjaADu8g3dDz33NFa8p",
+	"wq1NA9Yv3XeNyl5Xs0yynCwNPf9969Tw07nEV+TBHC+uxpiGF1eN9v4syF2qUdn62+o+wdPv7U6BbInS",
+	"uoZWX8BOmfNamj0EynrS3aB/MOAX6Adu1ZW7ZZMNEsDl/XUN9BL7gZcuw9U0wry+ugFR2kBrD/XnL1jV",
+	"DF3efU1jAEseGDvogsm4RNBq+InpxCk0GTamxWFseRG9Sw5Tfel0jbehf+rLNxUJA22AAgFXdj7z+v/q",
+	"2qaKSpJ9yzYx/qHmRfDAF2zj7n2yVq8wmDSItx7blq15OXDD/jsviy9Yu9T072Vp2oXyxjrQKo2vMRoy",
+	"hrKafEXY4lVSvkw9dl8jvTC5m6D6XNKS6GZ50v6T9ckX0LNQzKBlOcKM7LKPpy3eksEK5gt44DNYRb6Q",
+	"RD4QSoM3B9NmfLCCB+pm5YNeka08Ds2teXNsNScsoRgoTbjAQtj76te7+j30LtQCgx5hM9MuBSb0XLQw",
+	"zGO7HhVZ1sOJYPX3L9j9AAHcY/XTC9wyZJK3MDnHVjlBpCzJgMP7Hh54J9ek2lHxRWqdm/yt6J1egOIm",
+	"oA4LXpl+w36s0qaYeC2h9zBGVc1mmmrI5w1W1osVbZaSjBZ1fd10eaMHDdPMeArpafPs1zT7fTOQ7yB+",
+	"5CXZEV5h6nFdYVNFfYrke6OPo5Atq4wGPvS1Ge99UsI3ug7LKIGDhCHcoMQ4M5p5QmjYuaRDGki/ZEfx",
+	"A72/EdD3eI92a7pYG1KeYMUYr8wzJWXEkjtg91+TYSBD+njN6YAj+QunxRd9dbnn5rCLkEVKHQ5UMVvl",
+	"E42NwgOnjE9KsnmLN6dtUww1LWomofZMKZ2H1CjvFuhfko2H3r0/aQKt6wyWC4zsQjchonKMhX+sAzEo",
+	"wPnvC16QT2Mqn2Q/1ZvubMO5joKcCHij10lDu3FZuoKxK7KV+hQM7TS7Iv/idcWGGxr9H/PI3a2ZHloE",
+	"O/oTmzYjx3hldI8nyPwiqQhCu3n3LjHmea+nq30oSbEiVT+N3luQkm6oFINBwtf6kbtFRaOGdJ973+l1",
+	"AUANlK2gklyT0rr78B+Hnkv6E+cLzpa0GsIW6gfurBpclHhx7xhhjNCtHsgWRwgpBTH+STHaBLGJPSQq",
+	"RCrYzynEPdvhTqvYaYELcM/fEtYUHmLrdPKlXXgNtCuJRFssxJBTU1I2zAPzbkvYa3goyamBEERiE8VH",
+	"6c0ZFyUXQGEw0CNoNspocDCDAdXO9sHvmdeFkvcx3rQ/xluWFT/KvEZ6MN7wpaJR3VOzz0MczbO3mjZ3",
+	"gRkSkpYllIAjrpNkHgMArgjSmj3ImQ0vP4cHh7D8XJDIRr1ViDMXlK1uCeQM3z4txl4tJvd1gKNlXck1",
+	"MY1RZ42h5hWac7nO5rlu1l/NZhxNr5/7up7T8erwHbOgzVm64gnbtCLqdB7C7PD4ifp1o560Rw1Q15rF",
+	"VXeiZttm78kNpuUIf96CbyhbvYEHTyg89YH3Jd2K08Y5aem1WLF3im8EMNfO0JwssEEq7eEJxv020YxL",
+	"xFm5H4FfglATqS4a6d6/YA8s6U2QXSiBZ63JOdawo3j9Kvz99pbldpN6at6XZFveu/iSXla0W3O0qzhQ",
+	"gyvF0H2ptrVEtN/DI712OmhcG50Dwrzz37e4koNGQUn/paYRuzs8AZoBN6GV5aMvBaT/tAPRV6uNFriq",
+	"KCmeoEfqU+6fqRSkXOaZKF9dziuCC+M1B9XmkuDiS9ebPFMDNStKbDfQsPjixUuNK93SBVCyBpUGqpgr",
+	"vlUXaYDj4/0T5XKsjZ+n1XexJosrUmTr0uCdS6nNl3zYvdTyuZfFf6Bi6lCbKRuIEVRzmfoPfXXgVcON",
+	"ySuTV0Y7XtlejdPJdUaORHWHHFTMd1vCPg/F/JzJ900JobEzRmXmeHF1rEWXi3V8jd+oPz9dYXpIU5yW",
+	"+H9Q/3OqG6RcaNRFJ3uhxj9DjO+mySzQmphxadntw4L7kUlSvYWn7hZ5JgzpVkIw+tMnPdNB6tAnuLiG",
+	"JsFiTbdbtXf0gmU1ou5vFrPq4PENhd9wcbKV/4K51Z3+3DCtekHEVluW4hrsSZBX/QB1SolGxRTqc49D",
+	"mXmdFpKXZw2i63OuvK+iwgMIhF/NE4fs/681OHe2D5LWiJ77NWHvKw/lAfx9K0fBEZf2udz+CjePRjh1",
+	"st2J4gba6ZnlK7Tj7V/DTIW+JBvNLIWpFB0m1JEggMkADS28fuIz740Es7jpzkhadHH072iX/ldC1OSd",
+	"wRndoV6gakT3ElwKAg9yUyalSvVD54v1aM8xEOHzdUbfsdx2NT/ctFX0Z3Ry3AJmaG7QKKRAy4pvPNM4",
+	"M5F8qIpeVYQUqMRC6hQOhKv0QmlU0hpXK4imDkIezNKWRMqhpKBBpoAwXutnD3K+OkqwrYzCDIAD792m",
+	"f1fLFb8JNMyKE4F4LRGH8nob+6QCUWUXipmOe8q16x9ky2qWFSHdwE5MhVLhwwfY/bGuVHfMV79F1VJf",
+	"vsE2OVqhbJsczyCZPlUQIgSyWlGrCyKVKRql/L6hzJ/z4n41D55QouYTxms8uXNl6S+otH6vDZimCC4l",
+	"4hHZhp97wEM7xDeBvNE6365E9Hvqp+l4ah+Qp+q8/9oJ5HaoSkH4BXz/pKE09Rm/FwhttQKB/nOHefDd",
+	"nh7gReqWHhXZDLY1uIS/3wENDHzGTeNrJ4/PRtm1PvldOzzKJ3250d0WsfShqFhcQSjo8B2QBIM8grP6",
+	"ecaZ9fTvZTDkLZekxcD4jUB4ccX4Dqqnu+3/pmlXYpeYW/TCZrcfa3tBFlTQW7JzJwfcNk1iDKvTnEPf",
+	"LoFAe5TW1XLNKyr3lnvRVYHCGEZ0MECv01XDBWYLUg6UnMHfv1gjdz+TaXpRPYzb0hCHWUBlK/dS2aO1",
+	"ONjoafUd0Db4+xerbSaSDDK6n+QVmJmIota8J2DsCK4gr3dNKmXrBRKyXWUwSdeWFSGjvVnVM1/g2arm",
+	"fStHqvrwU0PXegOtWV0PLEggAxEiNjFrvjQJkGOcouP9Y75YN+6ed4+xXWN8vDi3fJuiX3gaaiNj2Vc8",
+	"tEoiP2xXD81B/UBXSgzzmNk2LPbR29LN9uo89SjbGJfO9UB7AneuUHZH7fBR2pD2Z/7GeSEsZ1JBSiX2",
+	"PVCaxz6i/pYL6Gl/84JUaEEYGCNlmLS+/OHbR//xR+3dM4Q3vGbReYo1rg4cw4c1QS4WpgbSi65Q2Yqg",
+	"hMahA9F3h9MOzIvT4xtIZtlQ0xKoPlygH0gEBN4nIY+aTdtk1mNbNZZPv8l4akcHrigrDmKajLy3IrKu",
+	"2NndTB2ZdbiJplUO7Gb6KRIkeVnMXA1cVubIFBZRVpCPo9W1dylsDyNOK5G8Y/2vjubImhI1B+sRkeBj",
+	"2uKfQ559wFXFrHh3HSvuv0M38DugL3fLHVUrZ6vTlMfoN8lYYloeIXoz3ifta7D63garY13SzK2n1SMN",
+	"OCQ2eI9W9JpEYA65V+xtsRwFq1wUyzvlJCWDFpN1wkjhThxNH5znC6eTaHyWFZEiF92S1gfvq4G5twbG",
+	"9MGzJiWU8Jo1oDeRgnrLtTGCsMGueKz4YlMTavL3Uu0+EIg4EQ9DP98bN6pC3LYBTHSegrXqXTX7uClH",
+	"j7L/e1N+cT2DT3IwmVLhwbPINekabONsnjkp7Y7+xi83AcqmwGM6J01PM+D5wjTSzLEnrXMbi3hQ1WxQ",
+	"dOa5y5qlVfwUNXm2P6TcJ+aP4f07dlfLiHwpnZ51qaqZCS1t2wHL0IITvi0H+9Vf6Cduop7xglSAyLi5",
+	"YsYfr0m1d9caIHymK4baff7GWjY9LQoz8rtUz6iHdCvnuv70e3x94kRwUbSvpcPr1/YYI90Q9H44/73k",
+	"K8o+JbfJOGT9w84jDCDVnv01Zs9OwDOsJ3xJV2tbKH7vFMu24djpnBA4iqilMQiLK1LoewrawqiOpHGD",
+	"15QfWfHlaNrt4PNuSMV+BHQ7QXix4LVO17ZMWUnwNRFH0qktFmLHq0FaJaHcYPPYF6Bcf6PXhLkJ308d",
+	"U3N05gkIEPV0wWxxtiBHUq9KnwUjyM8vyHDd67NRB+300Wh1a4P3qODT1amivBAjvVEu4Km75mKrId03",
+	"OC/0RMFow5lcW0DTnPMrceACn2NxNYDaFVd3donfGbrW+1akIq6Q5JrQUy1yiYU0DY3M6vd63o8vexjN",
+	"aFXgipBtXAd+ImT7VQluVgleK0/TbXez+u3Og/qyYzTlmNow3GpHCfyrNtysNqhpOWXwYCbtLpTu9ntM",
+	"ZfgdPjqIYfs7ZitN9TGePYG3pXqHf7nZeLCdx6ljwcpXE4hq6w4CEQh6/OmMq2a2s/z6vUZ23V6T2zWX",
+	"XIxYb/XMV2reY5gZkOQJNUQtl3Lh1XdWFd6uTTjLQuazSDgbLYEVpJwNZtz+yz10Qgnaj1zQktwAsJcK",
+	"ex2iwlhI4DAAbO/OsRtAab0+TuWabDy6JN18y/2QcX342h+obUw3rUt7I+uB7IS4soK4U8eoHdT9LP8W",
+	"VwijBS9Lglc10XgXtWsQnvO6VWigoS4NLqY0/pgtWAms9UEVRvFO0O4LuTwZcf26/+AtO/f73DYMI6sa",
+	"t66Q4zjlr8p4T5URUMqNKmqbqqykQSh79vbW1VSQoYvte0I+Hy39TLXlPTY0apgZF8pTmDUWaE4IQ2qd",
+	"bl1ZJL6ibPVgjhcD4dEP+Io8w4urr4pzM90InJlRy9IqW3YOuSlbvjndqbAcaov0nshLLO9WSyQY0D07",
+	"iH6tqAQwO/loIOxqYcZCYUkL7K7ZA3fnHz9uyUKS4uzkRKqn7krts91Cs33gLidmfogzwGsXeD/WTKYi",
+	"CwNviAntUj+RBFHd2kx1ciJ5FmO315Gjw9GtAZLraUNaVjzac+Tb9NdAEPEI70nprXFrZZ1aZy757sTU",
+	"/xwVVIeAZiYNJ4OdNUrOr0Yj7BXBBal6e+OcfNzySka3yI/w56+75HZ3ybg2S/JRni/E9Z0qyNAqprus",
+	"SjwvyTG0dkPZWBefS/fQSa2A/cjpT0JwLxsy0kIHh01fj92aC+Kdk2XH6eiVvmi+jQGH8RnnV5eWlOMO",
+	"+YwwpFuJCyuJnBY/9Z6wwiwiEJfN4YsNT1F2+7Peeif34nBLf88WUX/6xhpgIC13y+bC+dW4u6oXykUA",
+	"gIBq0NCpH7zl8rNoUnnXCtmZpny2vXCgaYNeAmK24uiC1UNm9A2+IsH6t9u0ofUt7b2avcHFSa/fb3SA",
+	"xhSzoapm4Rq3YOfpEABFrW5S15R4keNn3DPlsmY30jFldL3C65FMpn5ri3O7KZ9fNLHuPdznjkIdClr9",
+	"AhlStov2I3t+hGCzrWYFFQs8VCLzQj/wVc3umZqZdTVq1gr0a/0pMo6XLJVb0uHK68uavaQl+eK4IpTP",
+	"pmRjmPGoQFdkK4/lDW4xZQ8fPfpWfwLuYGkuRNbalsaGRGwJWZS4UkfWay7kF9l8QfmnxS0AqG/AojSp",
+	"Z6VZ3witaYxckwpVBC/WRNd+zjG7OrbejdMcfT3A7pu6EeZOL56jWOPaJPEVScQlTL4Af7Vjd1WxAAkB",
+	"8IeGi61ovKQd1m5Sl7V2mhkTRMD+HPCH3ptHTihV+4njS5Us6orK/dnjf/zWzf5RAawlAPH24ODEcdNs",
+	"8B5ddRoxW3n1JHgOecMH7QxLdPu+5DUrXuMV56cKBMMXbmGD3PhSvicS1VuEESM7pEWqY43AaKgWpc0h",
+	"kraaSjMeDNE6v6cr9upUi2defu+XLkQaNLgivJbDS/Kuln1D9YP6nxubEK/l2IykLIkmfJty5r93v/8S",
+	"Pcpb7NKqBV9oeP4NuQAugMtrKWhh4nKGyrUiy5oVE31OUMMR0Nt7+8yppXrifNQLulySirAFMbg3v25M",
+	"nfNYd7fiDAnlAODSFgqZxBVnOqEF0Lgr2ha66UDUSNbwng6iKN67h04pW/ORt3hDxKkTfm7aSkbK+OSw",
+	"+b3H18SO9k6l9OygvGzN/cHUmqReQ9TLK8sPTeUYtNYirF0UNgKvdXpx/vuCF+RTyq5IOtnU2w7qmPPb",
+	"DWy9k2f5nnqdbZSpwl6/ryswasvwYkYX6NzQo43yLz41zx0xAnGcNT1Bb2491XtZNmuJFy03fAGhLEuS",
+	"N0o2kVdN0VM23TNyqMBCHQ0Sw3X2OTz8JShcZ8b3spjD0Jk5+4XLHd4L00XUIPW6ztbQSZSuc7wg4nzJ",
+	"K3MOxaI06u/PtYLce4VT87yX5k0vo1U2JX6tWU7thOQ8iVfHejoT9I1JvJAjRu65furLUDY91ftZo4bM",
+	"erf17FT+dEKv5MNuVp/ZwWnm+qW0SW7f3kq6lAg+lKZsk1w2ExupBuzZW7whph/yF6F1dq73UuPUYroO",
+	"dJZBh/q6941A2xIvCOggYZrK8GQGz+lfcqeAr6p4z+6qSdp46qsr44YZIBbOegsP3EgsK1bmKfHqdoNk",
+	"ST1oXKCaS3KTnWhggQxsrCJIrPmOGV1SgkOSd+rgU+LY4Yqh++tp6UW7n568ZTrKd+MDxCOTjMyWVJCf",
+	"ZYuRhlHNY7dpcEwR99Hfa6u672a035f+KVtS850fuDDlq2Jm+lMjTeqbFes3HXUHAxMX6pkvIsq/qggp",
+	"9HTvK30OhjkiWPdDA6tAOyDOf7+irPg0wnLxQT2bZJrU205hQrA4O529uJN9Ox3IYIbADYMGrJrXIEwb",
+	"kXRNS/OaYx7Sq82ANkw3KadSGllRXCY0HP9KoW0tGSztDYGkwFUHLZ5B4hty3UrLGZdrylZP1J/VCiKB",
+	"98LwQQNjwBpvs9sq+Ibv4wNIIg0fnB/wx+npoxOdcXZM99Rhl/ijzvE4EDDw97nAVEJsNLboO14NddIB",
+	"CNmvHGzk3VnuF4bi5J4Su2ip641NBSo4g+xeSRkBHNo1LmsyAzux0S3/KuUlo0WnfCJG+HI8GkmlPckk",
+	"MUaN7p1C2I/fGE0MM9BOdTNTiqFWYRbSkHQeGVjIKcDtsG34UiDb98/2/MwKHtMwLNASV00tNePSxqqL",
+	"G7I77UKF310lwuN//Pbpt0//XwAAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

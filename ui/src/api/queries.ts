@@ -36,3 +36,6 @@ export const holdsQuery = queryOptions({ queryKey: ['holds'], queryFn: () => unw
 
 /** What can be released and paid, and the runs. */
 export const paymentsQuery = queryOptions({ queryKey: ['payments'], queryFn: () => unwrap(api.GET('/api/payments')) })
+
+/** Money ahead that is open. */
+export const aheadQuery = queryOptions({ queryKey: ['ahead'], queryFn: () => unwrap(api.GET('/api/ahead')) })

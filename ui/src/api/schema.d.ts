@@ -4,6 +4,125 @@
  */
 
 export interface paths {
+    "/api/ahead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Money ahead that is open, beside what the ledger says of it. */
+        get: operations["getMoneyAhead"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/ahead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Agree money that is paid ahead on an order. */
+        post: operations["agreePrepayment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/ahead/{agreement}/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Remove money ahead that was agreed and that no invoice asks for. */
+        post: operations["removePrepayment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/{number}/ahead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Use money that was paid ahead for an invoice, or leave it where it is. */
+        post: operations["usePrepayment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/{number}/ahead/{prepayment}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take back what was said about money ahead. */
+        post: operations["takeBackPrepaymentUse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/{number}/settled": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record that an invoice was paid outside a run, or a credit note refunded. */
+        post: operations["settleOtherwise"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settlements/{number}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take back a payment outside a run, or a refund. */
+        post: operations["takeBackSettlement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/budget-lines": {
         parameters: {
             query?: never;
@@ -2918,6 +3037,10 @@ export interface components {
         OrderSheet: {
             holds?: components["schemas"]["Hold"][];
             questions?: components["schemas"]["Question"][];
+            ahead?: components["schemas"]["MoneyAhead"][];
+            /** @description With tax. */
+            total?: components["schemas"]["Decimal"];
+            aheadKinds?: string[];
             /** Format: int64 */
             number: number;
             /** Format: int64 */
@@ -3226,6 +3349,153 @@ export interface components {
             price: string;
             base: string;
             ended?: boolean;
+        };
+        ReasonEntry: {
+            reason: string;
+            /** Format: int64 */
+            version?: number;
+        };
+        AheadEntry: {
+            /** @description Per cent of the order with tax (30%), or an amount with tax. */
+            share: string;
+            /** @description It names the asset account; empty is a deposit. */
+            kind?: string;
+            /** @description With which it is paid; empty is on a day. */
+            event?: string;
+            /** @description Empty is today. */
+            expectedOn?: string;
+            note?: string;
+            /**
+             * Format: int64
+             * @description The agreement that it takes the place of.
+             */
+            replaces?: number;
+            /** Format: int64 */
+            version?: number;
+        };
+        AgreedAhead: {
+            /** Format: int64 */
+            order: number;
+            /** Format: int64 */
+            agreement: number;
+        };
+        AheadUseEntry: {
+            /**
+             * Format: int64
+             * @description The invoice for the money.
+             */
+            prepayment: number;
+            /** @description Empty is all that can be used. */
+            amount?: string;
+            /** @description It is not used for this invoice. */
+            leave?: boolean;
+            note?: string;
+            /** Format: int64 */
+            version?: number;
+        };
+        OtherwiseEntry: {
+            /** @enum {string} */
+            way: "bank" | "cash" | "card";
+            /** @description Empty is all that is open. */
+            amount?: string;
+            /** @description Empty is today. */
+            day?: string;
+            reference: string;
+            /** Format: int64 */
+            version?: number;
+        };
+        SettledAnswer: {
+            /** Format: int64 */
+            number: number;
+            /** Format: int64 */
+            invoice: number;
+            state: string;
+        };
+        Settlement: {
+            /** Format: int64 */
+            number: number;
+            /** @description In words. */
+            way: string;
+            amount: components["schemas"]["Decimal"];
+            day: components["schemas"]["Day"];
+            reference: string;
+            by: string;
+        };
+        /** @description Money agreed ahead on an order and what became of it, in the order's currency with tax; left is in the company's without. */
+        MoneyAhead: {
+            /**
+             * Format: int64
+             * @description None where it was invoiced without.
+             */
+            agreement?: number;
+            /** Format: int64 */
+            order: number;
+            supplier: string;
+            supplierCode: string;
+            kind: string;
+            currency: string;
+            /** @description As it was agreed: 30 %. */
+            share?: string;
+            agreed: components["schemas"]["Decimal"];
+            invoiced: components["schemas"]["Decimal"];
+            paid: components["schemas"]["Decimal"];
+            used: components["schemas"]["Decimal"];
+            usable: components["schemas"]["Decimal"];
+            left: components["schemas"]["Decimal"];
+            /** @description Its order is cancelled or closed, so that no invoice will use it. */
+            stuck: boolean;
+            event: string;
+            expectedOn?: components["schemas"]["Day"];
+            wantedOn: components["schemas"]["Day"];
+            since?: components["schemas"]["Day"];
+            note: string;
+            by?: string;
+            at?: string;
+            invoices: components["schemas"]["AheadInvoice"][];
+        };
+        AheadInvoice: {
+            /** Format: int64 */
+            number: number;
+            supplierNumber: string;
+            date: components["schemas"]["Day"];
+            state: string;
+            total: components["schemas"]["Decimal"];
+        };
+        AheadList: {
+            rows: components["schemas"]["MoneyAhead"][];
+            kinds: components["schemas"]["AheadKind"][];
+            currency: string;
+            today: components["schemas"]["Day"];
+        };
+        AheadKind: {
+            kind: string;
+            left: components["schemas"]["Decimal"];
+            booked: components["schemas"]["Decimal"];
+        };
+        /** @description Money that was paid ahead, and what an invoice does with it. */
+        AheadChoice: {
+            /** Format: int64 */
+            number: number;
+            supplierNumber: string;
+            kind: string;
+            usable: components["schemas"]["Decimal"];
+            could: components["schemas"]["Decimal"];
+            share: components["schemas"]["Decimal"];
+            use?: components["schemas"]["AheadUse"];
+        };
+        AheadUse: {
+            amount: components["schemas"]["Decimal"];
+            note: string;
+            by: string;
+            at: string;
+            booked: boolean;
+        };
+        AheadUser: {
+            /** Format: int64 */
+            number: number;
+            supplierNumber: string;
+            amount: components["schemas"]["Decimal"];
+            booked: boolean;
         };
         /** @description In company currency, net. */
         BudgetTaken: {
@@ -3697,6 +3967,12 @@ export interface components {
             /** @description The credit notes that name it. */
             credits?: components["schemas"]["InvoiceSlip"][];
             claims: components["schemas"]["Claim"][];
+            ahead?: components["schemas"]["AheadChoice"][];
+            asks?: components["schemas"]["MoneyAhead"];
+            /** @description Of an invoice for money ahead, those that use it. */
+            users?: components["schemas"]["AheadUser"][];
+            /** @description Outside payment runs. */
+            settled?: components["schemas"]["Settlement"][];
             coded?: components["schemas"]["Coded"];
             refusal?: components["schemas"]["RefusalLetter"];
             /** @description What is kept back until claims are settled. */
@@ -4018,7 +4294,12 @@ export interface components {
         };
         InvoiceEntry: {
             /** @enum {string} */
-            kind?: "invoice" | "credit_note" | "adjustment";
+            kind?: "invoice" | "credit_note" | "adjustment" | "prepayment";
+            /**
+             * Format: int64
+             * @description Of an invoice for money ahead, what is agreed.
+             */
+            agreement?: number;
             /**
              * Format: int64
              * @description The mail that it is keyed from.
@@ -5353,6 +5634,203 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    getMoneyAhead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AheadList"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    agreePrepayment: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AheadEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgreedAhead"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    removePrepayment: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+                agreement: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReasonEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgreedAhead"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    usePrepayment: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AheadUseEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Captured"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeBackPrepaymentUse: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+                prepayment: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReasonEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Captured"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    settleOtherwise: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OtherwiseEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettledAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeBackSettlement: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReasonEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettledAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     getBudgetLines: {
         parameters: {
             query?: never;
@@ -6238,6 +6716,8 @@ export interface operations {
                 note?: string;
                 /** @description Per cent of the order (10%), or an amount. */
                 share?: string;
+                /** @description The agreement of money ahead that it asks for. */
+                ahead?: number;
             };
             header?: never;
             path: {

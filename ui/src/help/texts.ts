@@ -256,6 +256,14 @@ export const help: Record<string, HelpPage> = {
         text: 'A supplier, an order or a line that is not known is settled with `1`: what it may be stands there, best first, with the reasons. Choose with the arrows, `Ctrl+Enter`. The supplier’s code of a line is remembered; *Set up, Suppliers* shows and forgets it.',
       },
       {
+        title: 'Money that was paid ahead',
+        text: 'Money is agreed ahead on its order, with `M`, as a share (`30%`) or an amount; the order leads to its invoice, whose lines stand there, and Payments lists what is ahead. An invoice of the order asks about what is paid and not used: `U` uses all that can be, *Another amount* a part or the share that is billed, *Leave it* says why not. The tax that was claimed with it goes back with it. It can be taken back until the invoice is in a run. What no invoice will use, as its order is cancelled, is credited with `E` on its invoice, and the credit note is *Refunded*.',
+      },
+      {
+        title: 'Paid otherwise',
+        text: '`O` on a verified or released invoice, for whoever pays: in cash, by card, or by the bank without a run, with what tells it. All of it is released with it; nobody records it of their own entry, and it takes the authority. It is taken back on the same sheet.',
+      },
+      {
         title: 'Claiming of a verified invoice',
         text: 'Where goods went back or more is billed than is here, `A` claims it: it is taken out of what the invoice billed. No more can be kept back than is still to be paid.',
       },

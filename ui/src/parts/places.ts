@@ -23,6 +23,8 @@ export const placeOf = {
   delivery: (delivery: Key) => `/receiving/deliveries/${delivery}`,
   invoice: (invoice: Key) => `/invoices/${invoice}`,
   correction: (invoice: Key) => `/invoices/${invoice}/correct`,
+  /** The invoice for money that is agreed ahead. */
+  keyingAhead: (order: Key, agreement: Key) => `/invoices/key?order=${order}&ahead=${agreement}`,
   keying: (order: Key) => `/invoices/key?order=${order}`,
   /** Of what somebody has in the hand: an order, a delivery note of it, a supplier, an item. */
   keyingOf: (start: InvoiceStart) =>

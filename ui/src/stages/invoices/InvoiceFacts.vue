@@ -2,12 +2,21 @@
 // The head of an invoice: orders, days, total, and by which numbers it is known.
 import { computed } from 'vue'
 import type { InvoiceSheet } from '@/api/client'
-import { distance, show, showDay } from '@/parts/numbers'
+import { distance, show, showDay, sums } from '@/parts/numbers'
 import { today } from '@/parts/session'
 import { placeOf } from '@/parts/places'
 
 const props = defineProps<{ inv: InvoiceSheet }>()
 const credit = computed(() => props.inv.kind === 'credit_note')
+const unsettled = computed(() => ['captured', 'waiting', 'held'].includes(props.inv.state))
+/** What of it was paid ahead. */
+const used = computed(() =>
+  sums(
+    (props.inv.ahead ?? [])
+      .filter((c) => Number(c.use?.amount))
+      .map((c) => ({ amount: c.use!.amount, currency: props.inv.currency })),
+  ),
+)
 /** Whether the day on which it is due still means something. */
 const owed = computed(() => !['paid', 'void', 'refused'].includes(props.inv.state))
 </script>
@@ -65,6 +74,15 @@ const owed = computed(() => !['paid', 'void', 'refused'].includes(props.inv.stat
       <dt>Kept back</dt>
       <dd>
         {{ show(inv.claimed) }}<span class="muted"> · to pay </span><b>{{ show(inv.open) }} {{ inv.currency }}</b>
+      </dd>
+    </div>
+    <div v-if="used">
+      <dt>Paid ahead</dt>
+      <dd>
+        {{ used
+        }}<template v-if="owed && !unsettled"
+          ><span class="muted"> · to pay </span><b>{{ show(inv.open) }} {{ inv.currency }}</b></template
+        >
       </dd>
     </div>
     <div v-if="inv.credits?.length">

@@ -217,7 +217,7 @@ useKeys(() =>
       <InvoiceLines
         v-if="draft.lines.length"
         v-model="draft"
-        :order="chosen"
+        :order="draft.kind === 'prepayment' ? undefined : chosen"
         :others="others"
         :preview="preview"
         :problem="problem"
@@ -225,7 +225,7 @@ useKeys(() =>
       />
       <div v-if="draft.lines.length || chosen" class="my-2 d-flex flex-wrap gap-3 align-items-center">
         <button v-if="chosen || coded" type="button" class="linkish" @click="addLine">Add a line</button>
-        <button v-if="uncoded" type="button" class="linkish" @click="withoutOrder">
+        <button v-if="uncoded && draft.kind !== 'prepayment'" type="button" class="linkish" @click="withoutOrder">
           Without an order: charge it to a budget
         </button>
         <button type="button" class="linkish" @click="addCharge">Add a charge or discount <kbd>X</kbd></button>
@@ -235,7 +235,7 @@ useKeys(() =>
         <StatedTaxes v-model="draft.taxes" :computed="preview?.taxes ?? []" :problem="problem" />
       </div>
       <BilledPart
-        v-if="draft.lines.length || chosen"
+        v-if="(draft.lines.length || chosen) && draft.kind !== 'prepayment'"
         :tied="tied"
         :whole="!corrects && draft.kind === 'invoice'"
         class="my-2"

@@ -31,7 +31,7 @@ const { data: suppliers } = useQuery(suppliersQuery)
 const state = (field: string) => (props.problem(field) ? false : undefined)
 
 /** It names an invoice, whose lines it takes back or whose prices it changes. */
-const named = computed(() => draft.value.kind !== 'invoice')
+const named = computed(() => ['credit_note', 'adjustment'].includes(draft.value.kind))
 const kinds: { value: DraftInvoice['kind']; text: string }[] = [
   { value: 'credit_note', text: 'credit note' },
   { value: 'adjustment', text: 'debit note: a higher price' },

@@ -102,7 +102,9 @@ function lineProblem(i: number, name: string): string | undefined {
           {{
             draft.lines.some((l) => l.budget !== undefined)
               ? 'Line, and what it is charged to'
-              : 'Line, and the order line that it is'
+              : draft.kind === 'prepayment'
+                ? 'Line'
+                : 'Line, and the order line that it is'
           }}
         </th>
         <th class="num">Quantity</th>
@@ -131,6 +133,7 @@ function lineProblem(i: number, name: string): string | undefined {
               <span class="muted ms-1">{{
                 orderLine(l)?.unitName ?? frame?.units.find((u) => u.code === l.unit)?.name ?? l.unit
               }}</span><PickField
+                v-if="draft.kind !== 'prepayment'"
                 v-model="l.orderLine"
                 :aria-label="`Order line of ${l.description}`"
                 :state="lineProblem(i, 'orderLine') ? false : undefined"

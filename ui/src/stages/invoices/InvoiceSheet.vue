@@ -14,6 +14,7 @@ import VerdictMark from '@/parts/VerdictMark.vue'
 import { useJob } from '@/parts/job'
 import { useKeys, type KeyAction } from '@/parts/keys'
 import { notice } from '@/parts/notice'
+import AheadPart from './AheadPart.vue'
 import ClaimPanel from './ClaimPanel.vue'
 import ClaimsPart from './ClaimsPart.vue'
 import CodedPart from './CodedPart.vue'
@@ -24,10 +25,12 @@ import InvoiceFoot from './InvoiceFoot.vue'
 import InvoiceFacts from './InvoiceFacts.vue'
 import InvoiceSum from './InvoiceSum.vue'
 import InvoiceTable from './InvoiceTable.vue'
+import OtherwisePart from './OtherwisePart.vue'
 import { tie, useAsks, type Ask } from './asks'
 import { kindWords } from './entry'
 import { useSaid } from './said'
 import { stateWords } from './slips'
+import { useSteps } from './steps'
 import { placeOf } from '@/parts/places'
 
 const props = defineProps<{ number: number }>()
@@ -43,6 +46,8 @@ const open = ref(-1) // the finding that is being settled
 const asking = ref<Ask | 'hold' | 'lift'>()
 const claiming = ref(false)
 const questions = ref<{ close: () => void }>()
+const ahead = ref<{ settle: (how: 'use' | 'leave') => void; close: () => void }>()
+const otherwise = ref<{ open: () => void; close: () => void }>()
 const { busy, send, trouble, forget } = useJob({ says: 'all' })
 
 const credit = computed(() => inv.value?.kind === 'credit_note')
@@ -129,10 +134,16 @@ function way(w: string, f: Finding) {
   else if (w === 'return' && inv.value?.order) void router.push(placeOf.sendingBack(inv.value.order))
   else if (w === 'plan' && f.order) void router.push(placeOf.orderPlanning(f, inv.value?.charges ?? []))
   else if (w === 'refuse') ask('refuse')
+  else if (w === 'use' || w === 'leave') {
+    open.value = -1
+    ahead.value?.settle(w)
+  }
 }
 function ask(what?: Ask | 'hold' | 'lift') {
   forget()
   questions.value?.close()
+  ahead.value?.close()
+  otherwise.value?.close()
   open.value = -1
   claiming.value = false
   asking.value = what
@@ -141,11 +152,11 @@ function claim() {
   ask()
   claiming.value = true
 }
-/** It was claimed; one that is verified by it lets the pile go on. */
-function claimed(state: string, entry?: number) {
+/** It was done by a part of the sheet; one that is verified by it lets the pile go on. */
+function done(state: string, said: string, entry?: number) {
   void act(
     () => Promise.resolve({ state, entry }),
-    (s) => `The claim is made. ${now(s)}`,
+    (s) => `${said} ${now(s)}`,
   )
 }
 function toggle(i: number) {
@@ -155,37 +166,13 @@ function toggle(i: number) {
   claiming.value = false
   open.value = open.value === i ? -1 : i
 }
-/** What can be done with the invoice, the usual first: its keys and its buttons. */
-const steps = computed(() =>
-  [
-    { job: 'correctInvoice', key: 'c', label: 'correct', text: 'Correct the entry', run: correct },
-    {
-      job: 'claimInvoice',
-      key: 'a',
-      label: differences.value ? 'pay what agrees' : 'claim',
-      text: differences.value ? 'Pay what agrees, claim the rest' : 'Claim a credit note',
-      run: claim,
-    },
-    { job: 'holdInvoice', key: 'h', label: 'hold', text: 'Hold', run: () => ask('hold') },
-    { job: 'liftHold', key: 'h', label: 'take hold off', text: 'Take hold off', run: () => ask('lift') },
-    { job: 'refuseInvoice', key: 'r', label: 'refuse', text: 'Refuse', run: () => ask('refuse') },
-    {
-      job: 'takeBackRelease',
-      key: 'b',
-      label: 'take the release back',
-      text: 'Take the release back',
-      run: () => ask('back'),
-    },
-    {
-      job: 'keyInvoice',
-      key: 'e',
-      label: 'key its credit note',
-      text: 'Key its credit note',
-      run: () => void router.push(placeOf.creditOf(props.number)),
-    },
-    { job: 'voidInvoice', key: 'v', label: 'make void', text: 'Make void', run: () => ask('void') },
-  ].filter((s) => may(s.job)),
-)
+const steps = useSteps(inv, differences, {
+  correct,
+  claim,
+  ask,
+  credit: () => void router.push(placeOf.creditOf(props.number)),
+  otherwise: () => otherwise.value?.open(),
+})
 useKeys(() => {
   const i = inv.value
   if (!i) return []
@@ -254,6 +241,7 @@ useKeys(() => {
         <p v-if="inv.findings.length === 0 && !['refused', 'held'].includes(inv.state)" class="finding agrees">
           {{ agreed }}
         </p>
+        <AheadPart ref="ahead" :inv="inv" @opens="ask()" @done="done" />
         <QuestionsPart
           ref="questions"
           :questions="inv.questions"
@@ -265,7 +253,13 @@ useKeys(() => {
           @gone="next"
         />
         <HoldsPart v-model:panel="asking" :holds="inv.holds" :invoice="inv.number" />
-        <ClaimPanel v-if="claiming" :inv="inv" @done="claimed" @cancel="ask()" />
+        <OtherwisePart ref="otherwise" :inv="inv" @opens="ask()" @done="done" />
+        <ClaimPanel
+          v-if="claiming"
+          :inv="inv"
+          @done="(state, entry) => done(state, 'The claim is made.', entry)"
+          @cancel="ask()"
+        />
         <ClaimsPart :inv="inv" />
         <CodedPart v-if="inv.coded" :coded="inv.coded" />
         <AskReason

@@ -49,7 +49,8 @@ export interface DraftInvoiceCharge {
 }
 
 export const freshInvoice = (order: number) => ({
-  kind: 'invoice' as 'invoice' | 'credit_note' | 'adjustment',
+  kind: 'invoice' as 'invoice' | 'credit_note' | 'adjustment' | 'prepayment',
+  agreement: 0, // of an invoice for money ahead, what is agreed
   credited: '', // of a credit note or an adjustment, the supplier's number of the invoice that it names
   supplier: '',
   order: order ? String(order) : '',
@@ -85,10 +86,13 @@ export interface EntryOf {
   credits?: { invoice: number; returned: number } | undefined
   /** What else somebody has in the hand of it: a delivery note of the order, a supplier, an item. */
   hand?: { note: string; supplier: string; item: string }
+  /** What is agreed ahead that it asks for. */
+  ahead?: number
 }
 /** The name that its draft is kept under. */
-export function draftName({ order, corrects, credits, hand, mail }: EntryOf): string {
+export function draftName({ order, corrects, credits, hand, mail, ahead }: EntryOf): string {
   if (mail?.number) return `key.mail.${mail.number}.${mail.part}`
+  if (ahead) return `ahead.${ahead}`
   if (corrects) return `correct.${corrects}`
   if (credits) return `credit.${credits.invoice}.${credits.returned}`
   const more = [hand?.note, hand?.supplier, hand?.item].filter(Boolean).join('.')
@@ -101,6 +105,7 @@ const some = (amount: string) => (Number(amount) ? show(amount) : '')
 export function typedInvoice(inv: InvoiceSheet): Partial<DraftInvoice> {
   return {
     kind: inv.kind as DraftInvoice['kind'],
+    agreement: inv.asks?.agreement ?? 0,
     credited: inv.credited?.supplierNumber ?? '',
     supplier: inv.supplier?.code ?? '',
     order: inv.order ? String(inv.order) : inv.orderStated.replace(/\D/g, ''),
@@ -206,6 +211,7 @@ export const kindWords: Record<string, string> = {
   invoice: 'Invoice',
   credit_note: 'Credit note',
   adjustment: 'Debit note',
+  prepayment: 'Prepayment invoice',
 }
 
 /** What became of an entry that was captured or corrected, after its number. */
@@ -308,7 +314,8 @@ export function invoiceBody(
 ): InvoiceEntry {
   return {
     kind: d.kind,
-    ...(d.kind === 'invoice' ? {} : { credited: d.credited }),
+    ...(d.kind === 'prepayment' && d.agreement ? { agreement: d.agreement } : {}),
+    ...(d.kind === 'invoice' || d.kind === 'prepayment' ? {} : { credited: d.credited }),
     supplier: d.supplier,
     number: d.number,
     date: d.date,

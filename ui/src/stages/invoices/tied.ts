@@ -18,7 +18,7 @@ import {
 } from './entry'
 
 /** What is to be proposed of an order; nothing named: what is received and not yet invoiced. */
-type Wanted = { rest?: boolean; note?: string; share?: string }
+type Wanted = { rest?: boolean; note?: string; share?: string; ahead?: number }
 
 const startOf = (typed: string) => unwrap(api.GET('/api/invoice-start', { params: { query: { typed } } }))
 
@@ -85,14 +85,15 @@ export function useTied(
     chosen.value = undefined
     nothing.value = ''
     if (wanted === '') return
-    const p = await proposal(number, note ? { note } : {})
+    const ahead = props.ahead && !ready.value ? props.ahead : 0
+    const p = await proposal(number, note ? { note } : ahead ? { ahead } : {})
     chosen.value = p.order
     const typed = draft.value.filled && draft.value.lines.length > 0 && JSON.stringify(draft.value.lines) !== proposed
     if (props.corrects || props.credits || (typed && draft.value.supplier === p.order.supplier.code)) {
       if (draft.value.supplier === '') draft.value.supplier = p.order.supplier.code
       if (ready.value && tiedTo.value !== number) draft.value.lines = retied(draft.value.lines, before, p.order)
     } else {
-      Object.assign(draft.value, proposedInvoice(p))
+      Object.assign(draft.value, proposedInvoice(p), ahead ? { kind: 'prepayment', agreement: ahead } : {})
       proposed = JSON.stringify(draft.value.lines)
       if (p.lines.length === 0) nothing.value = `Nothing of order ${number} is received and not yet invoiced.`
       else if (note) said.value = `What came under delivery note ${note}.`

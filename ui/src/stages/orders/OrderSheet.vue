@@ -11,6 +11,7 @@ import NotesStrip from '@/parts/NotesStrip.vue'
 import { useKeys } from '@/parts/keys'
 import { price, show, showDay, showInstant } from '@/parts/numbers'
 import { may as allowed, today } from '@/parts/session'
+import AheadOnOrder from './AheadOnOrder.vue'
 import AnswerPanel from './AnswerPanel.vue'
 import OrderReturn from './OrderReturn.vue'
 import OrderWork from './OrderWork.vue'
@@ -23,7 +24,7 @@ import { placeOf } from '@/parts/places'
 const props = defineProps<{ order: OrderSheet }>()
 const router = useRouter()
 const number = computed(() => props.order.number)
-type Panel = '' | 'hold' | 'work' | 'return' | 'order' | 'reminder' | 'cancellation' | 'answer' | 'cancel'
+type Panel = '' | 'ahead' | 'hold' | 'work' | 'return' | 'order' | 'reminder' | 'cancellation' | 'answer' | 'cancel'
 const panel = ref<Panel>('')
 
 const goods = { none: 'nothing received', some: 'part received', all: 'received', closed: 'goods ended' }
@@ -116,6 +117,9 @@ useKeys(() => [
     : []),
   ...(may('answerOrder') ? [{ key: 'g', label: 'acknowledged', run: () => openPanel('answer'), quiet: true }] : []),
   ...(may('closeLines') ? [{ key: 'c', label: 'close lines', run: () => void router.push(toClose.value) }] : []),
+  ...(may('agreePrepayment')
+    ? [{ key: 'm', label: 'agree money ahead', run: () => openPanel('ahead'), quiet: true }]
+    : []),
   ...(may('holdOrder') ? [{ key: 'h', label: 'hold', run: () => openPanel('hold'), quiet: true }] : []),
   ...(may('acceptWork') ? [{ key: 'v', label: 'accept what is done', run: () => openPanel('work') }] : []),
   ...(may('bookReturn') ? [{ key: 'b', label: 'send goods back', run: () => openPanel('return'), quiet: true }] : []),
@@ -310,6 +314,7 @@ useKeys(() => [
       Planned: {{ c.kind }}<template v-if="c.description"> ({{ c.description }})</template>, {{ show(c.amount) }}
       {{ order.currency }} without tax.
     </p>
+    <AheadOnOrder :order="order" :open="panel === 'ahead'" @close="panel = ''" @opens="panel = 'ahead'" />
     <dl v-if="order.theirReference || order.contact || order.instructions || order.note" class="facts mt-3">
       <div v-if="order.theirReference">
         <dt>Their reference</dt>
@@ -385,6 +390,9 @@ useKeys(() => [
     </template>
     <BButton v-if="may('changeOrder')" variant="outline-secondary" :to="placeOf.orderChange(order.number)"
       >Change…</BButton
+    >
+    <BButton v-if="may('agreePrepayment')" variant="outline-secondary" @click="openPanel('ahead')"
+      >Money ahead…</BButton
     >
     <BButton v-if="may('holdOrder')" variant="outline-secondary" @click="openPanel('hold')">Hold…</BButton>
     <BButton v-if="may('bookReturn')" variant="outline-secondary" @click="openPanel('return')">Send back…</BButton>

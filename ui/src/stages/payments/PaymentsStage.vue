@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import type { Verdict } from '@/api/client'
-import { paymentsQuery } from '@/api/queries'
+import { aheadQuery, paymentsQuery } from '@/api/queries'
 import SlipPile from '@/parts/SlipPile.vue'
 import { useKeys } from '@/parts/keys'
 import { showDay, sums } from '@/parts/numbers'
@@ -14,6 +14,8 @@ import { placeOf } from '@/parts/places'
 const route = useRoute()
 const router = useRouter()
 const { data, isPending } = useQuery(paymentsQuery)
+const { data: ahead } = useQuery(aheadQuery)
+const usable = computed(() => (ahead.value?.rows ?? []).filter((m) => Number(m.usable)))
 const states: Record<string, { text: string; verdict: Verdict }> = {
   proposed: { text: 'to be approved', verdict: 'waiting' },
   approved: { text: 'to be sent', verdict: 'waiting' },
@@ -54,6 +56,14 @@ const groups = computed(() => {
           left:
             sums((data.value?.released ?? []).map((i) => ({ amount: i.open, currency: i.currency }))) ||
             'nothing released',
+        },
+        {
+          to: '/payments/ahead',
+          verdict: (ahead.value?.rows.some((m) => m.stuck) ? 'outside' : 'within') as Verdict,
+          title: 'Money ahead',
+          figure: String(ahead.value?.rows.length ?? ''),
+          left:
+            sums(usable.value.map((m) => ({ amount: m.usable, currency: m.currency }))) || 'none is paid and not used',
         },
       ],
     },

@@ -1,0 +1,88 @@
+package browser
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/require"
+)
+
+// TestMoneyAhead: what was paid ahead is used in one act; it is agreed on an order, invoiced from there, paid otherwise, left,
+// taken back; what a cancelled order leaves is credited and refunded, and the list agrees with the ledger throughout.
+func TestMoneyAhead(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.signIn("nora")
+	d.open("/payments/ahead")
+	d.seeIn(".sheet", "the order has ended: credit and refund")
+	d.seeIn(".sheet", "goods at sea")
+	d.accessible()
+	pumps := fmt.Sprintf("/invoices/%d", invoiceOf(t, h, "TW-11907").Number)
+	d.open(pumps)
+	d.seeIn(".sheet", "1,216.00 USD was paid ahead")
+	before := d.acts
+	d.letter("u")
+	d.seeIn(".notice", "The money ahead is used for it.")
+	acts := d.acts - before
+	require.Equal(t, 1, acts)
+	effort(t, "Use money that was paid ahead", acts)
+	d.open(pumps)
+	d.seeIn(".facts", "1,216.00 USD · to pay 1,824.00 USD")
+	d.accessible()
+	d.click("Take back…")
+	d.fill("#ahead-note", "In proportion")
+	d.main()
+	d.seeIn(".notice", "The money ahead is open again.")
+	d.click("Leave it…")
+	d.fill("#ahead-note", "For the next two pumps")
+	d.main()
+	d.seeIn(".sheet", "left for another")
+
+	// Agreed on an order as a share, and its invoice keyed from there.
+	order := invoiceOf(t, h, "77-0192").Order
+	d.signIn("ivo")
+	d.open(fmt.Sprintf("/orders/%d", order))
+	before = d.acts
+	d.letter("m")
+	d.fill("#ahead-share", "10%")
+	d.main()
+	d.seeIn(".notice", "The money ahead is agreed.")
+	effort(t, "Agree money ahead on an order", d.acts-before)
+	d.seeIn(".sheet", "330.62")
+	d.accessible()
+	d.letter("m")
+	d.fill("#ahead-share", "91%")
+	d.refusing(422)
+	d.main()
+	d.seeIn(".ask", "at most 2,975.62 EUR more")
+	d.keys(kb.Escape)
+	d.signIn("nora")
+	d.open(fmt.Sprintf("/orders/%d", order))
+	d.click("Key its invoice")
+	d.seeIn(".sheet", "Deposit on order")
+	d.fill("#invoice-number", "77-D01")
+	d.fill("#invoice-date", "today")
+	d.fill("#invoice-total", "330.62")
+	d.seeIn(".sheet", "Deposits paid")
+	d.main()
+	d.seeIn(".notice", "agrees and is verified")
+	d.seeIn(".sheet", "Money ahead, deposit.")
+	asked := invoiceOf(t, h, "77-D01").Number
+
+	// Paid by card, and taken back.
+	d.signIn("tomas")
+	d.open(fmt.Sprintf("/invoices/%d", asked))
+	d.letter("o")
+	d.fill("#settled-reference", "card 4471")
+	d.main()
+	d.seeIn(".notice", "The payment is recorded.")
+	d.open(fmt.Sprintf("/invoices/%d", asked))
+	d.seeIn(".sheet", "Paid by the bank: 330.62 EUR")
+	d.accessible()
+	d.click("Take back…")
+	d.fill("#settled-back", "The card was refused")
+	d.main()
+	d.seeIn(".notice", "it is owed again")
+}
