@@ -27,29 +27,8 @@ func (b *builder) credits(vitamins, premix, bags *int64) {
 			lines:   []trade.InvoiceLine{item(3, "PREMIX", "3")},
 		},
 	)
-	b.on(0, 10, func() error {
-		_, err := invoices.Key(b.ctx, b.app, b.as("nora"), invoices.Entry{
-			Kind:        trade.CreditNote,
-			Supplier:    "BRACK",
-			Order:       *vitamins,
-			Number:      "BF-C612",
-			Credited:    "BF-20344",
-			Date:        b.today,
-			StatedTotal: "17.84",
-			Note:        "They met us half-way.",
-			Lines: []invoices.EntryLine{{
-				OrderLine:   1,
-				Description: "Vitamin premix",
-				Quantity:    money.Int(10),
-				Unit:        "XTB",
-				Price:       money.MustDecimal("1.45"),
-				TaxCategory: "S",
-				TaxRate:     money.Int(23),
-				Credits:     trade.ForPrice,
-			}},
-		})
-		return err
-	})
+	b.priceBack(-20, vitamins, "BF-C598", "0.50", "6.15", "For the late pallet.") // taken off that week's payment
+	b.priceBack(0, vitamins, "BF-C612", "1.45", "17.84", "They met us half-way.")
 	b.sendBack(0, bags, 1, 2, "Two boxes are water-stained.")
 	b.leave(
 		"9-credit-note.xml",
@@ -62,6 +41,33 @@ func (b *builder) credits(vitamins, premix, bags *int64) {
 			lines:   []trade.InvoiceLine{item(1, "BAGS", "3")},
 		},
 	)
+}
+
+// priceBack plans that a credit note over a part of the price of ten tubs is keyed.
+func (b *builder) priceBack(n int, order *int64, number, price, total, note string) {
+	b.on(n, 10, func() error {
+		_, err := invoices.Key(b.ctx, b.app, b.as("nora"), invoices.Entry{
+			Kind:        trade.CreditNote,
+			Supplier:    "BRACK",
+			Order:       *order,
+			Number:      number,
+			Credited:    "BF-20344",
+			Date:        b.today.Add(n),
+			StatedTotal: money.Entered(total),
+			Note:        note,
+			Lines: []invoices.EntryLine{{
+				OrderLine:   1,
+				Description: "Vitamin premix",
+				Quantity:    money.Int(10),
+				Unit:        "XTB",
+				Price:       money.MustDecimal(price),
+				TaxCategory: "S",
+				TaxRate:     money.Int(23),
+				Credits:     trade.ForPrice,
+			}},
+		})
+		return err
+	})
 }
 
 // claims: thawed krill went back, and a credit note for it is claimed; it lies in the post.

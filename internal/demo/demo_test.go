@@ -53,8 +53,8 @@ func TestEveryMorning(t *testing.T) {
 			invoices, err := views.Invoices(t.Context(), app, 0)
 			require.NoError(t, err)
 			require.True(t, slices.ContainsFunc(invoices, func(i store.InvoiceRow) bool { return i.State == trade.Paid }))
-			credited := slices.DeleteFunc(slices.Clone(invoices), func(i store.InvoiceRow) bool { return i.Kind != trade.CreditNote })
-			require.Len(t, credited, 2, "one for goods, one for a price")
+			credited := slices.DeleteFunc(slices.Clone(invoices), func(i store.InvoiceRow) bool { return i.Kind != trade.CreditNote || i.State == trade.Paid })
+			require.Len(t, credited, 2, "one for goods, one for a price; an earlier one was taken off a payment")
 			for _, c := range credited {
 				require.Equal(t, trade.Verified, c.State, c.SupplierNumber)
 				require.Negative(t, c.Open)

@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -299,7 +300,7 @@ func (v *verification) invoice(id int64) error {
 		return err
 	}
 	facts.Claims = claims
-	v.stands(&want, facts, findings, inv.Owed()+facts.Settles)
+	v.stands(&want, inv.Kind, facts, findings, inv.Owed()+facts.Settles)
 	if facts.Woken {
 		want.Turn = s.Turn // it is about to be worked out again
 	}
@@ -336,6 +337,7 @@ func (v *verification) invoice(id int64) error {
 // they are sealed only.
 func (v *verification) stands(
 	want *store.InvoiceState,
+	kind trade.InvoiceKind,
 	facts store.InvoiceFacts,
 	findings []finding.Finding,
 	owed money.Amount,
@@ -372,6 +374,8 @@ func (v *verification) stands(
 		want.State, want.Open = trade.Held, 0
 	case verdict == finding.Waiting:
 		want.State, want.Open = trade.Waiting, 0
+	case kind == trade.CreditNote && under:
+		want.State, want.Open, want.TotalBase = trade.InPayment, open, facts.UsedBase-facts.Booked
 	case facts.Decision != trade.Released && open == 0 && (settledByClaims(facts.Claims) || len(facts.Payments) > 0):
 		want.State, want.Open, want.TotalBase = trade.Paid, 0, facts.UsedBase-facts.Booked
 	case facts.Decision != trade.Released:
@@ -508,10 +512,12 @@ func (v *verification) run(run store.Run) error {
 			}
 		}
 	}
-	unanswered := false
+	unanswered, settled := false, slices.Contains(slices.Collect(maps.Values(said)), iso20022.Settled)
 	for _, p := range payments {
 		want := store.PaymentInTransit
 		switch {
+		case p.Nothing() && run.State != store.RunDiscarded && run.State != store.RunTakenBack && run.ApprovedAt != "" && run.State != store.RunApproved:
+			want = store.PaymentSettled
 		case run.State == store.RunDiscarded, run.State == store.RunTakenBack, run.State == store.RunLost:
 			want = store.PaymentDiscarded
 		case run.ApprovedAt == "":
@@ -524,6 +530,12 @@ func (v *verification) run(run store.Run) error {
 			want = store.PaymentRejected
 		}
 		unanswered = unanswered || want == store.PaymentInTransit || want == store.PaymentApproved
+		for _, n := range p.Nettings {
+			if n.State != want {
+				v.say(fmt.Sprintf("run %d", run.Number), "takes credit note %d off invoice %d as %s, its payment says %s",
+					n.Credit, n.Invoice, say.State(n.State), say.State(want))
+			}
+		}
 		if p.State != want {
 			v.say(
 				"payment "+p.EndToEnd,
@@ -535,8 +547,8 @@ func (v *verification) run(run store.Run) error {
 	}
 	fits := map[string]bool{
 		store.RunProposed: run.ApprovedAt == "", store.RunDiscarded: run.ApprovedAt == "" && len(papers) == 0, store.RunApproved: run.ApprovedAt != "" && unanswered,
-		store.RunTakenBack: run.ApprovedAt != "" && len(papers) == 0, store.RunLost: run.ApprovedAt != "",
-		store.RunSent: run.ApprovedAt != "" && unanswered, store.RunAnswered: run.ApprovedAt != "" && !unanswered,
+		store.RunTakenBack: run.ApprovedAt != "" && !settled, // a bank that rejects what it should not have says nothing else store.RunLost: run.ApprovedAt != "",
+		store.RunSent:      run.ApprovedAt != "" && unanswered, store.RunAnswered: run.ApprovedAt != "" && !unanswered,
 	}[run.State]
 	if !fits {
 		v.say(fmt.Sprintf("run %d", run.Number), "is %s, its payments say otherwise", run.State)

@@ -204,9 +204,23 @@ var (
 		FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
 		WHERE s.state IN ('released', 'in_payment') AND s.open > 0 AND NOT EXISTS (SELECT 1 FROM payment_item x
 		JOIN payment_state y ON y.payment = x.payment
-		WHERE x.invoice = s.invoice AND y.state IN ('proposed', 'approved'))`,
+		WHERE x.invoice = s.invoice AND y.state IN ('proposed', 'approved')) AND NOT ` + netted("s.invoice") + `
+		`,
 	)
-	addRun = statement(
+	openNotes = statement(
+		`SELECT i.number, r.supplier_number, s.supplier, s.currency, -s.open, s.invoice_date, coalesce(c.stated, '')
+		FROM invoice_state s CROSS JOIN invoice i ON i.id = s.invoice CROSS JOIN invoice_revision r ON r.id = s.revision
+		LEFT JOIN invoice_credit c ON c.invoice_revision = r.id
+		WHERE s.state IN ('verified', 'in_payment') AND s.open < 0 AND r.kind = 'credit_note' AND NOT ` + netted("s.invoice"),
+	)
+	addNetting = statement(`INSERT INTO netting (run, payment, invoice, credit_note, amount) VALUES (?, nullif(?, 0), ?, ?, ?)`)
+	putNetting = statement(
+		`INSERT INTO netting_state (netting, state) VALUES (?, ?) ON CONFLICT (netting) DO UPDATE SET state = excluded.state`,
+	)
+	nettingsOfRun     = statement(nettingRows + `WHERE n.run = ? ORDER BY n.id`)
+	nettingsOfInvoice = statement(nettingRows + `WHERE n.invoice = ? ORDER BY n.id`)
+	nettingsOfCredit  = statement(nettingRows + `WHERE n.credit_note = ? ORDER BY n.id`)
+	addRun            = statement(
 		`INSERT INTO payment_run (number, due_by, pay_on, iban, bic, made_by, made_at)
 			VALUES (?, ?, ?, ?, ?, nullif(?, 0), ?)`,
 	)
@@ -243,13 +257,13 @@ var (
 		WHERE i.payment = ? ORDER BY i.id`,
 	)
 	settledParts = statement(
-		`SELECT coalesce(sum(i.amount + i.discount), 0) FROM payment_item i
+		`SELECT coalesce((SELECT sum(i.amount + i.discount) FROM payment_item i
 			JOIN payment_state x ON x.payment = i.payment
-			WHERE i.invoice = ? AND x.state IN ('in_transit', 'settled')`,
+			WHERE i.invoice = ?1 AND x.state IN ('in_transit', 'settled')), 0) + ` + nettedIn(`'in_transit', 'settled'`),
 	)
 	inTransit = statement(
-		`SELECT count(*) FROM payment_item i JOIN payment_state x ON x.payment = i.payment
-			WHERE i.invoice = ? AND x.state IN ('approved', 'in_transit')`,
+		`SELECT (SELECT count(*) FROM payment_item i JOIN payment_state x ON x.payment = i.payment
+			WHERE i.invoice = ?1 AND x.state IN ('approved', 'in_transit')) + ` + nettedIn(`'approved', 'in_transit'`),
 	)
 	rejectedTo = statement(
 		`SELECT x.reason FROM payment_state x CROSS JOIN payment p ON p.id = x.payment
@@ -259,8 +273,8 @@ var (
 			AND d.at > (SELECT max(b.at) FROM bank_answer b WHERE b.run = p.run)) ORDER BY x.payment DESC LIMIT 1`,
 	)
 	inProposed = statement(
-		`SELECT count(*) FROM payment_item i JOIN payment_state x ON x.payment = i.payment
-			WHERE i.invoice = ? AND x.state = 'proposed'`,
+		`SELECT (SELECT count(*) FROM payment_item i JOIN payment_state x ON x.payment = i.payment
+			WHERE i.invoice = ?1 AND x.state = 'proposed') + ` + nettedIn(`'proposed'`),
 	)
 	lastRejection = statement(
 		`SELECT x.reason FROM payment_item i JOIN payment_state x ON x.payment = i.payment
@@ -269,6 +283,26 @@ var (
 	addAnswer = statement(`INSERT INTO bank_answer (message, run, paper, at) VALUES (?, ?, ?, ?)`)
 	hasAnswer = statement(`SELECT count(*) FROM bank_answer WHERE message = ?`)
 )
+
+// netted tells whether a run that is not sent yet takes something off a document for credit notes, or of it.
+func netted(document string) string {
+	return `EXISTS (SELECT 1 FROM netting n CROSS JOIN netting_state z ON z.netting = n.id
+		WHERE (n.invoice = ` + document + ` OR n.credit_note = ` + document + `) AND z.state IN ('proposed', 'approved'))`
+}
+
+// nettedIn sums what is netted of a document (?1) in nettings of some states.
+func nettedIn(states string) string {
+	return `coalesce((SELECT sum(n.amount) FROM netting n CROSS JOIN netting_state z ON z.netting = n.id
+		WHERE n.invoice = ?1 AND z.state IN (` + states + `)), 0) + coalesce((SELECT sum(n.amount) FROM netting n
+		CROSS JOIN netting_state z ON z.netting = n.id WHERE n.credit_note = ?1 AND z.state IN (` + states + `)), 0)`
+}
+
+const nettingRows = `SELECT n.id, coalesce(n.payment, 0), n.run, i.number, ri.supplier_number, c.number, rc.supplier_number, n.amount, z.state,
+	sc.invoice_date, si.supplier, p.name, p.code, si.currency
+	FROM netting n CROSS JOIN netting_state z ON z.netting = n.id CROSS JOIN invoice i ON i.id = n.invoice
+	CROSS JOIN invoice_state si ON si.invoice = n.invoice CROSS JOIN invoice_revision ri ON ri.id = si.revision
+	CROSS JOIN invoice c ON c.id = n.credit_note CROSS JOIN invoice_state sc ON sc.invoice = n.credit_note
+	CROSS JOIN invoice_revision rc ON rc.id = sc.revision CROSS JOIN supplier p ON p.id = si.supplier `
 
 const runColumns = `SELECT r.id, r.number, r.due_by, r.pay_on, r.iban, r.bic, coalesce(r.made_by, 0),
 	coalesce(p.name, 'Lagoon'), r.made_at, x.state, x.version,
@@ -424,6 +458,72 @@ type Payment struct {
 	State        string
 	Reason       string
 	Items        []PaymentItem
+	Nettings     []Netting
+}
+
+// Nothing tells whether nothing is paid: credit notes take off all of it.
+func (p Payment) Nothing() bool { return p.ID == 0 }
+
+// Netting takes a part of a credit note off an invoice.
+type Netting struct {
+	ID, Payment, Run int64 // row keys; no payment: nothing is paid beside it
+	Invoice          int64 // number
+	SupplierNumber   string
+	Credit           int64   // number
+	CreditNumber     string  // the supplier's
+	Date             day.Day // of the credit note
+	Amount           money.Amount
+	State            string
+	Supplier         int64  // row key
+	Name, Code       string // the supplier's
+	Currency         money.Currency
+}
+
+func scanNetting(r row) (n Netting, err error) {
+	err = r.Scan(&n.ID, &n.Payment, &n.Run, &n.Invoice, &n.SupplierNumber, &n.Credit, &n.CreditNumber, &n.Amount, &n.State, &n.Date, &n.Supplier, &n.Name, &n.Code, &n.Currency)
+	return
+}
+
+// NettingsOf are those of an invoice or a credit note, in all runs.
+func (t *Tx) NettingsOf(document int64) ([]Netting, error) {
+	of, err1 := list(t, nettingsOfInvoice, scanNetting, document)
+	by, err2 := list(t, nettingsOfCredit, scanNetting, document)
+	return append(of, by...), errors.Join(err1, err2)
+}
+
+// SetNettingState writes where a netting stands.
+func (t *Tx) SetNettingState(netting int64, state string) error {
+	return t.do(putNetting, netting, state)
+}
+
+// AddNetting writes one of a run, by the row keys of its payment (0: nothing is paid), invoice and credit note.
+func (t *Tx) AddNetting(run, payment, invoice, credit int64, amount money.Amount) error {
+	id, err := t.exec(addNetting, run, payment, invoice, credit, amount)
+	if err != nil {
+		return err
+	}
+	return t.SetNettingState(id, PaymentProposed)
+}
+
+// OpenNotes are the verified credit notes of which something is open and that no run holds which is not sent yet.
+func (t *Tx) OpenNotes() ([]pay.Credit, error) {
+	var stated []string
+	notes, err := list(t, openNotes, func(r row) (c pay.Credit, err error) {
+		var named string
+		err = r.Scan(&c.Note, &c.SupplierNumber, &c.Supplier, &c.Currency, &c.Open, &c.Date, &named)
+		stated = append(stated, named)
+		return
+	})
+	for i := range notes {
+		if err != nil || stated[i] == "" {
+			continue
+		}
+		named, no := t.Credited(notes[i].Supplier, stated[i])
+		if notes[i].Names = named.Number; no != nil && !errors.Is(no, ErrNone) {
+			err = no
+		}
+	}
+	return notes, err
 }
 
 // PaymentItem is what a payment takes off one invoice.
@@ -435,18 +535,18 @@ type PaymentItem struct {
 	Currency         money.Currency
 }
 
-// AddPayment writes a payment of a run with its items.
-func (t *Tx) AddPayment(run int64, p Payment) error {
+// AddPayment writes a payment of a run with its items, and gives its row key.
+func (t *Tx) AddPayment(run int64, p Payment) (int64, error) {
 	id, err := t.exec(addPayment, run, p.EndToEnd, p.Supplier, p.Currency, p.Amount, p.Payee, p.IBAN, p.BIC)
 	if err != nil {
-		return err
+		return 0, err
 	}
 	for _, i := range p.Items {
 		if err := t.do(addPaymentItem, id, i.Invoice, i.Amount, i.Discount); err != nil {
-			return err
+			return 0, err
 		}
 	}
-	return t.SetPaymentState(id, PaymentProposed, "")
+	return id, t.SetPaymentState(id, PaymentProposed, "")
 }
 
 // SetPaymentState writes where a payment stands.
@@ -454,7 +554,8 @@ func (t *Tx) SetPaymentState(payment int64, state, reason string) error {
 	return t.do(putPayState, payment, state, reason)
 }
 
-// Payments lists the payments of a run.
+// Payments lists the payments of a run, and last, without a row key, what credit notes take off whole, by supplier and
+// currency.
 func (t *Tx) Payments(run int64) ([]Payment, error) {
 	found, err := list(t, paymentsOf, func(r row) (p Payment, err error) {
 		err = r.Scan(
@@ -481,6 +582,20 @@ func (t *Tx) Payments(run int64) ([]Payment, error) {
 			err = r.Scan(&x.Invoice, &x.Number, &x.SupplierNumber, &x.Amount, &x.Discount, &x.Currency)
 			return
 		}, found[i].ID)
+	}
+	if err != nil {
+		return nil, err
+	}
+	nettings, err := list(t, nettingsOfRun, scanNetting, run)
+	for _, n := range nettings {
+		at := slices.IndexFunc(found, func(p Payment) bool {
+			return p.ID == n.Payment && (p.ID != 0 || (p.Supplier == n.Supplier && p.Currency == n.Currency))
+		})
+		if at < 0 {
+			at = len(found)
+			found = append(found, Payment{Supplier: n.Supplier, SupplierName: n.Name, SupplierCode: n.Code, Currency: n.Currency, State: n.State})
+		}
+		found[at].Nettings = append(found[at].Nettings, n)
 	}
 	return found, err
 }

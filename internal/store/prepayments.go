@@ -99,7 +99,7 @@ var (
 	)
 	paidParts = statement(
 		`SELECT coalesce((SELECT sum(i.amount + i.discount) FROM payment_item i CROSS JOIN payment_state x ON x.payment = i.payment
-		WHERE i.invoice = ?1 AND x.state = 'settled'), 0) + coalesce((SELECT sum(t.amount) FROM settlement t WHERE t.invoice = ?1
+		WHERE i.invoice = ?1 AND x.state = 'settled'), 0) + ` + nettedIn(`'settled'`) + ` + coalesce((SELECT sum(t.amount) FROM settlement t WHERE t.invoice = ?1
 		AND NOT EXISTS (SELECT 1 FROM settlement_end e WHERE e.settlement = t.id)), 0)`,
 	)
 )

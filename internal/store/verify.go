@@ -142,6 +142,7 @@ var (
 		UNION ALL SELECT 'hold ' || number, 0 FROM hold WHERE id NOT IN (SELECT hold FROM hold_state)
 		UNION ALL SELECT 'run ' || number, 0 FROM payment_run WHERE id NOT IN (SELECT run FROM run_state)
 		UNION ALL SELECT 'payment ' || end_to_end, 0 FROM payment WHERE id NOT IN (SELECT payment FROM payment_state)
+		UNION ALL SELECT 'netting ' || id, 0 FROM netting WHERE id NOT IN (SELECT netting FROM netting_state)
 		UNION ALL SELECT 'notice ' || number, 0 FROM notice WHERE id NOT IN (SELECT notice FROM notice_state)
 		UNION ALL SELECT 'arrival ' || number, 0 FROM arrival WHERE id NOT IN (SELECT arrival FROM arrival_state)
 		UNION ALL SELECT 'letter ' || id, 0 FROM invoice_letter WHERE id NOT IN (SELECT letter FROM letter_state)
@@ -171,6 +172,8 @@ var (
 	paymentStates = proof(
 		`SELECT x.state, i.amount + i.discount FROM payment_item i
 			JOIN payment_state x ON x.payment = i.payment WHERE i.invoice = ?1
+		UNION ALL SELECT z.state, CASE n.invoice WHEN ?1 THEN n.amount ELSE -n.amount END FROM netting n
+		JOIN netting_state z ON z.netting = n.id WHERE n.invoice = ?1 OR n.credit_note = ?1
 		UNION ALL SELECT 'settled', CASE r.kind WHEN 'credit_note' THEN -t.amount ELSE t.amount END FROM settlement t
 		JOIN invoice_state s ON s.invoice = t.invoice JOIN invoice_revision r ON r.id = s.revision
 		WHERE t.invoice = ?1 AND NOT EXISTS (SELECT 1 FROM settlement_end e WHERE e.settlement = t.id)`,

@@ -221,6 +221,12 @@ func (s *InvoiceSheet) ahead(r act.Reading) (err error) {
 	if s.Settlements, err = r.SettlementsOf(s.Invoice.ID); err != nil {
 		return err
 	}
+	if s.Nettings, err = r.NettingsOf(s.Invoice.ID); err != nil {
+		return err
+	}
+	s.Nettings = slices.DeleteFunc(s.Nettings, func(n store.Netting) bool {
+		return n.State == store.PaymentDiscarded || n.State == store.PaymentRejected
+	})
 	if s.Invoice.Prepays() {
 		for _, order := range s.Orders {
 			of, err := aheadOfOrder(r, order)

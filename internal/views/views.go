@@ -172,6 +172,7 @@ type InvoiceSheet struct {
 	Asks        *MoneyAhead
 	Users       []AheadUser
 	Settlements []store.Settlement // outside runs
+	Nettings    []store.Netting    // that stand, or are proposed
 	Coded       *Coded             // of an invoice without an order
 	Deferred    []DeferredMonth
 	Refusal     *act.Letter    // what its supplier is told where it is refused; nil where it cannot be

@@ -134,4 +134,6 @@ func aheadOnSheet(sheet *contract.InvoiceSheet, s views.InvoiceSheet) {
 		return contract.Settlement{Number: x.Number, Way: say.Settled(x.Way), Amount: x.Amount.Text(c), Day: string(x.Day), Reference: x.Reference, By: x.ByName}
 	})
 	sheet.Settled = &settled
+	netted := each(s.Nettings, nettingOf)
+	sheet.Netted = &netted
 }

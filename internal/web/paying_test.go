@@ -127,9 +127,9 @@ func TestAnInvoiceIsPaidOverTheWire(t *testing.T) {
 	require.Equal(t, http.StatusConflict, status, "what is approved stays")
 	require.Equal(
 		t,
-		[]string{"384.00", "376.32", "7.68"},
+		[]string{"384.00", "138.25", "2.82"},
 		[]string{entry.StatedTotal, sheet.Payments[0].Amount, sheet.Payments[0].Items[0].Discount},
-		"2 % for paying early",
+		"2 % for paying early, of what two credit notes leave",
 	)
 	require.True(t, sheet.File)
 	status, _ = uploaded[[]contract.BankAnswer](t, treasurer, server.URL+"/api/bank/answers", "answer.xml", "<Document/>")

@@ -71,7 +71,7 @@ func (h *handlers) GetProposedRun(
 	case err2 != nil:
 		return nil, fault.New(fault.Invalid, "payOn", "Enter the day of payment.")
 	}
-	proposal, err := payments.Propose(ctx, h.app, dueBy, payOn)
+	proposal, err := payments.Propose(ctx, h.app, dueBy, payOn, value(r.Params.Without)...)
 	if err != nil {
 		return nil, err
 	}
@@ -89,6 +89,12 @@ func (h *handlers) GetProposedRun(
 			Iban:     accountFor(ctx, p.Supplier.IBAN),
 			Currency: string(p.Currency),
 			Total:    p.Total().Text(p.Currency),
+			Nettings: each(p.Nettings, func(n pay.Netting) contract.Netting {
+				return contract.Netting{
+					Credit: n.Note, CreditNumber: n.SupplierNumber, Invoice: n.Invoice, SupplierNumber: numberIn(p, n.Invoice),
+					Amount: n.Amount.Text(p.Currency), Date: string(n.Date),
+				}
+			}),
 			Items: each(p.Items, func(i pay.Item) contract.ProposedItem {
 				return contract.ProposedItem{
 					Invoice:        i.Invoice,
@@ -98,6 +104,7 @@ func (h *handlers) GetProposedRun(
 					Amount:         i.Amount.Text(i.Currency),
 					Discount:       i.Discount.Text(i.Currency),
 					DiscountUntil:  string(i.DiscountUntil),
+					Netted:         i.Netted.Text(i.Currency),
 				}
 			}),
 		}
@@ -119,6 +126,24 @@ func (h *handlers) GetProposedRun(
 		}
 	})
 	return contract.GetProposedRun200JSONResponse(answer), nil
+}
+
+// numberIn is the supplier's number of an invoice of a payment.
+func numberIn(p pay.Payment, invoice int64) string {
+	for _, i := range p.Items {
+		if i.Invoice == invoice {
+			return i.SupplierNumber
+		}
+	}
+	return ""
+}
+
+// nettingOf is a netting of a run.
+func nettingOf(n store.Netting) contract.Netting {
+	return contract.Netting{
+		Credit: n.Credit, CreditNumber: n.CreditNumber, Invoice: n.Invoice, SupplierNumber: n.SupplierNumber, Amount: n.Amount.Text(n.Currency),
+		Date: string(n.Date),
+	}
 }
 
 // TakeBackRelease makes a released invoice a verified one again.

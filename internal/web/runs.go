@@ -40,7 +40,7 @@ func (h *handlers) MakeRun(
 	r contract.MakeRunRequestObject,
 ) (contract.MakeRunResponseObject, error) {
 	var n numbers
-	entry := payments.RunEntry{DueBy: day.Day(r.Body.DueBy), PayOn: day.Day(r.Body.PayOn)}
+	entry := payments.RunEntry{DueBy: day.Day(r.Body.DueBy), PayOn: day.Day(r.Body.PayOn), Without: value(r.Body.Without)}
 	for i, item := range r.Body.Items {
 		chosen := payments.RunItem{Invoice: item.Invoice}
 		if value(item.Amount) != "" { // how many places its currency has, the job knows
@@ -92,6 +92,7 @@ func (h *handlers) GetRun(ctx context.Context, r contract.GetRunRequestObject) (
 				Amount:   p.Amount.Text(p.Currency),
 				State:    p.State,
 				Reason:   p.Reason,
+				Nettings: each(p.Nettings, nettingOf),
 				Items: each(p.Items, func(i store.PaymentItem) contract.RunPaymentItem {
 					return contract.RunPaymentItem{
 						Invoice:        i.Number,

@@ -20,7 +20,7 @@ const focusScript = `(e => {
 	const r = e.getBoundingClientRect(), s = getComputedStyle(e)
 	let scrolled = scrollY
 	for (let p = e.parentElement; p && p !== document.documentElement; p = p.parentElement) scrolled += p.scrollTop
-	const part = e.closest('header.course, .pile, .sheet, .side, .keys, [role=dialog]')
+	const part = e.closest('header.course, .pile, .bar, .sheet, .side, .keys, [role=dialog]')
 	return {what: e.tagName + '#' + e.id + ' ' + (e.innerText ?? '').slice(0, 40), region: part?.className ?? '', top: r.top + scrolled, left: r.left, width: r.width,
 		shows: (s.outlineStyle !== 'none' && parseFloat(s.outlineWidth) > 0) || s.boxShadow !== 'none'}
 })(document.activeElement)`

@@ -178,7 +178,7 @@ func TestStory(t *testing.T) {
 	clerk.open("/payments")
 	clerk.see("BF-20440")
 	clerk.letter("a")
-	clerk.seeIn(".bar", "Release 9") // two of them she keyed herself
+	clerk.seeIn(".bar", "Release 12") // two of them she keyed herself
 	clerk.main()
 	clerk.seeIn(".notice", "7 released for payment")
 

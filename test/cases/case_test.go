@@ -185,6 +185,7 @@ type paymentWords struct {
 	Supplier, Amount, Discount string
 
 	Invoices map[string]string
+	Credits  map[string]string
 	More     unknown `yaml:",inline"`
 }
 

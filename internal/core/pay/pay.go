@@ -43,18 +43,39 @@ const (
 	NothingDue Reason = "nothing_due"
 )
 
-// Item is one invoice of a proposal: Amount is to be paid, Discount kept.
+// Item is one invoice of a proposal: Amount is to be paid, Discount kept, and Netted is taken off for credit notes.
 type Item struct {
 	Payable
 	Amount   money.Amount
 	Discount money.Amount
+	Netted   money.Amount
+	Part     bool // its amount was typed: no discount, and nothing is netted
 }
 
-// Payment is one payment to one supplier in one currency.
+// Credit is a verified credit note with what is still open of it, above zero.
+type Credit struct {
+	Note           int64 // number
+	SupplierNumber string
+	Supplier       int64 // row key
+	Currency       money.Currency
+	Open           money.Amount
+	Date           day.Day
+	Names          int64 // number of the invoice that it names; 0: none that is here
+}
+
+// Netting takes a part of a credit note off an invoice.
+type Netting struct {
+	Credit
+	Invoice int64 // number
+	Amount  money.Amount
+}
+
+// Payment is one payment to one supplier in one currency; where credit notes take off all of it, nothing is paid.
 type Payment struct {
 	Supplier *trade.Supplier
 	Currency money.Currency
 	Items    []Item
+	Nettings []Netting
 }
 
 // Total is the sum to pay, above zero.
@@ -79,8 +100,8 @@ type Proposal struct {
 }
 
 // Propose takes the invoices that are due by a day, or whose discount would be lost
-// if they were not paid on payOn, one payment per supplier and currency.
-func Propose(payables []Payable, dueBy, payOn day.Day) Proposal {
+// if they were not paid on payOn, one payment per supplier and currency, less the credit notes of each.
+func Propose(payables []Payable, credits []Credit, dueBy, payOn day.Day) (Proposal, error) {
 	var proposal Proposal
 	for _, p := range payables {
 		item := Item{Payable: p, Amount: p.Open}
@@ -101,16 +122,79 @@ func Propose(payables []Payable, dueBy, payOn day.Day) Proposal {
 		proposal.Payments,
 		func(a, b Payment) int { return cmp.Compare(a.Supplier.Name, b.Supplier.Name) },
 	)
-	return proposal
+	return proposal, proposal.net(credits)
 }
 
 // Select makes the payments of chosen items, in the same way.
-func Select(items []Item) []Payment {
+func Select(items []Item, credits []Credit) ([]Payment, error) {
 	var proposal Proposal
 	for _, item := range items {
 		proposal.add(item)
 	}
-	return proposal.Payments
+	return proposal.Payments, proposal.net(credits)
+}
+
+// net takes credit notes off the payments of their suppliers: each first off the invoice that it names, then off the
+// oldest due; of several the oldest first. What is left of a credit note stays open. There is no discount on what is netted
+// (rules §10).
+func (p *Proposal) net(credits []Credit) error {
+	credits = slices.Clone(credits)
+	slices.SortStableFunc(credits, func(a, b Credit) int { return cmp.Or(cmp.Compare(a.Date, b.Date), cmp.Compare(a.Note, b.Note)) })
+	for i := range p.Payments {
+		pay := &p.Payments[i]
+		for _, c := range credits {
+			if c.Supplier == pay.Supplier.ID && c.Currency == pay.Currency {
+				pay.take(c)
+			}
+		}
+		for j := range pay.Items {
+			if err := pay.Items[j].less(); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// take sets a credit note against the items of a payment.
+func (p *Payment) take(c Credit) {
+	order := make([]*Item, len(p.Items))
+	for i := range p.Items {
+		order[i] = &p.Items[i]
+	}
+	slices.SortStableFunc(order, func(a, b *Item) int {
+		named := func(i *Item) int {
+			if i.Invoice == c.Names {
+				return 0
+			}
+			return 1
+		}
+		return cmp.Or(cmp.Compare(named(a), named(b)), cmp.Compare(a.Due, b.Due), cmp.Compare(a.Invoice, b.Invoice))
+	})
+	left := c.Open
+	for _, item := range order {
+		if amount := min(left, item.Open-item.Netted); amount > 0 && !item.Part {
+			item.Netted += amount
+			left -= amount
+			p.Nettings = append(p.Nettings, Netting{c, item.Invoice, amount})
+		}
+	}
+}
+
+// less takes what is netted off what is paid of an item, and off what its discount is of.
+func (i *Item) less() error {
+	if i.Netted == 0 {
+		return nil
+	}
+	if i.Discount > 0 {
+		discount, err := Discount(i.Open-i.Netted, i.Supplier.Terms)
+		if err != nil {
+			return err
+		}
+		i.Discount = min(i.Discount, discount)
+	}
+	i.Amount = i.Open - i.Netted - i.Discount
+	return nil
 }
 
 func refusal(p Payable) Reason {
@@ -137,5 +221,5 @@ func (p *Proposal) add(item Item) {
 			return
 		}
 	}
-	p.Payments = append(p.Payments, Payment{item.Supplier, item.Currency, []Item{item}})
+	p.Payments = append(p.Payments, Payment{Supplier: item.Supplier, Currency: item.Currency, Items: []Item{item}})
 }

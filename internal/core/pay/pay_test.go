@@ -14,7 +14,7 @@ func TestPropose(t *testing.T) {
 	good := &trade.Supplier{ID: 1, Name: "Brackwater", IBAN: "GB82WEST12345698765432"}
 	blocked := &trade.Supplier{ID: 2, Name: "Ostrea", Holds: trade.Holds{trade.PaymentHeld}, IBAN: good.IBAN}
 	nameless := &trade.Supplier{ID: 3, Name: "Corran"}
-	p := Propose([]Payable{
+	p, err := Propose([]Payable{
 		{Invoice: 1, Supplier: good, Currency: "EUR", Open: 1_000, Total: 1_000, Due: "2026-11-25"},
 		{Invoice: 2, Supplier: good, Currency: "EUR", Open: 5_000, Total: 5_000, Due: "2026-12-20", DiscountUntil: "2026-11-26", Discount: 100},
 		{Invoice: 3, Supplier: good, Currency: "USD", Open: 700, Total: 700, Due: "2026-11-20"},
@@ -24,7 +24,8 @@ func TestPropose(t *testing.T) {
 		{Invoice: 7, Supplier: good, Currency: "EUR", Open: 1, Total: 1, Due: "2026-11-01", Held: "goods"},
 		{Invoice: 8, Supplier: good, Currency: "EUR", Open: 4_000, Total: 5_000, Due: "2026-11-01", DiscountUntil: "2026-12-10", Discount: 100},
 		{Invoice: 9, Supplier: good, Currency: "EUR", Open: 100, Total: 100, Due: "2026-11-29", DiscountUntil: "2026-11-20", Discount: 2},
-	}, "2026-11-30", "2026-11-23")
+	}, nil, "2026-11-30", "2026-11-23")
+	require.NoError(t, err)
 	require.Len(t, p.Payments, 2, "one payment per supplier and currency")
 	euros := p.Payments[0]
 	require.Equal(t, money.Amount(1_000+4_900+4_000+100), euros.Total(), "a part-paid invoice and a lapsed day keep no discount")
@@ -41,13 +42,15 @@ func TestPropose(t *testing.T) {
 func TestADiscountOnItsLastDay(t *testing.T) {
 	supplier := &trade.Supplier{ID: 1, Name: "Brackwater", IBAN: "GB82WEST12345698765432"}
 	for payOn, want := range map[day.Day]money.Amount{"2026-11-26": 100, "2026-11-27": 0} {
-		p := Propose(
+		p, err := Propose(
 			[]Payable{
 				{Invoice: 1, Supplier: supplier, Currency: "EUR", Open: 5_000, Total: 5_000, Due: "2026-11-28", DiscountUntil: "2026-11-26", Discount: 100},
 			},
+			nil,
 			"2026-11-30",
 			payOn,
 		)
+		require.NoError(t, err)
 		require.Equal(t, want, p.Payments[0].Items[0].Discount, payOn)
 	}
 }
@@ -74,7 +77,8 @@ func TestWhyAnInvoiceIsLeftOut(t *testing.T) {
 		NothingDue: {Supplier: supplier(func(*trade.Supplier) {})},
 	} {
 		p.Currency, p.Due = "EUR", "2026-11-01"
-		proposal := Propose([]Payable{p}, "2026-11-30", "2026-11-23")
+		proposal, err := Propose([]Payable{p}, nil, "2026-11-30", "2026-11-23")
+		require.NoError(t, err)
 		if want == "" {
 			require.Len(t, proposal.Payments, 1)
 			require.Empty(t, proposal.LeftOut)
@@ -83,4 +87,47 @@ func TestWhyAnInvoiceIsLeftOut(t *testing.T) {
 		require.Empty(t, proposal.Payments, want)
 		require.Equal(t, want, proposal.LeftOut[0].Reason)
 	}
+}
+
+// A credit note first reduces the invoice that it names, then the oldest due; of several the oldest first; what is left of one
+// stays open; there is no discount on what is netted, and a typed part is paid as it is typed (rules §10).
+func TestNetting(t *testing.T) {
+	two := trade.Terms{DiscountPercent: money.Int(2)}
+	supplier := &trade.Supplier{ID: 1, Name: "Brinecote", IBAN: "GB82WEST12345698765432", Terms: two}
+	items := func() []Item {
+		var all []Item
+		for i, open := range []money.Amount{100_000, 25_000} {
+			all = append(all, Item{
+				Payable: Payable{Invoice: int64(i + 1), Supplier: supplier, Currency: "EUR", Open: open, Total: open, Due: day.Day("2026-04-01").Add(i)},
+				Amount:  open - open/50, Discount: open / 50,
+			})
+		}
+		return all
+	}
+	credit := func(note int64, open money.Amount, on day.Day, names int64) Credit {
+		return Credit{Note: note, Supplier: 1, Currency: "EUR", Open: open, Date: on, Names: names}
+	}
+	netted := func(p Payment) (all [][3]int64) {
+		for _, n := range p.Nettings {
+			all = append(all, [3]int64{n.Note, n.Invoice, int64(n.Amount)})
+		}
+		return all
+	}
+
+	paid, err := Select(items(), []Credit{credit(9, 20_000, "2026-03-20", 2), credit(8, 15_000, "2026-03-04", 0), credit(7, 10_000, "2026-03-24", 2)})
+	require.NoError(t, err)
+	require.Equal(t, [][3]int64{{8, 1, 15_000}, {9, 2, 20_000}, {7, 2, 5_000}, {7, 1, 5_000}}, netted(paid[0]))
+	require.Equal(t, money.Amount(80_000-1_600), paid[0].Total(), "2 % of 800.00, and nothing of the other")
+	require.Equal(t, money.Amount(0), paid[0].Items[1].Amount)
+
+	typed := items()
+	typed[0].Amount, typed[0].Discount, typed[0].Part = 40_000, 0, true
+	paid, err = Select(typed, []Credit{credit(8, 30_000, "2026-03-04", 1)})
+	require.NoError(t, err)
+	require.Equal(t, [][3]int64{{8, 2, 25_000}}, netted(paid[0]), "the rest of it stays open")
+	require.Equal(t, money.Amount(40_000), paid[0].Total())
+
+	paid, err = Select(items(), []Credit{{Note: 8, Supplier: 1, Currency: "USD", Open: 1}, {Note: 9, Supplier: 2, Currency: "EUR", Open: 1}})
+	require.NoError(t, err)
+	require.Empty(t, paid[0].Nettings, "of another currency, or another supplier")
 }

@@ -362,16 +362,17 @@ func Void(booked []ledger.Line, currency money.Currency) ledger.Entry {
 }
 
 // PaidPart is what one payment takes off one invoice: Amount is paid, Discount is
-// kept; Base is the part of the invoice's payables, in the company's currency, that
-// the two together settle.
+// kept, Netted is taken off for credit notes; Base is the part of the invoice's payables, in the company's currency, that
+// these together settle. Of a credit note Netted is below zero, with its part of the payables that it had taken back.
 type PaidPart struct {
 	Amount   money.Amount
 	Discount money.Amount
+	Netted   money.Amount
 	Base     money.Amount
 }
 
 // PaymentSent: debit trade payables; credit payments in transit with what is paid,
-// at the payment's rate, and discount received; the rest is exchange difference.
+// at the payment's rate, and discount received; what is netted meets in trade payables; the rest is exchange difference.
 func PaymentSent(
 	supplier, account string,
 	parts []PaidPart,
@@ -381,7 +382,7 @@ func PaymentSent(
 ) (ledger.Entry, error) {
 	b := builder{entry: ledger.Entry{Currency: currency}, rate: rate, company: company}
 	for _, p := range parts {
-		b.entry.Debit(ledger.Payables, supplier, p.Amount+p.Discount, p.Base)
+		b.entry.Debit(ledger.Payables, supplier, p.Amount+p.Discount+p.Netted, p.Base)
 		b.debit(ledger.InTransit, account, -p.Amount)
 		b.debit(ledger.DiscountReceived, "", -p.Discount)
 	}

@@ -40,15 +40,22 @@ func changedSince(w *act.Work, run store.Run, payments []store.Payment) ([]strin
 			return nil, err
 		}
 		switch {
+		case payment.Nothing():
 		case supplier.AccountBy != 0:
 			note("Who is paid for %s, or where, was changed and nobody else has confirmed it.", supplier.Name)
 		case supplier.IBAN != payment.IBAN || supplier.BIC != payment.BIC || supplier.PaidName() != payment.Payee:
 			note("%s is paid to another account now.", supplier.Name)
 		}
-		for _, item := range payment.Items {
-			inv, s, err := w.InvoiceNumbered(item.Number)
+		for _, x := range partsOf(payment) {
+			inv, s, err := w.InvoiceNumbered(x.number)
 			if err != nil {
 				return nil, err
+			}
+			if inv.Kind == trade.CreditNote {
+				if !s.State.Booked() || -s.Open < -x.netted {
+					note("Credit note %d is %s now, with %s open.", x.number, say.State(string(s.State)), p.Money(-s.Open, s.Currency))
+				}
+				continue
 			}
 			why, err := standsAgainst(w.Reading, inv, s, trade.BlocksPaying)
 			if err != nil {
@@ -57,18 +64,18 @@ func changedSince(w *act.Work, run store.Run, payments []store.Payment) ([]strin
 			switch {
 			case why != "":
 				note("%s", why)
-			case (s.State != trade.Released && s.State != trade.InPayment) || s.Open < item.Amount+item.Discount:
+			case (s.State != trade.Released && s.State != trade.InPayment) || s.Open < x.taken():
 				note(
 					"Invoice %d is %s now, with %s open.",
-					item.Number,
+					x.number,
 					say.State(string(s.State)),
 					p.Money(s.Open, s.Currency),
 				)
-			case item.Discount > 0 && s.DiscountUntil < payOn:
+			case x.discount > 0 && s.DiscountUntil < payOn:
 				note(
 					"The discount of invoice %s, %s, ran out on %s.",
 					inv.SupplierNumber,
-					p.Money(item.Discount, item.Currency),
+					p.Money(x.discount, s.Currency),
 					p.Day(s.DiscountUntil),
 				)
 			}
@@ -86,7 +93,7 @@ func proposeAgain(w *act.Work, run store.Run, payments []store.Payment, changes 
 	entry := RunEntry{DueBy: run.DueBy, PayOn: payDay(w.Reading, run.PayOn)}
 	run.State = store.RunDiscarded
 	for _, p := range payments {
-		if err := w.SetPaymentState(p.ID, store.PaymentDiscarded, ""); err != nil {
+		if err := setState(w, p, store.PaymentDiscarded, ""); err != nil {
 			return RunMade{}, err
 		}
 	}
@@ -100,14 +107,17 @@ func proposeAgain(w *act.Work, run store.Run, payments []store.Payment, changes 
 	if err != nil {
 		return RunMade{}, err
 	}
-	all := pay.Propose(payables, "9999-12-31", entry.PayOn)
+	all, err := pay.Propose(payables, nil, "9999-12-31", entry.PayOn)
+	if err != nil {
+		return RunMade{}, err
+	}
 	for _, p := range payments {
-		for _, item := range p.Items {
-			now, can := findItem(all, item.Number)
+		for _, x := range partsOf(p) {
+			now, can := findItem(all, x.number) // no credit note is
 			if !can {
 				continue
 			}
-			inv, s, err := w.InvoiceNumbered(item.Number)
+			inv, s, err := w.InvoiceNumbered(x.number)
 			if err != nil {
 				return RunMade{}, err
 			}
@@ -116,9 +126,9 @@ func proposeAgain(w *act.Work, run store.Run, payments []store.Payment, changes 
 			} else if why != "" {
 				continue
 			}
-			again := RunItem{Invoice: item.Number}
-			if item.Amount+item.Discount != now.Open { // a typed part
-				part, err := money.ParseDecimal(min(item.Amount, now.Open).Text(item.Currency))
+			again := RunItem{Invoice: x.number}
+			if x.taken() != now.Open { // a typed part
+				part, err := money.ParseDecimal(min(x.amount, now.Open).Text(s.Currency))
 				if err != nil {
 					return RunMade{}, err
 				}

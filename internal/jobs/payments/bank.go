@@ -11,7 +11,6 @@ import (
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/ledger"
 	"lagoon/internal/core/posting"
-	"lagoon/internal/core/trade"
 	"lagoon/internal/format/iso20022"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
@@ -49,7 +48,7 @@ func SendRun(ctx context.Context, a *act.App, c act.Command, number, version int
 		return RunMade{
 				Number:   number,
 				State:    run.State,
-				Payments: len(payments),
+				Payments: paying(payments),
 			}, errors.Join(
 				w.SaveRun(run),
 				w.Record("run", number, nil, struct{ State string }{run.State}),
@@ -166,6 +165,9 @@ func takeAnswer(w *act.Work, run store.Run, payments []store.Payment, answer iso
 		}
 	}
 	for _, p := range payments {
+		if p.Nothing() { // the bank knows nothing of it
+			continue
+		}
 		status, reason := answer.Of(p.EndToEnd)
 		if !status.Known() {
 			taken.Reasons = append(
@@ -230,25 +232,8 @@ func settle(w *act.Work, run store.Run, p store.Payment) error {
 	if err != nil {
 		return err
 	}
-	if err := w.SetPaymentState(p.ID, store.PaymentSettled, ""); err != nil {
+	if err := errors.Join(setState(w, p, store.PaymentSettled, ""), rest(w, p)); err != nil {
 		return err
-	}
-	for _, item := range p.Items {
-		inv, s, err := w.InvoiceNumbered(item.Number)
-		if err != nil {
-			return err
-		}
-		state := trade.InvoiceState(trade.Paid)
-		if under, err := w.InTransit(inv.ID); err != nil {
-			return err
-		} else if under > 0 {
-			continue
-		} else if s.Open != 0 {
-			state = trade.Released
-		}
-		if err := errors.Join(moveInvoice(w, inv, s, state), wakeAhead(w, inv, "money ahead paid")); err != nil {
-			return err
-		}
 	}
 	_, err = w.BookCounter(
 		posting.PaymentConfirmed(sent, p.EndToEnd),
@@ -290,25 +275,23 @@ func undoPayment(
 			return err
 		}
 	}
-	if err := w.SetPaymentState(p.ID, state, reason); err != nil {
+	if err := setState(w, p, state, reason); err != nil {
 		return err
 	}
-	for _, item := range p.Items {
-		inv, s, err := w.InvoiceNumbered(item.Number)
+	for _, x := range partsOf(p) {
+		inv, s, err := w.InvoiceNumbered(x.number)
 		if err != nil {
 			return err
 		}
 		if booked {
-			s.Open += item.Amount + item.Discount
+			s.Open += x.taken()
 		}
 		if state == store.PaymentRejected {
 			s.Summary = "payment rejected"
 		}
-		into := trade.Released
-		if under, err := w.InTransit(inv.ID); err != nil {
+		into, err := resting(w, inv, s)
+		if err != nil {
 			return err
-		} else if under > 0 {
-			into = trade.InPayment // another part of it is on its way
 		}
 		if err := errors.Join(moveInvoice(w, inv, s, into), wakeAhead(w, inv, "money ahead came back")); err != nil {
 			return err
@@ -375,6 +358,9 @@ func undoRun(w *act.Work, entry RunEnding, from, into, what string) (RunMade, er
 			run.Number,
 		)
 	}
+	if from == store.RunSent { // what netted to nothing has nothing to do with the file
+		payments = slices.DeleteFunc(payments, store.Payment.Nothing)
+	}
 	for _, p := range payments {
 		if p.State != store.PaymentInTransit && p.State != store.PaymentApproved {
 			return RunMade{}, fault.New(
@@ -391,6 +377,6 @@ func undoRun(w *act.Work, entry RunEnding, from, into, what string) (RunMade, er
 		}
 	}
 	run.State = into
-	return RunMade{Number: run.Number, State: run.State, Payments: len(payments)}, errors.Join(w.SaveRun(run),
+	return RunMade{Number: run.Number, State: run.State, Payments: paying(payments)}, errors.Join(w.SaveRun(run),
 		w.Record("run", run.Number, nil, struct{ State, Reason string }{into, strings.TrimSpace(entry.Reason)}))
 }

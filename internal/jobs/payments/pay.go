@@ -231,11 +231,17 @@ func TakeBackRelease(ctx context.Context, a *act.App, c act.Command, entry act.E
 	})
 }
 
-// Propose tells what a run would pay: what is due by a day or loses its discount.
-func Propose(ctx context.Context, a *act.App, dueBy, payOn day.Day) (pay.Proposal, error) {
+// Propose tells what a run would pay: what is due by a day or loses its discount, less the credit notes of each supplier but
+// those that are to be left.
+func Propose(ctx context.Context, a *act.App, dueBy, payOn day.Day, without ...int64) (pay.Proposal, error) {
 	return act.Read(ctx, a, func(r act.Reading) (pay.Proposal, error) {
-		payables, err := payables(r)
-		return pay.Propose(payables, dueBy, payOn), err
+		payables, err1 := payables(r)
+		credits, err2 := r.OpenNotes()
+		if err := errors.Join(err1, err2); err != nil {
+			return pay.Proposal{}, err
+		}
+		credits = slices.DeleteFunc(credits, func(c pay.Credit) bool { return slices.Contains(without, c.Note) })
+		return pay.Propose(payables, credits, dueBy, payOn)
 	})
 }
 
@@ -243,6 +249,7 @@ func Propose(ctx context.Context, a *act.App, dueBy, payOn day.Day) (pay.Proposa
 type RunEntry struct {
 	DueBy, PayOn day.Day
 	Items        []RunItem
+	Without      []int64 // credit notes that nothing is taken off for, by number
 }
 
 // RunItem chooses an invoice. Where an amount is set, above zero and in the invoice's
@@ -314,14 +321,26 @@ func makeRun(w *act.Work, entry RunEntry, chosen []pay.Item, by int64) (RunMade,
 	if run.ID, err = w.AddRun(run); err != nil {
 		return RunMade{}, err
 	}
-	payments := pay.Select(chosen)
+	credits, err := w.OpenNotes()
+	if err != nil {
+		return RunMade{}, err
+	}
+	credits = slices.DeleteFunc(credits, func(c pay.Credit) bool { return slices.Contains(entry.Without, c.Note) })
+	payments, err := pay.Select(chosen, credits)
+	if err != nil {
+		return RunMade{}, err
+	}
+	paid := 0
 	for _, p := range payments {
 		if err := addPayment(w, run, p); err != nil {
 			return RunMade{}, err
 		}
+		if p.Total() > 0 {
+			paid++
+		}
 	}
-	label := fmt.Sprintf("Payment run of %s, %d payments", w.Actor.Printer.Day(w.Today()), len(payments))
-	return RunMade{Number: run.Number, State: store.RunProposed, Payments: len(payments)}, errors.Join(
+	label := fmt.Sprintf("Payment run of %s, %d payments", w.Actor.Printer.Day(w.Today()), paid)
+	return RunMade{Number: run.Number, State: store.RunProposed, Payments: paid}, errors.Join(
 		w.MakeFindable(
 			fmt.Sprintf("%d run", run.Number),
 			store.Found{Kind: "run", Number: fmt.Sprint(run.Number), Label: label},
@@ -335,7 +354,10 @@ func choose(payables []pay.Payable, entry RunEntry) ([]pay.Item, error) {
 	if len(entry.Items) == 0 {
 		return nil, fault.New(fault.Invalid, "items", "Choose the invoices to pay.")
 	}
-	all := pay.Propose(payables, "9999-12-31", entry.PayOn)
+	all, err := pay.Propose(payables, nil, "9999-12-31", entry.PayOn) // what is netted is worked out of what is chosen
+	if err != nil {
+		return nil, err
+	}
 	var chosen []pay.Item
 	for i, want := range entry.Items {
 		field := fmt.Sprintf("items[%d].amount", i)
@@ -370,7 +392,7 @@ func choose(payables []pay.Payable, entry RunEntry) ([]pay.Item, error) {
 					money.Money{Amount: item.Open, Currency: item.Currency},
 				)
 			case part != item.Amount:
-				item.Amount, item.Discount = part, 0
+				item.Amount, item.Discount, item.Part = part, 0, true
 			}
 		}
 		chosen = append(chosen, item)
@@ -389,10 +411,32 @@ func findItem(p pay.Proposal, invoice int64) (pay.Item, bool) {
 	return pay.Item{}, false
 }
 
+// addPayment writes a payment of a run, and what credit notes take off beside it; nothing is paid where they take all.
 func addPayment(w *act.Work, run store.Run, p pay.Payment) error {
+	id := int64(0)
+	if p.Total() > 0 {
+		var err error
+		if id, err = addPaid(w, run, p); err != nil {
+			return err
+		}
+	}
+	for _, n := range p.Nettings {
+		invoice, err1 := w.InvoiceID(n.Invoice)
+		note, err2 := w.InvoiceID(n.Note)
+		if err := errors.Join(err1, err2); err != nil {
+			return err
+		}
+		if err := w.AddNetting(run.ID, id, invoice, note, n.Amount); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func addPaid(w *act.Work, run store.Run, p pay.Payment) (int64, error) {
 	number, err := w.NextNumber(store.PaymentSeries)
 	if err != nil {
-		return err
+		return 0, err
 	}
 	payment := store.Payment{
 		EndToEnd: fmt.Sprintf("LGN-%d-%d", run.Number, number),
@@ -404,9 +448,12 @@ func addPayment(w *act.Work, run store.Run, p pay.Payment) error {
 		BIC:      p.Supplier.BIC,
 	}
 	for _, i := range p.Items {
+		if i.Amount == 0 { // credit notes take off all of it
+			continue
+		}
 		id, err := w.InvoiceID(i.Invoice)
 		if err != nil {
-			return err
+			return 0, err
 		}
 		payment.Items = append(payment.Items, store.PaymentItem{Invoice: id, Amount: i.Amount, Discount: i.Discount})
 	}
@@ -471,6 +518,11 @@ func ApproveRun(ctx context.Context, a *act.App, c act.Command, number, version 
 			}
 		}
 		run.State, run.ApprovedBy, run.ApprovedAt = store.RunApproved, w.Actor.ID, w.Instant()
+		if !slices.ContainsFunc(payments, func(p store.Payment) bool { return !p.Nothing() }) { // it pays nobody
+			run.State = store.RunAnswered
+			return RunMade{Number: number, State: run.State}, errors.Join(goOut(w, run, payments), w.SaveRun(run),
+				w.Record("run", number, nil, struct{ State string }{run.State}))
+		}
 		run.Message = fmt.Sprintf("LAGOON-%d-%s", run.Number, w.At.UTC().Format("20060102150405"))
 		file, err := paymentFile(w, run, payments)
 		if err != nil {
@@ -482,7 +534,7 @@ func ApproveRun(ctx context.Context, a *act.App, c act.Command, number, version 
 		return RunMade{
 				Number:   number,
 				State:    run.State,
-				Payments: len(payments),
+				Payments: paying(payments),
 			}, errors.Join(
 				w.SaveRun(run),
 				w.Record("run", number, nil, struct{ State string }{run.State}),
@@ -490,10 +542,23 @@ func ApproveRun(ctx context.Context, a *act.App, c act.Command, number, version 
 	})
 }
 
+// paying counts the payments of a run that move money.
+func paying(payments []store.Payment) (n int) {
+	for _, p := range payments {
+		if !p.Nothing() {
+			n++
+		}
+	}
+	return n
+}
+
 // runWorth is what a run pays, in the company's currency at the rates of its day of payment.
 func runWorth(r act.Reading, run store.Run, payments []store.Payment) (money.Amount, error) {
 	var sum money.Amount
 	for _, p := range payments {
+		if p.Nothing() {
+			continue
+		}
 		rate, err := r.RateOn(p.Currency, run.PayOn)
 		if err != nil {
 			return 0, err
@@ -509,19 +574,78 @@ func runWorth(r act.Reading, run store.Run, payments []store.Payment) (money.Amo
 
 // approve takes one payment of a run: its invoices are in payment.
 func approve(w *act.Work, p store.Payment) error {
-	for _, item := range p.Items {
-		inv, s, err := w.InvoiceNumbered(item.Number)
+	for _, part := range partsOf(p) {
+		inv, s, err := w.InvoiceNumbered(part.number)
 		if err != nil {
 			return err
 		}
-		if err := w.NotOwn(inv, w.Actor); err != nil {
-			return err
+		if inv.Kind != trade.CreditNote { // what is taken off may be one's own
+			if err := w.NotOwn(inv, w.Actor); err != nil {
+				return err
+			}
 		}
 		if err := moveInvoice(w, inv, s, trade.InPayment); err != nil {
 			return err
 		}
 	}
-	return w.SetPaymentState(p.ID, store.PaymentApproved, "")
+	return setState(w, p, store.PaymentApproved, "")
+}
+
+// part is what a payment takes off one of its documents: of a credit note, netted below zero.
+type part struct {
+	number                   int64
+	amount, discount, netted money.Amount
+}
+
+func (p part) taken() money.Amount { return p.amount + p.discount + p.netted }
+
+// partsOf are the documents that a payment settles something of: its invoices, and the credit notes that are taken off them.
+func partsOf(p store.Payment) []part {
+	var all []part
+	of := func(number int64) *part {
+		at := slices.IndexFunc(all, func(x part) bool { return x.number == number })
+		if at < 0 {
+			all, at = append(all, part{number: number}), len(all)
+		}
+		return &all[at]
+	}
+	for _, i := range p.Items {
+		x := of(i.Number)
+		x.amount, x.discount = x.amount+i.Amount, x.discount+i.Discount
+	}
+	for _, n := range p.Nettings {
+		of(n.Invoice).netted += n.Amount
+		of(n.Credit).netted -= n.Amount
+	}
+	return all
+}
+
+// setState writes where a payment stands, and with it what is netted beside it.
+func setState(w *act.Work, p store.Payment, state, reason string) error {
+	var err error
+	if !p.Nothing() {
+		err = w.SetPaymentState(p.ID, state, reason)
+	}
+	for _, n := range p.Nettings {
+		err = errors.Join(err, w.SetNettingState(n.ID, state))
+	}
+	return err
+}
+
+// resting is where a document stands once nothing of it is under way any more.
+func resting(w *act.Work, inv trade.Invoice, s store.InvoiceState) (trade.InvoiceState, error) {
+	under, err := w.InTransit(inv.ID)
+	switch {
+	case err != nil:
+		return s.State, err
+	case under > 0: // another part of it is on its way
+		return trade.InPayment, nil
+	case s.Open == 0:
+		return trade.Paid, nil
+	case inv.Kind == trade.CreditNote:
+		return trade.Verified, nil
+	}
+	return trade.Released, nil
 }
 
 // goOut books that a run's file is with the bank: each payment is in transit.
@@ -531,30 +655,27 @@ func goOut(w *act.Work, run store.Run, payments []store.Payment) error {
 		if err := transit(w, run, *p); err != nil {
 			return err
 		}
-		p.State = store.PaymentInTransit
+		if p.State = store.PaymentInTransit; p.Nothing() {
+			p.State = store.PaymentSettled
+		}
 	}
 	return nil
 }
 
-// transit puts one payment in transit: its entry, and what its invoices still owe.
+// transit puts one payment in transit: its entry, and what its documents still owe. What nets to nothing is settled by it.
 func transit(w *act.Work, run store.Run, p store.Payment) error {
-	parts := make([]posting.PaidPart, len(p.Items))
-	for i, item := range p.Items {
-		inv, s, err := w.InvoiceNumbered(item.Number)
+	parts := make([]posting.PaidPart, 0, len(p.Items))
+	for _, x := range partsOf(p) {
+		inv, s, err := w.InvoiceNumbered(x.number)
 		if err != nil {
 			return err
 		}
-		before, err := w.SettledBefore(inv.ID)
-		if err != nil {
+		one := posting.PaidPart{Amount: x.amount, Discount: x.discount, Netted: x.netted}
+		if one.Base, err = settles(w, inv, s, x.taken().Abs()); err != nil {
 			return err
 		}
-		base, err1 := s.TotalBase.Part(int64(before+item.Amount+item.Discount), int64(s.Total))
-		earlier, err2 := s.TotalBase.Part(int64(before), int64(s.Total))
-		if err := errors.Join(err1, err2); err != nil {
-			return err
-		}
-		parts[i] = posting.PaidPart{Amount: item.Amount, Discount: item.Discount, Base: base - earlier}
-		s.Open -= item.Amount + item.Discount
+		parts = append(parts, one)
+		s.Open -= x.taken()
 		if err := moveInvoice(w, inv, s, trade.InPayment); err != nil {
 			return err
 		}
@@ -567,8 +688,35 @@ func transit(w *act.Work, run store.Run, p store.Payment) error {
 	if err != nil {
 		return err
 	}
-	_, err = w.Book(e, run.PayOn, fmt.Sprintf("Payment %s to %s", p.EndToEnd, p.SupplierName), "payment", run.Number, 0)
-	return errors.Join(err, w.SetPaymentState(p.ID, store.PaymentInTransit, ""))
+	if !p.Nothing() {
+		_, err = w.Book(e, run.PayOn, fmt.Sprintf("Payment %s to %s", p.EndToEnd, p.SupplierName), "payment", run.Number, 0)
+		return errors.Join(err, setState(w, p, store.PaymentInTransit, ""))
+	}
+	if !e.Empty() { // what the rates make
+		_, err = w.Book(e, run.PayOn, fmt.Sprintf("Credit notes of %s taken off its invoices", p.SupplierName), "payment", run.Number, 0)
+	}
+	return errors.Join(err, setState(w, p, store.PaymentSettled, ""), rest(w, p))
+}
+
+// rest moves the documents of a payment to where they stand once it is settled.
+func rest(w *act.Work, p store.Payment) error {
+	for _, x := range partsOf(p) {
+		inv, s, err := w.InvoiceNumbered(x.number)
+		if err != nil {
+			return err
+		}
+		state, err := resting(w, inv, s)
+		if err != nil {
+			return err
+		}
+		if state == trade.InPayment {
+			continue
+		}
+		if err := errors.Join(moveInvoice(w, inv, s, state), wakeAhead(w, inv, "money ahead paid")); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func moveInvoice(w *act.Work, inv trade.Invoice, s store.InvoiceState, state trade.InvoiceState) error {
@@ -597,6 +745,9 @@ func paymentFile(w *act.Work, run store.Run, payments []store.Payment) ([]byte, 
 		BIC:     run.BIC,
 	}
 	for _, p := range payments {
+		if p.Nothing() {
+			continue
+		}
 		t := iso20022.Transfer{
 			EndToEnd: p.EndToEnd,
 			Amount:   p.Amount,
@@ -631,14 +782,14 @@ func DiscardRun(ctx context.Context, a *act.App, c act.Command, number, version 
 		}
 		run.State = store.RunDiscarded
 		for _, p := range payments {
-			if err := w.SetPaymentState(p.ID, store.PaymentDiscarded, ""); err != nil {
+			if err := setState(w, p, store.PaymentDiscarded, ""); err != nil {
 				return RunMade{}, err
 			}
 		}
 		return RunMade{
 				Number:   number,
 				State:    run.State,
-				Payments: len(payments),
+				Payments: paying(payments),
 			}, errors.Join(
 				w.SaveRun(run),
 				w.Record("run", number, nil, struct{ State string }{run.State}),

@@ -3971,6 +3971,8 @@ export interface components {
             asks?: components["schemas"]["MoneyAhead"];
             /** @description Of an invoice for money ahead, those that use it. */
             users?: components["schemas"]["AheadUser"][];
+            /** @description In runs that pay, have paid or are to pay it. */
+            netted?: components["schemas"]["Netting"][];
             /** @description Outside payment runs. */
             settled?: components["schemas"]["Settlement"][];
             coded?: components["schemas"]["Coded"];
@@ -4931,6 +4933,19 @@ export interface components {
             amount: components["schemas"]["Decimal"];
             discount: components["schemas"]["Decimal"];
             discountUntil: string;
+            netted: components["schemas"]["Decimal"];
+        };
+        /** @description A part of a credit note that is taken off an invoice. */
+        Netting: {
+            /** Format: int64 */
+            credit: number;
+            /** @description The supplier’s. */
+            creditNumber: string;
+            /** Format: int64 */
+            invoice: number;
+            supplierNumber: string;
+            amount: components["schemas"]["Decimal"];
+            date: components["schemas"]["Day"];
         };
         ProposedPayment: {
             /** @description What the bank said when it rejected the last payment to this account. */
@@ -4943,6 +4958,7 @@ export interface components {
             currency: string;
             total: components["schemas"]["Decimal"];
             items: components["schemas"]["ProposedItem"][];
+            nettings: components["schemas"]["Netting"][];
         };
         LeftOut: {
             /** Format: int64 */
@@ -4974,6 +4990,8 @@ export interface components {
             dueBy: string;
             payOn: string;
             items: components["schemas"]["RunItem"][];
+            /** @description Credit notes that nothing is taken off for. */
+            without?: number[];
         };
         RunMade: {
             /** @description What changed since the run was made, so that it was proposed again. */
@@ -5004,6 +5022,7 @@ export interface components {
             state: string;
             reason: string;
             items: components["schemas"]["RunPaymentItem"][];
+            nettings: components["schemas"]["Netting"][];
         };
         RunSheet: {
             /** @description What this person may do with it now */
@@ -8611,6 +8630,8 @@ export interface operations {
             query: {
                 dueBy: string;
                 payOn: string;
+                /** @description Credit notes that nothing is taken off for. */
+                without?: number[];
             };
             header?: never;
             path?: never;

@@ -85,6 +85,17 @@ const owed = computed(() => !['paid', 'void', 'refused'].includes(props.inv.stat
         >
       </dd>
     </div>
+    <div v-if="inv.netted?.length">
+      <dt>{{ credit ? 'Taken off' : 'Credited in its payment' }}</dt>
+      <dd>
+        <template v-for="(n, i) in inv.netted" :key="i"
+          ><template v-if="i">, </template>{{ show(n.amount) }}{{ credit ? ' ' : ' by '
+          }}<RouterLink :to="placeOf.invoice(credit ? n.invoice : n.credit)" class="mono">{{
+            credit ? n.supplierNumber : n.creditNumber
+          }}</RouterLink></template
+        >
+      </dd>
+    </div>
     <div v-if="inv.credits?.length">
       <dt>Credited or adjusted by</dt>
       <dd class="mono">

@@ -11,7 +11,6 @@ import { read, sent, show, showDay, sums } from '@/parts/numbers'
 import { current, may as allowed, today } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
-import OpenCredits from './OpenCredits.vue'
 import { useArrive } from '@/parts/arrive'
 import { placeOf } from '@/parts/places'
 
@@ -22,6 +21,7 @@ const proposal = ref<ProposedRun>()
 const out = reactive(new Set<number>()) // taken out by the person
 const extra = reactive(new Set<number>()) // put in although not due
 const amounts = ref<Record<number, string>>({})
+const left = reactive(new Set<number>()) // credit notes that nothing is taken off for
 const { refusal, busy, send, at } = useJob()
 
 function shift(day: string, n: number): string {
@@ -30,24 +30,29 @@ function shift(day: string, n: number): string {
 async function propose() {
   if (!dueBy.value || !payOn.value) return // a date that is still being typed
   refusal.value = undefined
-  const asked = `${dueBy.value} ${payOn.value}`
+  const question = () => `${dueBy.value} ${payOn.value} ${[...left].join()}`
+  const asked = question()
   proposal.value = undefined
   try {
     const answer = await unwrap(
-      api.GET('/api/payments/proposed-run', { params: { query: { dueBy: dueBy.value, payOn: payOn.value } } }),
+      api.GET('/api/payments/proposed-run', {
+        params: { query: { dueBy: dueBy.value, payOn: payOn.value, ...(left.size ? { without: [...left] } : {}) } },
+      }),
     )
-    if (asked !== `${dueBy.value} ${payOn.value}`) return // a later question is on its way
+    if (asked !== question()) return // a later question is on its way
     proposal.value = answer
     for (const i of answer.payments.flatMap((p) => p.items)) amounts.value[i.invoice] ??= ''
   } catch (e) {
     refusal.value = e as Refusal
   }
 }
-watch([dueBy, payOn, lostSince], () => void propose(), { immediate: true })
+watch([dueBy, payOn, lostSince, () => left.size], () => void propose(), { immediate: true })
 
-/** The credit of whoever is paid, in the currency of the payment. */
-const creditsOf = (p: ProposedRun['payments'][number]) =>
-  (proposal.value?.credits ?? []).filter((c) => c.supplier === p.supplier && c.currency === p.currency)
+/** The credit of whoever is paid, in the currency of the payment, that a person leaves. */
+const leftOf = (p: ProposedRun['payments'][number]) =>
+  (proposal.value?.credits ?? []).filter(
+    (c) => c.supplier === p.supplier && c.currency === p.currency && left.has(c.number),
+  )
 
 const chosen = computed(() =>
   [...(proposal.value?.payments.flatMap((p) => p.items).map((i) => i.invoice) ?? []), ...extra].filter(
@@ -74,10 +79,12 @@ const make = () =>
   send(async () => {
     const all = worth.value
     const items = chosen.value.map((invoice) => ({ invoice, amount: sent(amounts.value[invoice] ?? '') }))
-    const run = await unwrap(api.POST('/api/runs', { body: { dueBy: dueBy.value, payOn: payOn.value, items } }))
+    const run = await unwrap(
+      api.POST('/api/runs', { body: { dueBy: dueBy.value, payOn: payOn.value, items, without: [...left] } }),
+    )
     await arrive(
       placeOf.run(run.number),
-      `Run ${run.number} is made: ${run.payments === 1 ? '1 payment' : `${run.payments} payments`}, ${all}. A second person approves it.`,
+      `Run ${run.number} is made: ${run.payments === 1 ? '1 payment' : `${run.payments} payments`}${run.payments ? `, ${all}` : ': credit notes take off all of it'}. A second person approves it.`,
     )
   })
 const amountProblem = (invoice: number) => at(`items[${chosen.value.indexOf(invoice)}].amount`)
@@ -134,7 +141,6 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'make the run', run: () 
           The bank rejected the last payment to this account: {{ p.warning }}. Have the account changed, or confirmed on
           the supplier’s page.
         </p>
-        <OpenCredits :credits="creditsOf(p)"> Pay in part what is left after it.</OpenCredits>
         <SupplierNotes :code="p.code" stage="payments" />
         <table class="grid">
           <thead>
@@ -143,6 +149,7 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'make the run', run: () 
               <th>Invoice</th>
               <th>Due</th>
               <th class="num">Open</th>
+              <th v-if="p.nettings.length" class="num">Credited</th>
               <th class="num">Discount</th>
               <th class="num">To pay</th>
               <th class="num">Pay in part</th>
@@ -162,6 +169,7 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'make the run', run: () 
               </td>
               <td class="nowrap" :class="{ 'outside-text': i.due < today }">{{ showDay(i.due, today) }}</td>
               <td class="num">{{ show(i.open) }}</td>
+              <td v-if="p.nettings.length" class="num">{{ Number(i.netted) ? `− ${show(i.netted)}` : '' }}</td>
               <td class="num">{{ Number(i.discount) ? show(i.discount) : '' }}</td>
               <td class="num">{{ show(i.amount) }}</td>
               <td class="num">
@@ -177,6 +185,19 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'make the run', run: () 
             </tr>
           </tbody>
         </table>
+        <p v-for="(n, k) in p.nettings" :key="k" class="mb-0 mt-1">
+          <TickBox :model-value="true" @update:model-value="left.add(n.credit)"
+            >{{ show(n.amount) }} of credit note
+            <RouterLink :to="placeOf.invoice(n.credit)" class="mono">{{ n.creditNumber }}</RouterLink>,
+            {{ showDay(n.date, today) }}, taken off <span class="mono">{{ n.supplierNumber }}</span></TickBox
+          >
+        </p>
+        <p v-for="c in leftOf(p)" :key="c.number" class="mb-0 mt-1">
+          <TickBox :model-value="false" @update:model-value="left.delete(c.number)"
+            >Take off credit note <span class="mono">{{ c.supplierNumber }}</span>, {{ show(c.open.replace('-', '')) }}
+            {{ c.currency }}</TickBox
+          >
+        </p>
       </section>
       <template v-if="proposal?.leftOut.length">
         <h2 class="mb-1">Left out</h2>

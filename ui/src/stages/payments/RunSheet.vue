@@ -47,7 +47,8 @@ const payment: Record<string, { text: string; verdict: 'agrees' | 'waiting' | 'o
   rejected: { text: 'rejected', verdict: 'outside' },
   discarded: { text: 'discarded', verdict: 'outside' },
 }
-const worth = computed(() => sums(run.value?.payments ?? []))
+const paying = computed(() => (run.value?.payments ?? []).filter((p) => p.endToEnd))
+const worth = computed(() => sums(paying.value))
 const may = (job: string) => run.value?.may.includes(job) ?? false
 const mayApprove = computed(() => may('approveRun'))
 const mayDiscard = computed(() => may('discardRun'))
@@ -170,7 +171,7 @@ useKeys(() => {
             </tr>
           </thead>
           <tbody>
-            <tr v-for="p in run.payments" :key="p.endToEnd">
+            <tr v-for="p in run.payments" :key="p.endToEnd || p.supplier + p.currency">
               <td>
                 <b>{{ p.supplier }}</b><template v-if="p.payee">, paid to {{ p.payee }}</template
                 ><br />
@@ -182,15 +183,23 @@ useKeys(() => {
                   <RouterLink :to="placeOf.invoice(i.invoice)" class="mono">{{ i.supplierNumber }}</RouterLink>
                   <span class="muted ms-2">{{ show(i.amount) }}</span>
                 </div>
+                <div v-for="(n, k) in p.nettings" :key="`n${k}`" class="small">
+                  <RouterLink :to="placeOf.invoice(n.credit)" class="mono">{{ n.creditNumber }}</RouterLink>
+                  {{ show(n.amount) }} taken off
+                  <RouterLink :to="placeOf.invoice(n.invoice)" class="mono">{{ n.supplierNumber }}</RouterLink>
+                </div>
               </td>
               <td class="num">
                 <div v-for="i in p.items" :key="i.invoice">{{ Number(i.discount) ? show(i.discount) : ' ' }}</div>
               </td>
               <td class="num">
-                <b>{{ show(p.amount) }} {{ p.currency }}</b>
+                <b>{{ p.endToEnd ? `${show(p.amount)} ${p.currency}` : 'nothing to pay' }}</b>
               </td>
               <td>
-                <VerdictMark :verdict="payment[p.state]!.verdict" :text="payment[p.state]!.text" />
+                <VerdictMark
+                  :verdict="payment[p.state]!.verdict"
+                  :text="p.endToEnd || p.state !== 'settled' ? payment[p.state]!.text : 'settled by credit'"
+                />
                 <div v-if="p.reason" class="small text-danger">{{ p.reason }}</div>
               </td>
             </tr>
@@ -238,8 +247,10 @@ useKeys(() => {
         >
         <a v-if="may('getRunFile')" :href="`/api/runs/${run.number}/file`" download>Save the payment file (pain.001)</a>
         <span class="sum"
-          >{{ run.payments.length === 1 ? '1 payment' : `${run.payments.length} payments` }},
-          <b>{{ worth }}</b><template v-if="run.mine && run.state === 'proposed'"
+          >{{ paying.length === 1 ? '1 payment' : `${paying.length} payments`
+          }}<template v-if="worth"
+            >, <b>{{ worth }}</b></template
+          ><template v-if="run.mine && run.state === 'proposed'"
             >. It is your own: somebody else approves it.</template
           ></span
         >
