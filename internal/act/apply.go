@@ -50,15 +50,28 @@ func (w *Work) ApplyBooking(b book.Booking, as store.Applied, of int64) error {
 	return nil
 }
 
-// dueAgain works out once more when a booked invoice is due, from the receipts that it is set
-// against now (rules §10).
+// dueAgain works out once more when a booked invoice is due whose terms count from receipt.
 func (w *Work) dueAgain(invoice int64) error {
+	s, err := w.InvoiceState(invoice)
+	if err != nil {
+		return err
+	}
+	supplier, err := w.Supplier(s.Supplier)
+	if err != nil || !supplier.Terms.FromReceipt {
+		return err
+	}
+	return w.DueAgain(invoice)
+}
+
+// DueAgain works out once more when a booked invoice is due, from the receipts that it is set against now and from what was
+// decided of its stated due date (rules §10).
+func (w *Work) DueAgain(invoice int64) error {
 	s, err := w.InvoiceState(invoice)
 	if err != nil || (s.State != trade.Verified && s.State != trade.Released) {
 		return err
 	}
 	supplier, err := w.Supplier(s.Supplier)
-	if err != nil || !supplier.Terms.FromReceipt {
+	if err != nil {
 		return err
 	}
 	inv, err := w.Invoice(s.Revision)
@@ -86,7 +99,7 @@ func (w *Work) dueAgain(invoice int64) error {
 	if err := errors.Join(err1, err2); err != nil {
 		return err
 	}
-	if err := Terms(&s, inv, match.Facts{Supplier: &supplier}, result, claimed+used); err != nil || s == before {
+	if err := w.Terms(&s, inv, match.Facts{Supplier: &supplier}, result, claimed+used); err != nil || s == before {
 		return err
 	}
 	s.Version++
@@ -96,9 +109,9 @@ func (w *Work) dueAgain(invoice int64) error {
 	)
 }
 
-// Terms works out due date and discount from the supplier's terms. There is no discount on what is
-// less paid than it states: claimed, or paid ahead (rules §10).
-func Terms(s *store.InvoiceState, inv trade.Invoice, facts match.Facts, result match.Result, less money.Amount) error {
+// Terms works out due date and discount from the supplier's terms, or takes the due date that the invoice states where that
+// counts. There is no discount on what is less paid than it states: claimed, or paid ahead (rules §10).
+func (w *Work) Terms(s *store.InvoiceState, inv trade.Invoice, facts match.Facts, result match.Result, less money.Amount) error {
 	if facts.Supplier == nil || inv.Kind == trade.CreditNote {
 		s.Due = inv.Date
 		if inv.DueStated != "" {
@@ -108,7 +121,18 @@ func Terms(s *store.InvoiceState, inv trade.Invoice, facts match.Facts, result m
 	}
 	t := facts.Supplier.Terms
 	base := result.BaseDate(t, inv.Date)
-	s.Due, s.DiscountUntil = t.Due(base), t.DiscountUntil(base)
+	by := w.Ours.Due
+	if inv.DueStated != "" {
+		switch taken, err := w.DueTaken(inv.ID); {
+		case err != nil:
+			return err
+		case taken != nil && taken.Stated:
+			by = trade.DueTheirs
+		case taken != nil:
+			by = trade.DueOurs
+		}
+	}
+	s.Due, s.DiscountUntil = by.Of(t.Due(base), inv.DueStated), t.DiscountUntil(base)
 	var err error
 	s.Discount, err = pay.Discount(inv.StatedTotal-less, t)
 	return err

@@ -18,6 +18,7 @@ const (
 	RemoveAhead      Job = "removePrepayment"
 	UseAhead         Job = "usePrepayment" // or leave it where it is
 	TakeBackAhead    Job = "takeBackPrepaymentUse"
+	TakeDue          Job = "takeStatedDue"   // or the computed one again
 	SettleOtherwise  Job = "settleOtherwise" // money that moved outside a run
 	TakeBackSettled  Job = "takeBackSettlement"
 	HandOver         Job = "handOverMail" // by Lagoon, or again by a person
@@ -130,6 +131,7 @@ var Permissions = map[Job][]string{
 	RemoveAhead:      {"buyer"},
 	UseAhead:         {"clerk", "approver", "treasurer"},
 	TakeBackAhead:    {"clerk", "approver", "treasurer"},
+	TakeDue:          {"clerk", "approver", "treasurer"},
 	SettleOtherwise:  {"treasurer"},
 	TakeBackSettled:  {"treasurer"},
 	HandOver:         {"buyer"},

@@ -143,6 +143,7 @@ func (b *builder) insurance() {
 			Supplier:    "HARBR",
 			Number:      "HI-2201",
 			Date:        b.today.Add(-99),
+			Due:         b.today.Add(-75),
 			StatedTotal: "480.00",
 			Lines: []invoices.EntryLine{{
 				Description: "Cover of the pier building, a year",
@@ -158,6 +159,10 @@ func (b *builder) insurance() {
 		return err
 	})
 	b.approve(-97, 12, "ada", cover, "")
+	b.on(-97, 13, func() error {
+		_, err := invoices.TakeDue(b.ctx, b.app, b.as("nora"), invoices.DueEntry{Invoice: *cover, Stated: true, Note: "The cover ends where it is paid late."})
+		return err
+	})
 	b.on(-35, 17, func() error {
 		_, err := invoices.PostDeferrals(b.ctx, b.app, b.as("tomas"), b.today.Add(-35))
 		return err

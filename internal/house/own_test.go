@@ -199,6 +199,9 @@ var giving = map[act.Job]try{
 		require.NoError(b.T, housetest.Drop(invoices.UseAhead(b.Ctx, b.App, b.As("clerk"), invoices.AheadUseEntry{Invoice: invoice, Prepayment: prepayment})))
 		return housetest.Drop(invoices.TakeBackAhead(b.Ctx, b.App, actor, invoices.AheadUseEnd{Invoice: invoice, Prepayment: prepayment, Reason: "r"}))
 	},
+	act.TakeDue: func(b *housetest.Bench, actor, maker act.Command, n int) error {
+		return housetest.Drop(invoices.TakeDue(b.Ctx, b.App, actor, invoices.DueEntry{Invoice: b.Verified(maker, n).Number, Stated: true, Note: "n"}))
+	},
 	act.SettleOtherwise: func(b *housetest.Bench, actor, maker act.Command, n int) error {
 		return housetest.Drop(payments.SettleOtherwise(b.Ctx, b.App, actor, payments.OtherwiseEntry{Invoice: b.Verified(maker, n).Number, Way: "cash", Reference: "r"}))
 	},

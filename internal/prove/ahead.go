@@ -96,7 +96,7 @@ func (v *verification) aheadOf(id int64) (kind string, left money.Amount, err er
 	return p.Kind, money.Amount(net), nil
 }
 
-func taxOf(part trade.AheadPart, of trade.TaxAhead) (value, base int64) {
+func taxOf(part trade.AheadPart, of trade.TaxPart) (value, base int64) {
 	for _, t := range part.Taxes {
 		if t.Name == of.Name && t.Own == of.Own {
 			value, base = value+int64(t.Value), base+int64(t.Base)

@@ -547,8 +547,8 @@ func (v *verification) run(run store.Run) error {
 	}
 	fits := map[string]bool{
 		store.RunProposed: run.ApprovedAt == "", store.RunDiscarded: run.ApprovedAt == "" && len(papers) == 0, store.RunApproved: run.ApprovedAt != "" && unanswered,
-		store.RunTakenBack: run.ApprovedAt != "" && !settled, // a bank that rejects what it should not have says nothing else store.RunLost: run.ApprovedAt != "",
-		store.RunSent:      run.ApprovedAt != "" && unanswered, store.RunAnswered: run.ApprovedAt != "" && !unanswered,
+		store.RunTakenBack: run.ApprovedAt != "" && !settled, store.RunLost: run.ApprovedAt != "", // a bank may reject what it should not have
+		store.RunSent: run.ApprovedAt != "" && unanswered, store.RunAnswered: run.ApprovedAt != "" && !unanswered,
 	}[run.State]
 	if !fits {
 		v.say(fmt.Sprintf("run %d", run.Number), "is %s, its payments say otherwise", run.State)

@@ -26,6 +26,7 @@ var doings = map[string]string{
 	"removePrepayment":      "money ahead not agreed any more",
 	"usePrepayment":         "said what is done with money ahead",
 	"takeBackPrepaymentUse": "use of money ahead taken back",
+	"takeStatedDue":         "due date chosen",
 	"settleOtherwise":       "paid otherwise or refunded",
 	"takeBackSettlement":    "payment outside a run taken back",
 	"bookDelivery":          "delivery booked",

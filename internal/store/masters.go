@@ -1,6 +1,7 @@
 package store
 
 import (
+	"cmp"
 	"errors"
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
@@ -10,11 +11,13 @@ import (
 // Company is the one company whose books these are.
 type Company struct {
 	Name, Zone, IBAN, BIC, Country string
-	Address                        string // as it stands on orders, lines parted by commas
-	Place                          string // where goods are delivered, if an order says nothing else
-	Mail                           string // sender of what is mailed
-	TaxID                          string // its tax number, as invoices to it state it (BT-48); empty where it is not known
-	TwoStep                        bool   // deliveries are counted at the door and booked by another person
+	Address                        string      // as it stands on orders, lines parted by commas
+	Place                          string      // where goods are delivered, if an order says nothing else
+	Mail                           string      // sender of what is mailed
+	TaxID                          string      // its tax number, as invoices to it state it (BT-48); empty where it is not known
+	ReducesTax                     bool        // a discount that is taken reduces the input tax that was claimed
+	Due                            trade.DueBy // whose due date counts where an invoice states one
+	TwoStep                        bool        // deliveries are counted at the door and booked by another person
 	Currency                       money.Currency
 	Level                          trade.Level
 	Policy                         trade.Policy
@@ -24,10 +27,15 @@ type Company struct {
 var (
 	getCompany = statement(
 		`SELECT name, currency, zone, over_delivery, under_delivery, two_step, match_level, iban, bic, country,
-			address, place, mail, demo, coalesce((SELECT tax_id FROM company_tax), '') FROM company`,
+			address, place, mail, demo, coalesce((SELECT tax_id FROM company_tax), ''),
+			coalesce((SELECT reduces_tax FROM company_payment), 0), coalesce((SELECT due FROM company_payment), 'ours') FROM company`,
 	)
 	putCompanyTax = statement(
 		`INSERT INTO company_tax (company, tax_id) VALUES (?, ?) ON CONFLICT (company) DO UPDATE SET tax_id = excluded.tax_id`,
+	)
+	putCompanyPayment = statement(
+		`INSERT INTO company_payment (company, reduces_tax, due) VALUES (?, ?, ?)
+		ON CONFLICT (company) DO UPDATE SET reduces_tax = excluded.reduces_tax, due = excluded.due`,
 	)
 	putCompany = statement(
 		`INSERT INTO company (id, name, currency, zone, over_delivery, under_delivery, two_step, match_level, iban,
@@ -74,6 +82,8 @@ func (t *Tx) Company() (Company, error) {
 			&c.Mail,
 			&c.Demo,
 			&c.TaxID,
+			&c.ReducesTax,
+			&c.Due,
 		)
 		return
 	})
@@ -106,7 +116,7 @@ func (t *Tx) PutCompany(c Company) error {
 	); err != nil {
 		return err
 	}
-	return t.do(putCompanyTax, 1, c.TaxID)
+	return errors.Join(t.do(putCompanyTax, 1, c.TaxID), t.do(putCompanyPayment, 1, c.ReducesTax, cmp.Or(c.Due, trade.DueOurs)))
 }
 
 // Budget is what an order line is charged to.

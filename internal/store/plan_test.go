@@ -15,6 +15,7 @@ var small = map[string]bool{
 	"prepayment_kind":  true,
 	"ledger_account":   true,
 	"company_tax":      true,
+	"company_payment":  true,
 	"company":          true,
 	"person":           true,
 	"person_role":      true,

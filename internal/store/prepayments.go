@@ -218,7 +218,7 @@ func (t *Tx) TakenOf(prepayment int64) ([]Taken, error) {
 		if err != nil {
 			return nil, err
 		}
-		all[i].Taxes, err = list(t, takenTaxes, func(r row) (x trade.TaxAhead, err error) {
+		all[i].Taxes, err = list(t, takenTaxes, func(r row) (x trade.TaxPart, err error) {
 			err = r.Scan(&x.Name, &x.Own, &x.Value, &x.Base)
 			return
 		}, all[i].ID)

@@ -119,6 +119,8 @@ var sealings = map[string]sealing{
 	"prepayment_use_end":       {keys: 1},
 	"prepayment_taken":         {},
 	"prepayment_taken_tax":     {keys: 3},
+	"company_payment":          {keys: 1, changes: true},
+	"invoice_due":              {},
 	"netting":                  {},
 	"netting_state":            {keys: 1, changes: true},
 	"settlement":               {},

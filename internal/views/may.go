@@ -51,6 +51,7 @@ func mayInvoice(actor act.Actor, s *InvoiceSheet) []act.Job {
 		act.TakeBackAhead:   !slices.ContainsFunc(s.Ahead, func(c AheadChoice) bool { return c.Use != nil }),
 		act.SettleOtherwise: held >= 0 || asked || open || s.Own || s.unsaid() || s.State.Open == 0,
 		act.TakeBackSettled: len(s.Settlements) == 0,
+		act.TakeDue:         s.Invoice.DueStated == "",
 	})
 }
 

@@ -173,6 +173,7 @@ type InvoiceSheet struct {
 	Users       []AheadUser
 	Settlements []store.Settlement // outside runs
 	Nettings    []store.Netting    // that stand, or are proposed
+	DueTaken    *store.DueTaken    // what somebody decided of its stated due date
 	Coded       *Coded             // of an invoice without an order
 	Deferred    []DeferredMonth
 	Refusal     *act.Letter    // what its supplier is told where it is refused; nil where it cannot be

@@ -137,6 +137,8 @@ func (h *handlers) GetFrame(
 			OverDelivery:  c.Policy.OverDelivery,
 			UnderDelivery: c.Policy.UnderDelivery,
 			TwoStep:       c.TwoStep,
+			ReducesTax:    &c.ReducesTax,
+			Due:           some(string(c.Due)),
 			Level:         string(c.Level),
 			Limits:        each(f.Limits, limitOf(c.Currency)),
 		},
@@ -190,6 +192,8 @@ func (h *handlers) SaveCompany(
 		OverDelivery:  b.OverDelivery,
 		UnderDelivery: b.UnderDelivery,
 		TwoStep:       b.TwoStep,
+		ReducesTax:    b.ReducesTax,
+		Due:           trade.DueBy(value(b.Due)),
 		Level:         trade.Level(b.Level),
 		Limits:        n.limits(b.Limits, "limits"),
 	}

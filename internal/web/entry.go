@@ -32,6 +32,7 @@ func entryOfInvoice(b *contract.InvoiceEntry) (invoices.Entry, error) {
 		Date:        day.Day(b.Date),
 		PostingDay:  day.Day(value(b.PostingDay)),
 		TaxPoint:    day.Day(value(b.TaxPoint)),
+		Due:         day.Day(value(b.Due)),
 		Currency:    money.Currency(value(b.Currency)),
 		IBAN:        value(b.Iban),
 		Note:        value(b.Note),

@@ -174,6 +174,9 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 	}
 	claimsOf(&sheet, s, p)
 	aheadOnSheet(&sheet, s)
+	if d := s.DueTaken; d != nil {
+		sheet.DueTaken = &contract.DueTaken{Stated: d.Stated, Note: d.Note, By: d.By, At: d.At}
+	}
 	sheet.Coded = codedOf(p, s.Coded)
 	if s.Refusal != nil {
 		sheet.Refusal = &contract.RefusalLetter{To: s.Refusal.To, Text: s.Refusal.Text}
@@ -603,4 +606,12 @@ func verdictOf(state trade.InvoiceState) contract.Verdict {
 	default:
 		return contract.Agrees
 	}
+}
+
+// TakeStatedDue takes the due date that an invoice states, or the computed one again.
+func (h *handlers) TakeStatedDue(ctx context.Context, r contract.TakeStatedDueRequestObject) (contract.TakeStatedDueResponseObject, error) {
+	captured, err := invoices.TakeDue(ctx, h.app, command(ctx, r.Params.Key, r.Body), invoices.DueEntry{
+		Invoice: r.Number, Version: value(r.Body.Version), Stated: r.Body.Stated, Note: r.Body.Note,
+	})
+	return contract.TakeStatedDue200JSONResponse(capturedOf(captured)), err
 }

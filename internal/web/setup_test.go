@@ -244,6 +244,8 @@ func TestTheCompanyReadsBack(t *testing.T) {
 		TaxId:        text("IE 97"),
 		OverDelivery: true,
 		TwoStep:      true,
+		ReducesTax:   new(true),
+		Due:          text("later"),
 		Level:        "two_way",
 		Limits:       []contract.Limit{{Kind: "charge", Side: "over", Percent: text("10"), Absolute: text("99.50")}},
 	}

@@ -178,9 +178,9 @@ func TestStory(t *testing.T) {
 	clerk.open("/payments")
 	clerk.see("BF-20440")
 	clerk.letter("a")
-	clerk.seeIn(".bar", "Release 12") // two of them she keyed herself
+	clerk.seeIn(".bar", "Release 12") // three of them she keyed herself
 	clerk.main()
-	clerk.seeIn(".notice", "7 released for payment")
+	clerk.seeIn(".notice", "9 released for payment")
 
 	// A run proposes what is due by a date; its maker cannot approve it.
 	clerk.letter("n")

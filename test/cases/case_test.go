@@ -248,6 +248,7 @@ var acts = []string{
 	"give_up_claim",
 	"withdraw_claim",
 	"defer_months",
+	"take_due",
 	"prepayment_agree",
 	"prepayment_invoice",
 	"apply",
@@ -277,9 +278,6 @@ func (h history) missing() string {
 	}
 	more("company", h.Company.More)
 	level(h.Company.Level)
-	if h.Company.Reduces {
-		say("a discount that reduces tax")
-	}
 	for _, p := range h.People {
 		more("people", p.More)
 	}

@@ -165,6 +165,11 @@ func open(t *testing.T, h history) *desk {
 	require.NoError(t, err)
 	d.know("administrator")
 	require.NoError(t, masters.Masters(d.ctx, d.app, act.Command{Actor: d.actors["administrator"]}, "worked case", d.masters))
+	_, err = masters.SaveCompany(d.ctx, d.app, act.Command{Actor: d.actors["administrator"]}, masters.CompanyEntry{
+		OverDelivery: h.Company.OverDelivery, UnderDelivery: h.Company.UnderDelivery, Level: level, ReducesTax: &h.Company.Reduces,
+		Limits: entries(t, h.Company.Limits),
+	})
+	require.NoError(t, err)
 	for _, role := range []string{"buyer", "receiver", "clerk", "approver", "treasurer", "second treasurer"} {
 		d.know(role)
 	}

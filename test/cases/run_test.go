@@ -278,6 +278,9 @@ func (d *desk) act(s step) error {
 		return err
 	case "close_period":
 		return masters.ClosePeriod(ctx, d.app, d.as(s, "administrator"), s.Period)
+	case "take_due":
+		_, err := invoices.TakeDue(ctx, d.app, d.as(s, "clerk"), invoices.DueEntry{Invoice: number(d.bills, s.Invoice), Stated: true, Note: s.Note})
+		return err
 	case "prepayment_agree", "prepayment_invoice", "apply", "undo_apply", "decline", "pay_otherwise", "refund":
 		return d.ahead(s)
 	case "pay_what_agrees", "claim", "give_up_claim", "withdraw_claim":

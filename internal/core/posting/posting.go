@@ -369,6 +369,7 @@ type PaidPart struct {
 	Discount money.Amount
 	Netted   money.Amount
 	Base     money.Amount
+	Taxes    []trade.TaxPart // by which the discount reduces the tax that was claimed
 }
 
 // PaymentSent: debit trade payables; credit payments in transit with what is paid,
@@ -384,7 +385,16 @@ func PaymentSent(
 	for _, p := range parts {
 		b.entry.Debit(ledger.Payables, supplier, p.Amount+p.Discount+p.Netted, p.Base)
 		b.debit(ledger.InTransit, account, -p.Amount)
-		b.debit(ledger.DiscountReceived, "", -p.Discount)
+		kept := p.Discount
+		for _, t := range p.Taxes {
+			b.add(ledger.InputTax, t.Name, -t.Value, -t.Base)
+			if t.Own { // neither owed nor claimed
+				b.add(ledger.OutputTax, t.Name, t.Value, t.Base)
+			} else {
+				kept -= t.Value
+			}
+		}
+		b.debit(ledger.DiscountReceived, "", -kept)
 	}
 	return b.closed()
 }

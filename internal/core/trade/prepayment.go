@@ -131,9 +131,9 @@ type Ahead struct {
 // Prepays tells whether the invoice is for money ahead: it bills nothing of its order.
 func (inv Invoice) Prepays() bool { return inv.Kind == PrepaymentInvoice }
 
-// TaxAhead is tax of money ahead, by the name that the books know it under. Value is in the document's currency, Base in the
+// TaxPart is an amount of tax, by the name that the books know it under. Value is in the document's currency, Base in the
 // company's.
-type TaxAhead struct {
+type TaxPart struct {
 	Name        string
 	Own         bool // under reverse charge: owed and claimed at once
 	Value, Base money.Amount
@@ -142,7 +142,7 @@ type TaxAhead struct {
 // AheadPart is a part of money ahead: with its tax, and what of it is tax. Below zero where a part is put back.
 type AheadPart struct {
 	Value, Base money.Amount
-	Taxes       []TaxAhead
+	Taxes       []TaxPart
 }
 
 // Net is the part without the tax that was claimed with it: what stands on the asset account.
@@ -160,12 +160,12 @@ func (p AheadPart) Net() (value, base money.Amount) {
 func (p AheadPart) Negative() AheadPart {
 	back := AheadPart{Value: -p.Value, Base: -p.Base}
 	for _, t := range p.Taxes {
-		back.Taxes = append(back.Taxes, TaxAhead{t.Name, t.Own, -t.Value, -t.Base})
+		back.Taxes = append(back.Taxes, TaxPart{t.Name, t.Own, -t.Value, -t.Base})
 	}
 	return back
 }
 
-func (p AheadPart) tax(of TaxAhead) (value, base money.Amount) {
+func (p AheadPart) tax(of TaxPart) (value, base money.Amount) {
 	for _, one := range p.Taxes {
 		if one.Name == of.Name && one.Own == of.Own {
 			value, base = value+one.Value, base+one.Base
@@ -218,7 +218,7 @@ func (p Prepayment) Next(amount money.Amount) (AheadPart, error) {
 		value, err1 := t.Value.Part(so, gross)
 		base, err2 := t.Base.Part(so, gross)
 		beforeValue, beforeBase := p.Taken.tax(t)
-		part.Taxes = append(part.Taxes, TaxAhead{t.Name, t.Own, value - beforeValue, base - beforeBase})
+		part.Taxes = append(part.Taxes, TaxPart{t.Name, t.Own, value - beforeValue, base - beforeBase})
 		err = errors.Join(err, err1, err2)
 	}
 	return part, err
@@ -244,7 +244,7 @@ func (inv Invoice) BookedAhead(company money.Currency) (AheadPart, error) {
 		base, wrong := value.Convert(inv.Rate, inv.Currency, company)
 		err = errors.Join(err, wrong)
 		if value != 0 {
-			part.Taxes = append(part.Taxes, TaxAhead{name, own, value, base})
+			part.Taxes = append(part.Taxes, TaxPart{name, own, value, base})
 		}
 	}
 	for _, g := range totals.Groups {
@@ -254,6 +254,22 @@ func (inv Invoice) BookedAhead(company money.Currency) (AheadPart, error) {
 		add(o.Named(), true, o.Tax)
 	}
 	return part, err
+}
+
+// DiscountTaxes are by what a discount reduces the tax that an invoice claimed: of each rate round(tax × discount ÷ total), at
+// the invoice's rate of exchange (rules §10).
+func (inv Invoice) DiscountTaxes(discount money.Amount, company money.Currency) ([]TaxPart, error) {
+	if discount == 0 || inv.StatedTotal == 0 {
+		return nil, nil
+	}
+	booked, err := inv.BookedAhead(company)
+	var parts []TaxPart
+	for _, t := range booked.Taxes {
+		value, err1 := t.Value.Part(int64(discount), int64(inv.StatedTotal))
+		base, err2 := value.Convert(inv.Rate, inv.Currency, company)
+		parts, err = append(parts, TaxPart{t.Name, t.Own, value, base}), errors.Join(err, err1, err2)
+	}
+	return parts, err
 }
 
 // AheadUsed is what an invoice uses of money ahead.

@@ -40,7 +40,7 @@ func TestPartsOfMoneyAheadEndAtZero(t *testing.T) {
 	random := rand.New(rand.NewPCG(seed, 2))
 	for range 300 {
 		gross := money.Amount(1 + random.Int64N(1_000_000))
-		p := Prepayment{Booked: AheadPart{Value: gross, Base: money.Amount(random.Int64N(2_000_000)), Taxes: []TaxAhead{
+		p := Prepayment{Booked: AheadPart{Value: gross, Base: money.Amount(random.Int64N(2_000_000)), Taxes: []TaxPart{
 			{Name: "S23", Value: gross * 18 / 100, Base: money.Amount(random.Int64N(90_000))}, {Name: "AE", Own: true, Value: gross / 3, Base: gross / 4},
 		}}}
 		var standing []AheadPart

@@ -110,6 +110,32 @@ func (t Terms) Due(base day.Day) day.Day {
 	return due
 }
 
+// DueBy says whose due date counts where an invoice states one (rules §10).
+type DueBy string
+
+// Ours, which the terms make, counts unless the company says otherwise.
+const (
+	DueOurs   DueBy = "ours"
+	DueTheirs DueBy = "theirs"
+	DueLater  DueBy = "later"
+)
+
+// Known tells whether it is one of these.
+func (d DueBy) Known() bool { return d == DueOurs || d == DueTheirs || d == DueLater }
+
+// Of is the due date that counts, of the computed one and of the one that the invoice states; empty where it states none.
+func (d DueBy) Of(ours, stated day.Day) day.Day {
+	switch {
+	case stated == "":
+		return ours
+	case d == DueTheirs:
+		return stated
+	case d == DueLater:
+		return max(ours, stated)
+	}
+	return ours
+}
+
 // DiscountUntil is the last day on which the discount may be taken, or no day
 // where none is agreed.
 func (t Terms) DiscountUntil(base day.Day) day.Day {

@@ -291,6 +291,9 @@ func entered(r act.Reading, entry Entry) (trade.Invoice, error) {
 			)
 		}
 	}
+	if _, bad := day.Parse(string(inv.DueStated)); bad != nil && inv.DueStated != "" {
+		refuse("due", "Enter the day on which the invoice says it is due, or leave it empty.")
+	}
 	if _, bad := day.Parse(string(inv.TaxPoint)); bad != nil && inv.TaxPoint != "" {
 		refuse("taxPoint", "Enter the day of the tax point, or leave it empty.")
 	}

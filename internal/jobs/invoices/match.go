@@ -74,7 +74,7 @@ func decide(w *act.Work, s *store.InvoiceState, facts match.Facts, cause string)
 		}
 	}
 	describe(w, s, result.Findings)
-	if err := act.Terms(s, inv, facts, result, claimedOf(facts)+trade.AheadUsed(facts.Ahead)); err != nil {
+	if err := w.Terms(s, inv, facts, result, claimedOf(facts)+trade.AheadUsed(facts.Ahead)); err != nil {
 		return 0, err
 	}
 	if result.Verifies() {

@@ -1,6 +1,7 @@
 package masters
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -31,6 +32,8 @@ type CompanyEntry struct {
 	Address, Place, Mail                 string
 	TaxID                                *string // nil: it stays
 	OverDelivery, UnderDelivery, TwoStep bool
+	ReducesTax                           *bool       // nil: it stays
+	Due                                  trade.DueBy // empty: it stays
 	Level                                trade.Level
 	Limits                               limit.Entries
 }
@@ -58,6 +61,13 @@ func SaveCompany(ctx context.Context, a *act.App, c act.Command, entry CompanyEn
 			company.TaxID = strings.TrimSpace(*entry.TaxID)
 		}
 		company.TwoStep = entry.TwoStep
+		if entry.ReducesTax != nil {
+			company.ReducesTax = *entry.ReducesTax
+		}
+		if entry.Due != "" && !entry.Due.Known() {
+			return Saved{}, fault.New(fault.Invalid, "due", "Say whose due date counts: ours, theirs or the later one.")
+		}
+		company.Due = cmp.Or(entry.Due, company.Due)
 		if err := keepsLimits(w, store.LimitRule{}, company.Level, entry.Limits, entry.Level); err != nil {
 			return Saved{}, err
 		}

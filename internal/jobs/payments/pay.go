@@ -674,6 +674,11 @@ func transit(w *act.Work, run store.Run, p store.Payment) error {
 		if one.Base, err = settles(w, inv, s, x.taken().Abs()); err != nil {
 			return err
 		}
+		if w.Ours.ReducesTax {
+			if one.Taxes, err = inv.DiscountTaxes(x.discount, w.Ours.Currency); err != nil {
+				return err
+			}
+		}
 		parts = append(parts, one)
 		s.Open -= x.taken()
 		if err := moveInvoice(w, inv, s, trade.InPayment); err != nil {

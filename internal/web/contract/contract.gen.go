@@ -1119,12 +1119,18 @@ type Colleague struct {
 
 // CompanyEntry defines model for CompanyEntry.
 type CompanyEntry struct {
-	Address      string  `json:"address"`
+	Address string `json:"address"`
+
+	// Due Whose due date counts where an invoice states one: ours, theirs or later.
+	Due          *string `json:"due,omitempty"`
 	Level        string  `json:"level"`
 	Limits       []Limit `json:"limits"`
 	Mail         string  `json:"mail"`
 	OverDelivery bool    `json:"overDelivery"`
 	Place        string  `json:"place"`
+
+	// ReducesTax A discount that is taken reduces the input tax that was claimed.
+	ReducesTax *bool `json:"reducesTax,omitempty"`
 
 	// TaxId The tax number that invoices to the company state (BT-48).
 	TaxId         *string `json:"taxId,omitempty"`
@@ -1459,6 +1465,23 @@ type Drafts struct {
 	// More How many more there are than are given, counted as far as 10,000.
 	More More    `json:"more"`
 	Rows []Draft `json:"rows"`
+}
+
+// DueEntry defines model for DueEntry.
+type DueEntry struct {
+	Note string `json:"note"`
+
+	// Stated The stated one; else the computed one again.
+	Stated  bool   `json:"stated"`
+	Version *int64 `json:"version,omitempty"`
+}
+
+// DueTaken defines model for DueTaken.
+type DueTaken struct {
+	At     string `json:"at"`
+	By     string `json:"by"`
+	Note   string `json:"note"`
+	Stated bool   `json:"stated"`
 }
 
 // Entry defines model for Entry.
@@ -1850,6 +1873,9 @@ type InvoiceEntry struct {
 	Currency *string `json:"currency,omitempty"`
 	Date     string  `json:"date"`
 
+	// Due As it states it; empty is by the terms.
+	Due *string `json:"due,omitempty"`
+
 	// Final The last invoice of its orders.
 	Final *bool             `json:"final,omitempty"`
 	Hold  *HoldEntry        `json:"hold,omitempty"`
@@ -2010,8 +2036,9 @@ type InvoiceSheet struct {
 	Due Day `json:"due"`
 
 	// DueStated A civil date, YYYY-MM-DD.
-	DueStated *Day    `json:"dueStated,omitempty"`
-	Entries   []Entry `json:"entries"`
+	DueStated *Day      `json:"dueStated,omitempty"`
+	DueTaken  *DueTaken `json:"dueTaken,omitempty"`
+	Entries   []Entry   `json:"entries"`
 
 	// Final The last invoice of its orders.
 	Final    *bool         `json:"final,omitempty"`
@@ -4371,6 +4398,11 @@ type CorrectInvoiceParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// TakeStatedDueParams defines parameters for TakeStatedDue.
+type TakeStatedDueParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // HoldInvoiceParams defines parameters for HoldInvoice.
 type HoldInvoiceParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -4962,6 +4994,9 @@ type PreviewClaimJSONRequestBody = ClaimEntry
 // CorrectInvoiceJSONRequestBody defines body for CorrectInvoice for application/json ContentType.
 type CorrectInvoiceJSONRequestBody = InvoiceEntry
 
+// TakeStatedDueJSONRequestBody defines body for TakeStatedDue for application/json ContentType.
+type TakeStatedDueJSONRequestBody = DueEntry
+
 // HoldInvoiceJSONRequestBody defines body for HoldInvoice for application/json ContentType.
 type HoldInvoiceJSONRequestBody = HoldEntry
 
@@ -5372,6 +5407,9 @@ type ServerInterface interface {
 	// CorrectInvoice Correct the entry.
 	// (POST /api/invoices/{number}/correct)
 	CorrectInvoice(c *gin.Context, number int64, params CorrectInvoiceParams)
+	// TakeStatedDue Take the due date that an invoice states, or the computed one again.
+	// (POST /api/invoices/{number}/due)
+	TakeStatedDue(c *gin.Context, number int64, params TakeStatedDueParams)
 	// HoldInvoice Put a payment hold on the invoice.
 	// (POST /api/invoices/{number}/hold)
 	HoldInvoice(c *gin.Context, number int64, params HoldInvoiceParams)
@@ -7940,6 +7978,55 @@ func (siw *ServerInterfaceWrapper) CorrectInvoice(c *gin.Context) {
 	}
 
 	siw.Handler.CorrectInvoice(c, number, params)
+}
+
+// TakeStatedDue operation middleware
+func (siw *ServerInterfaceWrapper) TakeStatedDue(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params TakeStatedDueParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeStatedDue(c, number, params)
 }
 
 // HoldInvoice operation middleware
@@ -12722,6 +12809,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/invoices/:number/pass", wrapper.PassApproval)
 	router.POST(options.BaseURL+"/api/invoices/:number/claim", wrapper.ClaimInvoice)
 	router.POST(options.BaseURL+"/api/invoices/:number/claim/preview", wrapper.PreviewClaim)
+	router.POST(options.BaseURL+"/api/invoices/:number/due", wrapper.TakeStatedDue)
 	router.POST(options.BaseURL+"/api/claims/:number/give-up", wrapper.GiveUpClaim)
 	router.POST(options.BaseURL+"/api/claims/:number/withdraw", wrapper.WithdrawClaim)
 	router.POST(options.BaseURL+"/api/match", wrapper.MatchAgain)
@@ -15300,6 +15388,47 @@ type CorrectInvoicedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CorrectInvoicedefaultApplicationProblemPlusJSONResponse) VisitCorrectInvoiceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeStatedDueRequestObject struct {
+	Number int64 `json:"number"`
+	Params TakeStatedDueParams
+	Body   *TakeStatedDueJSONRequestBody
+}
+
+type TakeStatedDueResponseObject interface {
+	VisitTakeStatedDueResponse(w http.ResponseWriter) error
+}
+
+type TakeStatedDue200JSONResponse Captured
+
+func (response TakeStatedDue200JSONResponse) VisitTakeStatedDueResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeStatedDuedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeStatedDuedefaultApplicationProblemPlusJSONResponse) VisitTakeStatedDueResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -20376,6 +20505,9 @@ type StrictServerInterface interface {
 	// CorrectInvoice Correct the entry.
 	// (POST /api/invoices/{number}/correct)
 	CorrectInvoice(ctx context.Context, request CorrectInvoiceRequestObject) (CorrectInvoiceResponseObject, error)
+	// TakeStatedDue Take the due date that an invoice states, or the computed one again.
+	// (POST /api/invoices/{number}/due)
+	TakeStatedDue(ctx context.Context, request TakeStatedDueRequestObject) (TakeStatedDueResponseObject, error)
 	// HoldInvoice Put a payment hold on the invoice.
 	// (POST /api/invoices/{number}/hold)
 	HoldInvoice(ctx context.Context, request HoldInvoiceRequestObject) (HoldInvoiceResponseObject, error)
@@ -23007,6 +23139,51 @@ func (sh *strictHandler) CorrectInvoice(ctx *gin.Context, number int64, params C
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(CorrectInvoiceResponseObject); ok {
 		if err := validResponse.VisitCorrectInvoiceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeStatedDue operation middleware
+func (sh *strictHandler) TakeStatedDue(ctx *gin.Context, number int64, params TakeStatedDueParams) {
+	var request TakeStatedDueRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body TakeStatedDueJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeStatedDue(ctx, request.(TakeStatedDueRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeStatedDue")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeStatedDueResponseObject); ok {
+		if err := validResponse.VisitTakeStatedDueResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -27488,440 +27665,444 @@ func (sh *strictHandler) TakeBackWork(ctx *gin.Context, number int64, params Tak
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3rkts4ti74Koics6O6Z8uVrktfxv5xwpdyl0/5kjvtqpqejpoOiIQkdFKAmgBT1q5wxLzGvN48yQQW",
-	"LgQpgAQoKTOd9q/uclIksLCwsLAu3/f7WcHXG84Ik+Ls0e9nG1zjNZGkhv/6iezU/1B29uhsRXBJ6rPZ",
-	"GcNrcvbo7GVJ1hsuCSt2D9RzszNRrMgaqx+s8YdXhC3l6uzRXx/OzuRuo34hZE3Z8uzj7OzDgyV/YN6j",
-	"fvvx4+ysJmLDmSDw4YuazyuyVv+34EwSJtX/xZtNRQssKWfnG/3Ef/5LcKb+1n78f9Rkcfbo7H87b2d2",
-	"rv8qzu17P6ovlkQUNd2o1509OnuCarJoBK6+huGYX6gXPikKspE/MFmDNHBZUvUbXF3UfENqSdWYF7gS",
-	"ZHa28f7p9zNcVep/uh/64ZrUO8Q3hKGSLhakJqwgiC+QXBF0RVmJOIP/T9k1pwX5+sxJcM55RTBTIixW",
-	"uF6SnrC/fRiStnpn0oMVZfBG8wfKJFmSWv2FcRn4VugdvFZa8uj3swWv11jq1/z5+3YO3lu5XCU/e01q",
-	"QfVSjz4N2vTvhtakPHv0Dz1/MzszlfZ9v7mf8/m/SCHVt/SCv8ZsN2XRzbLp/y/JWmT+njXr+U2IxXxn",
-	"WBRr/OGlnoOvMriu8S5LtVIVKLx0TqTmRfFFI2XuFpWexrfjne+C/2ynMTzqubKGWKaMVilZ5ogLvJFN",
-	"rSfq9GvI6D2zP/i4v4BbXqu1GH7Bc1LQNa725ulGYt8TmSlvjP3O2UQXFS7I20Vnlnvr0Z+OaOZCUtnI",
-	"3vYbmt0795v9N/Ym3I6q+6mBeU+xIHNa7O2VwJ6ic8x6z/059NwG797z3oPfj249NQj7W/Ot4DTLsiYi",
-	"18YVVO56I/omOEeQYd1/9tvI4dVd9FGj1NeeDRey4CUZl9XsbNPUGy6GvpjwwZosjfEeFYSQNSEyYVq9",
-	"ZXTjdK+Yaem7r3vzbuUdXOolpkzIN+C3ZS23PSb27WnOWccbWfB1gv11J5s5PuwPw5OqCSmfKO829+RQ",
-	"v1wb1zRl+MmeUW86+ocz74PxiVzUtMhdnTkWfZX/LqSChJXEX0bPG13UfJ1ksiRZp1wQKoKFTBnTxs53",
-	"7MGGSVqND7Fv8NV4zfTsO+zo7MdnWoDBNVFq9WzFU9ake0l4zRnZIbnCEm2xQBtMS4TV22YIsxJt1R8w",
-	"s1cEVHIi0JbKFaLy67M9a8ubqkw+5GdH2q5ihWuS8VXRqOsdqd+4j+wvosDzKuedjRh9GtboZ0HiVqQ3",
-	"MGdWzGhmRr52xlFFmOIKkGtjYLrq8ata6u2KFmrBEdUK8hiR9Ubu1H9yhjAq8U7pwugxSD5sSCFJ+ZYF",
-	"Lqv2jZLvv+77odtm9z0vJVL3fQEXWywEkQhrB8kbNUYl2XChVXjsO+lX0ppslNcm9kf1Xg3GWlW926hE",
-	"El+ZgcLvEF+o8eRofPcrF6RGhfqAueODPde7VeIP6A/fPfyPP84Qr9WGxmslE/fHFEEccAUcUdiX2rpk",
-	"qmyJ5fgW1f5Pnj2ROHj5SrIckktcTb3nxC0BzNUOzX4lKs+fzNbIOZs5vyJHsd0VWcipArARFPWKmR1T",
-	"dJqvqMi97hVNXRNWhC/d6uvp17lW0iGHm2/T3wRnsPYMA68Cg5ik5z1hwhjsrGbt1O0ro3L9WeRuRW1N",
-	"MrQnFg1xWrjv+h0UKTEDdFG5NnIypmQ/CzIpIuskEjnncFXpg6DADM0JagQpU6xwRfA1CZ57VCDGJbwI",
-	"LXiN5IqK4dhu+tG2qckG79ZBH+F9G0I23yVorVQ68TQ74FzxhjW0gPWp1XlIb/POnrETJvnEcBo/pOBM",
-	"bPOFkxXI3NR8TYX1+RKO6pqYTMX45NtHO99pd3d8zlO2dHcqYzfQzjxGoy4H7AH701lMHkEpbDY1v8bV",
-	"FDmkWw3J963FO7pkDygDL105qtsVX7u7hVC2izMkedKF4ihSi4fOQUbZ+6PiS8rCRxVOCSrp35ung+Oq",
-	"a3qtncyTbVti9WLYAFb0mtQmeZUdZctI4MVc8pg1tJGs9pi3njOJRx21WCdEHfNEu+4mP6eeFFniM4fD",
-	"BAm6n/rChCkEZSiuSHlJlyspMuNQl7wiAkJOuJErXlPpolJUgluBkSAFVw+Ua8qokDWWvN4PQrnfZ5zf",
-	"tfp6sr+uxjqawtGvnHnDCQnsKWZX0xJXibkbrYS9oM6KI8IkqUmJqJyh7YpWBDE+5+UOkUoQtMICFZwt",
-	"aL2GZ5KscWqaaI13z/S7Q9ugHxhVL53BbKPym+LF1AQLzkRe1q8m/4IAVrh2oW5Y6n4kUlax18iaNyb4",
-	"2F+2HURuYLoQrYXolqCl795HNrZ9qx5mOwRvUjMnlKCknYubE1W0x0iCUNb8urcHE37UX6E8EypXpv6o",
-	"K+gXTa3+gmoim5oJG04TymPBBWyGQ8Z4jauGHBwi0m+xYouv2Ctz3OQESSouYrcZMFUkHPnpSDEUGeIy",
-	"3ci+4jIkPPWOVybC1N8e2EY+16ikJVyGlxzNcXHVWbIJX2U8vFf/3WAmM48a2GPh3b3kvBRoS2qia8RI",
-	"OUOUoS2vSxHY4uDxNyIrbFeTNa6vgsuj1T038cGoS9Tu++cHaTo/66qU9zFP8q0Q2j1hFNhonKc0nUkG",
-	"90xTLomcsGfm8MOUhH5vl3TyiZnZ0NQsZ0x9wcnLUp/kNKi/M8aerYmQE/J3KcJWGtO/gMees2o86uhs",
-	"MZNpYYB+qYtWko5XbTK/+4reVXKbAnbfHtbe3DqZNR9Pob5Wz+TGtr0NNe4xQ7wahhKf3ZT7Wetgj65t",
-	"oCwnUmiYpi39SjZd/cK0EbMDi8/2Pb4iLPMq9ZIhtRCY7ZCN+c8QI8F8fRk23Cacm2MZ8m2JtHObVBKo",
-	"BWm/6g3Zvjgk1Gd4TZ7uXmNanbJWViiTHU4PqlsrW+o/7kfR9Q+/EgjrYjcd0mfEZIwFumJ8y5w/aoxI",
-	"OLYvGj3rjBCyHnb7U2+4YWGyktokbIZ+PmE6M61T0aiiDAKBnJGZnqhXb9J5gkq0xjs0JwjPeSMf679a",
-	"MaDtigvSPhSIDKhfhT1XHLwmE+bn0bFaD9HoNM3eKxa8CdUj/Mi3aK22IpQN2qWz0zPTgbl9HdSleKl8",
-	"TgDIHduD53TgYJ5wSU4PNun1GL52PvOKkE908TxaccB6jetdzoYzMUn7y+D8XftFXjsI3+JuDsUzDdnp",
-	"rWiuv73M7KsF/vAMS7Lk9S7298uUAo6I/W+n6MqkzGC81Jc/hvaLcTG/ZKcS9PF6Z1qRJ+RfumswXqfc",
-	"rkmeW3OS1UiqYun3Vum+pgXSbUvW3hp/aGbqneBfSvjrz2+evUJ/+ebP36D5zhS6kQe2DUQnqUKVjkOX",
-	"MvY3dY3fPwqeoA2upc55YQmj0Bf+ggsZPsQruqZShLL9AvEte6ymyZakVIOXK7IWpLomIj3aoV7f7b75",
-	"PhBygUE83eXVvLev/CbU0MNSL1tCYlbiukwqe8cfnhmXtlcZV/MNF6T0S1ezmhSMw+4GY6/lMe2VqUH9",
-	"PdfI3Ams5s45vxJqeakUqOYVQZiVWo8pg+g9RvpaqbyhrvZ31B02wFcC6dMHMi1qUgEvqR35vocKI/BD",
-	"UqPrVxKJAwXRB1yp/BN73FzyaoI9g1+5sc/aIzualH1WYbo+ad6wqElJZdYNa0mvCft5M/YLl79d1lyI",
-	"jPdnlfqFOmcGu8mURE38OuBmrvEuzy+NFIpl+n8bwkr1u8EqqC1Wu3XBa23gHyPG1XZdqiucLsdBOxIx",
-	"+ZJXZThlpy4g6q/mKqTL80ltbodgmsJRYrgYBQ4RZq5MK/VLtKTXMESJmg2ikTdRuSprvGWJKhXzfHXl",
-	"3a6tx7NitUriakC1Snrar1c+ugV/yK58TS9nOW25iRl+Sj1OIPFBBSr0hnkMVp830lw5cVW1F8xeqQqR",
-	"Umv+6EZ8pR+dtovVHn7Jul7Bnx4G3YKTLMbsTO3I4LYFX82EHWqChKRVhbB6nJTwL0aqCAu0JVUV2rTR",
-	"tbZfHVv1V24dMvTWC/Ak3ATIh9CT8aKthCD4Lv9cVT+CL/hBJhhbXDb5uRjotMg5J8cSlws+vknAPr3g",
-	"I0GbNRfyDck5NNUv/is/zciyPuLiQ4nPT8h7DiQK+wVwGj9BCT0tAciI3yRnVr8nuVb0g5qWHQE4nmqY",
-	"Feuap7cLhBHMLMnZ9tdl70XgiyS8Zmg5elKPyvKiJteUbPMTNQ5aIXzGMS5bi8xKKKQ3P/LvduleIda9",
-	"xpEvaqcKmYc6oVtdv6+rQvI+CVe6ZJ+84EziInxTyPfXb+68D7rgWUaJbzNT0wC5kz7UF5RUpQPqCUBW",
-	"4GDsxXf0l5xAD6Q56FuXP8FNsI6utl7Wz4VJz9qd0GqoHZA30+j2m1b2Y6zzbR2a+ZfJQUP6CR9l5u5T",
-	"xIMNXBhvNmN9IWF0cIXd0bdZTSqCRU75rf7BeD2BffHMTn1064BYp/RELG3INxQPbmGaQhHeHOuqdvUl",
-	"WYTFGMgLfJd2vCvJ6Bl0IJDMK4Oi4uWktrjE8opQsj82jNwcgXKp2gSzvStjl5TerjjCuvVDeHEWqAil",
-	"EhV8TYxHEIid6t+VT8Lntf3z093Qn+uMHlTbohJQCI35FjjA3vE1ceEoiwwndbugpOuRXsEA6o8QIZft",
-	"PXe9PRpZwjT3RAoZi6auI4E13S3vCd7DphidQixj5WQd0SvKljprkN1pM9hjnNG0XmERicLbFHsbzu/V",
-	"FViEASUOfEUYWtR8HRR8nv2BLd9GcwbNrzUsXt9xGU348aoieNlk3/SjFR3ZXVihJpARV36ocWvWVjfA",
-	"a8OzhqTMpPbiFg1rtIC0ItekSkmftdnGvOzhfmg+MeGjNqBtIgsfjwCMkdRBKfGHl2V4u0j8we4TvTFs",
-	"eldyPzmGoB4D/eHp+wff//WPSfdtueXvJNmEx96wcnh6fZNk1tTO2giyJ6b+e9tB2JV2CxnWOei8SezR",
-	"OkJnFRRnhwU0reuqDSH/JbsFy40nIhp7086qNIpWAlSYLRu8B576TThdPj1JGt4QeWmtFWckCePvKHB0",
-	"+0nZb75NzcGb3KzZG3rgnqy9IUYW2cscZLiN77iu4+MLhJG6vKE1viJItP8MB7Ak66+gNmPfOVTPi0+p",
-	"zl09LKYWaJkSdv2OmZl8eEWaOhtwZMWrMvUG61/AUhtrUx826BOpj9ekIJBmnQzPp+9l9i2d65qWiTem",
-	"oLQh5JKp+z/yLVpgjexhi3Ex0ilZpC4GFsTEZmkDpea2PmL/eIY/OZd1SdW9yzZtJchUfzOzbSk3ODWh",
-	"ID43p6I7kzI+0VMPHWTyyuBtQsS9uCOruHK84HUkHI4jq9+u2WNTkmCaiQXeCShSgnoIumxq5XWZNCph",
-	"zVoN3As+6CH/FrBFz4xmpUKFxWO2OtfbGT8gxrV5c2y9RepyDmpS+0p9U7BifTS17vOhlXweKmh/ggp6",
-	"TSukrmEz9Pe///3vD16/fvD8eQrskNW6/ZcyRD7gQlqZQRYGo1I/jzacslC53QZLSWr1gv/7wf/8x8MH",
-	"/8dv//mHf3z9m/5/f/yf/+MsOIYFqeuE+3gv4HMNzQG0WKECV4SVuEZrzuRKGO9fSK3SoNxUILGpCQ7Y",
-	"MAs+uq9bC1oLqV86Q6IpVggL9O3Db//84OE3vcn/JeT8wWhC0ez+Htf4oOb54MIbGT1vstsyXHkqNhLQ",
-	"orG9J2VDoBu1W07YdhhhVsLfSryzeC5cSBfyORBhaSzb0JYZxpqZktvQmQYq33d9YTrJQEYDfRD5W97O",
-	"IQD05PUSdjMMeiZeFaOrxHYzGdKgy4adFhkK11IciqSQB7cId2ceg19xyL3ZQHsN80B7zSd8vBQ9Sjvl",
-	"IaHnXslLvc2TLtC+aQhFbUwLaIob2zCR/VmlT2MhtLIxCBWDjaBOWD/bFcuQ2DR8Zv2r+GBI+drajdzK",
-	"vT2DOycVZ0uITmF7prh495wUBjiLyscGxVVYs2yshGeWA454fhlxa1v3Tz5Te+4FnHXteWkwvPa2/Ypk",
-	"QUTbNG8ohwNNXu58Um5asLg2w7jn3M5hxaY663u22bzODaRT8QoyCysfRAGz2+OKFcGbyNFUElxH/wSf",
-	"o4fjtIwd5+pCEHO19C2CMuPTuUspwFG7lh8TmMkrzfGveaF4npDGsc6jNEqcid4/nFU7OxGsb0rpE8hi",
-	"Rcru2NaBh8yfZN5qRyBFfOyF3HPaYpqZqoxoPYb7ht9f7ubeuVBblXDbZub2Vucu7u0co9xaMQY29bS8",
-	"UIsNmBI64Uy/Oa2IuMS7ZHqvHP9ATzdaNMbfmNTz/hYy/XPqRPQu71wejHfLuEy/MmR1Yq+45NHo+V+T",
-	"2GMCObFI7xwA5l3gWoYNGoQkYtWWyohCdASCOCBjypRFeozmFWZXj+DEVS9Nwi3W3/p1tQtDH1krLlDJ",
-	"4cW4LFGzUU7QXrven8YrRuxWN+0lJWxRm1Zr1d7q6tA2nAIGRBY8i5ICAIsih84RQLNuFL4Kt+hVeznU",
-	"I0NYhWuEJUdzpbW01DgRXqet8Q3UoifoVGpaJQRc5UQ7pFrTqqQXFHqlcirwdHNVhIkqI6Zx9OK/gxDC",
-	"nCBa5K/B+j4r9ncrw3CV1VPi6sTTKrM8DqtQ2Xle66d/TkcaQ03AL9A+oN0VqE3Wj+6fjbMzW+HWDYxT",
-	"gSxpy9dnj1hTVR9nY/VNu0RdUrc3mlt7FJJlnIkiyw/x4BLj7aZzIFStgRrWSGQWPjypQBtSC84A5KXk",
-	"tj0BMb7Nculb/yejKO9kUMK8pkvKkj3MOJWa7woF3CTr4+RAjtTkmtTCllcmpWPhByIZ1ynVnUqNIfg+",
-	"UTRGHNaSlQ0/pG0eoHcaC78NoT+PelIO8MMD3W4F1qkDtKWB1gS46ewx6fnWzWmM3xMRawZ+zrO9NhZn",
-	"9Ym0gryUXqs3ZrZsuE7o/mADuTvO62nXvozCYQ/sfCAWnAIHqK9K6Z9+A8+Hv9yviLPTar8yFBau8ULe",
-	"DCp++AuybkhgXJMIQMJ4qkckYY5Au8fx8UG8U2ISpV2XQauoHjKtDdPEnF4uFUmnj89ejS83qQqzR1jY",
-	"OnhBCHuMHKif4GsCpRJXZCPRmmCm0dip8C9RyWUHa8roulmfPfoml2ln6JdTCL1BYO8IyU0iHmmMo0O7",
-	"Mwip2mwdCo46KViYeQmBnP+zIe9/+GrAi8YySEX/+CbHWE5sXjgcOD4n4Jd3w85NaG9XOAfj043G/NJb",
-	"lb018I8Fz3nr60Gb3o7H0lrRT0bujVx7s9KY88znoyUlC14TumSZDCMJjFa6ttlO241hUKbZmAUBHuZw",
-	"/LgFNd9nhe03zQXyv48cNhlAvQp128KVAyWjtbohA2NpAJYgCM7swDDHcZw7EILjj4Myiaya0JIsxpvp",
-	"Xc3aIPJ7LOFCRTpydRA/4qUUiBGJKHMcsxABteHJpC4XdfUL3H5sOA1CRcKVAEAxpYGeK/h6jQWaE7kl",
-	"Gkx3nbbS2XnMV9H8awiyfhw9IwUrMxdbM4xN+J5Xpa2a3JiOw8euuRHyKxaHgjJkYDNTMi4emmffKa2x",
-	"hGyO3X8GilniDwCMmaQVgdh4QitvN+nqdb6bfgFbtJwOFgp2cFokPQ+JozSVPpmVT7Y0KOB0HDOSrw7f",
-	"N0Tm5F1bJPZT9/ibdaYhM/IEynB3kDcCbQdl3PL6ipRInTLGZBkE+0PnJvGHDJ/xPf4Q5uSVJtoy+GP9",
-	"lL54lbQYdT5+MY+FWmlhbTuStHOZ+YkQt3Sevg7smmkNznC2ZmDCWHDlgCT9crRA7sJLRkCUMKP32Rzp",
-	"Lkqfd1k5Yl+0d5oNveOtekinpsy1gbLl8+R0ykHE4zbe67n53gDagK1d+aBGXZNsvNu3jKArxnURpHEm",
-	"v1L2oCa4fIz4hjB1CNrD0OaiNHoth8xuTWy5X8+215gVq3CgvowUcQ14/DmA8tGEVN4lc0NYePiSypTL",
-	"hA7Vm4C6/o1XcAivn1kxhRa0Y9RzU9SmyjOKcz6kpZZUXRAm05iAzSTdD2ZmBOFpOQTX3FJdjIoVKa6A",
-	"HlFyJPBuhrAAZkr9YZvkEwjXVK7WRNKi7YzY4p3+HXDvBRE5fQS0wfi9fU7d0pKqTS5qUpDSZIHmFS+u",
-	"hAXSCRO9WXYPEau06LJx+Fi0BW8qvUHnBAExxgzNiZC6Tyb5FG8JRkIHh7sLdsf2k4HAhjYVDQLvFSfD",
-	"UIN1yRZFJKtnbzD1HCkHjVU2MoIzibDcsdKVwJvOsajJS0IiSGVIHP2ChsbZhx7J+dLAXp+diabeVE2W",
-	"19fULJZCyfLEAOg03RH4Fe9GQ7nGWNmRuHpUizHfGjH4tJlMf9OGTVst5Dsyxb69J1UlOrRCtqkAF64H",
-	"TDREtEoFfrqHbN2S48TSFSHHH2lQQjQnuBbGJqYy2kQwtaLIuGnAuH89Oi7uLDU8G8fHdTMOrrvlHso4",
-	"ouOmC89JNeK+JJ3Gblb6jdGB5yPZhbiPE8nc/hp+DkLaie9srCs4/qx3w5hCnxwpr7bQRscjVNhgIbZ8",
-	"j2Tj++DD/70PFZLOfGdF3UspaJmad8981udZH1fJjTWoUPVkesC8+6wj+AgV94mrcQ/ugtSUl0CY3oba",
-	"c3kVY/UbmhYm/W16MM/gV3FnK/fGb/34vbc5fuH0Kjhviw5+2IfU+qgxMS5bFrMe57z+g+7AM6gZSP0i",
-	"2UP92TaNfBymzdH31SF+9UgpIXcMP7puea3RVI5Gw5OT1e5dSL1g/ZZdBpjiBoMd9idBeCB760jDhYpc",
-	"EKB8wkTpwusuuamxsJXrulS85Lw+igZkhxohQRB4kQPiOXBIfZNsrIRvla0dmrVmsd3+bcTR31eeqO3a",
-	"eRTMJs7gcIBiBQwvakKeeLffu0D2l90fEfPrBrsB1MynlG8MthyentLE3lp0aHao3uZv9JqwC8/FyJhk",
-	"hmfSG9+gn/AjZst8v3O4vMVv4R9GoUraxmaIFvDmwI59UhC6kdlfv9S/CxslzMSW9BNi2c3AYaQLh3O1",
-	"kW0uQ5sY78NGBp4zObDYqdBBGWt+ZACgaVAhB8b+WR9IJIQsYqlKbalPiryt7kxjB9Y93RBPteF/24Lr",
-	"wv+2wXYGmAlb9N+k5iYOqSNQ9gH3C/uKIyDSHIOZd7hB2QwpKGIqJM9H3868FpivXPLtkPkZqXRvvYzo",
-	"2e9955QVjBa/KYAQJHmko6QKd8i+1MW8JdTxcoSZDoLaCrpw+3GkVk/9IYE2uOVMM5V7BgwKBq/f0Q44",
-	"KGXDLHcE+UIkMp4XuCJkIwBzGs0JZUuQ06zDG5lBlxIpNa0IrkUkVxeFZIU/RdDZ4W9PY5X/ZWy+BCpz",
-	"pOHoJNWiO9ED4agGqKQouzNdYYNNWepP702YNZWbULeEd3voIOGLr8C288ViHOPdnWwtepZrUvKG5XxY",
-	"vwuiJI7k9enurFUcI/fY/prix7e7yW0KC40Ia6CBPn3Qz2tS08XO/ntFsND/f4PhH38bjAP8KRSQsXsp",
-	"wvgK8X+1Bj35j5WgDaH3wNxa0EWgsvWpCg+51uSQZDtAKA+PUqfOLSqlqTT+Lfbj5xNC/k4Ro8yASp3y",
-	"T8ThK0qTyj2w4uMoTXCe3F2/FqbQdWL7Dm6xX8OuEcj0lGKrIn7JLzV0gMVpjpdZ+wNb88ApSf+quSC9",
-	"q+gm9OUdb471st5S6Te78bZQxlGP8eV6w2t5SURTyezalIocAyfSVAod2gR97FLL4UR6ZKvuAStArVDb",
-	"hOvlpAcRFsyiT2pGslQeeyTFGpj1MSLrjdyZEmlNzQMepnT4qwFYj3BQHCgibSvSEDvQggNULNkhvCK4",
-	"nLmrqCaZTEWoPma9JK9rUiQDjmeVV+7J7WTlluOs8VimZS4XFoxg33OpsHAhAu1WCO10iPD1LPXMc8ml",
-	"5IytzbVbD6P1R7XU/mkWAJf/aoQ03VibmpicVNDzOGqB6jqK76j+4tf0XJEdKR2dUKKdtJAJIQy8iuhC",
-	"E3AwaWWh8AQs1wZvOt30k5zB9tYzTkiT2djXVuiOp9jVctK0bqQc91VjSLy3ntI4Jli4TTratHLBKYss",
-	"XokN+iYghOmFg/wPJFGBSOcvf7R2mwqDDi3TbHR28iys2QckOHzwC+sxljoM2q+HbhNj/nIMnJBTQMVM",
-	"qWZieDK1d2/vFq3jSwEwV4f/4yovU9HNOr14Exs5DXHFEfruBtvsTkKvHcNfO3pj3Sn76BLhQt+6t9wM",
-	"r7jdpba5bqxRb6gxb6iFLgO8NPiqdNJYwI/r9sl1Jhlqm/PQS20HHdgLT7ndxrUss+EWu852HbBgF4bY",
-	"Kic2kdvr0/cxYQdMbOjJIF5MD5NYDzDq8cXdtq4A1IYRM7WPmbG5AnJWuKr4FrOCOOzC7YpXJLk8Ra1S",
-	"HFh1NEwctydD/k06NVxbcJ+JfoU/5BSDW2rA4waYTJmrh9PteQz6m/ueg44vBfqtrEuhptZKsw1MmZLI",
-	"VmgDoUO7RU2k40QoJ2tumayOEV36ZGNVRgxDwSrz+imwk1GCUwhIpON9qaefrWKVJFiM90G/5ozs4D26",
-	"PWgjmzqaS7N/jqTTCtwlhezjNuTGSsI1q6S4ig9Q0+RnYfRimhGnAx7+cASnHP+uJrZORd3RMaG4tBMp",
-	"H/ocW11cjABxW3tgGy+VAUp0eofXyC4+2oF+9M79CVcG+xNHWnJAeqZsyLs0sMkjY60eMdx2TPCD/OxK",
-	"kP1hujeXo+1xiNlx+qFneE2e7l6rJ28XlJbIcF0MQ3XDjDXY4N0MrfA1QcqXAYiRGsplNkARlmwl3hAp",
-	"o+C4Ryl1MJXtuX2XqZfqdq+GHeqD6VT4NtIqvunRvPT/ZIMygcAvKSkGQA578+gHY7vkOVlgBfmXhX83",
-	"RKjRpe+2/zK/iPQGtFePCPeB64PcYiZNswAubVekbRf5w9P3D/763R+DYjFl8aMNDPqxV9AHqX/3LzjO",
-	"40wJc8yukH0MLG2FJRHSDisynGsqujGwTgOulFXwbt5IQct2xmp/J2/dd/DWNQk3Sgkavf3xps7MYU7B",
-	"X/bumIOzsIUDpqtC+P89tbYhfin1gu4pwB9HAbQ5Cpx0PjBOI0io8GgkCytXXJioUCOyHE64v/wswlY0",
-	"vzc8J7swO9sRXFe7y6QUvHNZZyHoXreVHb6H2TA93QzUvNjAhK3obtvQ9W50kYoOAIwOW3Rd2E5s0Ztb",
-	"99AbwY4U9qk24mE6hkzAQ9+AXY1ePPNiVK+DhmTrSFqg8Y3hZvLur53bavc25d8i7a1Vn7YeZLnj5V6D",
-	"qMw90T+yhoIC6upzrJgAVBLGSl+Pdpm63auPzdKnO+l3xRUcOO0GKujWa1zv7kB13ZExNVoWt8QaXmvn",
-	"Bsr5rKmIm7ZAwZ+xNp3w7ICd87jh7G5zAB12sYySDu16aSoiMra9Ot/C+h27A2UpZ1yZPsbnUWejKHG4",
-	"edqTnTKE/RIjwCgNYHntpsI9fB9+znReR8rnU1ETzK2rf3dqL9nqTSVUNgveg3uHNnAzENGteI420ujk",
-	"n4FBmOuzys5Ej2ZA5eopRXkDnRTU04AsuH33w+BgJVmbMPUNVUdEtSiAuyHFsMYEkmJ5+e97kMyGlo4q",
-	"qTFM63Mvt23Uez+vrV9rlsGkt2Mq9CYfBSS67JQpIVVEjhD0ZajFjcg1VZDe/IbEeWf4Etz6HkqZoF40",
-	"KSdXhEG5QwDq+0jr3w0DrY+fXWmQRqNaS65JlTIFgzmSzECpHv9k4VDG93JnJYNOAXu/Ii+qXQSajFRV",
-	"Tpr7HamqSOjbM/VjSpNGY9k1P0n43xnpUM5s+OLAKs1sQ9iGTbom0dlB2AquYMqYxZaDwWzOzp5qV7KF",
-	"NjHqGDI1/4s3NcvGWT5a1o6Z7svcClg7gNCUftqvaccVLc9aRle4mfwT4D/hZrWpaOEqzNQm1gXkc1qW",
-	"cAUTdMn+CUhfFZZwoYMchHoK06rT1Nxq4SuykG8beTtdcnkdQ5mhhQ3e4XlFYhCHh939kzrO2zaFxCY6",
-	"e5duiGtIt7MIqZDJeByOYZCAHsYkLmREWg4tMooOGQGDHILT2c+oaViLlglsu9KVuxYBU/2b6W5K6yyK",
-	"UF4ZAEk75wCUpJVhcFHoNJa3/RR8UnOI60oOHcepPR6Bzk8xVB+n5kjKH+2IczCXyKLLAZwpoeQTLmF7",
-	"mgZX9WxokvsO2EIeGavHvHKmxRKW9JpOAYWHjCPg8sGpaijnERWAAiCInGmwFyq+Rk/mgleNZivGDGnU",
-	"FMNo4vPc9KPo+lcp7vnVPo1Q0M/akLogezeD4CvVBLOZxW0MVP02Km2Rtnv79cdrQC1nJVpjWawQOEVq",
-	"BTgj+j8eI0YooJy4zDjjNVLKZJt7THrna/Skqox3DiUfEAebaaBo8y96FfeXJQbr/QRdGWBvA+ptIb7N",
-	"J1NaimwEdezudPK7UWv2vg1YPX5NatsCEj79s/rDwv1efw279OXwp+MdUiDb1pd2VzMz1Li2Xlim52wC",
-	"kjRU3cQ1TxfTiAwGZ8pyUbmV2wAkGAYVzeDrm0uw2WJbgNuviEQbLMRMbQ3B0Roz0563BWD+moZgr9Qv",
-	"cqq4L8zzoQup+kKouCQAzKcrpvUvwhJjJIVtNRUR8TiQXMGR8tzLx5wI+dRxNozaGC5T9DfCXfbdqP6q",
-	"93c6irzhReb7FBdXuStzs7MIDfw1ptUTAA48KciYy+V2d/IWU0nZcgZUITPN9strpG+2wXKtY95LZM2b",
-	"eQpnTBh63mN0tziA5oUxQat7rL0JnUzUedfvU6dJU7lYDXpbD3MqJsgX+T08nlgCpwlr2+nmpMBrdS8F",
-	"+ES2FNDmO8uhONqr/o3jnsWJTyLdscJUiO6XQLZjZ1xDfgT86/8OSODhI4Cq8OlpJL4iDKUSlYRaNU1U",
-	"0Tnn/w0REzX4gUXNB58NXIb/dDCIQcTt+fM4ZUXsbq3md0k2VW78IJWIo2+w1M9i45iU3YEjIt2p946V",
-	"UJ+IsYN573PWM9iBUZG8t4EJCQUETCwjjMphXE1TsT8nqCS4krphQEhaVSEUx4ES9aoN1HY/+I6vieaQ",
-	"gaYRHQbDQhdhz3nDykgDiel+yGha4FQEr5ZrXKwAbbbmknSwHMNfzoP9JSzWM6v/FK8iJkxG2teGKsbi",
-	"boPd7YGK22e8tD3GrrYWquBhiF8JhMuyJkL0jop04YOdfZLpzmzxLqNETLPnWBfFyL0jZd+3MdJtR+bc",
-	"HauqVmPspvO388wZCrORfOlq3YxapfySz4kKN3pUdBVw/PEgsdKfIvgtbr2zyoNaOOqR9bMfGBLz1KKF",
-	"FMjTnJoFt+yH1ix4Tbh5kYTXun4eYMt0GT3izIHAQOAPYF+sT7iAsjXT7GJ5OW2qx1C44w+PkdJ9jbTt",
-	"h+O+EhbXMxB4hTFkJMIG0NreKHfWAX6rk8MhfnvfT1jNvIvHYPqQWB7U/b8Y+tK3LC+/mCOsbJoBUKYB",
-	"koF476NxH5IxcI5w/cpsGhMrXJMg8ZzRFq2Lj9B3D9F/RK4RKYSQpptJNjousk/BrzcZFajArCBVRaAb",
-	"UnOktMWhjLvC2C2tKq+3ZWICOFoK2AibWk6tBBRZWujXd49KLhJxC+ScTYmgBd5oE8/Gpng7xuiKGbmb",
-	"cXtYw2J16rk95gm9hwcyiK95SLF+5FsddlX225ATY02KyuD/LOk1YTMElSXKDgu0wJAS/ubh7OHDh4nG",
-	"yvbDZhIroA2uNdOy37lvuR3tRXjht14dgSahRfdKhqt8EyGMfO91Zf5//8//Gw4zZHSy5MWPRqsq+tVH",
-	"euK9Sc0CVRVtA8PalByVMfjhN2Q7kUjHJJ9H2f2mE+7odPQg7c4bLg1/aTk9qHWs/Hm7ELEU+htzZh0W",
-	"pUkpWYgamjdc5hfD53kzeSAGekADmFIJFe/6HbqId18QBr7MxZz1+OLCmVKtUuC63g97fRPMwHTdtvGc",
-	"cL40HTprsLc/i4fB62vPSmPaU9fHl/ImPnMSS1yPCQCXiTmiWLh4cu4IgriDqSNP5/OmNIY8aaY8aY4Z",
-	"PRyTcQe9rgEvQ6hGHRfTlN6Ldjcefmk6IcnJIF7dFBaEWOwj4AMnbMw4a4FemfKUUafJGfbepIPDh0fy",
-	"fYaM2hz7iYGbcCZC3egb++6I9GDlhqQwkcfO9Lgn76Nj9YvnxS6PgaxxWjY8Yw/LCCHezJd0fBnFNP9X",
-	"nIZrMTTOtxvCNIjdUZzPQXVa1lyI/ChXKofWkSJVkzR5mhaPM1klluSbcIcWsHGoo5cNteRTkMnjzbRR",
-	"8jYuSPk34FcKg1XAAy89pd9/Zsy5okI0OcHWWH/9MarKJrlubZlnsARii4UJIUbgnoSciIUU6vXKD0UP",
-	"N7MeIUJoaDL3q1CjTqxr5YLbpVOQThjQc3RBhJ3Zd1V3T08H613t7roznbRuux+alVIvSmV7zWnEwjGm",
-	"5bZCOWHnjdqJ/I2fC/9/hNTHAdD4w0fQUJN62sUxvh/7PlNnX5rNagrh3KJa9r0eyL15hYauH6Qf9rRx",
-	"6lbbizubQD7E9TXekw7qQ2l1xfkVtCTXvFmuwvma7I0ZZd7O3ZtqtE/EFSmzsVpwyxKCtphKAUhsmCG8",
-	"2dT8Wv0rlatAjsD8OSMJaX4RxKY+Xmp2hSM0rjtDd6JJpX2g1K8Egl+FSxqzzMAGCxHFaNZ/fBOzFPrP",
-	"78PVvQLvRIxTAToF0gt1WvIX3VSgf2+5X/peaXcvduqE1ZBmniZEVfOZHmF+Z/QuiYnE9UQHe2bCLfwH",
-	"cAb5EH2G4FOPdWD+zsWd5HKP4Pwa1hbYuRUWYWRQ/bb07foUng+DcLjG0yxsAOhUDUEyyxxuRA896EDm",
-	"TMfMk4bSYI85tX0DX97YHqcwQFCGnYQ890UdmaGQWENkJw/c/CCOot8wiT+EMaD24lcEYA+tMlkhegrh",
-	"5usN1UrHc87tN8dONWVbS1KeNDlWeo0MFurAWLUu1oG20PBPMKEwXMGRHMdgm8cegmhhMUIZ6XZxxAMA",
-	"Vqzqh1PyaumsfHoKgQQ/XbIHVGOnIb5A2xVfm9NZixhxZopPR5v/jmDIo1K6JY5TtcuS5p5LpHFRYcZI",
-	"OcCn0WIojKZMfYzQfnN3y2I0Q2IDmNrgS2pEH0bEo14X94bUqCBMmpbfNcIC/ek/UujHyxonRP7UQ5dk",
-	"AcmmShAoJ0zyEygTsm4KB0ve6eV+eHhyuNUze0s/El6CdyKNLqXaFEQ4cpHR5wVh5TiTQy3kO+LoHCJd",
-	"KME1lStC68tInjs8JD/WNLJv4s29XoTIF0l7fHUAiofNxgHsj6P7Ph1KTD8ZJ/zL6LLuhVhGd86AfVgs",
-	"nCVQGx1rU/FYNyOoM0F5shYDQJ0EG12sfNsIAL1iu6pqeyhgLoJI4WhRtuyxLVBWNh4zpGOR+tErQjYC",
-	"2YvYCqfD7UfR14YYKJNWzCFZjso4UocRZXn18Sz9YcwGESz7tY01lgAnaw8Lg/8h8QdU8DKNcjYVJi1q",
-	"T0ahT0Ph6X0yR8vgGCNoNFs8amMmmJf8onwICA1kcPQDfganu2QveI2W6ud6nwBNTMHXJBw+y4V3pVWV",
-	"NZ2hFNaImZzvfsFVQ0ItVbrKlzLNXvDYsceXnJkWC8CsKQqykZ0sjp8JMyHYLK7dLFqzG0jFTcCMX3IL",
-	"M5CaE46G8QnOyoQ54x8+Ft4Fo23AgAWYObqVxrSkKI0W4MNDM028O/poMJtRBMs1F7fDcBxOfVzHGEa3",
-	"7JVdgF6jKJFw+EN4S/sHFWdkpjFE4eYUZic6PQlxTQpCr0ke+6kgdfZPZNbjsqnZJEKcO4M/7dE09lot",
-	"SE1mJl6vc7Mz2HnmB2i+Q4x3sHOCutFEe3OnYTQfExQ1K0WejooKZZ7GE+k11ow5JgEQaeurDFNKu9Ce",
-	"xYdyG8ad1d6OcIl3bbmN6TI2w67ZaCbewLk6dFbuYpL925zZJu7MMYeuh2LljJJ/BoS5tX3HaM8L8lW6",
-	"9RyijtxFTa4p2Wb6ckt7lqeed1lBCRMnijYAkMxDRmSQcrZUJP0Ae83nVU6m4AUlVXmhfxUBV84ZTiaT",
-	"SsOs5mR21dVsjzFzpPF+P2UnQNG1enYG4m1ir7DRfdST8miU4yCq40BGyzjK6omZJg1RAwha9Dxe5C6p",
-	"8V7qWf3hJ8rKTLjZXAyROH7IKaO4mfz5bbIlPXhpMzSBgXRCrfsFodaG7TdYLrCOFevLY+feaBM0jOtC",
-	"FA5WHFeVOx+CSZkjscf2osExuKqRaTmkv2PMLLMEckJ4Ok5mu0vITu+z0M5Ql802k5T2KGW+R8396oa2",
-	"3I6wWG49qwQ5nnY+NptqJ0WQTTyayQPtJQ4CCfCEJpwcqs/9dEMgI3FE7swcr2PL30myCd/2GyYMDEX6",
-	"/sljYTBPZ9qLX4buO+buNPoSXc52YBVxgFbTr1w0KELWU/LAAbyCJ+0wheuILRtdQrbII5Nsj8U93fMh",
-	"3TuHTYcPtCXGdAvk7TEftshaprZQw2qUUx/LaWkP/7jDd1QaSxe9DSSlBn0UHgvSTj0IDy79zbHXfhQp",
-	"9NdhKzupATE/ysDrAMYJlLWrk/taXWh12QYtVkB3p7HdqDAwcjba3YLIpfYHBnZnd2+F9+HedrV7rt2g",
-	"+7GIUvtZMNtBpb87xfxuGx6lYviX9iw4WW3VJCqPto4zy8/oy6A1mK5Qs62PGuLHeCtXpN5SMQl2oEVP",
-	"6e6fH6DsR11xbd6YCgheJlW5hFxt90bJS7xLeU0MO+Dw0iqH42dvMXPMdJRNrHQDM5wsWTBxGuuvHXNw",
-	"qRq55PlAq0NXZDYATaP/1qb9deH8kkiB6AKQagEoTSf654CwnQj4o0mrh0llLp6/6LxtvtP9qaeDlY7Z",
-	"6TH2GT2b4IJt2aXb3sehKU0kc+3PRcd/9XsjI32vQ4Q5aP74gwXkR3xL2nwF4k0tSHVNBILgNqqJ2l/E",
-	"1LnM0JwAIYrSKrglBChysaA5EdQoGnOdl6LJCZSGhVybFAFMQL8wJPELvCQH1E0dKpYp6dDu6v9fpOba",
-	"M8Km16QfxPR3/OlzlpnAIKztvwovz4bUEFXPXSAuJV+HXd6SN3O5aKrw1l7Yr9ljxXMQbUuaM0qmXZ/O",
-	"MXPB7d9mcVTDvQpdueKNwKyUK2G5ZzZ4GVs+vIxcRGq6XMkIYjLfhP9wbetLhpdJy8M+7knPjMc1g6sP",
-	"2ZHM7AJEF/UyBWy0d4I6zLc+FCIqcFUJA67cBaKLlL8M3fc0t2A6dYlT0XCcLhSatWw4METhoPPVbhB5",
-	"0Um1BiJ2tcOBFLeyeMJjcFFPfR1B/CWBNvHnNd4yOGRMgyKWGv4eAGPAAKkT2StKTCAh17MwQzZfnrVY",
-	"d5btUUszrFOOcOZYfcLTcPxuBV5kAPzPs157oCJhQe7W6pu/5GeIwekQkfi8g7GGjlcsoLWV252q1GmF",
-	"daekTU4k97RqOJFQVgpeHhjRL6SmC0pK31AIi5aqIwtb7GNXLniNdppYLK1lTC9I+OKc1zNWe8iGx/h2",
-	"3WQEVy8bFnvPtZHhcca13yejX+7N3wzdSK9d3ZlVvKA6kxo2L8tGNlrQZVPnZGwAFThErVBrR+TomTJz",
-	"iIQToTkq1jBJqynBbpia/f3MiawNhkWjQRekprzMjnIxddPKpDfUv4oPIq2L/ZCIlBt3qCwxdAFvU5na",
-	"UC6AETECARCLXAXFEAxMqVHE5TOplfpYAhqIy1leJNc/Ceuo6YJ7XZTRXHZERoZMaU9UcSGpcyjf/wgp",
-	"9F9mQ1LIBIAd1P38iEg8uYLtJhosSFEPXaoLgoDfNHLF67zrZcHXaxy+uNk7VuAvfEnDOhS9mHNG3tN1",
-	"hO3KghGDkwDg27BDOSt09MVlJSyjIjRZxhA8coh3Lnk1jqujp+vu1i4hwTXbSCt2K864fkyKRh95We3i",
-	"jQaPE4NyWWDUN7FAbjjT1ugdvs4/v+x27Sq3Gr2m63UDAIgWjdCCBCm4+lu5powKWWPJ67BWx3ZcRBB6",
-	"OMEprriOEmdMTqzwt3/68/jXzXPBz3YK3qZmY8bYmuP9jWG9TSWM9krisxrJDANCt17bocfbtw7I6yZa",
-	"xHJ7toDqK92Lx7R8CtGGINlYsIPkR75tGzKp0FTXpPRadjS9rmvagUoL27UDGDhhhtZIy01eFLcfaTGV",
-	"9aaO3YjHo1hWnw0ucU0KUprqn4z0hJMOlkRIVNKFSa7ZCBEwcANtis3hA4UQQNY65hITG7VRhCMwSExB",
-	"eipjtRBH4QyNBnVMlNntxD42UhR446ImU8JiupgnlvvyEpmJ8DuV6ZSLI9UllyDUZE17abkxjmU3G+/X",
-	"ZkztZMLS04X8uYQocO/A1cxp9wzOTiZB63WvGTEXvJkB4SBVaawEVncWoMmCc7iq9F+FMyUWNU6Qa1KH",
-	"knYugxE9QIbE/RPVxu/ozQ9WAuOabzlP7Q9mLgnhBhVZrw1060iynnxmJ1qPCa2n9ic/22jLvnlpTsMx",
-	"w4jMawlRV+gJ/X2puMMD4eoSckzwfZ+4pu2I6krRzW1IH0xIO7teI9JwOJw0mOM4HGhGw4WvyuGadJlV",
-	"3WzJnYIZpB0hoag91+hIwHfVnc/szPNrDMChfzw7mlMN8DeSHcmtUDa9Q9FGAILmmF0hgSn4XwxRiWry",
-	"L+A2MK6IkGijtULd1KF3ABegV4Hun70aIf15K7lOjqXQLY8mIewd1Db5YvHM3AoOae5lw7ILE9jV81Dl",
-	"1vsVQSXeKd9KF1GqJ4XBYxREyoogKh8psbxlAHOhJMXIhzC2351NrZQNebpLDbe35MFp7fHm+fAmSi52",
-	"NZqXbw2sIRuLL1glsNKww/M+7dPR2rUMaaJr0Dhl+HdBHb7ggZ61dXBsTNh2pOw7yd5FCwv5dBc2gCX1",
-	"LIbWXgindaPx3Xe9j5W7VUGQGbsxJUfaPYVEaByzJA4fnc9cfTpOGzWRt7F6WmUsA6bjNaaV6N/0DF84",
-	"+PBG6lmdRZfwtXKwrcdqi3U72gvDQBOckGST3+gEjRChseSVD/RVCPfO3yW+Jn7fX1BZR+oy93aDIEg2",
-	"NdNtsy3wiIUXBApI4H5UJn274up+AuUlAoZS8qJRxic4Ftels89yakMAVKCVuibNcXGFJIWSZmI0I6HE",
-	"xNVs2dvFANMF1Jq2+TFTYWrbA/RYzX62itDqdZym2yrBlKi6ZyPHwn83YDKNDVpTRtfqZw8PtRgbl47q",
-	"KsDTXQe6s1dx/udwxbkyPk8WMrRVnuOdeIweIqaU8+sIBXdFUkDa7PYZh0V0yj2iokYz4cVD+nNBKzIp",
-	"pBNCGIJElSCEoflO7Vqdcs62s0M1CAnr3zA/6NQH9yRfQSHZDG30Odw7MY8y2B1v4vKxg1N+sZLVEb7Y",
-	"W3v9eb+RzhPJQCFF/5zLTEBjHYrI4v8PHIU1ZsvQdoPSzDXRcLOYIVyWNRHCuziyvdjuVyLs+ESOq37G",
-	"G0NYwNH8O9tthjgmw1y7nG4FQqdqtnnrzXbUVNhW3pP57nnNHftVGw7g2lP2LZWrssZbaJ6Fq6krCh0t",
-	"4TClG2bZhwo3bIpsYr3oCKikaZ8aO0RqHEDKHJujF1bQpCZ1LC83qe8lvdrkICzsAU4jPewpbtJdGHvB",
-	"6/KS51bPGtMYrq6xzsz+XyKbFfrAwuFL3AgSoY3NLpNh8YJmQf6dXDod7x2z5mIkk0/+7Wide8UvRqp+",
-	"w5i7CRhboSXihGbFPbi4Uxt0D6TwaZXr0HbcS52kOvUek6Sqhin3dbVUBdh66vCGiyWVAlWYLZtuL4wn",
-	"tlNtXpDKKyLNhstmNtqfl0Xt7NxkTW2iBqDWA1L/vCPSlI6poZX7ub2DeinhWht1GQyF/lGp1saIqm+L",
-	"A3EQbdE1Rk2pr+ixlqUQX9vOqsG+DLM6BtMrkwLdVEamIgVd2pL7YKN8oB3hUMZYr8YfxhoWAOTusylu",
-	"bdQ1MdJuCiYOrqj3r7MHfronrM690MSgBsy8bOpJnlSiA5vJmmjhlPfDfAUvycwYS8ZNB7q6IuI1KRGh",
-	"ckXqR4g30na7QnjRsOb1458rZXj30Pv/fDh5hpZnDJ7MWa3+yWAmZYXl5rU/IfMIJUJPwmHSJTb180YW",
-	"fJ0UwPLt5h7JGwSPJVm741jZrp48v3uYWqseRv+PEHSMX3v1rcdO1SvUjwNIeguXaT+4FLElVX+DWhyt",
-	"pHJFdvCfSnhWujOTb13jnfp3pg73h+nUC1wCeGyHpeWbMEtL+CSNECeM3zKhP9v9Oi5Tk0HN9ZQgXQAl",
-	"k0tOhI7qm83AGXFbZd8FOhJ/6wTq4QHm1lvhYt2j5nJcp5b9VO+TrkvieR5OBvHVnQYW3LZqpzYADLmR",
-	"vJG5FjqWpj92UdtBvqJz/GyfsxfYGax0Mz00p+/LyLnqTWuUaK3aX0ZvtPu9EUNXOZPGcehAzQ52gcHl",
-	"0lDfpL7y+ETVrlRvbGpdOOr3OZjm9E5coJ37ZcN+cPm5uxeu2uMPDQqsmeYn2oKbJJqkrNbjWPWbK7YZ",
-	"/aRhQwqwqESrk2ivOKlzVCdY8UEytb7F7pXn6O9EFuegstbxxclIGkfKOSPjfo3L7KBCC+EW8BxsV52g",
-	"rNC+Vt0wqCpbY3WHENwBaqh/NLSHJcJLTHOxf7OAcb26rkCUMwKk2I/tm6l7YUpbd+DeHxH0tDrX/MYJ",
-	"WuTXxRJWvuc/sPKURbOtCO5L2exA9/NUXM6aShmCdbFtOkCQCh45FMbqWtoZ2h84FroQKKFg1nyzLZh1",
-	"2tApwzFFs0q/Oq6QKwNv8TnNdS+pmLanFnevMWAa0MwRiu336+sj8ptEvGDojJ9EGsbNnyOwszllvITJ",
-	"mma4no68fQ+pg1aRJE3UQqkTJzJD9afI7EylZheT3jQCZmPbZx1oayJEF0XMG1X3euvDHWYeg6crhfaO",
-	"uSyg9gOc5xCitzFEe/6btmBm5Z12dLR95u+MdkGM9plV6FRqW/2OFxZamJ6JnnvCQk3T85PpTaIztedC",
-	"9Resv1Ih4bYtwZPygcD2hHBV8a2AzlZDMpfC59ddL1upuX/iG+7A/T/QMqPdjkLrCrwsKAdSVfk33ADD",
-	"cDBsbNutTsCheyD1IbxHK7haNMbnvNxpdkBdqc8WtF4TnW+IGHHuLi26UdwQgLmRjV7PRoK/Nkg9xjGb",
-	"DJGRzp0d57Y2vVC2s9x0nEcbzN8RVk4JQARQEb6Ncg1HWuo1W1t+vco4E/F+eeBfh8oDT4OQnYUC0R5z",
-	"xjBoUGwoHthHXdZCja3nhN7zrOrDqEm0ha2hpS7ohpp7ci6pzMClawD/uubNvCIRnoRdsoG24OR2/P5y",
-	"eMjz9qyzn/U7GUAs4cUSE4D5B7sNAfQICrWh+hcQ4/vth6bx0Do74VZDvt5gFkFrUMZ32cSxCoarU9Y8",
-	"hgFcEfFEvjXd6vs35TVmO0QeOFYtSPpB1JBCHT1nBBkWia+Hsk/jH+l8QmNNgVsh6TqCEpx9uSC9u4U6",
-	"5QTc09PvFToPPzobm65PnYuP1LRv0AnfVBm1HbrFJBTKcc0nib/nJgeZi5fYNmZ6imsUsVX0Xt+wTuJp",
-	"xhxfMXtC39Op8DaHaupJVUSZmAM5rn+uO+/FNGSs9FlP9UYCojGwmNTLVSadzxBr2DZkjV/GKcJjEtZn",
-	"TRsg6vFiwKSjUj8yEPMVzUJwMiOwOCaDCRj96pHSO/vGl+0GyEEjMygmmYQ0wtznM1rhM11DXmvsySmZ",
-	"axhdJyLiZmnfPCTJnygrp1mffD2wqxaQcdR7ZEkEBsYtM5XmboDBiQM48BQA4iiPaaRudhH+9w2pC5Jh",
-	"1fZIAGAs5svwmfadwQnTJXvJskutUqEeMxAcI5CD7g3B0UsMd5dE/L/hOnBcbfFOGNIVMVPOFlJys31v",
-	"mnGW19AfBwbXltxZq/QYMV3/OEOMo7Vh+JmKOhi8LweF3OpMVuGY2Rf25+4YCUq6mQtJZZPdipWDqj2h",
-	"ryVSTDcZKRuK6Xq9KR307GHh/JBtL/UMXIP2N+Nhbj46hgld6xNWaSwCOHkNrPgT5K637jNeTtz8BS+J",
-	"Dva2Xa3tVU4o8yLQgtczhAXQGUJMERCLOCsC2zsQHo0X2UxFy/1u3HxafCP1FfOOIQmq82Qy4d/oFOYE",
-	"Audpz6bVKOUUZG1x2qdtD1seWZhpTlMfaWeaiEluxf8jryaFVFe8S4Fk4jP/XGkUPsr+WVKxaaShnF1R",
-	"tvwnXEbhOtvnN/Nj8jGI7uSq8Z6UYKTmxYPVbR0G5mMhwaljrd5NqoYJAR28MSVojGyBqVFLVIfPYvD/",
-	"K4P1uB9/A/55XbIBBkfZIyr3cVtsywUjqOQkHIOjTNnYikgyzIcXYj3/OwlzNq3xDqAVgOHAwKYzLrvT",
-	"Nshg+1/kwUDTC8AtU7JjBUkAhTHmzBzIXtjFaDoxaKFmGuazHXm0ajCmdneG1HWPjfyQRtIOU/3RCBat",
-	"4zCW1ElN/sQcOiFxnyt2FPelT7CejADhPJexTzT1spugGEGMMc+7rEyPl8VMcmj1JlX4aMTEJ5UIIFsA",
-	"oa3H+uT4S82v0JxUnC0Fkvzr6ZnQQCrUvD+xJtk8fZnetGR+EShOfdHUMGn7xAzQe/Utb/0YmVpkRKVu",
-	"FBJSM+gmbdmnmF090e8N6aBpc88IjzwxjfGBl5kCzzElnTflksgUQCqNovbcVCmM5agDru73sefybR74",
-	"9CGuMA0Enf5CD996/13OL/CFOBv2EsYBRd4uXveIcnxWS+Nq54vEOekhOE1TGfi8W2Lif9c8cRGMFgQ1",
-	"h7Byfyod40/Ii/0DIBjNUKbukhSEbiKeZdxBEnhNOuU2Hc0MfQxcqqzDorVW3+0L11YVjrWojnlf5mJZ",
-	"i1wutjpY8GJwF1L2akWwkG9tj9vYWn2p3QkdWGtMq9BpQitSGuJm5bY7GFJHJpQkm9eYVlEaQrx7piUQ",
-	"1ivl88E5LgZSuuohZK0ndG/unfwGsT6xgzm5RomRAbN0souHY3TNc7WVdxzKm7P3K/Ki2oUXYOIlRwOo",
-	"v/QyJr17po4mQ5MCYry2aCTw/685LVN7zTeEweYPIXcCIb0mMQBWT/ABUl/slO7Qo3iDd+95ijfRVoel",
-	"uU9AW3NRRzJLwiQQ0vWkm3EIXTPwh2eJnpHEH14mEQU1TOIPsSvYASXT5lrdpgctzXfvGq0H2o6jdZ28",
-	"Y6hzL+/0iOjFbSsMfV+gNQ8df6PjR+07Lz2Hxzm5nZPOc1A6vm0vLND65O5AC93A3uN5NQ3WhbutNx2I",
-	"JTNyAIMNwk/NzrY172B4R+GXdEBBP26LWOKiyUdSi5P6tdgYge7lbSRCEC6u3p9Uq+YtMEW0mPo9/nDy",
-	"shQsqMhpwceSLHksnMnXmyaPRMRCG6aSiEgsw6aob1zsOM0n7Ey9QfZ7xsrYGkzI8DxBdgDK2fn5zbNX",
-	"6E/fPfyT7cgRSA1KPDaeW02UESQm+4skoGhjaYogtwTxrW5hlfhDIOvjLcnI9TD11hwJPb8FVq7Szy/H",
-	"o7zjWRSc4yOZdQA8zjF3eTh+29UMEchF7K3+BBTQ1NhkPYWDz4Tuooie7/GH7LqKjDbwiMbFlzk/sbW/",
-	"fwfqA97TSXlni9QShjXSjvFjyHk8gn/arngVKUHNQXCBZ19FUWL8poogun47OETFYwdJAPdVY196cYrv",
-	"T4QUEVwLLnGVjTpSVXyLbf1b6lGka2UyoXlynjfE20n26e2WqeM66Ds1zs1P/LDUB3/q01nUSP16B0PC",
-	"bqU58xdDj6TlJXJTidOB/+yBJmYdmA2DHreS6BPz/IdnP6BLUvD1mrASCtTRtw/hpgh7kdc+43liLjat",
-	"ZM8/L0JT/IXUJS26tOLqpicMKjXUj/BGml65LaYADxDKdf/SbsKM7XKirfurHqiL1OXeMrI4GiNI+r+u",
-	"iKb0BAgBr6f5KwG8IgnpWotkpb8wNtGp+daUIuycS1NH+IemW3/Fu+z9t9VkCabZBiPDJWJ6UA1SCq0q",
-	"NOf8Cv61IviaIL7RTAe9ph/Or0SE4GhOqow2p9nZVp17IVXZGTVhHKohu9qywqxfvpAKRYF1aGGuOxJh",
-	"JnYU+9IGFOuiqancvVNraQu6XasUVYMtOL+izqo8OqvwkkPQw67zhv5E1EJDpH7Bw8mIgjNZ40KiOZFb",
-	"YONQmkBq041TX5P6a/RfGrqNQhlprduCWGmqRnVbTakPA6QFILTbgNGGUyY12rB98bamGvyIrBEWFojY",
-	"oG5COFDyr9EPgFdpKE3VX7DyYQqw2ucGpOw//yU4+xo9QUBVzkpU4BoQLDG6IrsWkEfojkDIgG6Vk1Ny",
-	"AigiLpBJZaVE9sqK0JnDs29swBFv6Nmjs+++fvj1dxACkitYlXO8oecm86r+26QmXQvUy/Ls0dnfiLRJ",
-	"VKUXYsOZyZl++/ChPl6YtB0j3jz/ZZLDekePxgZtnvZjHwL57Dln5GudrVvgpope593Yzh32HPiP6zVW",
-	"vnBLidKhLcRLASeW+f5v6je+XM79sukNFwEJPYNUx0XLSL/BNV4TCdb0H+HBto+cg6L/pvccEfIpL3dH",
-	"E+sbsnXj+tjd2LJuyMcTrqjtjjzhimrBI+4W1q5VcGVnZx8eGLy9YyLb7SkMkJPwRj4gygyAqY3rzju6",
-	"ZG8b+UP76HT1OdFC6h6+d/ialKdczB8Mc7M5KoQBNdUre7sL2qm3D6+j8vG9uvy7ZAP61eg3bAduSH3U",
-	"AmgqrgJYA3yrUGFzVN6+Bp0TNnCS/MDKT0CJynuqQu/xFYHuAztVAFi+TcURAwcHviatX3Z3FOXZCtey",
-	"483dnJ4oRTipjYFOX52eV+YGO1fS9qXB7cjXGEFks+npS3f1vUVfEVwO+eGvOSO7J/DUKV1x9YFXVJzU",
-	"GYepIJixQ0hUN5UZmhNBS6Lv2FC/Q8olqZHAO3AJaMdtb+E9WynWNb02MdeIvw4VuPqxO7V3nhsw8ls5",
-	"p0+9eX4iZKNXdQtVZA2TpLQkFCXn9QwCmJjpWigDryE57Cl/zbWZNSFEb1s587uvC+e/6yb9j4O33JhG",
-	"QMRCXZrbeIXr+e+uz8yT9V5EbLCv8JQOvJ3YCRf3iV5QfzkjSxZfm/OSigIPXbSf6wcO2rqzG1zP41sI",
-	"U3N/z0yDcbz2VAjhrS73n7D155hdnXsMvmGNUl+GNgFdS3T8w2DdVJJucC3Plf48KLHEXbn38Qv6fABO",
-	"7eaUYUgAjzTXfNwPyR5dWdLbL7Rc9wd5al1Sy28Z8P+wwZR9/fDht3+0AEoCAvoVCbsSHdVq3faebi2I",
-	"LFZxzXqh/vzEERPfQkznDi/SE3HlcLJN2lKY1RJT1wSKDh+4nHbslH8Kz70yad6TmUz/MycU5K/Gdd5U",
-	"mDHIPqC5uoU0y1XHT7YFgx9nA9fJdsx3yiv2hnXPzr2LCjNAMtAlK/7iWVonjLRihxYzGISIXS71axK2",
-	"hlAWlJ3diPGBD+rv3aD1sZvG9i5AO4NhdVIyJ7hYBcRurvIJW+gObh/dtny/ts+vNZUmUGAwEgsMVHG6",
-	"eKc0bbJTQjH6DQ8cilp8xXXzwU8GvudOheHMsO7lqmOk1kbtVr1UM8RrRACwgUxe9ArTtXcfVc7ig2YT",
-	"X/+/0Wvy8+aZ+tntRA1mt6tjauK3kA54hjcSUEBPqGVqaVFjAlZUoIoszHkMWuKrmA9i52uZDf3HFWxL",
-	"5aqs8TauYb+aJ77o2D3UMbu4VqnUvXSBa80SJAzG3QpfE+A6SFC5vayTp3q8pGz5QPN66fLYmBv4DB69",
-	"sE+Gle7fjSHN1FrnIdjH9W6s5P2UMdDepE7tXQIrFPkgXWk6mA4Hb2hhLTAznM1b3lQlEt1oV7vK3jJW",
-	"FcHLZviO+6x96ibcePe5G43zQPX/dsWt0wetyTM030FuzpcjWCVAefAF6QDSY1J8UWNDlHwindQfuAlV",
-	"NLOFQseSCJ1oqarc280zB7Z9hxxdPaZ7mTIz9W3b/GVM83d5U+tK4rghgSdOapfhCycUIoAuNMXK3ewB",
-	"2QkxQkqBsMkz+iKsOL+CreDkBLynaWcnPJp3dnrA7NNdtNCLDUHL3UxKwoa9sfMYo6Ilr21P2xmcy6w9",
-	"pWvYU9rzgrKELWFyrwwocDCXZEHq2pQdxLTjuXsoSTEcFFnYg7pZB6od+ykDorjWeChiUxNcooILaRYC",
-	"6vQbos53jEq1dLb3CQBe6oaJnOPsgouh5bjVIhAzqp9h+e9byJsLQ5+SvtRj51u8si6wP9vbd8NKHr95",
-	"/8xKPrZf79DN+1PO/PubeE8j+rZ3ugJAbZXJs4fX/CnnV7YG60thmEsgcH512kDIU2ihQ2aJplZ8tCt8",
-	"vqnJNSUDcbUL/cBhix1xu6CMRXcFtwLea9K8lyWE5uNGujfg1VmVMS7dQKlgSE1SqgLjKvKplwXamWkY",
-	"29M23sHKkHJsiw8t0vlmxSUX579TVpIPg2t2oZ68tTM78BkY8nBs9DAtoGu8JOf/e3fxR0vHTlkPCqu1",
-	"rPFmpWOfh6y8AQSKm/NL/cDt7tXbTZTcTmXo6X0D5Yf7hp7XCCMd2TA3dCysdQF4tOoI/kPnjvBgURMy",
-	"fFF4URPyRenum9JBdw/ZSMwKArm5mpC24mC0IiuQhSs5rwedDW7awU52neP1TVRWBbo7HKip3qszD0hD",
-	"IMwYb1hBytHTocaL4SK25/qJUwpRf+GUDpOuZnLBkDmhbAnYE5KwrLLOnwjZwHjv1nVWjej+Njm5rK5t",
-	"bBtdv0AlZ1/n0y4r4aX+5G8qMK0T31Aylyy2PMldTAdsy0+7hwkm/o6Q+9rGBAqx17qUtNUXhpknuL9f",
-	"BGtMQxGof99qGU5SzcgL3gSphk+2OEp6CLOdLrWf76DESm8Zdafo14zsJYEN/pc41z5hfHs/gb+/MI/f",
-	"qXNXD+31bZVL6M+TUg3gpMEH+I72POnC0G9bPBlTN8yQINekxpVjmPRXX3OWRNz5WbD/aEWF5PXu/HfR",
-	"QNvdx6QD+0f9q6Qj27w4dW9/HwKVnXpwDPOLnvTwtyI69bVlhTcbYnqoMCp50awJcxwikvgsIlEroRTn",
-	"gWZUHOkb+JFX5aXlpbw7JuLtlt3PHmPbNqAXRxkDzfVogDtMadU+2lTQFERyjI7qKLrd4YFTbhb1gV9u",
-	"IvdCBVqRqpyh7Wo3Q4KygqDtijD1D4DLbNFJu3LsyurckpuG98krunAiuztbRI3qVs5P9WFSaoGc2o21",
-	"p6PdJAsNiqkOUMYlGdshuZBIfb1wt6k0BfkcY6+aHele3qBM2zcon9K902mbcf4eCInrQQhUQwz1Dp5L",
-	"uoQpdSmzLmJryhxx3M36WJ3ZnTxrzzzAfoTnvJFQtg/BYMfrvsJCgxgTgC4eKb+kHm/XyBImFl/OyYLX",
-	"I0W5Rw+C5fAQhgnqTrd2VnwzxMg26A176xKPR+9eunLnu3OkmzHdyql+E51m5hv+1rsiO1KqbRffXYHe",
-	"sv0dd07XG14PnNEv4e/xzfcFYucAUwCyvSRC6cYN2oJLgktEHlhdApGiP/z89BX69utv/niINmknjQzC",
-	"IL6xz9xca2Kk1C8vchJ78z6wvRVsNxtR8LomhdRZ0tBwyAcITd7smTXoo9qVOrVPAdyRwvCHeVbOBHhx",
-	"VRNc6nYP5VG4RkysMQQ0d2aij3G+oRVJcDQu1GOnd9rgMzdw7mtlZISUrmvKtGBoGiYs0ZpfQ9W+XJG1",
-	"INU1SRdpYsHuF+ch2EV1Q+W2DBH1PWhHFz10laHVrUlF8HD9HjxwQifhUBsmbnpljUgsNtspz3L4ELom",
-	"NV1Q4qCQdHupuYongLLl3bjT6hmi2/1Tr2iwd7ibKL22Z6Ej21xjWaxS966LxGXlPT/HgJwWwL29Q5qs",
-	"KvZyqjkoOInWoAVBj1TbCnJRE2OCPkstU/L5WdzfWMXPgqA1oMO78m7g3NdY8Roi3No0QP3SvGtU7rGa",
-	"ZYLlZGno+e8bp4YfzyW+Ig/muLgaQxourlrt/VmQu9SjsvG31X0qT7+3OwWyJUrrWlh9ATtlzhtp9hAo",
-	"60l3g/7BgF+gH7hVV+6WTTZIAFf31zXQS+wHXvoIV9MA8/bVDYDSBqg91J8/Y1UzcHn3NY0BKHlg7IAF",
-	"k3GJgGr4sWHiFBoMG9PyMLS8iN4lh6k+d7jG29A/9eWbioSBNkCDgGs7n3n8v7q3qaaSZN+yTYx/iLwI",
-	"HviMbdy9T9bqFQaTBvHWY9uyFa8Gbtg/8qr8jLVLTf9etqZdKG+sV1ql62uMhoxVWU2+ImzwMilfph67",
-	"r5FemNxNQH0uaEU0WZ60/2R98gI4C8UMKMsRZmSbfTxt8IYMdjBfwAOfwCryQhL5QCgNXh8Mm/HeCh6g",
-	"m5UPekU28jgwt+bNsdWcsIRioDXhAgth76tf7ur30LtQCwx6hM1M+xCYwLloyzCP7XrUZNEMJ4LV3z9j",
-	"9wMEcI/VTy9wx5BJ3qnJObbKCSJlRQYc3nfwwFu5IvWWis9S69zkb0Xv9AKUN1HqUPDa8A37sUqbYuKN",
-	"BO5hjOqGzTTUkI8brKwXK7soJRkUdfu66fJGD1qkmfEU0pP22S9p9vtmIN9C/MhLsiO8xNTDusKmi/oU",
-	"yfdWH0dLtqwymvKhL2S890kJX+s+LKMEriQM4bZKjDOjmScsDTuXdEgD6efsKL6n9zcC+g7v0HZFi5UB",
-	"5Ql2jPHaPFNRRiy4A3b/NbkMZEgfrzkdcCR/4bT8rK8u99wc9itkkVKHA1XMdvlEY6PwwCnjk5Ks3+D1",
-	"aWmKoadFzSREz5TCPKRGebeK/iVZe9W79ydNoHWdwXKBkS00CRGVYyj8YwzEoADnvxe8JB/HVD7Jfqo3",
-	"3VnCuZ6CnKjwRq+TLu3GVeUaxq7IRupTMLTT7Ir8izc1GyY0+l/mkbvbMz20CHb0JzZtRo7xzug9nCDz",
-	"i6QmCO3m3bvEmOe9nq73oSLlktT7afS9BanomkoxGCR8pR+5W1A0akj3mftOrwsU1EDbCqrINamsuw//",
-	"cei5pD9xXnC2oPVQbaF+4M6qwUWFi3uHCGOEbvVAdjBCSCWI8U/KURLENvaQqBCpxX5OIe7ZDndaxU5b",
-	"uAD3/A1hbeMhtk4nX9iF14V2FZFog4UYcmoqyoZxYN5uCHsFDyU5NRCCSCRRfJhOzlhUXACEwQBH0GwU",
-	"0eBgBAOqne2D3zNvSiXvY7xpd4y3LGp+lHmNcDDe8KWiVd1To89DHM2ztxo2t8AMCUmrClrAEddJMg8B",
-	"ANcEac0exMyGl5/Dg0O1/FyQyEa91RJnLihb3lKRM3z7tDX2ajG5rwMcLZparoghRp21hprXaM7lKhvn",
-	"ul1/NZvxanr93Jf1nF6vDt8xC9qepUuesE1rok7noZodHj9Rv2zUk3LUAHStWVx1J2q3bfaeXGNajeDn",
-	"FXxN2fI1PHhC4akPvKvoRpw2zkkrj2LF3im+EoBcO0NzUmBTqbSDJxj3aaIZl4izajdSfglCTYS6aKV7",
-	"/4I9sKQ3AXahBJ61JudYlx3F+1fh77e3LLeb1FPzviSb6t7Fl/Syou2Ko23NARpcKYbmpdo0EtF9Do/0",
-	"3umgcW11DgDzzn/f4FoOGgUl/RcaRuzu4ARoBNwEKsuHn0uR/pNeib5abVTguqakfIweqk+5f6ZSkGqR",
-	"Z6J8dTmvCS6N1xxUm0uCy89db/JMDfSsKLHdAGHxxfMXuq50QwuAZA0qDXQx13yjLtJQjo93j5XLsTJ+",
-	"nlbfYkWKK1Jm69LgnUupzed82L3Q8rmXzX+gYupQmykbiBF0c5n+D3114HWLjclrk1dGW15brsbp4Doj",
-	"R6K6Qw4q5tsNYZ+GYn7K4PumhdDYGaMyc1xcHWvRZbGKr/Fr9ecnS0wPIcXpiP979T+nukHKQldd9LIX",
-	"avwzxPh2mswC1MSMS4tuHxbcD0yS+g08dbfAM2FItxKC0Z8+6ZkOUgee4PIaSILFim42au/oBcsiot7f",
-	"LGbVweMbCr/h8mQr/xljqzv9uWFY9ZKIjbYs5TXYkyCu+gHqlBKNiinUpx6HMvM6bUlenjWIrs+58r7K",
-	"Gg9UIPxqnjhk/3/pwbmzPEhaI/bcrwl7X3koD+DvGzlaHHFpn8vlV7j5aoRTJ9udKG6ATs8sX6kdb/8a",
-	"Zjr0JVlrZClMpeghoY4EAUwGaGjh9ROfODcSzOKmmZG06OLVv6Ms/S+FaMhbU2d0h7hA1YjuZXEpCDyI",
-	"TZmUKtUPnRerUc4xEOGzVQbvWC5dzfc3bRX9GZ28bgEzNDfVKKREi5qvPdM4M5F86Ipe1oSUqMJC6hQO",
-	"hKv0QumqpBWulxBNHSx5MEtbESmHkoKmMgWE8Uo/e5Dz1VOCTW0UZqA48N5t+reNXPKbqIZZciIQbyTi",
-	"0F5vY59UIKrsQjnTcU+5cvxBtq1mURPSD+zEVCi1fPgAuz/GSnXHfPVbVC315RukydEKZWlyPINkeKog",
-	"RAhgtaJRF0QqUzRK+X1DmT/nxf1qHjyhRM0njNd4cufKwl9Qaf1eGzBNEVxKxCOyDT/1gId2iG+i8kbr",
-	"fLcT0efUT9PxVB6QJ+q8/8IEcjtQpSD8Er5/0lCa+ozPBUI7VCDAP3eYB9/n9AAvUlN61GQ9SGtwCX+/",
-	"AxoY+Iybxhcmj09G2bU++awdHuSTvtxotkUs/VJULK4gFHT4DkgqgzyCs/ppxpn19O9lMOQNl6SDwPiV",
-	"QLi4YnwL3dN9+r9p2pXIEnOLXtjs9mNtz0lBBb0lO3fygtuWJMagOs058HYJBNqjtK6RK15TubPYi64L",
-	"FMYwooMBeJ2+GhaYFaQaaDmDv3+2Ru5+JtP0ono1bgsDHGYLKju5l9oereXBRk+r74C2wd8/W20zkWSQ",
-	"0f0Er8DMRBS15j0GY0dwDXm9a1IrWy+QkN0ug0m6tqgJGeVmVc98hmermvetHKnqw08MXOsNULM6DixI",
-	"IAMQIjYxa74wCZBjnKLj/DGfrRt3z9ljLGuMXy/OLd6m2G88DdHIWPQVr1olER+2r4fmoH6gOyWGccws",
-	"DYt99LZ0s7s6TzzINsalcz3QjsCdK5TdUTt8FDak+5m/cV4Ki5lUkkqJfQeQ5rGPqL/lFvR0v3lBalQQ",
-	"BsZIGSatL3/45uF//FF79wzhNW9YdJ5ihesDx/B+RZCLhamB7EVXqOxEUELj0IHou4NpB+bF6fENJLNs",
-	"qGkBUB8u0A8gAgLvkiqP2k3bZtZjWzWWT7/JeGpPB64oKw9Cmoy8tyayqdnZ3UwdmXW4CdIqV+xm+BQJ",
-	"krwqZ64HLitzZBqLKCvJh9Hu2rsUtocRp7VI3jH+q6M5sqZFzZX1iEjwMW3xzyHPPuCqYla+vY4199+h",
-	"G/gd0Je75Y6qlbPdacpj9EkyFphWR4jejPOkfQlW39tgdYwlzdx6OhxpgCGxxju0pNckUuaQe8XelIvR",
-	"YpWLcnGnnKTkosVknTBSuBNH03vn+cLpJFqfZUmkyK1uSePB+2Jg7q2BMTx41qSEEl6ztuhNpFS95doY",
-	"QdggKx4rP9vUhJr8vVS79wQiTsSroZ/vjBtVI25pABOdp2Cvel/NPqyr0aPs/1xXnx1n8EkOJtMqPHgW",
-	"OZKuQRpn88xJYXf0N365iaJsCjimc9JymgHOF6YRMsc9aZ3bWMSDumGDojPPXTYsreOnbMjT3SHtPjF/",
-	"DO/esgPf212RZy0XprCVaC6FLvEVYYgvFkPB1C2VK95049f7WAGxuOpMjVgzIj36kxdmsx1+JwWJ8pb1",
-	"9DBRdcNMLGzTjbCGNJTwTTVIsH+hn7iJBswLUkMJyc11X/5wTeqdu4cBQjVdMtQlJhzjmHpSlmbkd6kB",
-	"Uw/pVhwR/el3+PrEmeuy7N6jh9ev6+JG6Bv0fjj/veJLyj4m83ocsv5hbxcGkGqA/xrr4zwBMLKe8CVd",
-	"rmxn+71TLMsbstVJLPBsUUdjEBZXpNQXK7SBUR1J4wbvVT+w8vPRtNspKLwhFfsByvEJwkXBG51f7piy",
-	"iuBrIo6kUxssxJbXgzhQQvnt5rHPQLn+Rq8JcxO+nzqm5ujMEyA26umC2eKsIEdSr1qfBSOlqp+R4brX",
-	"Z6OOMuqj0erWGu9QyaerU015KUbIXC7gqbvmYqsh3bf6YyBxwWjNmVzZCqw551fiwAU+x+JqoMxYXN3Z",
-	"JX5r8GXvW1eNuEKSawRStcgVFtIwMJnV3yPpH1/2cPmlVYErQjZxHfiJkM0XJbhZJXilPE233c3qd6kS",
-	"9WXHaMoxtWGYG0gJ/Is23Kw2qGk5ZfDqYrq0me72e0xl+B0+Olh09yNmS41NMp7ugbeleod/uVkcLDuP",
-	"U8eCla8mENXWHQQiEJAS6hSxhuKzhAB7zHt9cszNiksuRqy3euYLlvAxzAxI8oQaopZLufDqO8sab1Ym",
-	"nGVr/LNQQ1stgRWknA2mCP/LPXRCCdqPXNCK3EAlMhX2OkSFsZAAugDFyFsHxwBYAPo4lSuy9vCdNFuY",
-	"+yHj+vC1P1DbmK47l/ZW1gPZCXFlBXGnjlE7qPvZry6uEEYFryqClw3RBTpq1yA8502nM0LX5rSFPJXx",
-	"x2yHTWCtD2qJilNXuy/kAnvE9ev+V5vZud9nnjOMrGrcukKOF1Z/UcZ7qoxQVt2qorapykqakmrP3t66",
-	"mgoydLF9R8ino6WfqLa8wwb3DTPjQnkKs8ICzQlhSK3TrSuLxFeULR/McTEQHn2Pr8hTXFx9UZyboU9w",
-	"ZkYtS6fP2jnkps/65nSnxnKIx+kdkZdY3i0OJxjQPTuIfq2phOp78sHU3KuFGQuFJS2wu2YP3J1/+LAh",
-	"hSTl2cmRX09No+3D8y4BZgDXBBEzP8QZFJiXeDfGflOTwpQ3xIR2qZ9Iqqnd2Ex1ciJ5FoPj15Gjw8tx",
-	"A6jc04a0qHmUJOWb9NdAEPEI70khA7m1PlStM5d8e2KuAo5KqkNAM5OGk0EqkIrzq9EIe01wSeq9vXFO",
-	"Pmx4LaNb5Af485ddcru7ZFybJfkgzwtxfac6SLSKaVpYiecVOYbWrikbox26dA+d1ArYj5z+JAT3skVP",
-	"LXVw2BCRbFdcEO+crHpOx16vjgYIGXAYn3J+dWlRRO6QzwhDupW4sJLIaeun3hFWmkUEpLU5fLEFVsrm",
-	"a9tb72TyELf092wR9advjLEDablb+BnOr8bdVb1QLgIAiFmDhk794A2XnwSr5l3rvGcao9qS9wDLhF4C",
-	"Yrbi6II1Q2b0Nb4iwYa927ShzS3tvYa9xuVJr9+vdYDGNLOhumHhHrcgVXaoAEWtbhLNS7wr8xMmebls",
-	"2I1QvIyuV3g9ktHfb21xbjfl84tGAr6H+9xhvkNDq98gQ6ouykBkz48ggnbVrKSiwEMtMs/1A1/U7J6p",
-	"mVlXo2adQL/WnzLjeMlSuQUd7ry+bNgLWpHPDtxC+WxKNgbKjwp0RTbyWN7gBlP29cOH3+hPwB0szYXI",
-	"WtvK2JCILSFFhWt1ZL3iQn6WbBHKPy1voYD6BixKm3pWmvWV0JrGyDWpUU1wsSK693OO2dWx9W4cl+nL",
-	"AXbf1I0wd3rxHMUa1yaJr0hiXcLkC/AXO3ZXFQsqIaD8oQWPK1svaYu1m9SH2Z1mxgQRsD8H/KF35pET",
-	"StV+4vhSJUVTU7k7e/SP3/rZPyoAtQRKvL1ycOKwadZ4h656zNFWXnsSPIe84YNuhiW6fV/whpWv8JLz",
-	"UwWC4Qu3sEFufCnfEYmaDcKIkS3SItWxRoBgVIvSxRBJW02lGQ+GcKjf0SV7earFMy+/90sXAg0aXBHe",
-	"yOEledvIfUP1vfqfG5sQb+TYjKSsiEaom3Lmv3O//xw9ylukldWCL3V5/g25AC6AyxspaGnicgZ7tiaL",
-	"hpUTfU5Qw5Git3f2mVNL9cT5qOd0sSA1YYUFQfT7xtQ5jzUdF2dIKAcAV7ZRyCSuONMJLSiNu6JdoRvK",
-	"pFayBqh1sIrinXvolLI1H3mD10ScOuHnpq1kpIxPDprfO3xN7GjvVErPDsrL1tyfmlqT1GuRhXltAa2p",
-	"HCuttRXWLgobKa91enH+e8FL8jFlVySdbOptB1H8/HYDW+/kWb4nHhWPMlXYIyi7AqO2CC9mdIHODTza",
-	"KP7iE/PcESMQx1nTE5CJ66ney7ZZC7xowexLCGVZkLxRsIm8boo9ZdMkl0MNFupokBius8/g4c9B4Xoz",
-	"vpfNHAbOzNkvXG3xThjaU1Op13e2hk6idJ3jJRHnC16bcygWpVF/f6YV5N4rnJrnvTRvehmtsinxa81y",
-	"aick50m4OtbTmaBvTOJCjhi5Z/qpz0PZ9FTvZ48aMuvd1bNT+dMJ5M6H3aw+sYPTzPVz4XXu3t4qupAI",
-	"PpSmbJNcNhMbqQfs2Ru8JobA+bPQOjvXe6lxajEdZZ5F0KG+7n0l0KbCBQEdJExDGZ7M4Dn9S2YK+KKK",
-	"9+yumqSNp766AqvOUDjrDTxwI7GsWJunxMvbDZIlcdC4QDWX5CaZaN60vEi4Jkis+JYZXVKCQ5L3+uBT",
-	"4tjhjqH762npRbufnrxFOsp34wPAI5OMzIbUkJ9lxQhhVPvYbRoc08R99Pfaru67Ge33pX9KDm2+9QMX",
-	"pn1VzAyhNtKgvlmxfkMBPBiYuFDPfBZR/mVNSKmne1/hczDMEcG6HxpYBdgBcf77FWXlxxGUi/fq2STT",
-	"pN52ChOCxdnp7MWdJBp1RQYzBG4YMMZqXIMwbETSNS3Na455SC/XA9ow3aScSmlkTXGVwJD+BULbWjJY",
-	"2hsqkgJXHbR4BolvyHUrLTcsp4/Vn9UKIoF3wuBBA2LACm+yaRV8w/fhASSRhg/O9/jD9PTRic44O6Z7",
-	"6rBL/EHneFwRMOD3ucBUQmw0tuhbXg8x6UAJ2a8cbOTdWe7nBuLkngK7aKnrjU0FKjmD7F5FGYE6tGtc",
-	"NWQGdmKtKf9q5SWjotc+EQN8OR6MpNKeZJAYo0b3TiHsx28MJoaZ0k51M1OKoVZhFtKQdBwZWMgphdth",
-	"2/C5lGzfP9vzMyt5TMOwQAtct73UjEsbqy5vyO50GxV+d50Ij/7x28ffPv7/AQAA//8=",
+	"7L3rkts4ti74Koics6O6Z8uVrktfxv5xwpdyl0/5kjvtqpqejpoOiIQkdlKAGgBT1q5wxLzGvN48yQQW",
+	"LgQpgAQoKTOd9q/uclIksLCwsLAu3/f7WcHWG0YJleLs0e9nG8zxmkjC4b9+Ijv1PxU9e3S2Irgk/Gx2",
+	"RvGanD06e1mS9YZJQovdA/Xc7EwUK7LG6gdr/OEVoUu5Onv014ezM7nbqF8IySu6PPs4O/vwYMkemPeo",
+	"3378ODvjRGwYFQQ+fMHZvCZr9X8LRiWhUv1fvNnUVYFlxej5Rj/xn/8SjKq/tR//H5wszh6d/W/n7czO",
+	"9V/FuX3vR/XFkoiCVxv1urNHZ08QJ4tG4PprGI75hXrhk6IgG/kDlRykgcuyUr/B9QVnG8Jlpca8wLUg",
+	"s7ON90+/n+G6Vv/T/dAP14TvENsQispqsSCc0IIgtkByRdBVRUvEKPz/il6zqiBfnzkJzhmrCaZKhMUK",
+	"8yXpCfvbhyFpq3cmPVhXFN5o/lBRSZaEq79QJgPfCr2DcaUlj34/WzC+xlK/5s/ft3Pw3srkKvnZa8JF",
+	"pZd69GnQpn83FSfl2aN/6Pmb2ZmptO/7zf2czf9FCqm+pRf8Naa7KYtulk3/f0nWIvP3tFnPb0Is5jvD",
+	"oljjDy/1HHyVwZzjXZZqpSpQeOmcSM2L4otGytwtKj2Nb8c73wX/2U5jeNRzZQ2xTBmtUrLMERd4Ixuu",
+	"J+r0a8joPbM/+Li/gFvG1VoMv+A5Kao1rvfm6UZi3xOZKWuM/c7ZRBc1LsjbRWeWe+vRn45o5kJWspG9",
+	"7Tc0u3fuN/tv7E24HVX3UwPznmJB5lWxt1cCe6qaY9p77s+h5zZ49571Hvx+dOupQdjfmm8Fp1mWnIhc",
+	"G1dUctcb0TfBOYIMef/ZbyOHV3fRR41SX3s2TMiClWRcVrOzTcM3TAx9MeGDnCyN8R4VhJCcEJkwrd4y",
+	"unG6V8y09N3XvXm38g4u9RJXVMg34LdlLbc9Jvbtac5ZxxpZsHWC/XUnmzk+7A/Dk+KElE+Ud5t7cqhf",
+	"ro1rmjL8ZM+oNx39w5n3wfhELnhV5K7OHIu+yn8XUkFCS+Ivo+eNLjhbJ5ksSdYpF4SaYCFTxrSx8x17",
+	"sKGyqseH2Df4arxmevYddnT24zMtwOCaKLV6tmIpa9K9JLxmlOyQXGGJtligDa5KhNXbZgjTEm3VHzC1",
+	"VwRUMiLQtpIrVMmvz/asLWvqMvmQnx1pu4oV5iTjq6JR1zvC37iP7C+iwPM6552NGH0a1uhnQeJWpDcw",
+	"Z1bMaGZGvnbGUUWY4gqQa2Nguurxq1rq7aoq1IKjSivIY0TWG7lT/8kowqjEO6ULo8cg+bAhhSTlWxq4",
+	"rNo3Srb/uu+Hbpvd97yUSN33BVxssRBEIqwdJG/UGJVkw4RW4bHvpF9JOdkor03sj+q9Goy1qnq3VRJJ",
+	"fGUGCr9DbKHGk6Px3a9cEI4K9QFzxwd7rnerxB/QH757+B9/nCHG1YbGayUT98cUQRxwBRxR2JfaumSq",
+	"bInl+BbV/k+ePZE4ePlKshySSVxPvefELQHM1Q7NfiUqz5/M1sg5mxm7Ikex3TVZyKkCsBEU9YqZHVN0",
+	"mq8qkXvdKxrOCS3Cl2719fTrXCvpkMPNtulvgjNYe4aBV4FBTNLznjBhDHZWs3bq9pVRuf4screitiYZ",
+	"2hOLhjgt3Hf9DoqUmAG6qFwbORlTsp8FmRSRdRKJnHO4rvVBUGCK5gQ1gpQpVrgm+JoEz71KIMokvAgt",
+	"GEdyVYnh2G760bbhZIN366CP8L4NIZvvErRWKp14mh1wrnjDGlpAfmp1HtLbvLNn7IRJPjGcxg8pOBXb",
+	"fOFkBTI3nK0rYX2+hKOaE5OpGJ98+2jnO+3ujs95ypbuTmXsBtqZx2jU5YA9YH86i8kjKIXNhrNrXE+R",
+	"Q7rVkGzfWryrlvRBRcFLV47qdsXW7m4hlO1iFEmWdKE4itTioXOQUfb+qNmyouGjCqcElfTvzdPBcXFe",
+	"XWsn82Tblli9GDaAdXVNuEleZUfZMhJ4MZc8Zg1tJKs95q3nTOJRRy3WCVHHPNGuu8nPqSdFlvjM4TBB",
+	"gu6nvjBhCkEZiitSXlbLlRSZcahLVhMBISfcyBXjlXRRqUqCW4GRIAVTD5TrilZCciwZ3w9Cud9nnN9c",
+	"fT3ZX1djHU3h6FfOvOGEBPYU06tpiavE3I1Wwl5QZ8UQoZJwUqJKztB2VdUEUTZn5Q6RWhC0wgIVjC4q",
+	"voZnkqxxappojXfP9LtD26AfGFUvncFso/Kb4sVwggWjIi/rx8m/IIAVrl3gDU3dj0TKOvYayVljgo/9",
+	"ZdtB5AamC9FaiG6JqvTd+8jGtm/Vw2yH4E1q5oQSlLRzcXOiivYYSRDKml339mDCj/orlGdC5crUH3UF",
+	"/aLh6i+IE9lwKmw4TSiPBRewGQ4Z4zWuG3JwiEi/xYotvmKvzHGTEySpmYjdZsBUkXDkpyPFUGSIyXQj",
+	"+4rJkPDUO16ZCFN/e2Ab+VyjsirhMrxkaI6Lq86STfgqZeG9+u8GU5l51MAeC+/uJWOlQFvCia4RI+UM",
+	"VRRtGS9FYIuDx9+IrLAdJ2vMr4LLo9U9N/FBK5eo3ffPD9J0dtZVKe9jnuRbIbR7wiiw0ThPaTqTDO6Z",
+	"plwSOWHPzOGHKQn93i7p5BMzs6GpWc6Y+oKTl6U+yWlQf2eMPcuJkBPydynCVhrTv4DHnrNqPOrobDGV",
+	"aWGAfqmLVpKOV20yv/uK3lVymwJ23x7W3tw6mTUbT6G+Vs/kxra9DTXuMUO8GoYSn92U+1nrYI+ubaAs",
+	"J1JomKYt/Uo2Xf1CtRGzA4vP9j2+IjTzKvWSIrUQmO6QjfnPECXBfH0ZNtwmnJtjGfJtibRzm1QSqAVp",
+	"v+oN2b44JNRneE2e7l7jqj5lraxQJjucHlS3VrrUf9yPousffiUQ1sVuOqRPickYC3RF2ZY6f9QYkXBs",
+	"XzR61hkhZD3s9qfecMPCpGVlk7AZ+vmE6sy0TkWjuqIQCGSUzPREvXqTzhOVRGu8Q3OC8Jw18rH+qxUD",
+	"2q6YIO1DgciA+lXYc8XBazKhfh4dq/UQjU7T7L1iwZpQPcKPbIvWaitC2aBdOjs9Mx2Y29dBXYqXyucE",
+	"gNyxPXhOBw7mCZfk9GCTXo/ha+czrwj5RBfPoxUHrNeY73I2nIlJ2l8G5+/aL/LaQdgWd3MonmnITm9F",
+	"c/3tZWZfLfCHZ1iSJeO72N8vUwo4Iva/naIrkzKD8VJf/hjaL8bF/JKeStDH651pRZ6Qf+muwXidcrsm",
+	"eW7NSVYjqYql31ul+5oWSLctWXtr/KGZqXeCfynhrz+/efYK/eWbP3+D5jtT6EYe2DYQnaQKVToOXcro",
+	"39Q1fv8oeII2mEud88ISRqEv/AUTMnyI19W6kiKU7ReIbeljNU26JKUavFyRtSD1NRHp0Q71+m73zfeB",
+	"kAsM4ukur+a9feU3oYYemnrZEhLTEvMyqewdf3hmXNpeZRxnGyZI6ZeuZjUpGIfdDcZey2PaK1OD+nuu",
+	"kbkTWM2dM3Yl1PJWUiDOaoIwLbUeVxSi9xjpa6Xyhrra31F32ABfCaRPH8i0qEkFvKR25PseKozAD0mN",
+	"rl9JJA4URB9wpfJP7HFzyeoJ9gx+5cY+a4/saFL2WY2r9UnzhgUnZSWzbljL6prQnzdjv3D52yVnQmS8",
+	"P6vUL9Q5M9hNpiRq4tcBN3ONd3l+aaRQLNP/2xBaqt8NVkFtsdqtC8a1gX+MKFPbdamucLocB+1IxORL",
+	"VpfhlJ26gKi/mquQLs8n3NwOwTSFo8RwMQocItRcmVbql2hZXcMQJWo2qIq8qZKrkuMtTVSpmOerK+92",
+	"bT2eFatVElcDqlXS03698tEt+EN25Wt6Octpy03M8FPqcQKJj0qgQm+Yx2D1WSPNlRPXdXvB7JWqECm1",
+	"5o9uxFf60Wm7WO3hl7TrFfzpYdAtOMlizM7UjgxuW/DVTNiBEyRkVdcIq8dJCf9ipIqwQFtS16FNG11r",
+	"+9WxVX/l1iFDb70AT8JNgHwIPRkv2koIgu/yz1X1I/iCH2SCscVlk5+LgU6LnHNyLHG5YOObBOzTCzYS",
+	"tFkzId+QnENT/eK/8tOMNOsjLj6U+PyEvOdAorBfAKfxE5TQ0xKAlPhNcmb1e5JrRT+oadkRgOOphlmx",
+	"rnl6u0AYwcySnG1/XfZeBL5IwmuGlqMn9agsLzi5rsg2P1HjoBXCZxxlsrXItIRCevMj/26X7hVi3Wsc",
+	"+aJ2qpB5qBO61fX7uiok75NwpUv2yQtGJS7CN4V8f/3mzvugC55llNg2MzUNkDvpQ31Rkbp0QD0ByAoc",
+	"jL34jv6SEeiBNAd96/InuAnW0dXWy/q5MOlZuxNaDbUD8mYa3X7Tyn6Mdb6tQzP/MjloSD/ho8zcfYp4",
+	"sIEJ481mrC8kjA6usDv6NuOkJljklN/qH4zXE9gXz+zUR7cOiHVKT8TShnxD8eAWpikU4c2xrmpXX5JF",
+	"WIyBvMB3ace7koyeQQcCybwyKCpWTmqLSyyvCCX7Y8PIzREol6pNMNu7MnZJ6e2KIaxbP4QXZ4GK0Eqi",
+	"gq2J8QgCsVP9u/JJ+Ly2f366G/ozz+hBtS0qAYXQmG+BA+wdWxMXjrLIcFK3C8pqPdIrGED9ESLksr1n",
+	"rrdHI0uY5p5IIWPRcB4JrOlueU/wHjbF6BRiGSsn64heVXSpswbZnTaDPcYZTes1FpEovE2xt+H8Xl2B",
+	"RRhQ4sBXhKIFZ+ug4PPsD2z5NpozaH6tYfH6jstowo/VNcHLJvumH63oyO7CCjWBjLjyQ41bs7a6AV4b",
+	"njUkZSa1F7doWKMFpGUTbCZggqCyIUgtCoKUjzDxZM88QomCcnHJI8QaLmZKzSouEOOoxlIXH42l5Wpy",
+	"TeqU/F2b7sxLX+7nBhIzTsoC2C628PkMyBxJLZyclE1BxHv8IZT6LSuh83q2lEvvS/Mjs3k3jQSkDgfH",
+	"Y666kUwB/vCyDBsI9RJjGfT3bEJbMj8dqJcX/eHp+wff//WPSREGuWXvJNmEhdXQcliefSNstNiK2axc",
+	"b136720HYVXLaU54l0GvUWJX2hF6yaAcPSygaX1mbdD8L9lNZ248EdHY2EJWbVW09qHGdNngPbjYb8IF",
+	"AtPTwuEdmJfIWzFKklANjwLAt5+G/ubb1KoDk402e0MP3JO1N8TIInu5kgxH+R3TlYtsgTBS11W0xlcE",
+	"ifafwWpJsv4KqlH23WH1vPiUKvvVw2JqSZop2tfvmJnJh1ek4dkQKytWl6l3dv/KmdpKnPqwwdtIfZyT",
+	"gkBieTIgob6J2rd0LqhaJt6YgtKGIFOm7v/ItmiBNZaJLT/GSCehkboKWdgWm5cOFNfbipD94xn+5Jz0",
+	"ZaVumrZNLUGm+puZjVq54bgJLQC5WSTdi5XxiZ566LCaV/hvU0DuxR1ZxZXjBeORBACOrH67Zo+N02za",
+	"pwXeCSjLggqQatlw5XWZxDGhzVoN3Au36CH/FrBFz4xmpYKjxaPUOrvdGT9g5LWVAth6i5XLsqhJ7Sv1",
+	"TQGp9fHjus+HVvJ5qIT/CSqq66qGO84M/f3vf//7g9evHzx/ngK0ZLVu/6UUkQ+4kFZmkHfCqNTPow2r",
+	"aKjAcIOlJFy94P9+8D//8fDB//Hbf/7hH1//pv/fH//n/zgLjmFBOE+IQPRCXNfQDlEVK1TgmtASc7Rm",
+	"VK6E8f6F1CoNyl0JJDac4IANs3Cr+7q1qLiQ+qUzJJpihbBA3z789s8PHn7Tm/xfQs4fjCYUv+/vcY2I",
+	"ap4PLryR0fMmuxHFFeRiIwEtGntFKxsC/bfdAsq2pwrTEv5W4p1FsGFCuiDXgZhSY/mVtrAy1r6V3HhP",
+	"NTT7vusL00mGbhro/Mjf8nYOAWgrr3uym1PRM/HqNl3tuZvJkAZdNvS0WFiYS3EodkQewCTcnVkMcMZh",
+	"FWdDCzbUgyk2n/ARYvQo7ZSHhJ57JTfRrKQLtG8aQmEi0/Sa4sY2VGR/VunTWNCwbAwmx2DrqxPWz3bF",
+	"MiQ2DZFa/yo+GFK+tnYjt1Zxz+DOSc3oEqJT2J4pLsI/J4WBCqvkY4NbK6xZNlbCM8sBRzy/cLq1rfsn",
+	"n6m290Lsutq+NKhle9t+RbJAsW1iO5S1grY2dz4pNy1YTpxh3HNu57BiU531PdtsXucG0qnxBZmFlQ+i",
+	"gNkNgcWK4E3kaCoJ5tE/weeqw5Fpxo5zdSGIuVr6FlFR49O5SykAcLsmJxOYyStG8q95oXiekMaxziNx",
+	"SpyJ3j+M1js7EaxvSukTyOKByu5R14GHzJ9k3mpHQFR8tIncc9qiuJk6lGgFivuG31Hv5t65UFuVcNtm",
+	"5vZW5y7u7Ryj3FoxBjb1tExYi4aYEjphVL85rWy6xLtkQrMc/0BPN1omx96YZPv+FjIdg+pE9C7vTB6M",
+	"8EuZTL8yZPWer5hk0ej5X5P4cgJJuEi3IEAEXmAuwwYNQhKx+lJlRCE6AkEckHFFlUV6jOY1pleP4MRV",
+	"L01Catbf+nW1C4M9WSsuUMngxbgsUbNRTtBeg+Kfxmtk7FY3DTUlbFGbVmvV3urq0DacAn9EFiyLhAMg",
+	"miKHzhFgwm4UsAu3eF0p6fBDQLvCVdGSobnS2qrUyBheb7HxDdSiJ+hUalolBNXlRDukWtPqwhcVdIfl",
+	"1BzqdrII91ZGTOPo5Y4HYaI5QbRYZ4MVjVbs71aG0yuri8ZVxqfVonmsXaFC+7xmV/+cjrTCPm8i9yQD",
+	"3AjV2PrR/bNxdmZr+rqB8UogS1Pz9dkj2tT1x9lYRdcuUZfU7a3KrbYKyTLOvZHlh3gAkfEG2zlQyHIg",
+	"wzUSmYUPz0qgDeGCUYC1KZltyECUbbNc+tb/yShDPBl4MuPVsqLJHmacPM53hQJukvVxckBWOLkmXNiC",
+	"0qR0LPxAJCNZpbpTqTEE3yeKxojDWrKy4Ye0zQOEVmPhtyG861FPykGceDDjrcA6lY+2GNKaADedPe5A",
+	"37o5jfG7QGLtz89ZttdG4zxGkeaXl9JrbsfUFkrzhH4XOpC7Y4xPu/ZllEp78O4DseAUAER9VUr/9Bt4",
+	"PvzlfkWcnVb7laGwMMcLeTM8AOEvSN6QwLgmUZ6EEWSPSDsdAbOPMwKAeKfEJEq7LoNWUT1kmjmmiTm9",
+	"XCqSTh+fvRpfblIVZo+wsJX/ghD6GDkYQ8HWBEolrshGojXBVOPPV8K/RCWXHawrWq2b9dmjb3K5hYZ+",
+	"OYXCHAT2jpDcJOKRxjg6tDuDCavN1qFwsM8bclr2mlisCDow4G9KqR9rxgRbI9CYf247hPa9pkOIFPWY",
+	"BgAlnjckDTT2BPT0vsxGvIHuRIYpmyaFhTOvm1Dd8Wzonjd8CWRFY9nRon98k3MsTmzMOZwUISe0mxdL",
+	"yS1d2K5wDn6tG435pbcqe2vgOwCem97Xg7aQIR41bUU/GZU6EuDISljPM5+PFg8tGCfVkmay5ySwtekq",
+	"djttN4ZBmWbjcQQ4xsOZghawf5/xuN8QGsj0P3K4ewBjLNS9GtcOcK/iaGPYeAOQG0HgcQf0Oo5R3oHH",
+	"HH8clElkVf+WZDEOFOGqEwdZDWKpNdMQldYCElqpl1IgSiSqqONPhmPYBqKT+pnU8RO459rAKQQFhSv2",
+	"gLJZA6tYsPUaCzQncks0UPQ6baWzM9avopn2EB3DODJMCg5sLm5sGHfzPatLWx+7Md20j13jLmTSLMZK",
+	"RZGBhE3JrXlItf3rB8cS8nZ2/xmYcYk/AOhrklYEsiAJberd9LqH6mA6Q2x5ejoQLtjBaTmTPJSZ0tR0",
+	"Zda42SKwgNNxzJyNOnzfEJmTYW9ZBk6NX2HWuQqZkSdQcL2DDCFoOyjjlvErdUtoHMqrYWc4dG4Sf8jw",
+	"Gd/jD2G+aWniaoM/1k/p20xZFaPOxy/msVCbOKxtR5J2LjM/5eWWztPXgV0zrXkfztYMvCMLHB6QpF94",
+	"GMhSeWkniAdn9PWbI93lY/IuK0fs+fdOs6F3vFUP6SSkuTZUdPk8OXF2EKm+jex7br43gDY0b1c+qFHX",
+	"JBvL+S0l6IoyXe5qnMmvlD3gBJePEdsQqg5BexjarKNGZmaQw+fEFnb2bDvHtFiFUzJlpFxvwOPPIUuI",
+	"ph7zLpkbQsPDl5VMuUzopIxJnejfeKWl8PqZFVNoQTtGPbcYwdTzRjH8h7QUvHbNESPTWK7NJN0PZmYE",
+	"4Wk5dOLcomyMihUproD6UzIk8G6GsADWVf1hm84VCPNKrtZEVkXbA7PFO/074JUMos366H6DmRr7nLql",
+	"JdUVXXBSkNLk++Y1K66EBYkKkxha5hoRq6npMs34OMsFa2q9QecEAenLDM2JkLojKvkUb8lzQgeHuwt2",
+	"x/aTgXeHYKMmOPDK0GGowQp0i5CT1Z05WGQQKfyN1bBSgjNJ3tyx0pXAm86xqIl5QiJIZf8c/YKGfdqH",
+	"1cn50sBen52Jhm/qJsvraziNJcuyPDEA8U13BH7Fu9GgvTFWdiSu8tjyJ7RGDD5tJtPftGHTxoV8R6bY",
+	"t/ekrkWHMsu2j+DCdfuJxsCwtNxUHmp7S/wUS0yFHH+kATfRnGAujE1MZWuK4MVFUZ/TQJ//enTM51lq",
+	"eDaO/exmHFx3y6uVcUTHTReek3rEfUk6jd2s9BujA89HaQzxeicSFf41/ByEtBPf2VhXcPxZ74YxhRo8",
+	"UkhvYbuORxaywUJs2R6BzPfBh/97HxQmndXRirqXUtAyNe+e+Yzmsz5mmBtrUKH4ZOrLvPusI68JlXGK",
+	"q3EP7oLwipVP4FEXas/lDI1V6mjKo/S36cE8g1/Fna3cG7/14/fe5riz0+sdvS06+GEfLu6jRj+5bBn6",
+	"ugeQ+YPutTT4KEj9ItlD/dm2B30cpoTS91Wo6IBMuLpAFBpzi5Rw6EWKRpljr9IV6muNm3M0iqmc+oXe",
+	"hdQL1m/pZYAFcTDYYX8SBIKyt440BLDIBQEKZUyULrzukplqGtujoJsCSsb4UTQgO9QICYLAixzk0oFD",
+	"6ptkYyV8q2zt0Kw1i+32byOO/r7yRG3XzqMXN3EGh/gUK1V5wQl54t1+7wKRZXYnTMyvG+z7UDOfUr4x",
+	"2Fx6eroee2vRodmhyqq/VdeEXnguRsYkMzyT3vgG/YQfMV3m+53D5S0+WMMw3ljSNjZDtNBGB2IzkIJU",
+	"G5n99Uv9u7BRwlRsST8hlt32HcY0cYhmG9nmMrSJ8T5sZOA5kwOLnQoSlbHmR4Z6mgYKc2Dsn/YhY0IY",
+	"MpaG15b6pMjb6s405mvdvQ/xVBv+t83WLvxvW6lngI6xRf9NODNxSB2Bsg+4X9hXHAF76Bis08Ot6GZI",
+	"QRFXQrJ8ZPnMa4H5yiXbDpmfkSrG1suInv3ed05ZwWiRugJYUJJFeofqcH3rS122XULFNkOY6iCoraAL",
+	"17RGavXUHxIosVs+QFO5Z2C/YPD6He2Ag1I2rIlHkC9EIuN5gStCNgLw1NGcVHQJcpp1OFEzqIAipaY1",
+	"wVxEcnVR8F34U4R5AP72NNbjUcbmS6AyRxr+WVIvuhM9EHhsgCatonem/2+w/U796b0Js6byburm/263",
+	"JCR88RXYdrZYjPMXuJOtxUlz7WjesPbqq60GtSrRKo6Re2x/TfHj293kNoUFwYQ10JCuPrzrNeHVYmf/",
+	"vSZY6P+/wfCPvw3GAf4UCsjYvRRhM4b4v1qDnvzHStCGcJpgbi28JtA0+zSch1xrcgjgHfSXhzyqU+cW",
+	"f9RUGv8W+/HzCSF/p4jRJgWlTvkn4vAVpUnl1VixcTwuOE/url8LU+g6sX0Ht9ivYddYc3pKsVURv+SX",
+	"Gjpo6jTHy6z9gU2Y4JSkf9VckN7V1Sb05R1rjvWy3lLpN7vxtqDVUY/x5XrDuLwkoqlldm1KTY6BCGoq",
+	"hQ5tdz92qeVwIj2yVfcgNKBWqG239nLSg1gaZtEnNSNZmpo9Am4NwfsYkfVG7kyJtKadAg9TOqTdAIBL",
+	"OCgO9Ke2FWmI+WrBABSY7BBeEVzO3FVUE6imYpEfs16ScU6KZGj5rPLKPbmdrNxydIUsBdT4gyGAkyeg",
+	"HYaXp5JWdSqhnHQ1eEn4WqQ4MAuLarHvGNVYuAiE9lqE9mlE+PaXeqS63FVyQtim8q0D07q7elH+adYX",
+	"l/9qhDTNXhtOTMor6Ngctf51HQUKVX/xS4auyI6Ujokr0Qxb7I0QmGJNdB0L+K9VbTEVBSzXBm86sAyT",
+	"fM32UjVOpZTZN9gWAI9n8NVyVmnNTjnese5BfW8dsXFwuXC/fbQn5oJVNLJ4JTYwrgA1pxcO0kuQowVG",
+	"pr/80dvbGmZcph0B2bm5sGYf0qbsoahYh7TUUdZ+uXWbd/OXY+AAnoJOZypBE6Ofqa2Be5d0Hb4KoAI7",
+	"IClX2JkKk9dp9ZvYJ2oYUI7Q1jfYxXcSZvoYkN/R+/ZO2aaXiDv71r3lZij57S61vXtjfYBDfX9DHXoZ",
+	"KLjBV6XzLQMQYbcNrzPJUFeeB4NrG/TAXnjK7TauJWgOd/B1tuuABbswDGk5oY/cVqK+Cws7YGK/UAZn",
+	"aXoUxnqAUY8v7rZ1BaA2jOalpMbmCkiJ4bpmW0wL4kAwtytWk+TqF7VKcYTe0Sh03J4M+TfpHINtPX8m",
+	"jJrmp0ytNbcck8eNX5kqWg/w3fMY9Df3PQcdvgq0c1mXQk2tlWYb9zIVl63QBiKTdouaQMqJ4HLWzFKi",
+	"HSN49cmGwowYhmJh5vVT8Euj3MAQ70gHjlNPP1vFClWwGG+zfs0o2cF7dPfRRjY8mqqzf45k6wrcZRft",
+	"w0LkhmLCJbGkuIoPUJPSZoE94yojDPgMmPOCAaJy/LuaEz4V1EeHnOLSTuQO6ZO1dWE3AgyA7YFtvFQK",
+	"cOPpDWQju/hoB/rRgQEmXBnsTxz7zQHZn7Ih79JQS93zDk9r8HH73DGBfo8YojsmHkN+widIPTLdA8zZ",
+	"IXF843Huq2d4TZ7uXqsnbxcRmchwqQ5FvKHGgmzwboZW+Jog5f8A6gmHCp4N8NMlW5Y3RMooMvNRqi82",
+	"hE5pBU29iL/rg9D1nPCDuXzYNtK9vulxDPX/ZAM5gWAxKSsMGCH2ttIP4HaZm7LwE/IvGP9uiFCjS99t",
+	"/2V+EWlXaK8rEeIN15q5xVSa/gVc2kZN28Hyh6fvH/z1uz8GxWIq9Ud7KvRjr6A1U//uX+ACxGk65phe",
+	"IfsYWNoaSyKkHVZkONeV6MbNOj3BUtbB+3wjRVW2M1b7O3nrvoO3rkm4d0tU0Rsja3hmWnUK+Ld3Lx2c",
+	"ha1lMI0ewv/vqeUW8YusF6hPwSI5CsbOUbDM87F6GkFCtVAjiWG5YsJEkhqR5aTCnednEbai+e3qORmJ",
+	"2dmOYF7vLpOqApybOwvhRrut7CBHzIbp6WagDMcGM2yRedsZr3eji250MGl0qKPr9nbikd7cuofeCJyl",
+	"g11toySmickESfSt2ZUNxrM1RvU6AE22tKVFud8YYjDvztu54XZvYP7N09509Wnr4eU7Uvg1iMrcLf0j",
+	"ayiQoK5Lx4ojQHFjrBr3aBew270u2cx+upN+V1zBgdNuoKhvvcZ8dwcK/o4M89FSCCaWFVs7N1BhaE1F",
+	"3LQFahCNtemEdAfsnEdMaHebwwyxi2WUdGjXS1NFkbHt1fmWh32dpZxxZfoYnwfPBnZicPO0J3tFEfar",
+	"ngA2NQAvtpuKQPF9+DnTDB6p6E8FcjC3rv7dqb1kqzeVUGwtWI9rADrTzUBEtwg72tujE4YGmWGuzyo7",
+	"Ez2aAZXjU+oEB5o7Kk8Dsrge3A+Dg5VkbULbN1RREdWiABSIFMMaE0ik5eXM70ECHLpM6qReNa3PvXy4",
+	"Ue/9XLh+rVkGkxKPqdCbfGCS6LJXVAmpJnKEHTJDLW5ErqmC9OY3JM47Q9bh1vdQvg71okl5vCKMEx7C",
+	"dN8Hf/9uGPt9/OxKQ1ka1VpyTeqUKRgYlGT6U/X4J4vQMr6XOysZdAro+xV5Ue8iaGmkrnNS4+9IXUdC",
+	"356pH1OaNA7VrvlJgiTPSKEyasMXB1Z2ZhvCNmzSNYnODsJWcEVWxiy2tBBmc3b2VLuSLdqKUceQqflf",
+	"rOE0G/r5aFk7ahpCc6tm7QBCU/ppvw4e11V51tIJw83kn4BICjerTV0VripNbWJddD6vyhKuYKJa0n8C",
+	"+FiNJVzoIAehnsJV3emzbrXwFVnIt428nca9vCamzNDCBu/wvCYx1MXD7v5JTfBta0NiX5+9SzfE9cjb",
+	"WYRUyGQ8DodVSAA0oxIXMiItB2AZBayM4FMOIfzsZ9Q00kZLQ7dd6WpfC8qp/s00XKU1O0X41gympZ1z",
+	"AN3SyjC4KNU0isH9FHxSQ4lrlA4dx6l9IYFmVDFUU6fmSMof7YhzYKDIoktAnSmh5BMuYXuanlv1bGiS",
+	"+w7YQh4ZPsi8cqbFEpb0upqCUw8ZR4AKhFP1MZrXmF6hSgAwgSBypvFnKvE1ejIXrG40VTamSAO5GJIV",
+	"n3qnH0XXv0pxz6/2mY2CftaG8ILs3QyCr1QTzKa1tzFQ9duotEXa7u3XLK8BSJ2WaI1lsULgFKkVYJTo",
+	"/3iMKKkAeMVlxinjSCmTbQgy6Z2v0ZO6Nt45lHxAHGymsavNv+hV3F+WGNL4E3RlsMYNzrhFHTefTGlD",
+	"shHUsbvTye9Grdn7NmD12DXhtm0kfPpn9ZSFe8T+Gnbpy+FPx7uqQLatL+2uZmaocW29sDTj2ZwoaUC/",
+	"iWueLqYRGQzOlOYChSu3AXg5DFCbgfw3l2CzxbbAAFATiTZYiJnaGoKhNaampW8LXAG8CiFxqV/kVH5f",
+	"mOdDF1L1hVBxSQArUFdZ61+EJUZJCtVvKkjjcVDCgiNluZePORHyqaORGLUxTKbob4RO7btR/VXv73Qh",
+	"ecOLzPcpLq5yV+ZmZxEa+Gtc1U8Ay/CkuGcul9vdyVtcyYouZ8BeMtNU04wjfbMNlmsd814iOWvmKTQ2",
+	"YTT8FqvJQROaF8YEre6x9iZ0MlHnXb9PnSZNpYc1gHIJNMNKkC/y+348sQROE9q24M1JgdfqXgqIjnQp",
+	"oDV4lsO6tFf9G4dii3OxRDpqhakQ3S+BbMdOmUYhCfjX/x2QwMNHgJ7hM+ZIfEUoSuVOCbV3mqiic87/",
+	"GyImavADi5qPhxu4DP/pYOCDiNvz53EWjdjdWs3vkmzq3PhBKjdI32Cpn8XGMSm7A0dEulPvHSuh3hJj",
+	"B/Pe56xnsAOjJnlvAxMSCgiYWEYYycO4mqZif05QSXAtdcOAkFVdh4AlB0rU6zZQ2/3gO7YmmtYGmkZ0",
+	"GAwLXYQ9Zw0tIw0kpvsho2mBVSJ4tVzjYgUAuJxJ0oGXDH85D4mY0Fifrf5TvIqYUBlpeRuqGIu7DXa3",
+	"Bypun7HS9iW72lqogochfiUQLktOhOgdFenCBzv7JNOd2eJdRomYJvSxLoqRe0fKvm9jpNuOzLk7VlWt",
+	"xthN52/nmTMUZiP50tW6GbVK+SWfExVu9KjoKuD440Gupz9FMF/cemeVB7UI2SPrZz8wJOapRQspKKw5",
+	"NQtu2Q+tWfAad/MiCa91/TwgqekyesSoA46BwB9AxVifcAFla6bZxVKF2lSPYZXHHx4jpfsa/NsPx30l",
+	"LNRoIPAKY8hIhA0AyL1R7qzDIFcnhwMh976fsJp5F4/B9CGx1Kz7fzGMqm9pXn4xR1jZzAegTAO8B/He",
+	"R+M+JOPmHOH6ldk0JlaYRxHrlLZoXXyEvnuI/iNyjUjhqDTdTLLRcZE+ernpgwUMJkwLUtcEuiE1bUtb",
+	"HEqZK4zdVnXt9bZMTABHSwEbYVPLqZWAIksL/fruUclFIm6BnLMpEbRgHW3i2dgUb8cYXTEjdzNuD2tY",
+	"rE49t0eGoffwQAbxNQsp1o9sq8Ouyn4bvmSseVop/J9ldU3oDEFlibLDAi0wpIS/eTh7+PBhorGy/bCZ",
+	"XA9og7kmf/a7/S3dpL0IL/zWqyMwN7SIYMkImm8iHJbvva7M/+//+X/DYYaMTpa8+NFoVUW/+khPvDep",
+	"WaCqom1gWJuSozKGiPyGbCdy+5jk8yjh4HQOIJ2OHmQCesOkoVQtpwe1jpU/bxcilkJ/Y86sw6I0KSUL",
+	"UUPzhsn8Yvg8byYPxEAPaACHKqHiXb9DF/HuC8JAnrmYsx5fXDhTqlUKzPl+2OubYAam67aN54TzpekQ",
+	"XYO9/VnUEF5fe1Ya0566PiaVN/GZk1jiekwAxUzMEcXCxZNzRxDEHUwdeTqfN6UxtEoz5UlzzOjhmIxV",
+	"6HUNeBlCNeq4mKb0XrS78fBL0wl5VwYx7qYQM8RiHwEfOGFjxokU9MqUp4w6Tc6w9yYdHD48ku8zZNTm",
+	"2E8M3IQzUe1G39h3R6QHRTckhYnUeqbHPXkfHatfPC92eQxkjdMS9Bl7WEY4+ma+pOPLKKb5v+I09I+h",
+	"cb7dEKqB747ifA6q05IzIfKjXKm0XkeKVE3S5GlaPE6ulViSb8IdWsDGoY5eNtSST0EzjzfTRvnkmCDl",
+	"34DyKQxWAQ+89JR+/5kx56oSoskJtsb6649RVTbJdWvLPIMlEFssTAgxAvck5EQspFCvV34oeriZ9QgR",
+	"QsPcuV+FGnViXSsX3C6dgnTCgJ6jCyLszL6runt6OljvanfXnemkddv90KyUelEqAW1OIxaOkT+3FcoJ",
+	"O2/UTuRv/FzKgCOkPg6A0x8+goaa1NMujvH92PeZOvvSbFZTCOcW1RIC9oDxzSs03P0gI7KnjVO32l7c",
+	"2QTyIa6v8Z50UB9Kq2vGrqAlmbNmuQrna7I3ZpQMPHdvqtE+EVekzMZqwS2zCNriSgpAYsMU4c2Gs2v1",
+	"r5VcBXIE5s8ZSUjziyCe9fFSsyscYZbdGYoUzXPtA6V+JRD8KlzSmGUGNliIKK6z/uObmKXQf34fru4V",
+	"eCdiPAzQKZBeqNMSxuimAv17yxfT90q7e7FTJ6yGNPM0Iaqaz/QI8zujd0nsJa4nOtgzE27hP4BnyIfo",
+	"M5yjeqwD83cu7iSXewTn1zC9wM6tsQgjg+q3pW/Xp/B8GITDNZ5mYQNAp2oIklnm0DV66EEHknk6Np80",
+	"lAZ7zKntG/jyxvY4hQGCMuwk5LkveGSGQmINkZ08cPODOPJ+QyX+EMaA2otfEYA9tMpkhegphJuvN1Qr",
+	"Hc85t98cO9WUbS1JedLkWOk1MlioA2PVulgH2kLDP8GEwnAFR3Icg20eewiihcUIpaTbxREPAFixqh9O",
+	"yaulM/npKQQS/NWSPqg0dhpiC7RdsbU5nbWIEaOm+HS0+e8IhjwqpVuiXVW7LGnuueQbFzWmlJQDHBwt",
+	"hsJoytTHCO03d7fMRzMkNoCpDb6kRvShRDzqdXFvCEcFodK0/K4RFuhP/5FCKFpynBD5Uw9dkgUkm2pB",
+	"oJwwyU+oqJC8KRwseaeX++HhyeFWz+wt/Uh4Cd6JNLqUalMQ4QhJRp8XhJbjTA5cyHfE0TlEulCCaypX",
+	"pOKXkTx3eEh+rGlk38Sbe70IkS+S9vjqABQPm40DGCNH9306lJh+Mk4SmNFl3QuxjO6cAfuwWDhLoDY6",
+	"1qbisW5GUGeC8mQtBoA6CTa6WPm2EQB6xXZ13fZQwFwEkcLRomzpY1ugrGw8pkjHIvWjV4RsBLIXsRVO",
+	"h9uPoq8NsVYmrZhDshyVcaQOI8oM6+NZ+sOYDSJY9msbOZYAJ2sPC4P/IfEHVLAyjaY2FSYtak9GoU9D",
+	"4el9AkjL+hgjdTRbPGpjJpiX/KJ8CAgNZHD0A34Gp7tkLxhHS/VzvU+AJqZgaxIOn+XCu1Z1nTWdoRTW",
+	"iJmc737BdYgY/Zmp8q2oZi947AjtS0ZNiwVg1hQF2chOFsfPhJkQbBY/bxYV2g2k4iZgxi+ZhRlIzQlH",
+	"w/gEZ2XCnPEPHwvvgtE2YMACzBzdSmNaUpRGC/DhoZkm3h19NJjNKILlmonbYUUOpz6uY6ykW/rKLkCv",
+	"UZRIOPwhvKX9g5pRMtMYonBzCrMTnZ64mJOCVNckjzFVEJ79E5n1uGw4nUSIc2fwpz1qx16rBeFkZuL1",
+	"Ojc7g51nfoDmO0RZBzsnqBtNtDd3GkbzMUFRs1Lk6aioUOZpPJFeY82YYxIAkba+yjANtQvtWXwot2Hc",
+	"We3tCJd415bbmC5jM+yajWbiDZyrQ2dlLibZv82ZbeLOHHPoeihWzij5Z0CYj9t3jPa8IF+lW88h6shd",
+	"cHJdkW2mL7e0Z3nqeZcVlDBxomgDAMk8ZEQGkWdLRdIPsHM2r3MyBS8qUpcX+lcRcOWc4WQyqTTUak5m",
+	"Vx2ne4yZI433+yk7AYqu1bMzEG8Te4WN7qOelEejHAfRIwcyWsZRVk/MNGmIGkDQoudxKXeJkPdSz+oP",
+	"P1W0zISbzcUQieOHnDKKm8m53yZb0oOXNkMTGEgn1LpfEGpt2H6D5QLrWLG+PHbujTZBQ5kuRGFgxXFd",
+	"u/MhmJQ5EntsLxocg6samZZD+jvGzDJLICeEp+NktruE7PQ+C+0MddlsM0lpj1Lme9Tcr25oy+0Ii+XW",
+	"s0qQ42nnY7OpdlIE2cSjmTzQXuIgkABPaMLJofrcTzcEMhJH5M7M8Tq27J0km/Btv6HCwFCk7588Fgbz",
+	"dKa9+GXovmPuTqMv0eVsB1YRB2g1/cpFgyJkPSUPHMAreNIOU7iO2LLRJWSLPDLJ9ljc0z0f0r1z2HT4",
+	"QFtiTLdA3h7zYYusZWoLNaxGOfWxnJb28I87fEelsXTR20BSatBHYbEg7dSD8ODS3xx77UeRQn8dtrKT",
+	"GhDzowyMBzBOoKxdndzX6kKryzaqYgV0dxrbrRIGRs5Gu1sQudT+wMDu7O6t8D7c2652z7UbdD8WUWo/",
+	"C2Y7qPR3p5jfbcOjVAz/0p4FJ6utmkTl0dZxZvkZfRm0BtMVarb1UUP8GG/livBtJSbBDrToKd398wOU",
+	"/agrrs0bVwKCl0lVLiFX271RshLvUl4Tww44vLTK4fjZW8wcUx1lEyvdwAwnSxZMnMb6a8ccXKpGLlk+",
+	"0OrQFZkOQNPov7Vpf104vyRSoGoBSLUAlKYT/XNA2E4E/NGk1cOkMhfPX3TeNt/p/tTTwUrH7PQY+4ye",
+	"TXDBtvTSbe/j0JQmkrn256Ljv/q9kZG+1yHCHDR//MEC8iO2JW2+ArGGC1JfE4EguI04UfuLmDqXGZoT",
+	"IERRWgW3hABFLhZVTgQ1isbM81I0OYHSsJC5SRHABPQLQxK/wEtyQN3UoWKZkg7trv7/RTjTnhE2vSb9",
+	"IKa/40+fs8wEBqFt/1V4eTaEQ1Q9d4GYlGwddnlL1szloqnDW3thv2aPFc9BtC1pziiZdv1qjqkLbv82",
+	"i6Ma7lXoyhVrBKalXAnLPbPBy9jy4WXkIsKr5UpGEJPZJvyHa1tfMrxMWh72cU96ZjyuGVx9yI5kZhcg",
+	"uqiXKWCjvRPUYb71oRBRgetaGHDlLhBdpPxl6L6nuQXTqUuciobjdKHQrGXDgSEKB52vdoPIi06qNRCx",
+	"qx0OpLiVxRMeg4t66usI4i8JtIk/53hL4ZAxDYpYavh7AIwBA6ROZK8oMYGEXM/CDNl8edZi3Vm2Ry3N",
+	"sE45wplj9QlPw/G7FXiRAfA/z3rtgYqEBblbq2/+kp8hBqdDROLzDsYaOl6xgNZWZneqUqcV1p2SNjmR",
+	"3NOq4URCWSl4eWBEvxBeLSpS+oZCWLRUHVnYYh+7csE42mlisbSWMb0g4YtzXs8Y95ANj/Ft3mQEVy8b",
+	"GnvPtZHhcca13yejX+7N3wzdSK9d3ZlVvKA6Ew6bl2YjGy2qZcNzMjaAChyiVuDaETl6pswcIuFEaI6K",
+	"NVRW9ZRgN0zN/n7mRNYGw6LRoAvCK1ZmR7moumll0hvqX8UHkdbFfkhEyo07VJYYuoC3qUxtKBfAiBiB",
+	"AIhFroJiCAam1Cji8pnUSn0sAQ3E5SwvkuufhHXUdMG9LspoLjsiI0OmtCequJDUOZTvf4QU+i+zISlk",
+	"AsAO6n5+RCSeXMF2Ew0WpKiHLtUFQcBvGrliPO96WbD1GocvbvaOFfgLW1ZhHYpezBkl76t1hO3KghGD",
+	"kwDg27BDGS109MVlJSyjIjRZxhA8coh3Llk9jqujp+vu1i4hwTTbSCt2K864fkyKRh95We3ijQaPE4Ny",
+	"WWDUN7FAbjjT1ugdvs4/v+x27Sq3Gr2m63UDAIgWjdCCBCmY+lu5rmglJMeS8bBWx3ZcRBB6OMEprpiO",
+	"EmdMTqzwt3/68/jXzXPBz3YK3qZmY8bYmuP9jWG9TSWM9krisxrJDANCt17bocfbtw7I6yZaxHJ7toDq",
+	"K92Lx1X5FKINQbKxYAfJj2zbNmRWQlNdk9Jr2dH0uq5pByotbNcOYOCEGVojLTd5Udx+pMVU1ps6diMe",
+	"j2JZfTa4xJwUpDTVPxnpCScdLImQqKwWJrlmI0TAwA20KTaHDxRCAFnrmEtMbNRGEY7AIDEF6amM1UIc",
+	"hTM0GtQxUWa3E/vYSFHgjQtOpoTFdDFPLPflJTIT4Xdq0ykXR6pLLkHgZF310nJjHMtuNt6vzZjayYSl",
+	"pwv5cwlR4N6B65nT7hmcnVSC1uteM2IueDMDwkHq0lgJrO4sQJMF53Bd678KZ0osapwg14SHknYugxE9",
+	"QIbE/VOljd/Rmx+sBMY133Ke2h/MXBLCDSqyXhvo1pFkPfnMTrQeE1pP7U9+ttGWffPSnIZjhhKZ1xKi",
+	"rtAT+vtScYcHwtUl5Jjg+z5xTdsR1ZWim9uQPpiQdna9RqThcDhpMMdxONCMhgtflcM16TKrutmSOwUz",
+	"SDtCQlF7ptGRgO+qO5/ZmefXGIBD/3h2NKca4G8kO5JboWx6h6KNAATNMb1CAlfgf1FUScTJv4DbwLgi",
+	"QqKN1gp1U4feAVyAXgW6f/ZqhPTnreQ6OZZCtzyahLB3UNvki8Uzcys4pLmXDc0uTKBXz0OVW+9XBJV4",
+	"p3wrXUSpnhQGj1EQKWuCKvlIieUtBZgLJSlKPoSx/e5saqVsyNNdari9JQ9Oa483z4c3UXKxq9G8fGtg",
+	"DdlYfMEqgZWGHZ73aZ+O1q5lSBNdg8Ypw7+LyuELHuhZWwfHxoRtR8q+k+xdtLCQT3dhA1hWnsXQ2gvh",
+	"tG40vvuu97FytzoIMmM3pmRIu6eQCI1jlsTho/OZq0/HaaMm8jZWT6uMZcB0vMZVLfo3PcMXDj68kXpW",
+	"Z9ElfK0cbOux2mLdjvbCMNAEJyTZ5Dc6QSNEaCx55QN9FcK983eJr4nf9xdU1pG6zL3dIAiSDae6bbYF",
+	"HrHwgkABCdyPyqRvV0zdT6C8RMBQSlY0yvgEx+K6dPZZTm0IoBJopa5Jc1xcIVlBSTMxmpFQYuJqtuzt",
+	"YoDpAmpN2/yYqTC17QF6rGY/W0Vo9TpO022VYEpU3bORY+G/GzCZxgatK1qt1c8eHmoxNi4d1VWAp7sO",
+	"dGev4vzP4YpzZXyeLGRoqzzHO/EYPURUKefXEQrumqSAtNntMw6L6JR7REWNZsKLh/TnoqrJpJBOCGEI",
+	"ElWCEIrmO7Vrdco5284O1SAkrH9D/aBTH9yTfAWFZDO00edw78Q8ymB3rInLxw5O+cVKVkf4Ym/t9ef9",
+	"RjpPJAOFFP1zLjMBjXUoIov/P3AUckyXoe0GpZlrouFmMUW4LDkRwrs40r3Y7lci7PhEjqt+xhtDWMDR",
+	"/DvbbYY4JsNcu5xuBUKnarZ568121FTYVt6T+e55zR37VRsO4NpT9m0lVyXHW2iehaupKwodLeEwpRtm",
+	"2YcKN2yKbGK96AiopGmfGjtEOA4gZY7N0QsraFITHsvLTep7Sa82OQgLe4DTSA97ipt0F8ZeMF5estzq",
+	"WWMaw9U11pnZ/0tks0IfWDh8iRtBIrSx2WUyNF7QLMi/k0un471j1lyMZPLJvx2tc6/4xUjVbxhzNwFj",
+	"K7REnNCsuAcXd2qD7oEUPq1yHdqOe6mTVKfeY5LU9TDlvq6WqgFbTx3ecLGspEA1psum2wvjie1Umxek",
+	"8opIs+GymY3252VROzs3WVObqAGo9YDUP++INKVjamjlfm7voF5KuNZGXQZDoX9UqrUxourb4kAcRFt0",
+	"jVFT6it6rGUpxNe2s2qwL8OsjsH0yqRAN5WRqUhBl7bkPtgoH2hHOJQx1qvxh7GGBQC5+2yKWxt1TYy0",
+	"m4KJgyvq/evsgZ/uCatzLzQxqAEzLxs+yZNKdGAzWRMtnPJ+mK9gJZkZY0mZ6UBXV0S8JiUilVwR/gix",
+	"RtpuVwgvGta8fvxzpQzvHnr/nw8nz9DyjMGTOavVPxnMpKyw3Lz2J2QeqYjQk3CYdIlN/ayRBVsnBbB8",
+	"u7lH8gbBY0nW7jhWtqsnz+8eptaqh9H/IwQd49defeuxU/UK9eMAkt7CZdoPJkVsSdXfoBZHK6lckR38",
+	"pxKele7M5FvXeKf+narD/WE69QKTAB7bYWn5JszSEj5JI8QJ47dM6M92v47L1GRQcz0lSBdAyeSSEaGj",
+	"+mYzMErcVtl3gY7E3zqBeniAufVWuFj3qLkc16llP9X7pOuSeJ6Hk0F8daeBBbet2qkNAENuJGtkroWO",
+	"pemPXdR2kK/oHD/b5+wFdgYr3UwPzen7MnKuetMaJVqr9pfRG+1+b8TQVc6kcRw6ULODXWBwuTTUN+FX",
+	"Hp+o2pXqjQ3XhaN+n4NpTu/EBdq5Xzb0B5efu3vhqj3+0KDAmml+oi24SaJJymo9jlW/uWKb0U8aNqQA",
+	"i0q0OqnqFSd1juoEKz5Ipta32L3yHP2dyOIcVNY6vjgZSeNIOWdk3K9xmR1UaCHcAp6D7aoTFS20r8Ub",
+	"ClVla6zuEII5QA31j4b2sER4iatc7N8sYFyvrisQ5YwAKfZj+2bqXpjS1h2490cEPa3ONb9xoiry62IJ",
+	"Ld+zH2h5yqLZVgT3pWx2oPt5Ki4nr6QMwbrYNh0gSAWPHApjdS3tDO0PHAtdCJRQMGu+2RbMOm3olOGY",
+	"olmlXx1XyJWBt/ic5rqXVEzbU4u71xgwDWjmCMX2+/X1EflNIl4wdMZPIg3j5s8R2NmcMl5CJa8yXE9H",
+	"3r6H1FHVkSRN1EKpEycyQ/WnyOxMpWYXk940AmZj22cdaGsiRBdFzBtV93rrwx1mHoOnK4X2jrksoPYD",
+	"nOcQorcxRHv+m7ZgZuWddnS0febvjHZBjPaZVehUalv9jhcWWpieiZ57wkJN0/OT6U2iM7XnQvUXrL9S",
+	"IeG2LcGT8oHA9oRwXbOtgM5WQzKXwufXXS9bqbl/4hvuwP0/VGVGu10FrSvwsqAcSF3n33ADDMPBsLFt",
+	"tzoBh+6B1IfwHq3gatEom7Nyp9kBdaU+XVR8TXS+IWLEmbu06EZxQwDmRjZ6PRsJ/tog9RjHbDJERjp3",
+	"dpzb2vRC2c5y03EebTB/R2g5JQARQEX4Nso1HGmp12xt+fUq40zE++WBfx0qDzwNQnYWCkR7zBnDoEGx",
+	"oXhgH3VZCzW2nhN6z7OqD6Mm0Ra2hpa6qDaVuSfnksoMXLoG8K85a+Y1ifAk7JINtAUnt+P3l8NDnrdn",
+	"nf2s38kAYgkvlpgAzD/YbQigR1CoDdW/gBjfbz80jYfW2Qm3GrL1BtMIWoMyvssmjlUwXJ2yZjEM4JqI",
+	"J/Kt6VbfvymvMd0h8sCxakHSD6KGFdTRM0qQYZH4eij7NP6Rzic01hS4FbJaR1CCsy8XpHe3UKecgHt6",
+	"+r1C5+FHZ2PT9alz8ZGa9g06YZs6o7ZDt5iEQjmu+STx98zkIHPxEtvGTE9xjSK2it7rG9ZJPM2Y4ytm",
+	"T+h7OhXe5lBNPamKKBNzIMf1z3XnvZiGjJU+66neSEA0BhaTernKpPMZYg3bhqzxyzhFeEzC+qxpA0Q9",
+	"XgyYdFTqRwZivqqyEJzMCCyOyWACRr96pPTOvvFluwFy0MgMikkmIY0w9/mMVvhM15BxjT05JXMNo+tE",
+	"RNws7ZuHJPlTRctp1idfD+yqBWQc9R5pEoGBcctMpbkbYHDiAA48BYA4ymMaqZtdhP99Q3hBMqzaHgkA",
+	"jMV8GT7TvjM44WpJX9LsUqtUqMcMBMcI5KB7Q3D0EsPdJRH/b7gOHNdbvBOGdEXMlLOFlNxs35tmnGUc",
+	"+uPA4NqSO2uVHiOq6x9niDK0Ngw/U1EHg/floJBbnckqHDP7wv7cHSNBSTdzISvZZLdi5aBqT+hriRTT",
+	"TUbKhmK6Xm9KBz17WDg/ZNtLPQPXoP3NeJibjY5hQtf6hFUaiwBOXgMr/gS56637jJUTN3/BSqKDvW1X",
+	"a3uVE8q8CLRgfIawADpDiCkCYhGjRWB7B8Kj8SKbqWi5342bT4tvpL5i3jEkQXWeTCb8G53CnEDgPO3Z",
+	"tBqlnIKsLU77tO1hyyMLM81p6iPtTBMxya34f2T1pJDqinUpkEx85p8rjcJX0X+Wldg00lDOriq6/Cdc",
+	"RuE62+c382PyMYju5KrxnpRgpObFg9VtHQbmYyHBqWON7yZVw4SADt6YEjRKtsDUqCWqw2cx+P+VwXrc",
+	"j78B/7wu2QCDo+xRJfdxW2zLBSWoZCQcg6uosrE1kWSYDy/Eev53EuZsWuMdQCsAw4GBTadMdqdtkMH2",
+	"v8iCgaYXgFumZEcLkgAKY8yZOZC9sIvRdGLQQs00zGc78mjVYEzt7gyp6x4b+SGNpB2m+qMRLFrHYSyp",
+	"k5r8iTl0QuI+V+wo7kufYD0ZAcJ5LmOfaPiym6AYQYwxz7usTI+XxUxyaPUmVfhoxMQntQggWwChrcf6",
+	"5PhLza/QnNSMLgWS7OvpmdBAKtS8P7Em2Tx9md60ZH4RKE590XCYtH1iBui9+pa3foxMLTKqpG4UElIz",
+	"6CZt2aeYXj3R7w3poGlzzwiPPDGN8YGXmQLPMSWdN+WSyBRAKo2i9txUKYzlqAOu7vex5/JtHvj0Ia4w",
+	"DQSd/kIP33r/Xc4v8IU4G/YSxgFF3i5e94hyfFZL42rni8Q56SE4TVMZ+LxbYuJ/1zxxEYwWBDWH0HJ/",
+	"Kh3jT8iL/QMgGM1Qpu6SFKTaRDzLuIMk8Jp0ym06mhn6GLhUWYdFa62+2xeurSoca1Ed877MxZKLXC42",
+	"Hix4MbgLKXu1JljIt7bHbWytvtTuhA6sNa7q0GlS1aQ0xM3KbXcwpI5MKEk2r3FVR2kI8e6ZlkBYr5TP",
+	"B+e4GEjpqoeQtZ7Qvbl38hvE+sQO5uQaJUoGzNLJLh6O0TXP1VbecShvTt+vyIt6F16AiZccDaD+0suY",
+	"9O6ZOpoMTQqIMm7RSOD/X7OqTO013xAKmz+E3AmE9JrEAFg9wQdIfbFTukOP4g3evWcp3kRbHZbmPgFt",
+	"zQWPZJaESSCk60k34xC6ZuAPzxI9I4k/vEwiCmqoxB9iV7ADSqbNtbpND1qa7941Wg+0HUfrOnnHUOde",
+	"3ukR0YvbVhj6vkBrHjr+RseP2ndeeg6Pc3I7J53noHR8215YoPXJ3YEWuoG9x/N6GqwLc1tvOhBLZuQA",
+	"BhuEn5qdbTnrYHhH4Zd0QEE/botY4qLJR1KLk/q12BiB7uVtJEIQLq7en1Sr5i0wRbSY+j3+cPKyFCwq",
+	"kdOCjyVZslg4k603TR6JiIU2TCURkViGTVHfuNhxmk/YmXqD7PeMlbE1mJDheYLsAJSz8/ObZ6/Qn757",
+	"+CfbkSOQGpR4bDw3TpQRJCb7iySgaGNpiiC3BLGtbmGV+EMg6+Mtycj1MPXWHAk9vwVWrtLPL8ejvONZ",
+	"FJzjI5l1ADzOMXd5OH7b1QwRyEXsrf4EFNDU2CSfwsFnQndRRM/3+EN2XUVGG3hE4+LLnJ/Y2t+/A/UB",
+	"76tJeWeL1BKGNdKO8WPIeTyCf9quWB0pQc1BcIFnX0VRYvymiiC6fjs4VInHDpIA7qvGvvTiFN+fCCki",
+	"uBZM4jobdaSu2Rbb+rfUo0jXymRC8+Q8b4i3k+zT2y1Vx3XQd2qcm5/4YakP/tSns6iR+vUOhoTdSnPm",
+	"L4YeSctL5KYSpwP/2QNNzDowGwo9biXRJ+b5D89+QJekYOs1oSUUqKNvH8JNEfYi4z7jeWIuNq1kzz8v",
+	"QlP8hfCyKrq04uqmJwwqNdSPsEaaXrktrgAeIJTr/qXdhBnb5URb91c9UBepy71lZHE0RpD0f10RTekJ",
+	"EAJeT/NXAnhFEtK1FslKf2FsolPzrSlF2DmXpo7wD023/op32ftvq8kSTLMNRoZLxPSgGqSUqq7RnLEr",
+	"+Nea4GuC2EYzHfSafhi7EhGCozmpM9qcZmdbde6FVGVn1IQyqIbsassK0375QioUBdahhbnuSISZ2FHs",
+	"SxtQrIuGV3L3Tq2lLeh2rVKVGmzB2FXlrMqjsxovGQQ97Dpvqp+IWmiI1C9YOBlRMCo5LiSaE7kFNg6l",
+	"CYSbbhx+TfjX6L80dFsFZaRctwXR0lSN6raaUh8GSAtAaLcBow2rqNRow/bFW15p8COyRlhYIGKDugnh",
+	"QMm+Rj8AXqWhNFV/wcqHKcBqnxuQsv/8l2D0a/QEAVU5LVGBOSBYYnRFdi0gj9AdgZAB3Sonp2QEUERc",
+	"ILOStRLZKytCZw7PvrEBR7ypzh6dfff1w6+/gxCQXMGqnONNdW4yr+q/TWrStUC9LM8enf2NSJtEVXoh",
+	"NoyanOm3Dx/q44VK2zHizfNfJjmsd/RobNDmaT/2IZDPnjNKvtbZugVu6uh13o3t3GHPgf+4XmPlC7eU",
+	"KB3aQrwUcGKZ7/+mfuPL5dwvm94wEZDQM0h1XLSM9BvM8ZpIsKb/CA+2feQcFP03veeIkE9ZuTuaWN+Q",
+	"rRvXx+7GlrwhH0+4orY78oQrqgWPmFtYu1bBlZ2dfXhg8PaOiWy3pzBATsIa+YAoMwCmNq4776olfdvI",
+	"H9pHp6vPiRZS9/C9w9ekPOVi/mCYm81RIQyoqV7Z213QTr19eB2Vj+/V5d8lG9CvRr9hO3BD6qMWQFNx",
+	"FcAa4FuFGpuj8vY16JzQgZPkB1p+AkpU3lMVeo+vCHQf2KkCwPJtKo4YODjwNWn9srujKM9WmMuON3dz",
+	"eqIU4aQ2Bjp9dXpemRvsXEnblwa3I19jBJHNpqcv3dX3Fn1FcDnkh79mlOyewFOndMXVB15V4qTOOEwF",
+	"wYwdQqK6qczQnIiqJPqODfU7pFwSjgTegUtQddz2Ft6zlSLn1bWJuUb8dajA1Y/dqb3z3ICR38o5ferN",
+	"8xMhG72qW6gia6gkpSWhKBnjMwhgYqproQy8hmSwp/w112bWhBC9beXM774unP+um/Q/Dt5yYxoBEQt1",
+	"aW7jFa7nv7s+M0/WexGxwb7CUzrwdmInXNwnekH95YwsWXxtzstKFHjoov1cP3DQ1p3d4Hoe30KYmvt7",
+	"ZhqM47WnQghvdbn/hK0/x/Tq3GPwDWuU+jK0CehaouMfBuumltUGc3mu9OdBiSXuyr2PX9DnA3BqN68o",
+	"hgTwSHPNx/2Q7NGVJb39Qst1f5Cn1iW1/JYB/w8bXNGvHz789o8WQElAQL8mYVeio1qt297TrQWRxSqu",
+	"WS/Un584YuJbiOnc4UV6Iq4cTrZJWwqzWmLqmkDR4QOX046d8k/huVcmzXsyk+l/5oSC/NW4zpsaUwrZ",
+	"BzRXt5Bmuer4ybZg8ONs4DrZjvlOecXesO7ZuXdRYwpIBrpkxV88S+uEkVbs0GIGgxCxy6V+TcLWEMqC",
+	"0rMbMT7wQf29G7Q+dtPY3gVoZzCsTkrmBBergNjNVT5hC93B7aPblu/X9vmVV9IECgxGYoGBKk4X75Sm",
+	"TXZKKEa/4YFDUYuvuG4++MnA99ypMJwZ1r1cdYzU2qjdqpdqhhhHBAAbyORFr3G19u6jyll80Gzi6/+3",
+	"6pr8vHmmfnY7UYPZ7eqYmvgtpAOe4Y0EFNATaplaWtSYgFUlUE0W5jwGLfFVzAex87XMhv7jCrat5Krk",
+	"eBvXsF/NE1907B7qmF1cq1TqXrrAXLMECYNxt8LXBLgOElRuL+vkqR4rK7p8oHm9dHlszA18Bo9e2CfD",
+	"SvfvxpBmaq3zEOzjejdW8n7KGGhvUqf2LoEVinyQrjQdTIeDN7SwFpgazuYta+oSiW60q11lbxnrmuBl",
+	"M3zHfdY+dRNuvPvcjcZ5oPp/u2LW6YPW5Bma7yA358sRrBKgPPiCdADpMSm+4NgQJZ9IJ/UHbkIVzWyh",
+	"0LEkQida6jr3dvPMgW3fIUdXj+lepsxMfds2fxnT/F3WcF1JHDck8MRJ7TJ84YRCBNCFpli5mz0gOyFK",
+	"SCkQNnlGX4Q1Y1ewFZycgPc07eyER/POTg+YfbqLFnqxIWi5m0lJ2LA3dh5jVLTkte1pO4NzmbanNIc9",
+	"pT0vKEvYEir3yoACB3NJFoRzU3YQ047n7qEkxXBQZGEP6mYdqHbspwyIYq7xUMSGE1yigglpFgLq9Bui",
+	"zneMSrV0tvcJAF54Q0XOcXbBxNBy3GoRiBnVz7D89y3kzYShT0lf6rHzLV5ZF9if7e27oSWL37x/piUb",
+	"26936Ob9KWf+/U28pxF92ztdAaC2yuTZw2v+lLErW4P1pTDMJRAYuzptIOQptNAhs0RTKz7aFT7fcHJd",
+	"kYG42oV+4LDFjrhdUMaiu4JbAe81ad7LEkLzcSPdG/DqrMoYl26gVDCkJilVgXEV+dTLAu3MNIztaRvv",
+	"YGVIObbFhxbpfLNikonz3ytakg+Da3ahnry1MzvwGRjycGz0MC2o1nhJzv/37uKPlo6dsh4UVmvJ8Wal",
+	"Y5+HrLwBBIqb80v9wO3u1dtNlNxOZejpfQPlh/uGnnGEkY5smBs6Fta6ADxafQT/oXNHeLDghAxfFF5w",
+	"Qr4o3X1TOujuIRuJaUEgN8cJaSsORiuyAlm4kjE+6Gww0w52susc4zdRWRXo7nCgpnqvzjwgDYEwpayh",
+	"BSlHTweOF8NFbM/1E6cUov7CKR0mXc3kgiFzUtElYE9IQrPKOn8iZAPjvVvXWTWi+9vk5LK6trFtdP0C",
+	"lZx9nU+7rISX+pO/qcC0TnxDyVyy2PIkdzEdsC0/7R4mmPg7Qu5rGxMoxF7rUtJWXxhmnuD+fhGsMQ1F",
+	"oP59q2U4STUjL1gTpBo+2eIo6SFMd7rUfr6DEiu9ZdSdol8zspcENvhf4lz7hPHt/QT+/sI8fqfOXT20",
+	"17dVLqE/T0o1gJMGH+A72vOsFoZ+2+LJmLphigS5JhzXjmHSX33NWRJx52fB/qNVJSTju/PfRQNtdx+T",
+	"Duwf9a+Sjmzz4tS9/X0IVHbqwTHML3rSw9+K6NTXlhXebIjpocKoZEWzJtRxiEjis4hErYRSnAeaUXGk",
+	"b+BHVpeXlpfy7piIt1t6P3uMbduAXhxlDDTXowHuMKVV+2hTQVMQyTE6qqPodocHTrlZ1Ad+uYncSyXQ",
+	"itTlDG1XuxkSFS0I2q4IVf8AuMwWnbQrx66szi25aXifvKoWTmR3Z4uoUd3K+ak+TEotkFO7sfZ0tJtk",
+	"oUEx1QFKmSRjOyQXEqmvF+42laYgn2PsVbMj3csblGn7BuVTunc6bTPO3wMhMR+EQDXEUO/guaRLmFKX",
+	"Musitq6oI467WR+rM7uTZ+2pB9iP8Jw1Esr2IRjseN1XWGgQYwLQxSPll5XH2zWyhInFl3OyYHykKPfo",
+	"QbAcHsIwQd3p1s6Kb4Yo2Qa9YW9d4vHo3UtX7nx3jnQzpls51W+i08x8w996V2RHSrXt4rsr0Fu2v+PO",
+	"q/WG8YEz+iX8Pb75vkDsHGAKQLaXRCjduEFbcElwicgDq0sgUvSHn5++Qt9+/c0fD9Em7aSRQRjEN/aZ",
+	"m2tNjJT65UVOYm/eB7a3gu1mIwrGOSmkzpKGhkM+QGjyZs+sQR/VrtSpfQrgjhSGP8yzcibAi2tOcKnb",
+	"PZRH4RoxscYQ0NyZiT7G+aaqSYKjcaEeO73TBp+5gXNfKyMlpHRdU6YFQ9MwYYnW7Bqq9uWKrAWpr0m6",
+	"SBMLdr84D8Euqhsqt6WIqO9BO7rooasMrS4nNcHD9XvwwAmdhENtmLjplTUisdhspzzL4UPomvBqUREH",
+	"haTbS81VPAGULe/GnVbPEN3un3pFg73D3UTptT0LHdnmGstilbp3XSQuK+/5OQbktADu7R3SZFWxl1PN",
+	"QcFJtAYtCHqk2laQC06MCfostUzJ52dxf2MVPwuC1oAO78q7gXNfY8VriHBr0wD1S/OuVXKP1SwTLCdL",
+	"Q89/3zg1/Hgu8RV5MMfF1RjScHHVau/PgtylHpWNv63uU3n6vd0pkC1RWtfC6gvYKXPWSLOHQFlPuhv0",
+	"Dwb8Av3Arbpyt2yyQQK4vr+ugV5iP/DSR7iaBpi3r24AlDZA7aH+/BmrmoHLu69pDEDJA2MHLJiUSQRU",
+	"w48NE6fQYNi4Kg9Dy4voXXKY6nOHa7wN/VNfvqlIGGgDNAi4tvOZx/+re5t4JUn2LdvE+IfIi+CBz9jG",
+	"3ftkrV5hMGkQbz22LSsbMnxPeSexJOXz5rNUr+cNud83BqiLbwgqsTR5G89vE2rpBdyrbVlsIwnAaiO8",
+	"xBU95V1ixeqB0M+PrC4/Y7Onpn8veyYv1DWhV/OnC7+MhoyV/03Wtw1eJiVy1WP3NQUBk7sJDNpFVRPN",
+	"4ijtP1mjUwCZppgBlz7ClGyz/aYN3pDB1voLeOATWEVWSCIfCKXB64PxXN5bwQOmuLocXZGNPA7+snlz",
+	"bDUnLKEY6Jm5wELYQMqXINI99E3UAoMeYTPTPjYrkIHa+uBj+8ScLJrhCgX198/Y/QAB3GP10wvcMWSS",
+	"dYrFjq1ygkhZkwGH9x088FauCN9W4rPUOjf5W9E7vQDlTdTgFIyXe5cxl/tkjQRSbIx4Q2caA8sHtFbW",
+	"i5Zd+JwM7sR93XQJzQctBNJ4bvNJ++yX+o/7ZiDfQmDTq/7Q8YA2S49Ne/8pqkJafRytJbTKaOravrBE",
+	"3yclfK0bBI0SuFpFhNvyxWCk6sg1i+eyGtLA6nN2FN9X9zd++g7v0HZVFSuDFhVsZWTcPFNXlFjUEez+",
+	"a3J90pA+XrNqwJH8hVXlZ311uefmsF+6jZQ6HKhitv0sGhuFB04Zn5Rk/QavT8ufDc1WaiYh3rAUSiw1",
+	"yrvVjSLJ2isrvz9pAq3rFJYLjGyh2bEqOUYPMUaNDQpw/nvBSvJxTOWT7Kd6051lQuwpyIkqwvQ66Z4D",
+	"XNeuk/GKbKQ+BUM7za7Iv1jD6TDT1v8yj9zdZv6hRbCjP7FpM3KMt+zvAViZXyR152g3794lxjzv9XRN",
+	"OTUpl4Tv13fsLUhdrSspBoOEr/QjdwsjSQ3pPpMy6nWBSi/op0I1uSa1dffhPw49l/QnzgtGFxUfKnrV",
+	"D9xZNbiocXHvoIqM0K0eyA54DakFMf5JOcrO2cYeEhUitQrVKcQ92+FOq+hpCxfgnr8htO2IxdbpZAu7",
+	"8LoCtCYSbbAQQ05NXdFhgKK3G0JfwUNJTg2EIBLZPR+ms4YWNROArTFAXjUbhdo4GFqj0s72we+ZN6WS",
+	"9zHetDvGWxacHWVeI+SgN3ypaFX31LQIEEfz7K3Gcy4wRUJWdQ3YBIhRU8HooCkwJ0hr9iCYO7z8HB4c",
+	"ajJhgkQ26q3W3jNR0eUtVd/Dt0/b/KEWk/k6wNCi4XJFDGPvrDXUjKM5k6tsAPZ2/dVsxts89HNf1nN6",
+	"IwV8xyxoe5YuWcI25USdzkM1Oyx+on7ZqCclT4LicbO46k7UbtvsPbnGVT0C7FiwdUWXr+HBEwpPfeBd",
+	"XW3EaeOcVe1x/9g7xVcCIJVnaE4KbCqVdvAEZT5/OWUSMVrvRsovQaiJGCytdO9fsAeW9CZQWJTAs9bk",
+	"HOuyo3hjNfz99pbldpN6at6XZFPfu/iSXla0XTG05Qww65ViaMK0TSNRtU8uk96IEzSurc4BkuP57xvM",
+	"5aBRUNJ/ofHt7g6AhYZmTuBYffi5FOk/6ZXoq9VGBea8IuVj9FB9yv1zJQWpF3kmyleXc05wabzmoNpc",
+	"Elx+7nqTZ2qgZ0WJ7QaYtC+ev9B1pZuqAKzgoNJAez1nG3WRhnJ8vHusXI6V8fO0+hYrUlyRMluXBu9c",
+	"Sm0+58PuhZbPvWz+AxVTh9pM2UCMoJvL9H/oqwPjLWgr4yavjLaMWxLR6ahPI0eiukMOKubbDaGfhmJ+",
+	"yqwQpoXQ2BmjMnNcXB1r0WWxiq/xa/XnJ0tcHcLW1BH/9+p/TnWDlIWuuuhlL9T4Z4iy7TSZBTizKZOW",
+	"diEsuB+oJPwNPHW3UF1hSLcSgtGfPumZDlIHAuvyGtirxarabNTe0QuWxZC+v1nMqoPHNxR+w+XJVv4z",
+	"Bv13+nPDeP8lERttWcprsCdBwP8D1CklGhVTqE89DmXmddqSvDxrEF2fc+V9lRwPVCD8ap44ZP9/6cG5",
+	"swRdWiP23K8Je195KA/g7xs5WhxxaZ/LJf64+WqEUyfbnShugOfRLF+pHW//GmY69CVZa8gzXEnRg+gd",
+	"CQKYDNDQwusnPnHSLpjFTVN2adHFq39dXjXW4fBSiIa8NXVGd4ikVo3oXhaXgsCDoKlJqVL90HmxGiXD",
+	"AxE+W2UQ4uXyKH1/01bRn9HJ6xYwRXNTjUJKtOBs7ZnGmYnkQ1f0khNSohoLqVM4EK7SC6WrklaYLyGa",
+	"OljyYJa2JlIOJQVNZQoI45V+9iDnq6cEG24UZqA48N5t+reNXLKbqIZZMiIQayRi0F5vY5+VQJWyC+VM",
+	"xz3lyhFb2baaBSekH9iJqVBq+fABdn+MLu2O+eq3qFrqyzfI36QVyvI3eQbJEKhBiBBQlEWjLoiVTNEo",
+	"5fcNZf6cF/erefCEEjWfMF7jyZ0rC39RSev32oBpiuBSIh6RbfipBzy0Q3wTlTda57udiCu82RCqc5hp",
+	"Op5KUPNEnfdfKGpuB6oUhF/C908aSlOf8Ulqqg5HDRAjHubB98lmwIvUXDOcrAf5Ni7h73dAAwOfcdP4",
+	"QjHzySi71iefTsaDfNKXG00DiqVfiorFFYSCDt8BSWWQR3BWP804s57+vQyGvGGSdBAYvxIIF1eUbaF7",
+	"us9LOU27EumLbtELm91+rO05KSpR3ZKdO3nBbcteZFCd5gwI5QQC7VFa18gV45XcWexF1wUKYxjRwQC8",
+	"Tl8NC0wLUg+0nMHfP1sjdz+TaXpRvRq3hQEOswWVndwLt0drebDR0+o7oG3w989W20wkGWR0P8ErMDUR",
+	"Ra15j8HYEcwhr3dNuLL1AgnZ7TKYpGsLTsgoabB65jM8W9W8b+VIVR9+YuBab4Az2JGzQQIZgBCxiVmz",
+	"hUmAHOMUHeeP+WzduHvOHmNZY/x6cWbxNsV+42mIRsair3jVKon4sH09NAf1A90pMYxjZmlY7KO3pZvd",
+	"1XniQbZRJp3rgXYE7lyh7I7a4aOwId3P/I2xUljMpJLUSuw7gDSPfUT9Lbegp/vNC8JRQSgYI2WYtL78",
+	"4ZuH//FH7d1ThNesodF5ihXmB47h/YogFwtTA9mLrlSyE0EJjUMHou8Oph2YF6fHN5DMsqGmhSErM4F+",
+	"ABEQeJdUedRu2jazHtuqsXz6TcZTezpwVdHyIKTJyHs5kQ2nZ3czdWTW4SZIq1yxmyH6JEiyupy5Hris",
+	"zJFpLKpoST6MdtfepbA9jDitRfKO8V8dzZE1LWqurEdEgo9pi38OefYBVxXT8u11rLn/Dt3A74C+3C13",
+	"VK2c7U5THqNPkrHAVX2E6M04T9qXYPW9DVbHWNLMrafDkQYYEmu8Q8vqmkTKHHKv2JtyMVqsclEu7pST",
+	"lFy0mKwTRgp34mh67zxfOJ1E67MsiRS51S1pPHhfDMy9NTCGB8+alFDCa9YWvYmUqrdcGyMIHWTFo+Vn",
+	"m5pQk7+XaveeQMSJeDX0851xozhilgYw0XkK9qr31ezDuh49yv7Pdf3ZcQaf5GAyrcKDZ5Ej6RqkcTbP",
+	"nBR2R3/jl5soyq4Ax3ROWk4zwPnCVYTMcU9a5zYW8YA3dFB05rnLhqZ1/JQNebo7pN0n5o/h3Vt64Hu7",
+	"K/Ks5cIUthLNpdAlviIUscViKJi6reSKNd349T5WQCyuOlMj1oxIj/7khdlsh99JQaK8ZT09TBRvqImF",
+	"bboR1pCGErapBwn2L/QTN9GAeUE4lJDcXPflD9eE79w9DBCqqyVFXWLCMY6pJ2VpRn6XGjD1kG7FEdGf",
+	"foevT5y5LsvuPXp4/bouboS+Qe+H899rtqzox2Rej0PWP+ztwgBSDfBfY32cJwBG1hO+rJYr29l+7xTL",
+	"8oZsdRILPFvU0RiExRUp9cUKbWBUR9K4wXvVD7T8fDTtdgoKb0jFfoByfIJwUbBG55c7pqwm+JqII+nU",
+	"BguxZXwQB0oov9089hko19+qa0LdhO+njqk5OvMEiI16umC2GC3IkdSL67NgpFT1MzJc9/ps1FFGfTRa",
+	"3VrjHSrZdHXiFSvFCJnLBTx111xsNaT7Vn8MJC4YrRmVK1uBNWfsShy4wOdYXA2UGYurO7vEbw2+7H3r",
+	"qhFXSDKNQKoWucZCGgYms/p7JP3jyx4uv7QqcEXIJq4DPxGy+aIEN6sEr5Sn6ba7Wf0uVaK+7BhNOaY2",
+	"DHMDKYF/0Yab1QY1LacMXl1MlzbT3X6PqQy/w0cHi+5+xHSpsUnG0z3wtlTv8C83i4Nl53HqWLDy1QSq",
+	"tHUHgQgEpIQ6Rayh+CwhwB7zXp8cc7NikokR662e+YIlfAwzA5I8oYao5VIuvPrOkuPNyoSzbI1/Fmpo",
+	"qyWwghWjgynC/3IPnVCC9iMXVU1uoBK5EvY6VAljIQF0AYqRtw6OAbAA9HEqV2Tt4TtptjD3Q8r04Wt/",
+	"oLZxte5c2ltZD2QnxJUVxJ06Ru2g7me/urhCGBWsrgleNkQX6Khdg/CcNZ3OCF2b0xby1MYfsx02gbU+",
+	"qCUqTl3tvpAL7BHXr/tfbWbnfp95zjCyqnHrCjleWP1FGe+pMkJZdauK2qYqK2lKqj17e+tqKsjQxfYd",
+	"IZ+Oln6i2vIOG9w3TI0L5SnMCgs0J4QitU63riwSX1V0+WCOi4Hw6Ht8RZ7i4uqL4twMfYIzM2pZOn3W",
+	"ziE3fdY3pzscyyEep3dEXmJ5tzicYED37CD6lVcSqu/JB1NzrxZmLBSWtMDumj1wd/7hw4YUkpRnJ0d+",
+	"PTWNtg/PuwSYAcwJImZ+iFEoMC/xboz9hpPClDfEhHapn0iqqd3YTHVyInkWg+PXkaPDy3EDqNzThrTg",
+	"LEqS8k36ayCIeIT3pJCB3FofqtaZS7Y9MVcBQ2WlQ0Azk4aTQSqQmrGr0Qg7J7gkfG9vnJMPG8ZldIv8",
+	"AH/+sktud5eMa7MkH+R5Ia7vVAeJVjFNCyvxvCbH0Np1Rcdohy7dQye1AvYjpz8Jwb1s0VNLHRw2RCTb",
+	"FRPEOyfrntOx16ujAUIGHManjF1dWhSRO+QzwpBuJS6sJHLa+ql3hJZmEQFpbQ5fbIGVsvna9tY7mTzE",
+	"Lf09W0T96Rtj7EBa7hZ+hrGrcXdVL5SLAABi1qChUz94w+Qnwap51zrvqcaotuQ9wDKhl4CYrTi6YM2Q",
+	"GX2Nr0iwYe82bWhzS3uvoa9xedLr92sdoDHNbIg3NNzjFqTKDhWgqNVNonmJd2V+wiQvlw29EYqX0fUK",
+	"r0cy+vutLc7tpnx+0UjA93CfO8x3aGj1G2RI3UUZiOz5EUTQrpqVlSjwUIvMc/3AFzW7Z2pm1tWoWSfQ",
+	"r/WnzDheslRuUQ13Xl829EVVk88O3EL5bEo2BsqvEuiKbOSxvMENrujXDx9+oz8Bd7A0FyJrbWtjQyK2",
+	"hBQ15urIesWE/CzZIpR/Wt5CAfUNWJQ29aw06yuhNY2Sa8IRJ7hYEd37Ocf06th6N47L9OUAu2/qRqg7",
+	"vViOYo1rk8RXJLEuYfIF+Isdu6uKBZUQUP7QgseVrZe0xdpN6sPsTjNjggjYnwP+0DvzyAmlaj9xfKmS",
+	"ouGV3J09+sdv/exfJQC1BEq8vXJw4rBp1niHrnrM0VZeexI8h7zhg26GJbp9X7CGlq/wkrFTBYLhC7ew",
+	"QW58Kd8RiZoNwoiSLdIi1bFGgGBUi9LFEElbTaUZD4ZwqN9VS/ryVItnXn7vly4EGjS4IqyRw0vytpH7",
+	"hup79T83NiHWyLEZSVkTjVA35cx/537/OXqUt0grqwVf6vL8G3IBXACXNVJUpYnLGexZThYNLSf6nKCG",
+	"I0Vv7+wzp5bqifNRz6vFgnBCCwuC6PeNqXMeazouRpFQDgCubaOQSVwxqhNaUBp3VXWFbiiTWskaoNbB",
+	"Kop37qFTytZ85A1eE3HqhJ+btpKRMj45aH7v8DWxo71TKT07KC9bc39qak1Sr0UWZtwCWldyrLTWVli7",
+	"KGykvNbpxfnvBSvJx5RdkXSyqbcdRPHz2w1svZNn+Z54VDzKVGGPoOwKjNoivJjRBTo38Gij+ItPzHNH",
+	"jEAcZ01PQCaup3ov22Yt8KIFsy8hlGVB8kbBJvK6KfaUTZNcDjVYqKNBYrjOPoOHPweF6834XjZzGDgz",
+	"Z79wvcU7YWhPTaVe39kaOonSdY6VRJwvGDfnUCxKo/7+TCvIvVc4Nc97ad70MlplU+LXmuXUTkjGknB1",
+	"rKczQd+oxIUcMXLP9FOfh7Lpqd7PHjVk1rurZ6fypxPInQ+7WX1iB6eZ6+fC69y9vdXVQiL4UJqyTXLZ",
+	"TGyED9izN3hNDIHzZ6F1dq73UuPUYjrKPIugU/m695VAmxoXBHSQUA1leDKD5/QvmSngiyres7tqkjae",
+	"+uoKrDpD4aw38MCNxLJibZ4SL283SJbEQeMC1UySm2SiedPyImFOkFixLTW6pASHJOv1wafEscMdQ/fX",
+	"09KLdj89eYt0lO/GB4BHJhmZDeGQn6XFCGFU+9htGhzTxH3099qu7rsZ7felf0oObbb1AxemfVXMDKE2",
+	"0qC+WbF+QwE8GJi4UM98FlH+JSek1NO9r/A5GOaIYN0PDawC7IA4//2qouXHEZSL9+rZJNOk3nYKE4LF",
+	"2ensxZ0kGnVFBjMEbhgwxmpcgzBsRNI1Lc1rjnlIL9cD2jDdpJxKaSSvcJ3AkP4FQttaMljaGyqSAlcd",
+	"tHgGiW/IdSstNyynj9Wf1QoigXfC4EEDYsAKb7JpFXzD9+EBJJGGD873+MP09NGJzjg7pnvqsEv8Qed4",
+	"XBEw4Pe5wFRCbDS26FvGh5h0oITsVwY28u4s93MDcXJPgV201PXGrgQqGYXsXl1RAnVo17huyAzsxFpT",
+	"/nHlJaOi1z4RA3w5Hoyk0p5kkBijRvdOIezHbwwmhprSTnUzU4qhVmEW0pB0HBlYyCmF22Hb8LmUbN8/",
+	"2/MzLVlMw7BAC8zbXmrKpI1Vlzdkd7qNCr+7ToRH//jt428f//8AAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

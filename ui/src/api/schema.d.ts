@@ -997,6 +997,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invoices/{number}/due": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the due date that an invoice states, or the computed one again. */
+        post: operations["takeStatedDue"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/claims/{number}/give-up": {
         parameters: {
             query?: never;
@@ -3617,6 +3634,10 @@ export interface components {
             overDelivery: boolean;
             underDelivery: boolean;
             twoStep: boolean;
+            /** @description A discount that is taken reduces the input tax that was claimed. */
+            reducesTax?: boolean;
+            /** @description Whose due date counts where an invoice states one: ours, theirs or later. */
+            due?: string;
             level: string;
             limits: components["schemas"]["Limit"][];
         };
@@ -3955,6 +3976,7 @@ export interface components {
             /** @description What this person may do with it now */
             may: string[];
             dueStated?: components["schemas"]["Day"];
+            dueTaken?: components["schemas"]["DueTaken"];
             /** @description What the supplier wants to read in the payment (BT-83). */
             reference?: string;
             /** @description The last invoice of its orders. */
@@ -4030,6 +4052,19 @@ export interface components {
             cause: string;
             own: boolean;
             thread: components["schemas"]["Event"][];
+        };
+        DueEntry: {
+            /** @description The stated one; else the computed one again. */
+            stated: boolean;
+            note: string;
+            /** Format: int64 */
+            version?: number;
+        };
+        DueTaken: {
+            stated: boolean;
+            note: string;
+            by: string;
+            at: string;
         };
         RefusalEntry: {
             reason: string;
@@ -4320,6 +4355,8 @@ export interface components {
             /** @description The day that says which rates hold (BT-7); empty is the date. */
             taxPoint?: string;
             currency?: string;
+            /** @description As it states it; empty is by the terms. */
+            due?: string;
             lines: components["schemas"]["EntryLineIn"][];
             charges: components["schemas"]["ChargeIn"][];
             taxes: components["schemas"]["TaxIn"][];
@@ -7359,6 +7396,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClaimPreview"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeStatedDue: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DueEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Captured"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -7,6 +7,7 @@ import { today } from '@/parts/session'
 import { placeOf } from '@/parts/places'
 
 const props = defineProps<{ inv: InvoiceSheet }>()
+const emit = defineEmits<{ due: [] }>()
 const credit = computed(() => props.inv.kind === 'credit_note')
 const unsettled = computed(() => ['captured', 'waiting', 'held'].includes(props.inv.state))
 /** What of it was paid ahead. */
@@ -54,6 +55,9 @@ const owed = computed(() => !['paid', 'void', 'refused'].includes(props.inv.stat
         {{ showDay(inv.due, today) }}<span v-if="owed" class="muted"> · {{ distance(inv.due, today) }}</span
         ><template v-if="inv.dueStated && inv.dueStated !== inv.due">
           <span class="muted"> · the invoice says {{ showDay(inv.dueStated, today) }}</span></template
+        ><span v-if="inv.dueTaken" class="muted"> · {{ inv.dueTaken.by }}: {{ inv.dueTaken.note }}</span
+        ><button v-if="inv.may.includes('takeStatedDue')" type="button" class="linkish ms-1" @click="emit('due')">
+          {{ inv.due === inv.dueStated ? 'as stated…' : 'take that…' }}</button
         ><template v-if="owed && inv.discountUntil >= today && Number(inv.discount) > 0">
           · {{ show(inv.discount) }} off until {{ showDay(inv.discountUntil, today) }}
           <span class="muted">({{ inv.yearlyRate }} a year)</span></template

@@ -26,7 +26,7 @@ import InvoiceFacts from './InvoiceFacts.vue'
 import InvoiceSum from './InvoiceSum.vue'
 import InvoiceTable from './InvoiceTable.vue'
 import OtherwisePart from './OtherwisePart.vue'
-import { tie, useAsks, type Ask } from './asks'
+import { dueOf, tie, useAsks, type Ask } from './asks'
 import { kindWords } from './entry'
 import { useSaid } from './said'
 import { stateWords } from './slips'
@@ -117,6 +117,7 @@ const asks = useAsks(
   () => what.value,
   version,
   () => inv.value?.refusal,
+  () => dueOf(inv.value),
 )
 const asked = computed(() => (asking.value && asking.value in asks.value ? asks.value[asking.value as Ask] : undefined))
 function answered(text: string, _: string, tell: boolean) {
@@ -211,7 +212,7 @@ useKeys(() => {
           <VerdictMark :verdict="inv.state === 'verified' && differences ? 'outside' : inv.verdict" :text="headline" />
         </div>
         <p v-if="inv.about" class="mb-1">{{ inv.about }}</p>
-        <InvoiceFacts :inv="inv" />
+        <InvoiceFacts :inv="inv" @due="ask('due')" />
         <p v-if="inv.rejected" class="outside-text mb-0 mt-1">
           The bank rejected its latest payment: {{ inv.rejected }}.
         </p>

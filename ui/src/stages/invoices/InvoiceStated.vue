@@ -83,8 +83,19 @@ const { data: frame } = useQuery(companyQuery)
       <div class="small text-danger" role="alert">{{ problem('about') }}</div>
     </div>
   </div>
-  <div v-if="holds" class="mb-2 d-flex gap-3 align-items-end">
-    <div>
+  <div v-if="draft.kind !== 'credit_note'" class="mb-2 d-flex gap-3 align-items-end">
+    <div data-aside>
+      <label for="invoice-due" class="d-block" title="Blank: by the terms of the supplier">Due, if it says so</label>
+      <TextField
+        id="invoice-due"
+        v-model="draft.due"
+        type="date"
+        :state="problem('due') ? false : undefined"
+        data-aside
+      />
+      <div class="small text-danger" role="alert">{{ problem('due') }}</div>
+    </div>
+    <div v-if="holds">
       <label for="invoice-hold">Payment hold</label>
       <PickField
         id="invoice-hold"

@@ -1,7 +1,9 @@
 import { computed } from 'vue'
-import { api, unwrap, type Candidate, type Finding } from '@/api/client'
+import { api, unwrap, type Candidate, type Finding, type InvoiceSheet } from '@/api/client'
+import { showDay } from '@/parts/numbers'
+import { today } from '@/parts/session'
 
-export type Ask = 'refuse' | 'void' | 'back'
+export type Ask = 'refuse' | 'void' | 'back' | 'due'
 
 /** Says whose an invoice is, which order an invoice is about, or which line of one the line of a finding is. */
 export const tie = (number: number, version: number, finding: Finding, { supplier, order, line }: Candidate) =>
@@ -17,12 +19,20 @@ export const tie = (number: number, version: number, finding: Finding, { supplie
     }),
   )
 
+/** The other due date that an invoice could be paid by: the one that it states, or the one that the terms make. */
+export function dueOf(inv: InvoiceSheet | undefined) {
+  if (!inv?.dueStated) return undefined
+  const stated = inv.due !== inv.dueStated
+  return { stated, day: stated ? showDay(inv.dueStated, today.value) : 'the day that the terms make' }
+}
+
 /** What is asked before something is done to an invoice of a version, and what then is. */
 export function useAsks(
   number: number,
   what: () => string,
   version: () => number,
   letter: () => { to: string; text: string } | undefined,
+  due: () => { stated: boolean; day: string } | undefined,
 ) {
   const path = { params: { path: { number } } }
   return computed(() => {
@@ -48,6 +58,20 @@ export function useAsks(
         action: 'Make void',
         run: (reason: string) => unwrap(api.POST('/api/invoices/{number}/void', body(reason))),
         done: `${the} is void; its entry was taken back.`,
+      },
+      due: {
+        title: due()?.stated ? 'Pay it on the day that it states.' : 'Pay it by our terms again.',
+        books: `Books nothing. It is due on ${due()?.day ?? ''}.`,
+        label: 'Why',
+        action: due()?.stated ? 'Take the stated day' : 'Take our day',
+        run: (note: string) =>
+          unwrap(
+            api.POST('/api/invoices/{number}/due', {
+              ...path,
+              body: { stated: due()?.stated ?? true, note, version: version() },
+            }),
+          ),
+        done: `${the} is due on another day.`,
       },
       back: {
         title: 'Take the release back.',

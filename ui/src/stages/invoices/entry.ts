@@ -58,6 +58,7 @@ export const freshInvoice = (order: number) => ({
   date: '',
   postingDay: '', // proposed from the invoice's date
   taxPoint: '', // where it states one
+  due: '', // likewise
   currency: '',
   statedTotal: '',
   prepaid: '',
@@ -113,6 +114,7 @@ export function typedInvoice(inv: InvoiceSheet): Partial<DraftInvoice> {
     date: inv.date,
     postingDay: inv.postingDay,
     taxPoint: inv.taxPoint ?? '',
+    due: inv.dueStated ?? '',
     currency: inv.currency,
     statedTotal: show(inv.stated),
     prepaid: some(inv.prepaid),
@@ -321,6 +323,7 @@ export function invoiceBody(
     date: d.date,
     postingDay: d.postingDay,
     taxPoint: d.taxPoint,
+    due: d.due,
     statedTotal: sent(d.statedTotal),
     prepaid: sent(d.prepaid),
     iban: d.iban,

@@ -6,6 +6,7 @@ import { api, unwrap } from '@/api/client'
 import { companyQuery } from '@/api/queries'
 import EntryField from '@/parts/EntryField.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
+import PickField from '@/parts/PickField.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { nextField } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
@@ -20,14 +21,19 @@ const client = useQueryClient()
 const { data: frame, error } = useQuery(companyQuery)
 const { at, busy, send } = useJob()
 const may = () => allowed('saveCompany')
-const form = ref({ address: '', place: '', mail: '', taxId: '', twoStep: false })
+const form = ref({ address: '', place: '', mail: '', taxId: '', twoStep: false, reducesTax: false, due: 'ours' })
+const dues = [
+  { value: 'ours', text: 'ours, by the terms of the supplier' },
+  { value: 'theirs', text: 'the one that the invoice states' },
+  { value: 'later', text: 'the later of the two' },
+]
 let before = '' // as it was read: what somebody else changes meanwhile is taken over unless something was typed
 watch(
   frame,
   (f) => {
     if (!f || (before !== '' && JSON.stringify(form.value) !== before)) return
-    const { address, place, mail, taxId = '', twoStep } = f.company
-    form.value = { address, place, mail, taxId, twoStep }
+    const { address, place, mail, taxId = '', twoStep, reducesTax = false, due = 'ours' } = f.company
+    form.value = { address, place, mail, taxId, twoStep, reducesTax, due }
     before = JSON.stringify(form.value)
   },
   { immediate: true },
@@ -76,6 +82,13 @@ useKeys(() => (may() ? [{ key: 'Ctrl+Enter', label: 'keep it', run: () => void s
               <EntryField id="company-mail" v-model="form.mail" label="Sender of mails" :error="at('mail')" />
             </div>
             <TickBox v-model="form.twoStep">A delivery is counted at the door and booked by another person</TickBox>
+            <TickBox v-model="form.reducesTax"
+              >A discount that is taken for paying early reduces the input tax that was claimed</TickBox
+            >
+            <div class="mt-2">
+              <label for="company-due" class="d-block">Due date that counts, where an invoice states one</label>
+              <PickField id="company-due" v-model="form.due" :options="dues" />
+            </div>
           </template>
           <dl class="facts mt-3 mb-3">
             <div v-if="!may()">
