@@ -117,9 +117,12 @@ func (w *Work) Terms(s *store.InvoiceState, inv trade.Invoice, facts match.Facts
 		if inv.DueStated != "" {
 			s.Due = inv.DueStated
 		}
-		return nil
+		return w.keepPlan(inv.ID, store.InvoicePlan{})
 	}
 	t := facts.Supplier.Terms
+	if inv.Kind == trade.PrepaymentInvoice { // what is asked ahead is due whole
+		t.Instalments = ""
+	}
 	base := result.BaseDate(t, inv.Date)
 	by := w.Ours.Due
 	if inv.DueStated != "" {
@@ -133,7 +136,27 @@ func (w *Work) Terms(s *store.InvoiceState, inv trade.Invoice, facts match.Facts
 		}
 	}
 	s.Due, s.DiscountUntil = by.Of(t.Due(base), inv.DueStated), t.DiscountUntil(base)
+	var plan store.InvoicePlan
 	var err error
+	if s.Due == t.Due(base) {
+		if plan.Instalments, err = t.Plan(base, inv.StatedTotal-less); err != nil {
+			return err
+		}
+	}
+	if steps := t.DiscountSteps(base); len(steps) > 1 {
+		plan.Discounts = steps
+	}
+	if err := w.keepPlan(inv.ID, plan); err != nil {
+		return err
+	}
 	s.Discount, err = pay.Discount(inv.StatedTotal-less, t)
 	return err
+}
+
+// keepPlan writes the discounts and instalments of an invoice where they are others than before.
+func (w *Work) keepPlan(invoice int64, plan store.InvoicePlan) error {
+	if before, err := w.InvoicePlan(invoice); err != nil || before.Equal(plan) {
+		return err
+	}
+	return w.PutInvoicePlan(invoice, plan)
 }

@@ -230,7 +230,7 @@ var sellers = []seller{
 		"99020000106666777788899",
 		"Rue du Verre 3, Mirren",
 		"EUR",
-		net30,
+		trade.Terms{NetDays: 30, Instalments: "50% 30, 50% 60"},
 	),
 	supplier(
 		"PELLW",

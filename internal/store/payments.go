@@ -195,7 +195,7 @@ func (t *Tx) BlockedInvoices() ([]InvoiceRow, error) {
 
 var (
 	payables = statement(
-		`SELECT i.number, r.supplier_number, s.supplier, s.currency, s.open,
+		`SELECT s.invoice, i.number, r.supplier_number, s.supplier, s.currency, s.open,
 		s.total - coalesce((SELECT sum(x.net + x.tax + x.credited) FROM claim c JOIN claim_state x ON x.claim = c.id
 		WHERE c.invoice = s.invoice), 0) - coalesce((SELECT sum(k.amount) FROM prepayment_use u
 		CROSS JOIN prepayment_taken k ON k.prepayment_use = u.id WHERE u.invoice_revision = s.revision), 0),
@@ -314,10 +314,11 @@ const runColumns = `SELECT r.id, r.number, r.due_by, r.pay_on, r.iban, r.bic, co
 // yet; of one that is paid in part the rest is open while the part is on its way.
 func (t *Tx) Payables() ([]pay.Payable, error) {
 	suppliers := map[int64]*trade.Supplier{}
-	var keys []int64
+	var keys, ids []int64
 	found, err := list(t, payables, func(r row) (p pay.Payable, err error) {
-		var supplier int64
+		var supplier, id int64
 		err = r.Scan(
+			&id,
 			&p.Invoice,
 			&p.SupplierNumber,
 			&supplier,
@@ -329,7 +330,7 @@ func (t *Tx) Payables() ([]pay.Payable, error) {
 			&p.Discount,
 			&p.Held,
 		)
-		keys = append(keys, supplier)
+		keys, ids = append(keys, supplier), append(ids, id)
 		return
 	})
 	for i := range found {
@@ -345,6 +346,8 @@ func (t *Tx) Payables() ([]pay.Payable, error) {
 			suppliers[key] = &s
 		}
 		found[i].Supplier = suppliers[key]
+		plan, wrong := t.InvoicePlan(ids[i])
+		found[i].Steps, found[i].Plan, err = plan.Discounts, plan.Instalments, errors.Join(err, wrong)
 	}
 	slices.SortStableFunc(found, func(a, b pay.Payable) int {
 		return cmp.Or(cmp.Compare(a.Due, b.Due), cmp.Compare(a.Invoice, b.Invoice))

@@ -121,6 +121,8 @@ var sealings = map[string]sealing{
 	"prepayment_taken_tax":     {keys: 3},
 	"company_payment":          {keys: 1, changes: true},
 	"invoice_due":              {},
+	"supplier_steps":           {keys: 1, changes: true},
+	"invoice_plan":             {keys: 1, changes: true},
 	"netting":                  {},
 	"netting_state":            {keys: 1, changes: true},
 	"settlement":               {},

@@ -15,7 +15,9 @@ const supplierColumns = `SELECT id, code, name, not_yet, once, tax_id, untaxed, 
 	iban, bic, coalesce(account_by, 0), coalesce(pay_to, 0), coalesce(match_level, ''),
 	from_receipt, net_days, end_of_month, day_of_month, discount_percent, discount_days, coalesce(budget, ''),
 	least_order, free_freight, closed_days, incomplete, version,
-	coalesce((SELECT t.code FROM supplier_tax t WHERE t.supplier = supplier.id), '') FROM supplier `
+	coalesce((SELECT t.code FROM supplier_tax t WHERE t.supplier = supplier.id), ''),
+	coalesce((SELECT t.discounts FROM supplier_steps t WHERE t.supplier = supplier.id), ''),
+	coalesce((SELECT t.instalments FROM supplier_steps t WHERE t.supplier = supplier.id), '') FROM supplier `
 
 var (
 	supplierByID    = statement(supplierColumns + `WHERE id = ?`)
@@ -100,6 +102,10 @@ var (
 		text = excluded.text, from_day = excluded.from_day, until_day = excluded.until_day,
 		stages = excluded.stages, by_person = excluded.by_person, at = excluded.at, ended = excluded.ended`,
 	)
+	putSteps = statement(
+		`INSERT INTO supplier_steps (supplier, discounts, instalments) VALUES (?, ?, ?)
+		ON CONFLICT (supplier) DO UPDATE SET discounts = excluded.discounts, instalments = excluded.instalments`,
+	)
 	notesOf = statement(
 		`SELECT no, kind, urgent, text, from_day, until_day, stages, coalesce(by_person, 0), at, ended
 			FROM supplier_note WHERE supplier = ? ORDER BY no`,
@@ -147,6 +153,8 @@ func scanSupplier(r row) (s trade.Supplier, err error) {
 		&s.Incomplete,
 		&s.Version,
 		&s.Tax,
+		&s.Terms.Later,
+		&s.Terms.Instalments,
 	)
 	s.Holds = trade.HoldsOf(holds)
 	return
@@ -260,6 +268,9 @@ func (t *Tx) PutSupplier(s trade.Supplier) (int64, error) {
 	)
 	if s.ID != 0 {
 		id = s.ID
+	}
+	if err == nil && (s.Terms.Later != "" || s.Terms.Instalments != "" || s.ID != 0) {
+		err = t.do(putSteps, id, s.Terms.Later, s.Terms.Instalments)
 	}
 	if err != nil || (s.Tax == "" && s.ID == 0) {
 		return id, err

@@ -224,6 +224,9 @@ func (s *InvoiceSheet) ahead(r act.Reading) (err error) {
 	if s.Nettings, err = r.NettingsOf(s.Invoice.ID); err != nil {
 		return err
 	}
+	if s.Plan, err = r.InvoicePlan(s.Invoice.ID); err != nil {
+		return err
+	}
 	if s.DueTaken, err = r.DueTaken(s.Invoice.ID); err != nil {
 		return err
 	}

@@ -173,6 +173,7 @@ type InvoiceSheet struct {
 	Users       []AheadUser
 	Settlements []store.Settlement // outside runs
 	Nettings    []store.Netting    // that stand, or are proposed
+	Plan        store.InvoicePlan  // of terms in several steps
 	DueTaken    *store.DueTaken    // what somebody decided of its stated due date
 	Coded       *Coded             // of an invoice without an order
 	Deferred    []DeferredMonth

@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"strings"
 	"unicode"
 
@@ -11,6 +12,7 @@ import (
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
 )
 
 // each turns one list into another; never nil, since the contract's lists are never null.
@@ -59,6 +61,16 @@ func (n *numbers) decimal(text, field, what string) money.Decimal {
 	d, err := money.ParseDecimal(strings.TrimSpace(text))
 	n.check(err, text, field, what, act.SixPlaces)
 	return d
+}
+
+// steps reads per cents with their days.
+func (n *numbers) steps(text *string, field string) trade.Steps {
+	steps, err := trade.ParseSteps(value(text), field)
+	var no *fault.Fault
+	if errors.As(err, &no) {
+		n.faults = append(n.faults, no)
+	}
+	return steps
 }
 
 // tax reads a line's tax: a rate in per cent, or what may be a tax code.

@@ -174,6 +174,13 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 	}
 	claimsOf(&sheet, s, p)
 	aheadOnSheet(&sheet, s)
+	instalments := each(s.Plan.Instalments, func(i trade.Instalment) contract.Instalment {
+		return contract.Instalment{Due: string(i.Due), Amount: i.Amount.Text(currency)}
+	})
+	discounts := each(s.Plan.Discounts, func(d trade.DiscountStep) contract.DiscountStep {
+		return contract.DiscountStep{Until: string(d.Until), Percent: d.Percent.String()}
+	})
+	sheet.Instalments, sheet.Discounts = &instalments, &discounts
 	if d := s.DueTaken; d != nil {
 		sheet.DueTaken = &contract.DueTaken{Stated: d.Stated, Note: d.Note, By: d.By, At: d.At}
 	}

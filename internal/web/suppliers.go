@@ -113,6 +113,8 @@ func (h *handlers) GetSupplier(
 		DayOfMonth:      t.DayOfMonth,
 		DiscountPercent: t.DiscountPercent.String(),
 		DiscountDays:    t.DiscountDays,
+		LaterDiscounts:  some(string(t.Later)),
+		Instalments:     some(string(t.Instalments)),
 		Budget:          s.Budget,
 		TaxCode:         some(s.Tax),
 		LeastOrder:      s.LeastOrder.Text(s.Currency),
@@ -185,6 +187,8 @@ func (h *handlers) SaveSupplier(
 			DayOfMonth:      b.DayOfMonth,
 			DiscountDays:    b.DiscountDays,
 			DiscountPercent: n.decimal(b.DiscountPercent, "discountPercent", "The discount"),
+			Later:           n.steps(b.LaterDiscounts, "laterDiscounts"),
+			Instalments:     n.steps(b.Instalments, "instalments"),
 		},
 	}
 	if currency.Known() {

@@ -58,6 +58,10 @@ type termWords struct {
 		Days    int
 		Percent string
 	}
+	Instalments []struct {
+		Percent string
+		Days    int
+	}
 	More unknown `yaml:",inline"`
 }
 
@@ -285,9 +289,6 @@ func (h history) missing() string {
 		more("supplier", s.More)
 		more("terms", s.Terms.More)
 		level(s.Level)
-		if len(s.Terms.Discounts) > 1 {
-			say("several discount steps")
-		}
 		for _, i := range s.Items {
 			more("item at supplier", i.More)
 			level(i.Level)

@@ -2,6 +2,7 @@ package cases
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"path/filepath"
 	"slices"
@@ -282,9 +283,22 @@ func (d *desk) masters(tx *store.Tx) error {
 	for name, s := range h.Suppliers {
 		n++
 		terms := trade.Terms{NetDays: s.Terms.Days, EndOfMonth: s.Terms.EndOfMonth, DayOfMonth: s.Terms.Day, FromReceipt: s.FromReceipt}
-		for _, x := range s.Terms.Discounts {
-			terms.DiscountDays, terms.DiscountPercent = x.Days, dec(x.Percent)
+		var later, instalments []string
+		for i, x := range s.Terms.Discounts {
+			if i == 0 {
+				terms.DiscountDays, terms.DiscountPercent = x.Days, dec(x.Percent)
+				continue
+			}
+			later = append(later, fmt.Sprintf("%s%% %d", x.Percent, x.Days))
 		}
+		for _, x := range s.Terms.Instalments {
+			instalments = append(instalments, fmt.Sprintf("%s%% %d", x.Percent, x.Days))
+		}
+		var err1, err2 error
+		terms.Later, err1 = trade.ParseSteps(strings.Join(later, ", "), "discounts")
+		terms.Instalments, err2 = trade.ParseSteps(strings.Join(instalments, ", "), "instalments")
+		put(errors.Join(err1, err2))
+		require.Nil(t, terms.CheckSteps())
 		id, err := tx.PutSupplier(
 			trade.Supplier{
 				Code:     codeOf(name),

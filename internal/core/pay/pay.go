@@ -21,8 +21,10 @@ type Payable struct {
 	Due            day.Day
 	DiscountUntil  day.Day // empty: none
 	Discount       money.Amount
-	Held           string // why it may not be paid, empty if nothing stands against it
-	Warning        string // what the bank said of the last payment to this account, where it rejected it
+	Steps          []trade.DiscountStep // where there are several discounts: DiscountUntil and Discount are of the first
+	Plan           []trade.Instalment   // none: it is due whole
+	Held           string               // why it may not be paid, empty if nothing stands against it
+	Warning        string               // what the bank said of the last payment to this account, where it rejected it
 }
 
 // Discount is what the terms let one keep of a total, rounded once.
@@ -49,7 +51,8 @@ type Item struct {
 	Amount   money.Amount
 	Discount money.Amount
 	Netted   money.Amount
-	Part     bool // its amount was typed: no discount, and nothing is netted
+	percent  money.Decimal // of its discount
+	Part     bool          // its amount was typed, or is an instalment: nothing is netted
 }
 
 // Credit is a verified credit note with what is still open of it, above zero.
@@ -104,15 +107,13 @@ type Proposal struct {
 func Propose(payables []Payable, credits []Credit, dueBy, payOn day.Day) (Proposal, error) {
 	var proposal Proposal
 	for _, p := range payables {
-		item := Item{Payable: p, Amount: p.Open}
-		worthTaking := p.Discount > 0 && p.DiscountUntil >= payOn && p.Open == p.Total
-		if worthTaking {
-			item.Discount = p.Discount
-			item.Amount -= p.Discount
+		item, due, err := p.Item(dueBy, payOn)
+		if err != nil {
+			return proposal, err
 		}
 		if reason := refusal(p); reason != "" {
 			proposal.LeftOut = append(proposal.LeftOut, LeftOut{p, reason})
-		} else if p.Due > dueBy && !(worthTaking && p.DiscountUntil <= dueBy) {
+		} else if !due {
 			proposal.LeftOut = append(proposal.LeftOut, LeftOut{p, NotDue})
 		} else {
 			proposal.add(item)
@@ -123,6 +124,38 @@ func Propose(payables []Payable, credits []Credit, dueBy, payOn day.Day) (Propos
 		func(a, b Payment) int { return cmp.Compare(a.Supplier.Name, b.Supplier.Name) },
 	)
 	return proposal, proposal.net(credits)
+}
+
+// Item is what is paid of an invoice on a day: all that is open or, of one in instalments, what is due by a day; with the
+// best discount that can still be had, of what was never paid in part before. It tells whether it is due, or loses that.
+func (p Payable) Item(dueBy, payOn day.Day) (item Item, due bool, err error) {
+	item = Item{Payable: p, Amount: p.Open}
+	percent := p.Supplier.Terms.DiscountPercent
+	if len(p.Steps) > 0 {
+		step := trade.BestStep(p.Steps, payOn)
+		percent, item.DiscountUntil = step.Percent, step.Until
+		if item.Payable.Discount, err = p.Total.Percent(percent); err != nil {
+			return item, false, err
+		}
+	}
+	due = p.Due <= dueBy
+	if len(p.Plan) > 0 {
+		part := min(p.Open, trade.InstalmentsDue(p.Plan, dueBy, p.Total-p.Open))
+		if due = part > 0; due && part < p.Open {
+			item.Amount, item.Part = part, true
+		}
+	}
+	reachable := item.Payable.Discount > 0 && item.DiscountUntil >= payOn
+	switch {
+	case reachable && item.Part: // of its own amount
+		item.Discount, err = item.Amount.Percent(percent)
+	case reachable && p.Open == p.Total:
+		item.Discount = item.Payable.Discount
+		due = due || item.DiscountUntil <= dueBy
+	}
+	item.percent = percent
+	item.Amount -= item.Discount
+	return item, due, err
 }
 
 // Select makes the payments of chosen items, in the same way.
@@ -187,7 +220,7 @@ func (i *Item) less() error {
 		return nil
 	}
 	if i.Discount > 0 {
-		discount, err := Discount(i.Open-i.Netted, i.Supplier.Terms)
+		discount, err := (i.Open - i.Netted).Percent(i.percent)
 		if err != nil {
 			return err
 		}

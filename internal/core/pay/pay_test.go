@@ -97,10 +97,12 @@ func TestNetting(t *testing.T) {
 	items := func() []Item {
 		var all []Item
 		for i, open := range []money.Amount{100_000, 25_000} {
-			all = append(all, Item{
-				Payable: Payable{Invoice: int64(i + 1), Supplier: supplier, Currency: "EUR", Open: open, Total: open, Due: day.Day("2026-04-01").Add(i)},
-				Amount:  open - open/50, Discount: open / 50,
-			})
+			item, _, err := Payable{
+				Invoice: int64(i + 1), Supplier: supplier, Currency: "EUR", Open: open, Total: open, Due: day.Day("2026-04-01").Add(i),
+				Discount: open / 50, DiscountUntil: "2026-04-01",
+			}.Item("2026-04-30", "2026-04-01")
+			require.NoError(t, err)
+			all = append(all, item)
 		}
 		return all
 	}
@@ -130,4 +132,43 @@ func TestNetting(t *testing.T) {
 	paid, err = Select(items(), []Credit{{Note: 8, Supplier: 1, Currency: "USD", Open: 1}, {Note: 9, Supplier: 2, Currency: "EUR", Open: 1}})
 	require.NoError(t, err)
 	require.Empty(t, paid[0].Nettings, "of another currency, or another supplier")
+}
+
+// Of an invoice in instalments a run pays what is due by its day, with the discount of just that.
+func TestInstalmentsInARun(t *testing.T) {
+	supplier := &trade.Supplier{ID: 1, Name: "Clearwall", IBAN: "GB82WEST12345698765432", Terms: trade.Terms{DiscountPercent: money.Int(2), DiscountDays: 10}}
+	payable := func(open money.Amount) Payable {
+		return Payable{Invoice: 1, Supplier: supplier, Currency: "EUR", Open: open, Total: 100_000, Due: "2026-04-01", DiscountUntil: "2026-03-12", Discount: 2_000,
+			Plan: []trade.Instalment{{Due: "2026-04-01", Amount: 30_000}, {Due: "2026-05-01", Amount: 70_000}}}
+	}
+	for _, x := range []struct {
+		open             money.Amount
+		by, on           day.Day
+		amount, discount money.Amount
+		due              bool
+	}{
+		{100_000, "2026-04-10", "2026-03-12", 29_400, 600, true},
+		{100_000, "2026-04-10", "2026-03-13", 30_000, 0, true},
+		{70_000, "2026-04-10", "2026-04-10", 70_000, 0, false},
+		{70_000, "2026-05-02", "2026-05-02", 70_000, 0, true},
+		{80_000, "2026-04-10", "2026-04-10", 10_000, 0, true},
+		{100_000, "2026-03-13", "2026-03-12", 98_000, 2_000, true}, // none is due; its discount is lost unless all is paid
+	} {
+		item, due, err := payable(x.open).Item(x.by, x.on)
+		require.NoError(t, err)
+		require.Equal(t, []any{x.amount, x.discount, x.due}, []any{item.Amount, item.Discount, due}, "%v", x)
+	}
+}
+
+// Of several discounts the best that can still be had on the day of payment counts.
+func TestTheBestStepCounts(t *testing.T) {
+	supplier := &trade.Supplier{ID: 1, Name: "Brinecote", IBAN: "GB82WEST12345698765432"}
+	p := Payable{Supplier: supplier, Currency: "EUR", Open: 21_075, Total: 21_075, Due: "2026-04-01", DiscountUntil: "2026-03-09", Discount: 632,
+		Steps: []trade.DiscountStep{{Until: "2026-03-09", Percent: money.Int(3)}, {Until: "2026-03-16", Percent: money.Int(2)}}}
+	for on, want := range map[day.Day]money.Amount{"2026-03-09": 632, "2026-03-10": 422, "2026-03-17": 0} {
+		item, _, err := p.Item(on, on)
+		require.NoError(t, err)
+		require.Equal(t, want, item.Discount, on)
+		require.Equal(t, p.Open-want, item.Amount)
+	}
 }

@@ -96,11 +96,21 @@ type Terms struct {
 	DayOfMonth      int  // then to this day of the next month, if above zero
 	DiscountPercent money.Decimal
 	DiscountDays    int
+	Later           Steps // further discounts, each smaller
+	Instalments     Steps // none: it is due whole
 }
 
 // Due is the day on which an invoice is due, counted from its base date.
 func (t Terms) Due(base day.Day) day.Day {
-	due := base.Add(t.NetDays)
+	if parts := t.Instalments.All(); len(parts) > 0 { // the first of them
+		return t.after(parts[0].Days, base)
+	}
+	return t.after(t.NetDays, base)
+}
+
+// after is some days after a base date, moved as the terms say: to the end of the month, then to a day of the next.
+func (t Terms) after(days int, base day.Day) day.Day {
+	due := base.Add(days)
 	if t.EndOfMonth {
 		due = due.EndOfMonth()
 	}

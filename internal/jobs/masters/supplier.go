@@ -251,6 +251,7 @@ func checkSupplier(w *act.Work, s *trade.Supplier, entry SupplierEntry, before t
 		"discountPercent",
 		"A discount is between 0 and 100 %%.",
 	)
+	faults.Add(s.Terms.CheckSteps())
 	if !entry.OnTheFly {
 		need(
 			s.TaxID != "" || s.Untaxed,

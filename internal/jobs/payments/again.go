@@ -57,6 +57,10 @@ func changedSince(w *act.Work, run store.Run, payments []store.Payment) ([]strin
 				}
 				continue
 			}
+			until, err := discountUntil(w, inv, s, x)
+			if err != nil {
+				return nil, err
+			}
 			why, err := standsAgainst(w.Reading, inv, s, trade.BlocksPaying)
 			if err != nil {
 				return nil, err
@@ -71,17 +75,32 @@ func changedSince(w *act.Work, run store.Run, payments []store.Payment) ([]strin
 					say.State(string(s.State)),
 					p.Money(s.Open, s.Currency),
 				)
-			case x.discount > 0 && s.DiscountUntil < payOn:
+			case x.discount > 0 && until < payOn:
 				note(
 					"The discount of invoice %s, %s, ran out on %s.",
 					inv.SupplierNumber,
 					p.Money(x.discount, s.Currency),
-					p.Day(s.DiscountUntil),
+					p.Day(until),
 				)
 			}
 		}
 	}
 	return changes, nil
+}
+
+// discountUntil is the last day of the discount that a payment takes of an invoice: of several the one of its size.
+func discountUntil(w *act.Work, inv trade.Invoice, s store.InvoiceState, x part) (day.Day, error) {
+	plan, err := w.InvoicePlan(inv.ID)
+	for _, step := range plan.Discounts {
+		amount, wrong := (x.amount + x.discount).Percent(step.Percent)
+		if wrong != nil {
+			return "", wrong
+		}
+		if amount == x.discount {
+			return step.Until, err
+		}
+	}
+	return s.DiscountUntil, err
 }
 
 // payDay is a day of payment as it can be now: today or later, and a bank day.
@@ -127,7 +146,7 @@ func proposeAgain(w *act.Work, run store.Run, payments []store.Payment, changes 
 				continue
 			}
 			again := RunItem{Invoice: x.number}
-			if x.taken() != now.Open { // a typed part
+			if x.taken() != now.Open && len(now.Plan) == 0 { // a typed part
 				part, err := money.ParseDecimal(min(x.amount, now.Open).Text(s.Currency))
 				if err != nil {
 					return RunMade{}, err

@@ -378,6 +378,13 @@ func choose(payables []pay.Payable, entry RunEntry) ([]pay.Item, error) {
 				want.Invoice,
 			)
 		}
+		if want.Amount == nil && len(item.Plan) > 0 { // what is due of it by then, or all where it is put in
+			if due, is, err := item.Payable.Item(entry.DueBy, entry.PayOn); err != nil {
+				return nil, err
+			} else if is {
+				item = due
+			}
+		}
 		if want.Amount != nil {
 			part, err := money.ParseAmount(want.Amount.String(), item.Currency)
 			switch {
@@ -728,6 +735,15 @@ func moveInvoice(w *act.Work, inv trade.Invoice, s store.InvoiceState, state tra
 	before := s.State
 	s.State, s.Since = state, w.Instant()
 	s.Version++
+	if plan, err := w.InvoicePlan(inv.ID); err != nil {
+		return err
+	} else if len(plan.Instalments) > 0 {
+		whole := money.Amount(0)
+		for _, i := range plan.Instalments {
+			whole += i.Amount
+		}
+		s.Due = trade.NextDue(plan.Instalments, whole-s.Open)
+	}
 	return errors.Join(
 		w.SaveInvoiceState(s),
 		w.Record("invoice", inv.Number, struct{ State trade.InvoiceState }{before},

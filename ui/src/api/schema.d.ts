@@ -3977,6 +3977,9 @@ export interface components {
             may: string[];
             dueStated?: components["schemas"]["Day"];
             dueTaken?: components["schemas"]["DueTaken"];
+            instalments?: components["schemas"]["Instalment"][];
+            /** @description Where there are several. */
+            discounts?: components["schemas"]["DiscountStep"][];
             /** @description What the supplier wants to read in the payment (BT-83). */
             reference?: string;
             /** @description The last invoice of its orders. */
@@ -4059,6 +4062,14 @@ export interface components {
             note: string;
             /** Format: int64 */
             version?: number;
+        };
+        Instalment: {
+            due: components["schemas"]["Day"];
+            amount: components["schemas"]["Decimal"];
+        };
+        DiscountStep: {
+            until: components["schemas"]["Day"];
+            percent: components["schemas"]["Decimal"];
         };
         DueTaken: {
             stated: boolean;
@@ -5590,6 +5601,10 @@ export interface components {
             endOfMonth: boolean;
             dayOfMonth: number;
             discountPercent: string;
+            /** @description Further discounts, each smaller: 2% 14. */
+            laterDiscounts?: string;
+            /** @description 30% 30, 70% 60; empty is due whole. */
+            instalments?: string;
             discountDays: number;
             budget: string;
             taxCode?: string;

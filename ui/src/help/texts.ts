@@ -397,6 +397,10 @@ export const help: Record<string, HelpPage> = {
         ],
       },
       {
+        title: 'Terms of payment',
+        text: 'Further discounts are smaller and come later than the first: `1% 20`; a run takes the best that can still be had. Instalments such as `30% 30, 70% 60` come to 100 and stand in place of the days net: a run pays what is due of an invoice, each with its own discount. What an invoice asks ahead is due whole.',
+      },
+      {
         title: 'Changing limits',
         text: 'Limits and matching are changed by themselves, with a reason; before it is kept you see which open invoices it would let pass. An invoice of your own is not freed by your own change: somebody else confirms it first.',
       },

@@ -75,7 +75,7 @@ useKeys(() =>
 
 <template>
   <section v-if="inv.asks" class="finding within">
-    <b>Money ahead, {{ inv.asks.kind }}.</b>
+    <b>Money ahead, {{ inv.asks.kind }}.</b>{{ ' ' }}
     <template v-if="inv.asks.agreement">
       {{ inv.asks.share ?? 'An amount' }} of order
       <RouterLink :to="placeOf.order(inv.asks.order)" class="mono">{{ inv.asks.order }}</RouterLink>,

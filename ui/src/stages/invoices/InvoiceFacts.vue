@@ -64,6 +64,22 @@ const owed = computed(() => !['paid', 'void', 'refused'].includes(props.inv.stat
         >
       </dd>
     </div>
+    <div v-if="inv.instalments?.length">
+      <dt>Instalments</dt>
+      <dd>
+        <template v-for="(p, i) in inv.instalments" :key="i"
+          ><template v-if="i">, </template>{{ show(p.amount) }} on {{ showDay(p.due, today) }}</template
+        >
+      </dd>
+    </div>
+    <div v-if="owed && inv.discounts?.length">
+      <dt>Discounts</dt>
+      <dd>
+        <template v-for="(d, i) in inv.discounts" :key="i"
+          ><template v-if="i">, </template>{{ show(d.percent) }} % until {{ showDay(d.until, today) }}</template
+        >
+      </dd>
+    </div>
     <div>
       <dt>Stated total</dt>
       <dd>

@@ -136,6 +136,20 @@ const { at, busy, save, throwAway } = useKeeping('supplier', made ? props.suppli
         label="when paid within days"
         inputmode="numeric"
       />
+      <EntryField
+        id="supplier-later-discounts"
+        v-model="draft.laterDiscounts"
+        label="Further discounts"
+        hint="2% 14"
+        :error="at('laterDiscounts')"
+      />
+      <EntryField
+        id="supplier-instalments"
+        v-model="draft.instalments"
+        label="Instalments, in place of days net"
+        hint="30% 30, 70% 60"
+        :error="at('instalments')"
+      />
     </div>
 
     <h2>Paid to</h2>

@@ -151,10 +151,11 @@ useKeys(() =>
           <div>
             <dt>Terms</dt>
             <dd>
-              {{ s.netDays }} days{{ s.fromReceipt ? ' from receipt' : ''
-              }}{{ s.endOfMonth ? ', to the end of the month' : ''
+              {{ s.instalments ? `${s.instalments} days` : `${s.netDays} days`
+              }}{{ s.fromReceipt ? ' from receipt' : '' }}{{ s.endOfMonth ? ', to the end of the month' : ''
               }}{{ s.dayOfMonth ? `, then day ${s.dayOfMonth} of the next` : '' }}{{ ''
-              }}{{ Number(s.discountPercent) ? `, ${show(s.discountPercent)} % in ${s.discountDays}` : '' }}
+              }}{{ Number(s.discountPercent) ? `, ${show(s.discountPercent)} % in ${s.discountDays}` : ''
+              }}{{ s.laterDiscounts ? `, ${s.laterDiscounts}` : '' }}
             </dd>
           </div>
           <div>

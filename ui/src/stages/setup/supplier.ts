@@ -31,6 +31,8 @@ export const blankSupplier = (currency: string): SupplierSheet => ({
   dayOfMonth: 0,
   discountPercent: '0',
   discountDays: 0,
+  laterDiscounts: '',
+  instalments: '',
   budget: '',
   taxCode: '',
   leastOrder: '0',
@@ -47,6 +49,8 @@ const orNone = (text: string) => (Number(text) ? show(text) : '')
 export const typedSupplier = (s: SupplierSheet) => ({
   ...s,
   taxCode: s.taxCode ?? '',
+  laterDiscounts: s.laterDiscounts ?? '',
+  instalments: s.instalments ?? '',
   language: s.language || 'en',
   netDays: String(s.netDays),
   dayOfMonth: s.dayOfMonth ? String(s.dayOfMonth) : '',
@@ -72,6 +76,8 @@ export const blankAddress = (country: string) => ({
   country,
 })
 
+/** Per cents with their days, each per cent as it is sent: 1,5% 14 where commas are decimal points. */
+const steps = (text: string) => text.replace(/[\d.,]+(?=\s*%)/g, (percent) => sent(percent))
 const days = (text: string) => Number(sent(text) || '0')
 
 /** A supplier as it is sent. */
@@ -84,6 +90,8 @@ export function untypedSupplier(t: TypedSupplier): SupplierSheet {
     dayOfMonth: days(t.dayOfMonth),
     discountDays: days(t.discountDays),
     discountPercent: sent(t.discountPercent) || '0',
+    laterDiscounts: steps(t.laterDiscounts),
+    instalments: steps(t.instalments),
     leastOrder: sent(t.leastOrder) || '0',
     freeFrom: sent(t.freeFrom) || '0',
     accounts: t.accounts.filter((a) => a.iban.trim() !== ''),

@@ -1,0 +1,52 @@
+package payments_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/housetest"
+	"lagoon/internal/jobs/masters"
+	"lagoon/internal/jobs/payments"
+)
+
+// An invoice in instalments is paid by what is due of it; a rejected one is due again, on its own day.
+func TestAnInvoiceIsPaidInInstalments(t *testing.T) {
+	b := housetest.SetUp(t)
+	e := b.Asking()
+	e.Terms = trade.Terms{NetDays: 30, Instalments: "30% 10, 70% 40"}
+	require.NoError(t, housetest.Drop(masters.SaveSupplier(b.Ctx, b.App, b.As("admin"), e)))
+	require.Equal(t, e.Terms, b.Supplier("BRACK").Terms)
+	bill, _ := given(b, 1, "") // 147.60
+	first := b.State(bill).Due
+	_, ahead := b.Ahead(b.Order("BRACK", "5"), "50%", "D-1")
+	require.Equal(t, day.Day("2026-12-20"), b.State(ahead).Due, "what is asked ahead is due whole, by days net")
+	pay := func(dueBy int, amount money.Amount) int64 {
+		t.Helper()
+		run, err := payments.MakeRun(b.Ctx, b.App, b.As("clerk"), payments.RunEntry{
+			DueBy: first.Add(dueBy), PayOn: b.Today(), Items: []payments.RunItem{{Invoice: bill}},
+		})
+		require.NoError(t, err)
+		require.Equal(t, amount, runOf(b, run.Number).Payments[0].Amount)
+		b.Approve(run.Number)
+		b.Proved()
+		return run.Number
+	}
+	answer := func(run int64, status string) {
+		t.Helper()
+		require.NoError(t, housetest.Drop(payments.TakeAnswer(b.Ctx, b.App, b.As("treasurer"),
+			housetest.Answer(runOf(b, run).Run, status))))
+		b.Proved()
+	}
+	run := pay(1, 4428) // 30 % of it
+	answer(run, "RJCT")
+	require.Equal(t, first, b.State(bill).Due, "the first is due again")
+	answer(pay(1, 4428), "ACSC")
+	s := b.State(bill)
+	require.Equal(t, []any{trade.Released, money.Amount(10332), first.Add(30)}, []any{s.State, s.Open, s.Due})
+	pay(30, 10332)
+	require.Equal(t, trade.InPayment, b.State(bill).State)
+}
