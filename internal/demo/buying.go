@@ -205,7 +205,7 @@ func (b *builder) suppliers() {
 			b.app,
 			b.as("tomas"),
 			"HALDE",
-			masters.AccountSeen{IBAN: further, BIC: "HLDNIE2D"},
+			masters.AccountSeen{IBAN: further, BIC: "HLDNIE2D", Checked: "Called the manager on the number that we have had for years."},
 		)
 		return err
 	})

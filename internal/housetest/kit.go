@@ -43,7 +43,7 @@ func (b *Bench) Asking(accounts ...trade.BankAccount) masters.SupplierEntry {
 // Confirm confirms an account as it stands now.
 func (b *Bench) Confirm(c act.Command, code, iban string) (masters.Saved, error) {
 	s := b.Supplier(code)
-	seen := masters.AccountSeen{IBAN: iban, BIC: s.BIC, PayTo: s.PayToCode}
+	seen := masters.AccountSeen{IBAN: iban, BIC: s.BIC, PayTo: s.PayToCode, Checked: "called"}
 	for _, a := range s.Accounts {
 		if a.IBAN == iban && s.IBAN != iban {
 			seen.BIC = a.BIC

@@ -272,6 +272,10 @@ var (
 		WHERE d.supplier = ?1 AND d.what IN ('account', 'confirmed', 'payee')
 			AND d.at > (SELECT max(b.at) FROM bank_answer b WHERE b.run = p.run)) ORDER BY x.payment DESC LIMIT 1`,
 	)
+	paidBefore = statement(
+		`SELECT EXISTS (SELECT 1 FROM payment p JOIN payment_state x ON x.payment = p.id
+		WHERE p.supplier = ? AND p.iban = ? AND p.run < ? AND x.state = 'settled')`,
+	)
 	inProposed = statement(
 		`SELECT (SELECT count(*) FROM payment_item i JOIN payment_state x ON x.payment = i.payment
 			WHERE i.invoice = ?1 AND x.state = 'proposed') + ` + nettedIn(`'proposed'`),
@@ -624,6 +628,11 @@ func (t *Tx) RejectedTo(supplier int64, iban string) (string, error) {
 		return "", nil
 	}
 	return reason, err
+}
+
+// PaidBefore tells whether the bank paid anything of its supplier to the account of a payment in a run before this one.
+func (t *Tx) PaidBefore(p Payment, run Run) (bool, error) {
+	return one(t, paidBefore, scanOne[bool], p.Supplier, p.IBAN, run.ID)
 }
 
 // LastRejection tells why the bank rejected the latest payment of an invoice; empty where

@@ -355,10 +355,17 @@ func Payments(ctx context.Context, a *act.App) (PaymentsView, error) {
 	})
 }
 
+// RunPayment is a payment with what is worth a second look at its account (rules §10).
+type RunPayment struct {
+	store.Payment
+	First bool     // the bank paid nothing of this supplier to it in any run before
+	Also  []string // other suppliers that it belongs to
+}
+
 // RunSheet is a run with its payments.
 type RunSheet struct {
 	store.Run
-	Payments []store.Payment
+	Payments []RunPayment
 	Entries  []store.Booked
 	Company  money.Currency // of the entries
 	May      []act.Job
@@ -370,8 +377,18 @@ func Run(ctx context.Context, a *act.App, number int64, actor act.Actor) (RunShe
 		if s.Run, err = r.RunByNumber(number); err != nil {
 			return s, act.Found(err, "There is no payment run %d.", number)
 		}
-		if s.Payments, err = r.Payments(s.ID); err != nil {
+		paid, err := r.Payments(s.ID)
+		if err != nil {
 			return s, err
+		}
+		for _, p := range paid {
+			known, err1 := r.PaidBefore(p, s.Run)
+			also, err2 := r.AlsoPaid(p.IBAN, p.Supplier)
+			if err := errors.Join(err1, err2); err != nil {
+				return s, err
+			}
+			also = slices.DeleteFunc(also, func(name string) bool { return name == p.Payee })
+			s.Payments = append(s.Payments, RunPayment{Payment: p, First: !known && !p.Nothing(), Also: also})
 		}
 		s.Company, s.May = r.Ours.Currency, mayRun(actor, s.Run)
 		s.Entries, err = r.EntriesOf("payment", number)

@@ -80,8 +80,10 @@ func (h *handlers) GetRun(ctx context.Context, r contract.GetRunRequestObject) (
 		Mine:       s.MadeBy == actorOf(ctx).ID,
 		May:        jobsOf(s.May),
 		Entries:    each(s.Entries, entryOf(s.Company)),
-		Payments: each(s.Payments, func(p store.Payment) contract.RunPayment {
+		Payments: each(s.Payments, func(p views.RunPayment) contract.RunPayment {
 			return contract.RunPayment{
+				First:    p.First,
+				Also:     append([]string{}, p.Also...),
 				EndToEnd: p.EndToEnd,
 				Supplier: p.SupplierName,
 				Payee:    map[bool]string{true: "", false: p.Payee}[p.Payee == p.SupplierName],

@@ -39,7 +39,7 @@ func TestNobodyGetsRoundTheSecondPerson(t *testing.T) {
 	moved := supplier(func(s map[string]any) { s["iban"], s["bic"], s["accountReason"] = elsewhere, "", "their letter" })
 	response, problem := send(t, rhea, "POST", server.URL+"/api/suppliers", "application/json", moved)
 	require.Equal(t, http.StatusOK, response.StatusCode, problem.Sentence)
-	refused(rhea, "/api/suppliers/BRACK/account", `{"iban":"`+elsewhere+`","bic":"","payTo":""}`, "somebody else confirms it")
+	refused(rhea, "/api/suppliers/BRACK/account", `{"iban":"`+elsewhere+`","bic":"","payTo":"","checked":"called"}`, "somebody else confirms it")
 
 	wider := supplier(func(s map[string]any) { s["level"] = "two_way" })
 	refused(ivo, "/api/suppliers", wider, "Limits and match level are changed by themselves")

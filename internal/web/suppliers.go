@@ -103,6 +103,7 @@ func (h *handlers) GetSupplier(
 		Bic:             s.BIC,
 		AccountAlso:     new(append([]string{}, s.Also...)),
 		LimitsBy:        ownersOf(s.Owners),
+		AccountRejected: some(s.Rejected),
 		AccountBy:       some(s.AccountNames[s.AccountBy]),
 		MayConfirm:      some(s.AccountBy != 0 && s.AccountBy != actorOf(ctx).ID),
 		PayTo:           s.PayToCode,
@@ -255,7 +256,7 @@ func (h *handlers) ConfirmAccount(
 	ctx context.Context,
 	r contract.ConfirmAccountRequestObject,
 ) (contract.ConfirmAccountResponseObject, error) {
-	seen := masters.AccountSeen{IBAN: r.Body.Iban, BIC: r.Body.Bic, PayTo: r.Body.PayTo}
+	seen := masters.AccountSeen{IBAN: r.Body.Iban, BIC: r.Body.Bic, PayTo: r.Body.PayTo, Checked: r.Body.Checked}
 	saved, err := masters.ConfirmAccount(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Code, seen)
 	return contract.ConfirmAccount200JSONResponse{Number: saved.Code}, err
 }

@@ -44,6 +44,14 @@ func TestMoneyAhead(t *testing.T) {
 	order := invoiceOf(t, h, "77-0192").Order
 	d.signIn("ivo")
 	d.open(fmt.Sprintf("/orders/%d", order))
+	d.letter("m")
+	d.fill("#ahead-share", "5%")
+	d.main()
+	d.seeIn(".notice", "The money ahead is agreed.")
+	d.click("Remove…")
+	d.fill("#ahead-why", "They want no deposit")
+	d.main()
+	d.seeIn(".notice", "It is not agreed any more.")
 	before = d.acts
 	d.letter("m")
 	d.fill("#ahead-share", "10%")
@@ -65,10 +73,16 @@ func TestMoneyAhead(t *testing.T) {
 	d.fill("#invoice-number", "77-D01")
 	d.fill("#invoice-date", "today")
 	d.fill("#invoice-total", "330.62")
+	d.fill("#invoice-due", "31 Jan 2027")
 	d.seeIn(".sheet", "Deposits paid")
 	d.main()
 	d.seeIn(".notice", "agrees and is verified")
 	d.seeIn(".sheet", "Money ahead, deposit.")
+	d.seeIn(".facts", "the invoice says 31 Jan 2027")
+	d.click("take that…")
+	d.fill("#due", "Agreed by telephone")
+	d.main()
+	d.seeIn(".facts", "Nora Ferrow: Agreed by telephone")
 	asked := invoiceOf(t, h, "77-D01").Number
 
 	// Paid by card, and taken back.

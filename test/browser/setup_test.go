@@ -137,7 +137,13 @@ func TestANewAccountIsConfirmed(t *testing.T) {
 	other.signIn("tomas")
 	other.open("/setup/suppliers/HALDE")
 	other.click("Confirm the account")
+	other.until("document.querySelector('#account-checked')", "how it was checked")
+	other.main()
+	other.see("Say how you checked the account")
+	other.fill("#account-checked", "Called their manager on the old number")
+	other.main()
 	other.seeIn(".notice", "can be paid")
+	other.see("confirmed. Called their manager on the old number")
 	require.Zero(t, supplierOf(t, h, "HALDE").AccountBy)
 	// A further account that its invoices name is confirmed likewise.
 	d.open("/setup/suppliers/HALDE/edit")
@@ -155,6 +161,9 @@ func TestANewAccountIsConfirmed(t *testing.T) {
 	other.open("/setup/suppliers/HALDE")
 	other.see("Also known GB82WEST12345698765432")
 	other.click("Confirm the account")
+	other.until("document.querySelector('#account-checked')", "how it was checked")
+	other.fill("#account-checked", "Their letterhead, and the manager by telephone")
+	other.main()
 	other.seeIn(".notice", "its invoices may name it")
 	other.see("bank account GB82WEST12345698765432 confirmed")
 

@@ -77,7 +77,7 @@ func (d *desk) pay(s step) error {
 		return err
 	case "confirm_account":
 		supplier := d.supplier(s.Supplier)
-		_, err := masters.ConfirmAccount(ctx, d.app, d.as(s, "treasurer"), supplier.Code, masters.AccountSeen{IBAN: supplier.IBAN, BIC: supplier.BIC})
+		_, err := masters.ConfirmAccount(ctx, d.app, d.as(s, "treasurer"), supplier.Code, masters.AccountSeen{IBAN: supplier.IBAN, BIC: supplier.BIC, Checked: "called"})
 		return err
 	}
 	return fmt.Errorf("the act %q is not built", s.Do)
@@ -97,10 +97,10 @@ func (d *desk) payments(s step, number int64) {
 	t := d.t
 	sheet, err := views.Run(d.ctx, d.app, number, act.Actor{})
 	require.NoError(t, err)
-	all := slices.DeleteFunc(slices.Clone(sheet.Payments), store.Payment.Nothing)
+	all := slices.DeleteFunc(slices.Clone(sheet.Payments), func(p views.RunPayment) bool { return p.Nothing() })
 	require.Len(t, all, len(*s.Payments))
 	for _, want := range *s.Payments {
-		var got store.Payment
+		var got views.RunPayment
 		for _, p := range all {
 			if p.SupplierName == want.Supplier {
 				got = p

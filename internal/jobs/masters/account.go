@@ -18,8 +18,8 @@ const (
 )
 
 // AccountSeen is an account as the person saw it who confirms it; PayTo is the code of
-// who is paid in the supplier's place.
-type AccountSeen struct{ IBAN, BIC, PayTo string }
+// who is paid in the supplier's place, Checked how the person checked it.
+type AccountSeen struct{ IBAN, BIC, PayTo, Checked string }
 
 // accountsAfter are a supplier's further accounts once they are as entered: those that
 // stay keep who confirms them, those that are not entered any more end, and the new ones
@@ -86,7 +86,7 @@ func account(iban, bic string) string { return strings.TrimSpace(iban + " " + bi
 // than entered it (rules §10). Seen is what was seen of it: nobody confirms what was
 // changed under their eyes.
 func ConfirmAccount(ctx context.Context, a *act.App, c act.Command, code string, seen AccountSeen) (Saved, error) {
-	iban := seen.IBAN
+	iban, checked := seen.IBAN, strings.TrimSpace(seen.Checked)
 	return act.Perform(ctx, a, act.ConfirmAccount, c, func(w *act.Work) (Saved, error) {
 		s, err := w.SupplierByCode(code)
 		if err != nil {
@@ -139,6 +139,12 @@ func ConfirmAccount(ctx context.Context, a *act.App, c act.Command, code string,
 				"iban",
 				"Who is paid, or where, was changed meanwhile. Look at it again.",
 			)
+		case checked == "":
+			return Saved{}, fault.New(
+				fault.Invalid,
+				"checked",
+				"Say how you checked the account: by a call to a number that was known before, say.",
+			)
 		}
 		before := s
 		before.Accounts = slices.Clone(s.Accounts)
@@ -161,6 +167,7 @@ func ConfirmAccount(ctx context.Context, a *act.App, c act.Command, code string,
 					What:     store.ConfirmedDecision,
 					Was:      iban,
 					Becomes:  iban,
+					Reason:   checked,
 					By:       w.Actor.ID,
 					At:       w.Instant(),
 				},

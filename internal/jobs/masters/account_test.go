@@ -45,6 +45,9 @@ func TestAFurtherAccountIsKnownOnceConfirmed(t *testing.T) {
 	e.AccountReason = "on the letterhead"
 	require.NoError(t, housetest.Drop(masters.SaveSupplier(b.Ctx, b.App, b.As("both"), e)))
 	require.True(t, complains(), "nobody has confirmed it yet")
+	_, err = masters.ConfirmAccount(b.Ctx, b.App, b.As("treasurer"), "BRACK",
+		masters.AccountSeen{IBAN: housetest.OtherIBAN, BIC: "COBADEFFXXX", Checked: " "})
+	housetest.Refused(t, err, fault.Invalid, "Say how you checked the account")
 	_, err = b.Confirm(b.As("both"), "BRACK", housetest.OtherIBAN)
 	housetest.Refused(t, err, fault.Forbidden, "You entered this bank account")
 	require.NoError(t, housetest.Drop(b.Confirm(b.As("treasurer"), "BRACK", housetest.OtherIBAN)))

@@ -570,6 +570,7 @@ type SupplierSheet struct {
 	// AccountNames are the people who entered accounts that nobody else has confirmed.
 	AccountNames map[int64]string
 	Also         []string // other suppliers that its account belongs to
+	Rejected     string   // what the bank said of the last payment to its account, until somebody confirms that
 	Owners       []Owner  // who changed its limits, and nobody else has confirmed it
 	Addresses    []store.Address
 	Contacts     []store.Contact
@@ -608,6 +609,11 @@ func ReadSupplier(ctx context.Context, a *act.App, code string) (SupplierSheet, 
 		s.AccountNames = map[int64]string{}
 		if s.Also, err = r.AlsoPaid(s.IBAN, s.ID); err != nil {
 			return s, err
+		}
+		if s.PayTo == 0 {
+			if s.Rejected, err = r.RejectedTo(s.ID, s.IBAN); err != nil {
+				return s, err
+			}
 		}
 		if s.Owners, err = ownersOf(r, store.LimitRule{Supplier: s.ID}); err != nil {
 			return s, err

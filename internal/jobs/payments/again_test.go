@@ -29,7 +29,7 @@ func proposed(b *housetest.Bench, number string) (bill act.Captured, run int64) 
 	return bill, b.Pay(bill.Number)
 }
 
-func paymentsOf(b *housetest.Bench, run int64) []store.Payment {
+func paymentsOf(b *housetest.Bench, run int64) []views.RunPayment {
 	b.T.Helper()
 	sheet, err := views.Run(b.Ctx, b.App, run, b.Actors["reader"])
 	require.NoError(b.T, err)

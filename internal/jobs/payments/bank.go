@@ -183,6 +183,9 @@ func takeAnswer(w *act.Work, run store.Run, payments []store.Payment, answer iso
 		switch under := p.State == store.PaymentInTransit; {
 		case status == iso20022.Rejected && (under || p.State == store.PaymentSettled):
 			taken.Rejected++
+			if reason == "" { // an empty one would say that nothing was rejected
+				reason = "no reason given"
+			}
 			taken.Reasons = append(taken.Reasons, fmt.Sprintf("%s: %s", p.SupplierName, reason))
 			err = reject(w, run, p, reason)
 		case status == iso20022.Settled && under:

@@ -5071,6 +5071,10 @@ export interface components {
             reason: string;
             items: components["schemas"]["RunPaymentItem"][];
             nettings: components["schemas"]["Netting"][];
+            /** @description Nothing was ever paid to this account before. */
+            first: boolean;
+            /** @description Other suppliers that the account belongs to. */
+            also: string[];
         };
         RunSheet: {
             /** @description What this person may do with it now */
@@ -5555,6 +5559,8 @@ export interface components {
              * @description How many more contacts of other suppliers there are.
              */
             moreOthers?: number;
+            /** @description What the bank said of the last payment to the account */
+            accountRejected?: string;
             /** @description Other suppliers that the account belongs to. */
             accountAlso?: string[];
             /** @description Who changed the limits */
@@ -5647,6 +5653,8 @@ export interface components {
             mayConfirm?: boolean;
         };
         AccountEntry: {
+            /** @description How the person who confirms it checked it. */
+            checked: string;
             bic: string;
             payTo: string;
             iban: string;

@@ -390,7 +390,7 @@ export const help: Record<string, HelpPage> = {
         title: 'Suppliers',
         steps: [
           'A supplier that was made in a hurry is marked *incomplete*: `E` finishes it.',
-          'A changed bank account is not paid to until somebody else has confirmed it. Further accounts are those that its invoices may name; they are confirmed likewise.',
+          'A changed bank account is not paid to until somebody else has confirmed it and said how they checked it. One to which the bank rejected a payment is in doubt until then. A run marks the first payment to an account, and one that others have as well. Further accounts are those that its invoices may name; they are confirmed likewise.',
           'Notes show up in the stages they are for; urgent ones come first.',
           'Three holds may stand at once, each with its reason: *payment held* and *in dispute* keep its invoices from release and payment, *in dispute* warns who orders, *nothing ordered* refuses. Each is lifted by itself.',
           'How it delivers is worked out from what happened. *Lines* shows the deliveries behind a figure.',

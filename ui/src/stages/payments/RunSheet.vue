@@ -177,6 +177,10 @@ useKeys(() => {
                 ><br />
                 <span v-if="p.written" class="small muted">to the bank as “{{ p.written }}”<br /></span
                 ><span class="mono muted small">{{ p.iban }}</span>
+                <div v-if="p.first" class="small outside-text">first payment to this account</div>
+                <div v-if="p.also.length" class="small outside-text">
+                  the account belongs to {{ p.also.join(' and ') }} as well
+                </div>
               </td>
               <td>
                 <div v-for="i in p.items" :key="i.invoice">

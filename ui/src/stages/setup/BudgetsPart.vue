@@ -64,7 +64,7 @@ async function keep(budget: Budget) {
       </div>
     </SmallForm>
     <p v-if="frame.budgets.length && !taken" class="mb-1">
-      <button type="button" class="linkish" @click="asked = true">What is ordered and invoiced of each</button>
+      <button type="button" class="linkish py-1" @click="asked = true">What is ordered and invoiced of each</button>
     </p>
     <p v-else-if="taken" class="muted mb-1">
       {{ current?.currency }}, net. Taken is, line by line, the larger of what is ordered and what is invoiced.

@@ -11,6 +11,7 @@ import NoticeBar from '@/parts/NoticeBar.vue'
 import { show, showInstant } from '@/parts/numbers'
 import { may, today } from '@/parts/session'
 import { useKeys } from '@/parts/keys'
+import AccountPart from './AccountPart.vue'
 import LimitsPart from './LimitsPart.vue'
 import ContactsPart from './ContactsPart.vue'
 import NotesPart from './NotesPart.vue'
@@ -66,48 +67,6 @@ const hold = (reason: string, chosen: string) => {
     { after: () => (asking.value = false), done: `${s.value?.name} · ${text}. Done.` },
   )
 }
-/** Accounts that somebody entered and nobody else has confirmed. */
-const unconfirmed = computed(() => [
-  ...(s.value?.accountBy
-    ? [
-        {
-          iban: s.value.iban,
-          bic: s.value.bic,
-          by: s.value.accountBy,
-          may: s.value.mayConfirm,
-          what: s.value.payTo
-            ? `and that ${s.value.payTo} is paid in its place; nothing is paid`
-            : 'nothing is paid to it',
-        },
-      ]
-    : []),
-  ...(s.value?.accounts ?? [])
-    .filter((a) => a.by)
-    .map((a) => ({
-      iban: a.iban,
-      bic: a.bic,
-      by: a.by,
-      may: a.mayConfirm,
-      what: 'an invoice that names it is not released',
-    })),
-])
-const { send: give } = useJob()
-const confirm = (iban: string, bic: string) =>
-  give(
-    () =>
-      unwrap(
-        api.POST('/api/suppliers/{code}/account', {
-          params: { path: { code: code.value } },
-          body: { iban, bic, payTo: s.value?.payTo ?? '' },
-        }),
-      ),
-    {
-      done:
-        iban === s.value?.iban
-          ? `The bank account of ${s.value.name} is confirmed; it can be paid.`
-          : `The further account of ${s.value?.name} is confirmed; its invoices may name it.`,
-    },
-  )
 const mayEdit = computed(() => may('saveSupplier'))
 useKeys(() =>
   !mayEdit.value
@@ -200,16 +159,7 @@ useKeys(() =>
         <p v-if="s.incomplete" class="outside-text mb-0 mt-1">
           Made on the fly: tax number or address is still missing.
         </p>
-        <p v-for="a in unconfirmed" :key="a.iban" class="outside-text mb-0 mt-1">
-          {{ a.by }} entered the bank account <span class="mono">{{ a.iban }}{{ a.bic ? ` (${a.bic})` : '' }}</span
-          >; {{ a.what }} until somebody else confirms it.
-          <button v-if="a.may && may('confirmAccount')" type="button" class="linkish" @click="confirm(a.iban, a.bic)">
-            Confirm the account
-          </button>
-        </p>
-        <p v-if="s.accountAlso?.length" class="outside-text mb-0 mt-1">
-          The account belongs to {{ s.accountAlso.join(' and ') }} as well.
-        </p>
+        <AccountPart :supplier="s" />
       </header>
       <div class="body" tabindex="0">
         <AskReason

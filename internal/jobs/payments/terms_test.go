@@ -11,6 +11,7 @@ import (
 	"lagoon/internal/housetest"
 	"lagoon/internal/jobs/masters"
 	"lagoon/internal/jobs/payments"
+	"lagoon/internal/views"
 )
 
 // An invoice in instalments is paid by what is due of it; a rejected one is due again, on its own day.
@@ -49,4 +50,33 @@ func TestAnInvoiceIsPaidInInstalments(t *testing.T) {
 	require.Equal(t, []any{trade.Released, money.Amount(10332), first.Add(30)}, []any{s.State, s.Open, s.Due})
 	pay(30, 10332)
 	require.Equal(t, trade.InPayment, b.State(bill).State)
+}
+
+// The first payment to an account, and one that others have as well, are marked on the run; an account that the bank rejected
+// is in doubt till somebody says how they checked it.
+func TestAnAccountIsLookedAtTwice(t *testing.T) {
+	b := housetest.SetUp(t)
+	one, _ := given(b, 1, "")
+	two, _ := given(b, 2, "")
+	three, _ := given(b, 3, "")
+	pay := func(bill int64, status string) views.RunPayment {
+		t.Helper()
+		run := made(b, payments.RunEntry{}, bill)
+		b.Approve(run.Number)
+		require.NoError(t, housetest.Drop(payments.TakeAnswer(b.Ctx, b.App, b.As("treasurer"),
+			housetest.Answer(runOf(b, run.Number).Run, status))))
+		return runOf(b, run.Number).Payments[0]
+	}
+	require.True(t, pay(one, "RJCT").First)
+	require.NotEmpty(t, b.Supplier("BRACK").Rejected)
+	b.Later(1)
+	require.NoError(t, housetest.Drop(b.Confirm(b.As("treasurer"), "BRACK", b.Supplier("BRACK").IBAN)))
+	sheet := b.Supplier("BRACK")
+	require.Empty(t, sheet.Rejected)
+	require.Equal(t, "called", sheet.Decisions[0].Reason)
+	require.True(t, pay(two, "ACSC").First, "nothing was paid to it yet")
+	last := runOf(b, made(b, payments.RunEntry{}, three).Number).Payments[0]
+	require.False(t, last.First)
+	require.Equal(t, []string{"Tidewell Pumps"}, last.Also, "whose account it is as well")
+	b.Proved()
 }
