@@ -29,6 +29,9 @@ func mayInvoice(actor act.Actor, s *InvoiceSheet) []act.Job {
 	} else if !s.Invoice.Follows() && s.State.State.Booked() && s.Invoice.OrderID != 0 {
 		jobs = append(jobs, act.KeyInvoice) // its credit note
 	}
+	if s.State.State == trade.Released {
+		jobs = append(jobs, act.MakeRun) // of it alone
+	}
 	held := slices.IndexFunc(s.Holds, func(h SaidHold) bool { return !h.Ended && h.Order == 0 && h.Reason != finding.QuestionHold })
 	asked := slices.ContainsFunc(s.Holds, func(h SaidHold) bool { return !h.Ended && h.Reason == finding.QuestionHold })
 	if held >= 0 {
@@ -52,6 +55,7 @@ func mayInvoice(actor act.Actor, s *InvoiceSheet) []act.Job {
 		act.SettleOtherwise: held >= 0 || asked || open || s.Own || s.unsaid() || s.State.Open == 0,
 		act.TakeBackSettled: len(s.Settlements) == 0,
 		act.TakeDue:         s.Invoice.DueStated == "",
+		act.MakeRun:         s.InRun || held >= 0 || asked || open || s.State.Open == 0,
 	})
 }
 

@@ -153,6 +153,7 @@ type InvoiceSheet struct {
 	MadeBy    string
 	Thread    []Event
 	Own       bool // the actor keyed or corrected it
+	InRun     bool // one that is proposed holds it
 	May       []act.Job
 	Hands     []map[finding.Way]error // by finding: why a way is not in the actor's hands
 	// Candidates are, by finding, what it may be about where that could not be found, best first.
@@ -248,6 +249,9 @@ func Invoice(ctx context.Context, a *act.App, number int64, actor act.Actor) (In
 			return s, err
 		}
 		if err := s.ahead(r); err != nil {
+			return s, err
+		}
+		if s.InRun, err = r.InProposedRun(s.Invoice.ID); err != nil {
 			return s, err
 		}
 		s.May = mayInvoice(actor, &s)

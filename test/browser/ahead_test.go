@@ -85,6 +85,18 @@ func TestMoneyAhead(t *testing.T) {
 	d.seeIn(".facts", "Nora Ferrow: Agreed by telephone")
 	asked := invoiceOf(t, h, "77-D01").Number
 
+	// A released one is paid alone, due or not, in one act.
+	payable := invoiceOf(t, h, "76-0192").Number
+	d.open(fmt.Sprintf("/invoices/%d", payable))
+	d.seeIn(".bar", "Make a run of it")
+	before = d.acts
+	d.letter("m")
+	d.seeIn(".notice", "is made: 1 payment. A second person approves it.")
+	effort(t, "Make a run of one released invoice", d.acts-before)
+	d.open(fmt.Sprintf("/invoices/%d", payable))
+	d.seeIn(".bar", "Take the release back")
+	require.NotContains(t, d.text(".bar"), "Make a run of it", "a run holds it")
+
 	// Paid by card, and taken back.
 	d.signIn("tomas")
 	d.open(fmt.Sprintf("/invoices/%d", asked))

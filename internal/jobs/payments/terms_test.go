@@ -1,10 +1,12 @@
 package payments_test
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
@@ -56,6 +58,12 @@ func TestAnInvoiceIsPaidInInstalments(t *testing.T) {
 // is in doubt till somebody says how they checked it.
 func TestAnAccountIsLookedAtTwice(t *testing.T) {
 	b := housetest.SetUp(t)
+	alone := func(bill int64) bool {
+		t.Helper()
+		sheet, err := views.Invoice(b.Ctx, b.App, bill, b.Actors["clerk"])
+		require.NoError(t, err)
+		return slices.Contains(sheet.May, act.MakeRun)
+	}
 	one, _ := given(b, 1, "")
 	two, _ := given(b, 2, "")
 	three, _ := given(b, 3, "")
@@ -75,7 +83,10 @@ func TestAnAccountIsLookedAtTwice(t *testing.T) {
 	require.Empty(t, sheet.Rejected)
 	require.Equal(t, "called", sheet.Decisions[0].Reason)
 	require.True(t, pay(two, "ACSC").First, "nothing was paid to it yet")
+	require.True(t, alone(three), "a run can be made of it alone")
 	last := runOf(b, made(b, payments.RunEntry{}, three).Number).Payments[0]
+	require.False(t, alone(three), "a run holds it")
+	require.False(t, alone(two), "it is paid")
 	require.False(t, last.First)
 	require.Equal(t, []string{"Tidewell Pumps"}, last.Also, "whose account it is as well")
 	b.Proved()

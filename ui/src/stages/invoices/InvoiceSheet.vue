@@ -11,6 +11,7 @@ import QuestionsPart from '@/parts/QuestionsPart.vue'
 import SupplierNotes from '@/parts/SupplierNotes.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
+import { useArrive } from '@/parts/arrive'
 import { useJob } from '@/parts/job'
 import { useKeys, type KeyAction } from '@/parts/keys'
 import { notice } from '@/parts/notice'
@@ -26,6 +27,7 @@ import InvoiceFacts from './InvoiceFacts.vue'
 import InvoiceSum from './InvoiceSum.vue'
 import InvoiceTable from './InvoiceTable.vue'
 import OtherwisePart from './OtherwisePart.vue'
+import { runMade, runOf } from '../payments/alone'
 import { dueOf, tie, useAsks, type Ask } from './asks'
 import { kindWords } from './entry'
 import { useSaid } from './said'
@@ -48,6 +50,7 @@ const claiming = ref(false)
 const questions = ref<{ close: () => void }>()
 const ahead = ref<{ settle: (how: 'use' | 'leave') => void; close: () => void }>()
 const otherwise = ref<{ open: () => void; close: () => void }>()
+const arrive = useArrive()
 const { busy, send, trouble, forget } = useJob({ says: 'all' })
 
 const credit = computed(() => inv.value?.kind === 'credit_note')
@@ -173,6 +176,7 @@ const steps = useSteps(inv, differences, {
   ask,
   credit: () => void router.push(placeOf.creditOf(props.number)),
   otherwise: () => otherwise.value?.open(),
+  pay: () => void send(() => runOf(inv.value!), { after: (run) => arrive(placeOf.run(run.number), runMade(run)) }),
 })
 useKeys(() => {
   const i = inv.value

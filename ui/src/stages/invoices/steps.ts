@@ -9,6 +9,7 @@ interface Runs {
   ask: (what: Ask | 'hold' | 'lift') => void
   credit: () => void
   otherwise: () => void
+  pay: () => void
 }
 
 export function useSteps(inv: Ref<InvoiceSheet | undefined>, differences: Ref<number>, runs: Runs) {
@@ -32,6 +33,7 @@ export function useSteps(inv: Ref<InvoiceSheet | undefined>, differences: Ref<nu
         text: 'Take the release back',
         run: () => runs.ask('back'),
       },
+      { job: 'makeRun', key: 'm', label: 'make a run of it', text: 'Make a run of it', run: runs.pay },
       {
         job: 'settleOtherwise',
         key: 'o',

@@ -13,6 +13,7 @@ import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { useArrive } from '@/parts/arrive'
 import { placeOf } from '@/parts/places'
+import { runMade } from './alone'
 
 const arrive = useArrive()
 const dueBy = ref(shift(today.value, 14))
@@ -77,19 +78,31 @@ const may = computed(() => allowed('makeRun'))
 
 const make = () =>
   send(async () => {
-    const all = worth.value
+    const sum = worth.value
     const items = chosen.value.map((invoice) => ({ invoice, amount: sent(amounts.value[invoice] ?? '') }))
     const run = await unwrap(
       api.POST('/api/runs', { body: { dueBy: dueBy.value, payOn: payOn.value, items, without: [...left] } }),
     )
-    await arrive(
-      placeOf.run(run.number),
-      `Run ${run.number} is made: ${run.payments === 1 ? '1 payment' : `${run.payments} payments`}${run.payments ? `, ${all}` : ': credit notes take off all of it'}. A second person approves it.`,
-    )
+    await arrive(placeOf.run(run.number), runMade(run, sum))
   })
 const amountProblem = (invoice: number) => at(`items[${chosen.value.indexOf(invoice)}].amount`)
 const toggle = (set: Set<number>, n: number) => (set.has(n) ? set.delete(n) : set.add(n))
-useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'make the run', run: () => void make() }] : []))
+/** Takes out all that is proposed, to tick just what is wanted; or puts all of it in again. */
+function all() {
+  const proposed = proposal.value?.payments.flatMap((p) => p.items.map((i) => i.invoice)) ?? []
+  const some = chosen.value.length > 0
+  extra.clear()
+  out.clear()
+  if (some) for (const n of proposed) out.add(n)
+}
+useKeys(() =>
+  may.value
+    ? [
+        { key: 'Ctrl+Enter', label: 'make the run', run: () => void make() },
+        { key: 'a', label: chosen.value.length ? 'choose none' : 'choose all that is due', run: all },
+      ]
+    : [],
+)
 </script>
 
 <template>
@@ -226,6 +239,9 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'make the run', run: () 
     </div>
     <div class="bar">
       <BButton variant="primary" :disabled="!may || busy || chosen.length === 0" @click="make">Make the run</BButton>
+      <BButton variant="outline-secondary" :disabled="!may" @click="all">{{
+        chosen.length ? 'Choose none' : 'Choose all that is due'
+      }}</BButton>
       <span class="sum"
         >{{ chosen.length === 1 ? '1 invoice' : `${chosen.length} invoices` }} chosen<template v-if="worth"
           >, <b>{{ worth }}</b></template
