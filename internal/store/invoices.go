@@ -13,6 +13,7 @@ import (
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/match"
 	"lagoon/internal/core/money"
+	"lagoon/internal/core/pay"
 	"lagoon/internal/core/trade"
 )
 
@@ -904,6 +905,11 @@ type InvoiceRow struct {
 	Wanted         day.Day // of the order
 	Hold           string  // reason of an open person's hold
 	PassedTo       int64   // the person to whom its approval was passed on; zero where it was not
+}
+
+// Yearly is what its discount is worth as a yearly rate in per cent.
+func (i InvoiceRow) Yearly() money.Decimal {
+	return pay.Yearly(i.Discount, i.Open, i.DiscountUntil, i.Due)
 }
 
 // LostOn is the first day on which something is lost while the invoice is not paid: the last day of a discount that can

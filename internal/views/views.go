@@ -3,6 +3,7 @@
 package views
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"regexp"
@@ -344,6 +345,7 @@ func Payments(ctx context.Context, a *act.App) (PaymentsView, error) {
 		if v.Verified, err = r.InvoicesToRelease(); err != nil {
 			return v, err
 		}
+		slices.SortStableFunc(v.Verified, func(a, b store.InvoiceRow) int { return cmp.Compare(a.LostOn(v.Today), b.LostOn(v.Today)) })
 		if v.Credits, err = r.OpenCredits(); err != nil {
 			return v, err
 		}

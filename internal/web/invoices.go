@@ -594,6 +594,7 @@ func slipOf(i store.InvoiceRow) contract.InvoiceSlip {
 		Due:            string(i.Due),
 		DiscountUntil:  string(i.DiscountUntil),
 		Discount:       i.Discount.Text(i.Currency),
+		Yearly:         i.Yearly().String(),
 		Order:          some(i.Order),
 		WantedOn:       string(i.Wanted),
 		Blocked:        i.Blocked,

@@ -51,6 +51,7 @@ func TestWorkByValue(t *testing.T) {
 	}
 	require.Equal(t, housetest.Dec("2520"), line().Received)
 
+	d.seeIn(".sheet", "2,520") // the order as it is now
 	d.letter("v")
 	d.until("document.activeElement.id === 'done-1'", "how much is done")
 	d.keys("60%")

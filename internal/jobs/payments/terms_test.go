@@ -91,3 +91,28 @@ func TestAnAccountIsLookedAtTwice(t *testing.T) {
 	require.Equal(t, []string{"Tidewell Pumps"}, last.Also, "whose account it is as well")
 	b.Proved()
 }
+
+// What is lost first is released first: a discount before an earlier due day.
+func TestWhatIsLostFirstStandsFirst(t *testing.T) {
+	b := housetest.SetUp(t)
+	agree := func(terms trade.Terms) {
+		t.Helper()
+		e := b.Asking()
+		e.Terms = terms
+		require.NoError(t, housetest.Drop(masters.SaveSupplier(b.Ctx, b.App, b.As("admin"), e)))
+	}
+	agree(trade.Terms{NetDays: 20})
+	soon := b.Verified(b.As("clerk"), 1).Number
+	agree(trade.Terms{NetDays: 30, DiscountPercent: housetest.Dec("2"), DiscountDays: 12})
+	discount := b.Verified(b.As("clerk"), 2).Number
+	first := func() int64 {
+		t.Helper()
+		view, err := views.Payments(b.Ctx, b.App)
+		require.NoError(t, err)
+		require.Len(t, view.Verified, 2)
+		return view.Verified[0].Number
+	}
+	require.Equal(t, discount, first())
+	b.Later(12)
+	require.Equal(t, soon, first(), "its discount is gone")
+}

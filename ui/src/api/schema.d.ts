@@ -3234,6 +3234,8 @@ export interface components {
             due: components["schemas"]["Day"];
             discountUntil: string;
             discount: components["schemas"]["Decimal"];
+            /** @description What the discount is worth as a yearly rate, in per cent. */
+            yearly: string;
             /** Format: int64 */
             order?: number;
             wantedOn: string;

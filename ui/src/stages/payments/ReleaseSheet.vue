@@ -65,8 +65,8 @@ useKeys(() =>
     <header>
       <h1>Release invoices for payment</h1>
       <p class="muted mb-0 mt-1">
-        Verified invoices, the first due first. What is on hold, or names another bank account, stays until that is
-        settled.
+        Verified invoices; what is lost first stands first, a discount or the due day. What is on hold, or names another
+        bank account, stays until that is settled.
       </p>
     </header>
     <div class="body">
@@ -115,7 +115,7 @@ useKeys(() =>
             <td class="nowrap">
               <template v-if="i.discountUntil >= today && Number(i.discount)"
                 >{{ show(i.discount) }}<br /><span class="muted"
-                  >until {{ showDay(i.discountUntil, today) }}</span
+                  >until {{ showDay(i.discountUntil, today) }}, {{ Math.round(Number(i.yearly)) }} % a year</span
                 ></template
               >
             </td>
@@ -123,6 +123,7 @@ useKeys(() =>
               <VerdictMark v-if="i.hold" verdict="outside" :text="`on hold: ${i.hold}`" />
               <VerdictMark v-else-if="i.blocked" verdict="outside" :text="i.summary" />
               <VerdictMark v-else verdict="agrees" text="clean" />
+              <div v-if="i.blocked && i.turn" class="small muted">{{ i.turn }}’s turn</div>
               <div v-if="left[i.number]" class="small text-danger" role="alert">{{ left[i.number] }}</div>
             </td>
           </tr>
