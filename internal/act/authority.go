@@ -11,6 +11,7 @@ import (
 	"lagoon/internal/core/match"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
+	"lagoon/internal/say"
 	"lagoon/internal/store"
 )
 
@@ -185,4 +186,13 @@ func (r Reading) Authorised(actor Actor, worth money.Amount, also ...string) (Ac
 		p.Money(worth, currency),
 		p.Money(actor.Authority, currency),
 	)
+}
+
+// NotProposed refuses what would change a document under a run that is proposed and holds it.
+func (r Reading) NotProposed(inv trade.Invoice) error {
+	in, err := r.InProposedRun(inv.ID)
+	if err != nil || !in {
+		return err
+	}
+	return fault.New(fault.Refused, "", "%s %d is in a proposed run. Take it out of it first.", say.Document(inv.Kind), inv.Number)
 }

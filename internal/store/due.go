@@ -36,6 +36,11 @@ func (p InvoicePlan) Equal(q InvoicePlan) bool {
 	return slices.Equal(p.Discounts, q.Discounts) && slices.Equal(p.Instalments, q.Instalments)
 }
 
+// read takes it as it is kept.
+func (p *InvoicePlan) read(discounts, instalments []byte) error {
+	return errors.Join(json.Unmarshal(discounts, &p.Discounts), json.Unmarshal(instalments, &p.Instalments))
+}
+
 var (
 	putPlan = statement(
 		`INSERT INTO invoice_plan (invoice, discounts, instalments) VALUES (?, ?, ?)
@@ -59,7 +64,7 @@ func (t *Tx) InvoicePlan(invoice int64) (InvoicePlan, error) {
 	plan, err := one(t, getPlan, func(r row) (p InvoicePlan, err error) {
 		var discounts, instalments []byte
 		if err = r.Scan(&discounts, &instalments); err == nil {
-			err = errors.Join(json.Unmarshal(discounts, &p.Discounts), json.Unmarshal(instalments, &p.Instalments))
+			err = p.read(discounts, instalments)
 		}
 		return
 	}, invoice)

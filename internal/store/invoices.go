@@ -13,7 +13,6 @@ import (
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/match"
 	"lagoon/internal/core/money"
-	"lagoon/internal/core/pay"
 	"lagoon/internal/core/trade"
 )
 
@@ -909,7 +908,7 @@ type InvoiceRow struct {
 
 // Yearly is what its discount is worth as a yearly rate in per cent.
 func (i InvoiceRow) Yearly() money.Decimal {
-	return pay.Yearly(i.Discount, i.Open, i.DiscountUntil, i.Due)
+	return trade.RatePerYear(int64(i.Discount), int64(i.Open), i.DiscountUntil, i.Due)
 }
 
 // LostOn is the first day on which something is lost while the invoice is not paid: the last day of a discount that can

@@ -195,13 +195,14 @@ func (t *Tx) BlockedInvoices() ([]InvoiceRow, error) {
 
 var (
 	payables = statement(
-		`SELECT s.invoice, i.number, r.supplier_number, s.supplier, s.currency, s.open,
+		`SELECT i.number, r.supplier_number, s.supplier, s.currency, s.open,
 		s.total - coalesce((SELECT sum(x.net + x.tax + x.credited) FROM claim c JOIN claim_state x ON x.claim = c.id
 		WHERE c.invoice = s.invoice), 0) - coalesce((SELECT sum(k.amount) FROM prepayment_use u
 		CROSS JOIN prepayment_taken k ON k.prepayment_use = u.id WHERE u.invoice_revision = s.revision), 0),
-		s.due_on, s.discount_until, s.discount,
+		s.due_on, s.discount_until, s.discount, coalesce(n.discounts, 'null'), coalesce(n.instalments, 'null'),
 		` + heldFrom(trade.BlocksPaying) + `
 		FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
+		LEFT JOIN invoice_plan n ON n.invoice = s.invoice
 		WHERE s.state IN ('released', 'in_payment') AND s.open > 0 AND NOT EXISTS (SELECT 1 FROM payment_item x
 		JOIN payment_state y ON y.payment = x.payment
 		WHERE x.invoice = s.invoice AND y.state IN ('proposed', 'approved')) AND NOT ` + netted("s.invoice") + `
@@ -256,12 +257,8 @@ var (
 		JOIN invoice_revision r ON r.id = s.revision
 		WHERE i.payment = ? ORDER BY i.id`,
 	)
-	settledParts = statement(
-		`SELECT coalesce((SELECT sum(i.amount + i.discount) FROM payment_item i
-			JOIN payment_state x ON x.payment = i.payment
-			WHERE i.invoice = ?1 AND x.state IN ('in_transit', 'settled')), 0) + ` + nettedIn(`'in_transit', 'settled'`),
-	)
-	inTransit = statement(
+	settledParts = statement(`SELECT ` + partsIn(`'in_transit', 'settled'`))
+	inTransit    = statement(
 		`SELECT (SELECT count(*) FROM payment_item i JOIN payment_state x ON x.payment = i.payment
 			WHERE i.invoice = ?1 AND x.state IN ('approved', 'in_transit')) + ` + nettedIn(`'approved', 'in_transit'`),
 	)
@@ -294,6 +291,12 @@ func netted(document string) string {
 		WHERE (n.invoice = ` + document + ` OR n.credit_note = ` + document + `) AND z.state IN ('proposed', 'approved'))`
 }
 
+// partsIn sums what payments of some states take off a document (?1), with their discounts and what is netted beside them.
+func partsIn(states string) string {
+	return `coalesce((SELECT sum(i.amount + i.discount) FROM payment_item i JOIN payment_state x ON x.payment = i.payment
+		WHERE i.invoice = ?1 AND x.state IN (` + states + `)), 0) + ` + nettedIn(states)
+}
+
 // nettedIn sums what is netted of a document (?1) in nettings of some states.
 func nettedIn(states string) string {
 	return `coalesce((SELECT sum(n.amount) FROM netting n CROSS JOIN netting_state z ON z.netting = n.id
@@ -318,11 +321,12 @@ const runColumns = `SELECT r.id, r.number, r.due_by, r.pay_on, r.iban, r.bic, co
 // yet; of one that is paid in part the rest is open while the part is on its way.
 func (t *Tx) Payables() ([]pay.Payable, error) {
 	suppliers := map[int64]*trade.Supplier{}
-	var keys, ids []int64
+	var keys []int64
 	found, err := list(t, payables, func(r row) (p pay.Payable, err error) {
-		var supplier, id int64
+		var supplier int64
+		var plan InvoicePlan
+		var discounts, instalments []byte
 		err = r.Scan(
-			&id,
 			&p.Invoice,
 			&p.SupplierNumber,
 			&supplier,
@@ -332,9 +336,15 @@ func (t *Tx) Payables() ([]pay.Payable, error) {
 			&p.Due,
 			&p.DiscountUntil,
 			&p.Discount,
+			&discounts,
+			&instalments,
 			&p.Held,
 		)
-		keys, ids = append(keys, supplier), append(ids, id)
+		if err == nil {
+			err = plan.read(discounts, instalments)
+		}
+		p.Steps, p.Plan = plan.Discounts, plan.Instalments
+		keys = append(keys, supplier)
 		return
 	})
 	for i := range found {
@@ -350,8 +360,6 @@ func (t *Tx) Payables() ([]pay.Payable, error) {
 			suppliers[key] = &s
 		}
 		found[i].Supplier = suppliers[key]
-		plan, wrong := t.InvoicePlan(ids[i])
-		found[i].Steps, found[i].Plan, err = plan.Discounts, plan.Instalments, errors.Join(err, wrong)
 	}
 	slices.SortStableFunc(found, func(a, b pay.Payable) int {
 		return cmp.Or(cmp.Compare(a.Due, b.Due), cmp.Compare(a.Invoice, b.Invoice))

@@ -4,7 +4,6 @@ package store
 // with it (rules §8).
 
 import (
-	"cmp"
 	"errors"
 	"slices"
 
@@ -17,9 +16,9 @@ import (
 // prepays tells whether a revision (r) is an invoice for money ahead: it stands among the invoices.
 const prepays = `EXISTS (SELECT 1 FROM invoice_prepayment z WHERE z.invoice_revision = r.id)`
 
-const agreementRows = `SELECT a.id, a.number, a.purchase_order, a.kind, a.percent, a.amount, a.event, a.expected_on, a.note, p.name, a.at,
+var agreementRows = `SELECT a.id, a.number, a.purchase_order, a.kind, a.percent, a.amount, a.event, a.expected_on, a.note, p.name, a.at,
 	coalesce((SELECT sum(s.total) FROM invoice_prepayment x CROSS JOIN invoice_state s ON s.invoice = x.invoice AND s.revision = x.invoice_revision
-	WHERE x.purchase_order = a.purchase_order AND x.agreement = a.id AND s.state NOT IN ('void', 'refused')), 0)
+	WHERE x.purchase_order = a.purchase_order AND x.agreement = a.id AND s.state NOT IN ` + isEnded + `), 0)
 	FROM prepayment_agreement a CROSS JOIN person p ON p.id = a.by_person
 	WHERE NOT EXISTS (SELECT 1 FROM prepayment_agreement_end e WHERE e.agreement = a.id) AND `
 
@@ -55,7 +54,7 @@ var (
 	)
 	askedAhead = statement(
 		`SELECT x.invoice FROM invoice_prepayment x CROSS JOIN invoice_state s ON s.invoice = x.invoice AND s.revision = x.invoice_revision
-		WHERE x.purchase_order = ? AND s.state NOT IN ('void', 'refused') ORDER BY x.invoice`,
+		WHERE x.purchase_order = ? AND s.state NOT IN ` + isEnded + ` ORDER BY x.invoice`,
 	)
 	aheadAfter = statement(
 		`SELECT DISTINCT x.invoice FROM invoice_prepayment x CROSS JOIN invoice_state s ON s.invoice = x.invoice AND s.revision = x.invoice_revision
@@ -77,7 +76,7 @@ var (
 	usersOf = statement(
 		`SELECT DISTINCT s.invoice FROM prepayment_use u CROSS JOIN invoice_revision r ON r.id = u.invoice_revision
 		CROSS JOIN invoice_state s ON s.invoice = r.invoice AND s.revision = r.id
-		WHERE u.prepayment = ? AND s.state NOT IN ('void', 'refused') AND u.amount > 0 AND ` + useStands,
+		WHERE u.prepayment = ? AND s.state NOT IN ` + isEnded + ` AND u.amount > 0 AND ` + useStands,
 	)
 	addTaken = statement(
 		`INSERT INTO prepayment_taken (prepayment, prepayment_use, credit_note, amount, base, payables, at)
@@ -97,11 +96,7 @@ var (
 		`SELECT coalesce(sum(k.payables), 0) FROM invoice_revision r CROSS JOIN prepayment_use u ON u.invoice_revision = r.id
 		CROSS JOIN prepayment_taken k ON k.prepayment_use = u.id WHERE r.invoice = ?`,
 	)
-	paidParts = statement(
-		`SELECT coalesce((SELECT sum(i.amount + i.discount) FROM payment_item i CROSS JOIN payment_state x ON x.payment = i.payment
-		WHERE i.invoice = ?1 AND x.state = 'settled'), 0) + ` + nettedIn(`'settled'`) + ` + coalesce((SELECT sum(t.amount) FROM settlement t WHERE t.invoice = ?1
-		AND NOT EXISTS (SELECT 1 FROM settlement_end e WHERE e.settlement = t.id)), 0)`,
-	)
+	paidParts = statement(`SELECT ` + partsIn(`'settled'`) + ` + (` + otherwiseSum + `)`)
 )
 
 // Agreed is money agreed ahead on an order with what invoices have asked of it so far, tax included.
@@ -395,7 +390,7 @@ func (t *Tx) aheadFacts(inv trade.Invoice, revision int64, facts *match.Facts) (
 	if facts.Agreed.Gross, err = agreed.Gross(totals.Total); err != nil {
 		return err
 	}
-	asked, err := t.number(askedOf, agreed.Order, agreed.ID, cmp.Or(inv.ID, 0))
+	asked, err := t.number(askedOf, agreed.Order, agreed.ID, inv.ID)
 	facts.Agreed.Invoiced = money.Amount(asked)
 	return err
 }

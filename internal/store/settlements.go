@@ -34,11 +34,12 @@ var (
 	endSettlement      = statement(`INSERT INTO settlement_end (settlement, reason, by_person, at) VALUES (?, ?, ?, ?)`)
 	settlementsOf      = statement(settlementRows + `t.invoice = ? ORDER BY t.id`)
 	settlementNumbered = statement(settlementRows + `t.number = ?`)
-	settledOtherwise   = statement(
-		`SELECT coalesce(sum(t.amount), 0) FROM settlement t WHERE t.invoice = ?
-		AND NOT EXISTS (SELECT 1 FROM settlement_end e WHERE e.settlement = t.id)`,
-	)
+	settledOtherwise   = statement(otherwiseSum)
 )
+
+// otherwiseSum is what was paid of a document (?1) outside runs.
+const otherwiseSum = `SELECT coalesce(sum(t.amount), 0) FROM settlement t WHERE t.invoice = ?1
+	AND NOT EXISTS (SELECT 1 FROM settlement_end e WHERE e.settlement = t.id)`
 
 func scanSettlement(r row) (s Settlement, err error) {
 	err = r.Scan(&s.ID, &s.Number, &s.Invoice, &s.InvoiceNumber, &s.Way, &s.Amount, &s.Base, &s.Day, &s.Reference, &s.Entry, &s.By, &s.ByName, &s.At)

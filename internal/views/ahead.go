@@ -48,8 +48,13 @@ type AheadInvoice struct {
 
 // Open tells whether something of it is to come or to be used.
 func (m MoneyAhead) Open() bool {
-	return m.Left != 0 || (m.Invoiced < m.Gross && m.State != trade.Closed && m.State != trade.Cancelled)
+	return m.Left != 0 || (m.Invoiced < m.Gross && !m.ended())
 }
+
+// Stuck tells whether no invoice can use what is left of it any more: its order has ended.
+func (m MoneyAhead) Stuck() bool { return m.Left != 0 && m.ended() }
+
+func (m MoneyAhead) ended() bool { return m.State == trade.Cancelled || m.State == trade.Closed }
 
 // aheadOfOrder is what is agreed ahead on an order, and what its invoices asked without an agreement.
 func aheadOfOrder(r act.Reading, order *trade.Order) ([]MoneyAhead, error) {
@@ -158,7 +163,7 @@ func Ahead(ctx context.Context, a *act.App) (AheadList, error) {
 		}
 		slices.SortStableFunc(l.Rows, func(a, b MoneyAhead) int {
 			stuck := func(m MoneyAhead) int {
-				if m.State == trade.Cancelled || m.State == trade.Closed {
+				if m.ended() {
 					return 0
 				}
 				return 1

@@ -7,7 +7,6 @@ import (
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
-	"lagoon/internal/core/trade"
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/orders"
 	"lagoon/internal/jobs/payments"
@@ -38,7 +37,7 @@ func aheadOf(company money.Currency) func(views.MoneyAhead) contract.MoneyAhead 
 			Currency: string(m.Currency), Agreed: text(m.Gross), Invoiced: text(m.Invoiced), Paid: text(m.Paid), Used: text(m.Used),
 			Usable: text(max(0, m.Usable)), Left: m.Left.Text(company), Event: m.Agreed.Event, ExpectedOn: some(string(m.Agreed.ExpectedOn)),
 			WantedOn: string(m.WantedOn), Since: some(string(m.Since)), Note: m.Agreed.Note, By: some(m.Agreed.By), At: some(m.Agreed.At),
-			Stuck: m.Left != 0 && (m.State == trade.Cancelled || m.State == trade.Closed),
+			Stuck: m.Stuck(),
 			Invoices: each(m.Invoices, func(i views.AheadInvoice) contract.AheadInvoice {
 				return contract.AheadInvoice{Number: i.Number, SupplierNumber: i.SupplierNumber, Date: string(i.Date), State: say.State(string(i.State)), Total: text(i.Total)}
 			}),

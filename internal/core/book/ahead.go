@@ -62,7 +62,7 @@ func PutBack(inv trade.Invoice, supplier string, taken []Ahead, company money.Cu
 	b := begin(inv.Currency, company)
 	var used []posting.Used
 	for _, t := range taken {
-		t.Payables, t.AheadPart = -t.Payables, t.Negative()
+		t = t.back()
 		b.Ahead = append(b.Ahead, t)
 		used = append(used, posting.Used{AheadPart: t.AheadPart, Kind: t.Of.Kind, Payables: t.Payables})
 	}

@@ -175,8 +175,7 @@ func Void(s Standing, company money.Currency) (Booking, error) {
 		b.Deferrals = append(b.Deferrals, Deferral{p, DeferralVoid})
 	}
 	for _, a := range s.Ahead {
-		a.Payables, a.AheadPart = -a.Payables, a.Negative()
-		b.Ahead = append(b.Ahead, a)
+		b.Ahead = append(b.Ahead, a.back())
 	}
 	for _, c := range s.Claims {
 		b.change(s.Orders, c.Line, c.Negative())

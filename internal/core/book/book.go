@@ -53,6 +53,12 @@ type Ahead struct {
 	trade.AheadPart
 }
 
+// back is the same put back.
+func (a Ahead) back() Ahead {
+	a.Payables, a.AheadPart = -a.Payables, a.Negative()
+	return a
+}
+
 // Claim is a change of a claim's line.
 type Claim struct {
 	Line *trade.ClaimLine

@@ -32,15 +32,6 @@ func Discount(total money.Amount, terms trade.Terms) (money.Amount, error) {
 	return total.Percent(terms.DiscountPercent)
 }
 
-// Yearly is what a discount is worth as a yearly rate in per cent: discount ÷ (whole − discount) × 365 ÷ the days that
-// lie between its last day and the due day, two places (rules §10, textbook finance). Zero where it is worth nothing.
-func Yearly(discount, whole money.Amount, until, due day.Day) money.Decimal {
-	if discount <= 0 || discount >= whole || until == "" || until >= due {
-		return 0
-	}
-	return money.Ratio(int64(discount)*365, int64(whole-discount)*int64(until.Until(due)))
-}
-
 // Reason says why an invoice is left out of a proposal.
 type Reason string
 

@@ -172,11 +172,3 @@ func TestTheBestStepCounts(t *testing.T) {
 		require.Equal(t, p.Open-want, item.Amount)
 	}
 }
-
-func TestYearly(t *testing.T) {
-	require.Equal(t, "37.24", Yearly(200, 10000, "2026-11-10", "2026-11-30").String(), "2/10 net 30")
-	require.Zero(t, Yearly(0, 10000, "2026-11-10", "2026-11-30"))
-	require.Zero(t, Yearly(200, 200, "2026-11-10", "2026-11-30"))
-	require.Zero(t, Yearly(200, 10000, "2026-11-30", "2026-11-30"))
-	require.Zero(t, Yearly(200, 10000, "", "2026-11-30"))
-}

@@ -244,17 +244,21 @@ type Used struct {
 	Payables money.Amount
 }
 
-// used books it: debit trade payables, credit prepayments and the input tax that the prepayment invoice had claimed; under
-// reverse charge that tax is neither owed nor claimed any more.
+// used books it: debit trade payables, credit prepayments and the input tax that the prepayment invoice had claimed.
 func (b *builder) used(u Used, supplier string) {
 	b.add(ledger.Payables, supplier, u.Value, u.Payables)
 	value, base := u.Net()
 	b.add(ledger.Prepayments, u.Kind, -value, -base)
 	for _, t := range u.Taxes {
-		b.add(ledger.InputTax, t.Name, -t.Value, -t.Base)
-		if t.Own {
-			b.add(ledger.OutputTax, t.Name, t.Value, t.Base)
-		}
+		b.unclaim(t)
+	}
+}
+
+// unclaim takes tax back that was claimed; under reverse charge it is neither owed nor claimed any more.
+func (b *builder) unclaim(t trade.TaxPart) {
+	b.add(ledger.InputTax, t.Name, -t.Value, -t.Base)
+	if t.Own {
+		b.add(ledger.OutputTax, t.Name, t.Value, t.Base)
 	}
 }
 
@@ -387,10 +391,8 @@ func PaymentSent(
 		b.debit(ledger.InTransit, account, -p.Amount)
 		kept := p.Discount
 		for _, t := range p.Taxes {
-			b.add(ledger.InputTax, t.Name, -t.Value, -t.Base)
-			if t.Own { // neither owed nor claimed
-				b.add(ledger.OutputTax, t.Name, t.Value, t.Base)
-			} else {
+			b.unclaim(t)
+			if !t.Own {
 				kept -= t.Value
 			}
 		}

@@ -3,7 +3,6 @@ package trade
 // This file is about terms in several steps: discounts that shrink as days go by, and instalments (rules §10).
 
 import (
-	"cmp"
 	"fmt"
 	"slices"
 	"strconv"
@@ -139,8 +138,12 @@ func InstalmentsDue(plan []Instalment, by day.Day, paid money.Amount) money.Amou
 	return max(0, sum)
 }
 
-// NextDue is when the next instalment is due of which something is not paid; the last one's day where all is.
-func NextDue(plan []Instalment, paid money.Amount) day.Day {
+// NextDue is when the next instalment is due of which something is open; the last one's day where nothing is.
+func NextDue(plan []Instalment, open money.Amount) day.Day {
+	paid := -open
+	for _, i := range plan {
+		paid += i.Amount
+	}
 	at := slices.IndexFunc(plan, func(i Instalment) bool { paid -= i.Amount; return paid < 0 })
 	if at < 0 {
 		at = len(plan) - 1
@@ -152,7 +155,7 @@ func NextDue(plan []Instalment, paid money.Amount) day.Day {
 func BestStep(steps []DiscountStep, on day.Day) DiscountStep {
 	var best DiscountStep
 	for _, s := range steps {
-		if s.Until >= on && cmp.Compare(s.Percent, best.Percent) > 0 {
+		if s.Until >= on && s.Percent > best.Percent {
 			best = s
 		}
 	}

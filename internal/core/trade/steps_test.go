@@ -69,7 +69,7 @@ func TestInstalments(t *testing.T) {
 	require.Equal(t, money.Amount(25_000), InstalmentsDue(plan, "2026-05-01", 35_000))
 	require.Equal(t, money.Amount(0), InstalmentsDue(plan, "2026-04-15", 35_000), "more is paid than is due")
 	require.Equal(t, []day.Day{"2026-04-01", "2026-05-01", "2026-05-31", "2026-05-31"},
-		[]day.Day{NextDue(plan, 0), NextDue(plan, 30_000), NextDue(plan, 60_000), NextDue(plan, 100_001)})
+		[]day.Day{NextDue(plan, 100_001), NextDue(plan, 70_001), NextDue(plan, 40_001), NextDue(plan, 0)})
 	none, err := Terms{}.Plan("2026-03-02", 5)
 	require.NoError(t, err)
 	require.Empty(t, none, "it is due whole")
@@ -80,4 +80,12 @@ func TestTheBestDiscountThatCanStillBeHad(t *testing.T) {
 	for on, want := range map[day.Day]int64{"2026-03-02": 3, "2026-03-09": 3, "2026-03-10": 2, "2026-03-16": 2, "2026-03-17": 0} {
 		require.Equal(t, money.Int(want), BestStep(steps, on).Percent, on)
 	}
+}
+
+func TestRatePerYear(t *testing.T) {
+	require.Equal(t, "37.24", RatePerYear(200, 10000, "2026-11-10", "2026-11-30").String(), "2/10 net 30")
+	require.Zero(t, RatePerYear(0, 10000, "2026-11-10", "2026-11-30"))
+	require.Zero(t, RatePerYear(200, 200, "2026-11-10", "2026-11-30"))
+	require.Zero(t, RatePerYear(200, 10000, "2026-11-30", "2026-11-30"))
+	require.Zero(t, RatePerYear(200, 10000, "", "2026-11-30"))
 }

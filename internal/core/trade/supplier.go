@@ -155,15 +155,18 @@ func (t Terms) DiscountUntil(base day.Day) day.Day {
 	return base.Add(t.DiscountDays)
 }
 
-// YearlyRate is what a discount is worth as a yearly rate in per cent:
-// d ÷ (100 − d) × 365 ÷ (days between discount and due day), two places (textbook
-// finance). Zero where no day lies between.
+// YearlyRate is what the discount of the terms is worth as a yearly rate in per cent.
 func (t Terms) YearlyRate(base day.Day) money.Decimal {
-	days := t.DiscountUntil(base).Until(t.Due(base))
-	if t.DiscountPercent == 0 || days <= 0 || t.DiscountPercent >= money.Int(100) {
+	return RatePerYear(int64(t.DiscountPercent), int64(money.Int(whole)), t.DiscountUntil(base), t.Due(base))
+}
+
+// RatePerYear is what a discount of a whole is worth as a yearly rate in per cent: discount ÷ (whole − discount) × 365 ÷ the days
+// that lie between its last day and the due day, two places (rules §10, textbook finance). Zero where it is worth nothing.
+func RatePerYear(discount, whole int64, until, due day.Day) money.Decimal {
+	if discount <= 0 || discount >= whole || until == "" || until >= due {
 		return 0
 	}
-	return money.Ratio(int64(t.DiscountPercent)*365, int64(money.Int(100)-t.DiscountPercent)*int64(days))
+	return money.Ratio(discount*365, (whole-discount)*int64(until.Until(due)))
 }
 
 // NormalNumber is an invoice or delivery note number without case, spaces, punctuation and

@@ -90,7 +90,7 @@ func UseAhead(ctx context.Context, a *act.App, c act.Command, entry AheadUseEntr
 		if err != nil {
 			return act.Captured{}, err
 		}
-		if err := notInRun(w, inv, s, act.UseAhead); err != nil {
+		if err := notInRun(w, inv, s, act.UseAhead, aheadStands); err != nil {
 			return act.Captured{}, err
 		}
 		p, err := aheadFor(w.Reading, inv, s, entry.Prepayment)
@@ -162,7 +162,7 @@ func TakeBackAhead(ctx context.Context, a *act.App, c act.Command, end AheadUseE
 		if err != nil {
 			return act.Captured{}, err
 		}
-		if err := notInRun(w, inv, s, act.TakeBackAhead); err != nil {
+		if err := notInRun(w, inv, s, act.TakeBackAhead, aheadStands); err != nil {
 			return act.Captured{}, err
 		}
 		p, err := aheadFor(w.Reading, inv, s, end.Prepayment)
@@ -204,14 +204,16 @@ func TakeBackAhead(ctx context.Context, a *act.App, c act.Command, end AheadUseE
 	})
 }
 
+const aheadStands = "what it uses of money ahead"
+
 // aheadSaid counts a booked invoice as changed of which only was said that it uses nothing, or that this holds no more.
 func aheadSaid(w *act.Work, inv trade.Invoice, s store.InvoiceState, cause string) (act.Captured, error) {
 	s.Version++
 	return act.Captured{Number: inv.Number, State: s.State}, errors.Join(w.SaveInvoiceState(s), w.Record("invoice", inv.Number, nil, struct{ Cause string }{cause}))
 }
 
-// notInRun refuses what changes what an invoice owes once it is in a run.
-func notInRun(w *act.Work, inv trade.Invoice, s store.InvoiceState, job act.Job) error {
+// notInRun refuses what changes what an invoice owes, or when, once it is in a run; stands says what stays as it is.
+func notInRun(w *act.Work, inv trade.Invoice, s store.InvoiceState, job act.Job, stands string) error {
 	inRun, err := w.InProposedRun(inv.ID)
 	if err != nil {
 		return err
@@ -225,8 +227,8 @@ func notInRun(w *act.Work, inv trade.Invoice, s store.InvoiceState, job act.Job)
 		inRun = true
 	}
 	if inRun || !act.InvoiceSteps.Allow(s.State, job) {
-		return fault.New(fault.Refused, "", "Invoice %d is %s; what it uses of money ahead stands.", inv.Number,
-			map[bool]string{true: "in a run", false: say.State(string(s.State))}[inRun])
+		return fault.New(fault.Refused, "", "Invoice %d is %s; %s stands.", inv.Number,
+			map[bool]string{true: "in a run", false: say.State(string(s.State))}[inRun], stands)
 	}
 	return nil
 }

@@ -101,9 +101,8 @@ func claimUnsettled(w *act.Work, inv trade.Invoice, s store.InvoiceState, plan C
 
 // claimVerified books a claim on a verified invoice.
 func claimVerified(w *act.Work, inv trade.Invoice, s store.InvoiceState, plan ClaimPlan) (act.Captured, error) {
-	if inRun, err := w.InProposedRun(inv.ID); err != nil || inRun {
-		return act.Captured{}, errors.Join(err, fault.New(fault.Refused, "",
-			"Invoice %d is in a proposed run. Take it out of it first.", inv.Number))
+	if err := w.NotProposed(inv); err != nil {
+		return act.Captured{}, err
 	}
 	if gross := plan.Net + plan.Tax; gross > s.Open {
 		p := w.Actor.Printer

@@ -29,17 +29,14 @@ func TakeDue(ctx context.Context, a *act.App, c act.Command, entry DueEntry) (ac
 		if err != nil {
 			return act.Captured{}, err
 		}
-		inRun, err := w.InProposedRun(inv.ID)
-		note := strings.TrimSpace(entry.Note)
-		switch {
-		case err != nil:
-			return act.Captured{}, err
-		case inv.DueStated == "" || inv.Kind == trade.CreditNote:
+		if inv.DueStated == "" || inv.Kind == trade.CreditNote {
 			return act.Captured{}, fault.New(fault.Refused, "", "%s %d states no due date.", say.Document(inv.Kind), inv.Number)
-		case inRun || !act.InvoiceSteps.Allow(s.State, act.TakeDue):
-			return act.Captured{}, fault.New(fault.Refused, "", "Invoice %d is %s; its due date stands.", inv.Number,
-				map[bool]string{true: "in a run", false: say.State(string(s.State))}[inRun])
-		case note == "":
+		}
+		if err := notInRun(w, inv, s, act.TakeDue, "its due date"); err != nil {
+			return act.Captured{}, err
+		}
+		note := strings.TrimSpace(entry.Note)
+		if note == "" {
 			return act.Captured{}, fault.New(fault.Invalid, "note", "Say in a note why.")
 		}
 		if err := w.AddDue(inv.ID, store.DueTaken{Stated: entry.Stated, Note: note, At: w.Instant()}, w.Actor.ID); err != nil {

@@ -256,8 +256,8 @@ func nothingCredited(w *act.Work, inv trade.Invoice, s store.InvoiceState) error
 
 // nothingSettled refuses where money moved for a document outside a run, or a run that is not sent holds it.
 func nothingSettled(w *act.Work, inv trade.Invoice) error {
-	if inRun, err := w.InProposedRun(inv.ID); err != nil || inRun {
-		return errors.Join(err, fault.New(fault.Refused, "", "%s %d is in a proposed run. Take it out of it first.", say.Document(inv.Kind), inv.Number))
+	if err := w.NotProposed(inv); err != nil {
+		return err
 	}
 	settled, err := w.SettlementsOf(inv.ID)
 	if err != nil || len(settled) == 0 {

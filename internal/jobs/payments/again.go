@@ -57,9 +57,11 @@ func changedSince(w *act.Work, run store.Run, payments []store.Payment) ([]strin
 				}
 				continue
 			}
-			until, err := discountUntil(w, inv, s, x)
-			if err != nil {
-				return nil, err
+			until := s.DiscountUntil
+			if x.discount > 0 {
+				if until, err = discountUntil(w, inv, s, x); err != nil {
+					return nil, err
+				}
 			}
 			why, err := standsAgainst(w.Reading, inv, s, trade.BlocksPaying)
 			if err != nil {

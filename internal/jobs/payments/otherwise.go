@@ -126,8 +126,8 @@ func moved(w *act.Work, inv trade.Invoice, s store.InvoiceState, entry Otherwise
 
 // maySettle refuses what a release or a run would refuse.
 func maySettle(w *act.Work, inv trade.Invoice, s store.InvoiceState, row store.Settlement) error {
-	if inRun, err := w.InProposedRun(inv.ID); err != nil || inRun {
-		return errors.Join(err, fault.New(fault.Refused, "", "Invoice %d is in a proposed run. Take it out of it first.", inv.Number))
+	if err := w.NotProposed(inv); err != nil {
+		return err
 	}
 	if err := w.NotOwn(inv, w.Actor); err != nil {
 		return err

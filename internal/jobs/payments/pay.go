@@ -236,11 +236,10 @@ func TakeBackRelease(ctx context.Context, a *act.App, c act.Command, entry act.E
 func Propose(ctx context.Context, a *act.App, dueBy, payOn day.Day, without ...int64) (pay.Proposal, error) {
 	return act.Read(ctx, a, func(r act.Reading) (pay.Proposal, error) {
 		payables, err1 := payables(r)
-		credits, err2 := r.OpenNotes()
+		credits, err2 := credits(r, without)
 		if err := errors.Join(err1, err2); err != nil {
 			return pay.Proposal{}, err
 		}
-		credits = slices.DeleteFunc(credits, func(c pay.Credit) bool { return slices.Contains(without, c.Note) })
 		return pay.Propose(payables, credits, dueBy, payOn)
 	})
 }
@@ -304,6 +303,12 @@ func payables(r act.Reading) ([]pay.Payable, error) {
 	return all, err
 }
 
+// credits are the credit notes that can be taken off what is paid, but those that a person leaves.
+func credits(r act.Reading, without []int64) ([]pay.Credit, error) {
+	open, err := r.OpenNotes()
+	return slices.DeleteFunc(open, func(c pay.Credit) bool { return slices.Contains(without, c.Note) }), err
+}
+
 // makeRun makes a run of chosen items in somebody's name.
 func makeRun(w *act.Work, entry RunEntry, chosen []pay.Item, by int64) (RunMade, error) {
 	run := store.Run{
@@ -321,11 +326,10 @@ func makeRun(w *act.Work, entry RunEntry, chosen []pay.Item, by int64) (RunMade,
 	if run.ID, err = w.AddRun(run); err != nil {
 		return RunMade{}, err
 	}
-	credits, err := w.OpenNotes()
+	credits, err := credits(w.Reading, entry.Without)
 	if err != nil {
 		return RunMade{}, err
 	}
-	credits = slices.DeleteFunc(credits, func(c pay.Credit) bool { return slices.Contains(entry.Without, c.Note) })
 	payments, err := pay.Select(chosen, credits)
 	if err != nil {
 		return RunMade{}, err
@@ -738,11 +742,7 @@ func moveInvoice(w *act.Work, inv trade.Invoice, s store.InvoiceState, state tra
 	if plan, err := w.InvoicePlan(inv.ID); err != nil {
 		return err
 	} else if len(plan.Instalments) > 0 {
-		whole := money.Amount(0)
-		for _, i := range plan.Instalments {
-			whole += i.Amount
-		}
-		s.Due = trade.NextDue(plan.Instalments, whole-s.Open)
+		s.Due = trade.NextDue(plan.Instalments, s.Open)
 	}
 	return errors.Join(
 		w.SaveInvoiceState(s),
