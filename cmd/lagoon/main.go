@@ -17,6 +17,7 @@ import (
 	"time"
 	_ "time/tzdata"
 
+	"lagoon/internal/outside/bank"
 	"lagoon/internal/prove"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
@@ -136,6 +137,10 @@ func run(ctx context.Context, args []string, out, errs io.Writer) error {
 		flags.BoolVar(&s.mailbox.token, "mailbox-token", false, "the secret is an access token (XOAUTH2), not a password")
 		flags.BoolVar(&s.mailbox.readOnly, "mailbox-readonly", false, "nothing in the mailbox is marked as read")
 		flags.DurationVar(&s.mailbox.every, "mailbox-every", 30*time.Second, "how often the mailbox is looked into")
+		flags.Func("bank", "how the stand-in bank behaves, as fee,return: "+bank.Words(), func(words string) (err error) {
+			s.bank, err = bank.Behaving(words)
+			return err
+		})
 		flags.BoolVar(&s.smtpPlain, "smtp-plain", false, "hand mails over without TLS where the server has none")
 		flags.StringVar(
 			&s.smtp,

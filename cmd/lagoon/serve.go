@@ -28,6 +28,7 @@ import (
 )
 
 type settings struct {
+	bank               []bank.Behaviour
 	data, listen       string
 	smtp               string // host:port of a mail server; empty: mails are only kept
 	inbox              string // folder that is watched for mails and e-invoices; empty: none
@@ -83,7 +84,7 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 	simulated := bank.Simulated{Folder: money, Now: time.Now}
 	password := ""
 	if s.demo {
-		password, simulated.Closed = demo.Password, demo.ClosedAccounts()
+		password, simulated = demo.Password, demo.Bank(money, time.Now)
 		if err := renewDemo(ctx, s, post, money, out); err != nil {
 			return err
 		}
@@ -95,6 +96,7 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 			s.mailbox.user, s.mailbox.security, s.mailbox.secret = demo.MailboxUser, mailbox.SecureNone, demo.MailboxSecret
 		}
 	}
+	simulated.Behave = s.bank
 	data, err := open(ctx, place{s.data, s.sealKey})
 	if err != nil {
 		return err

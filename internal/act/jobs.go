@@ -21,6 +21,8 @@ const (
 	TakeDue          Job = "takeStatedDue"   // or the computed one again
 	SettleOtherwise  Job = "settleOtherwise" // money that moved outside a run
 	TakeBackSettled  Job = "takeBackSettlement"
+	SetBankLine      Job = "setBankLine"
+	FreeBankLine     Job = "freeBankLine"
 	HandOver         Job = "handOverMail" // by Lagoon, or again by a person
 	BookDelivery     Job = "bookDelivery"
 	ReverseDelivery  Job = "reverseDelivery"
@@ -134,6 +136,8 @@ var Permissions = map[Job][]string{
 	TakeDue:          {"clerk", "approver", "treasurer"},
 	SettleOtherwise:  {"treasurer"},
 	TakeBackSettled:  {"treasurer"},
+	SetBankLine:      {"treasurer"},
+	FreeBankLine:     {"treasurer"},
 	HandOver:         {"buyer"},
 	BookDelivery:     {"receiver"},
 	ReverseDelivery:  {"receiver"},

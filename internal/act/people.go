@@ -211,6 +211,8 @@ var Rights = map[Job][]string{
 	"exportRecord": {"administrator", "reader"},
 	ExportTable:    {"buyer", "clerk", "approver", "treasurer", "administrator"},
 	TakeFile:       {"approver", "treasurer"},
+	"getBank":      {"approver", "treasurer"},
+	"getStatement": {"approver", "treasurer"},
 }
 
 // SeesAccounts are the roles that see bank accounts whole; others see their last digits.

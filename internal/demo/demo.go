@@ -28,8 +28,13 @@ import (
 	"lagoon/internal/store"
 )
 
-// ClosedAccounts are accounts that the simulated bank believes closed.
-func ClosedAccounts() []string { return []string{sellerOf("PELLW").IBAN} }
+// Bank is the simulated bank of the demo, in a folder: it believes an account closed, and has a rate of its own for dollars.
+func Bank(folder string, now func() time.Time) bank.Simulated {
+	return bank.Simulated{
+		Folder: folder, Now: now, Closed: []string{sellerOf("PELLW").IBAN}, Opening: 445_000_00,
+		Rates: map[money.Currency]money.Decimal{"USD": money.MustDecimal("0.918")},
+	}
+}
 
 type builder struct {
 	ctx    context.Context
@@ -38,6 +43,7 @@ type builder struct {
 	now    time.Time
 	actors map[string]act.Actor
 	random *rand.Rand
+	bank   bank.Simulated
 	post   string // folder for files that are not imported yet
 	steps  []step
 	minute int
@@ -89,11 +95,12 @@ func Build(ctx context.Context, s *store.Store, now time.Time, post, folder stri
 		post:   post,
 	}
 	clock := func() time.Time { return b.now }
+	b.bank = Bank(folder, clock)
 	b.app = act.New(
 		s,
 		act.Options{
 			Now:    clock,
-			Bank:   bank.Simulated{Folder: folder, Closed: ClosedAccounts(), Now: clock},
+			Bank:   b.bank,
 			Outbox: outbox.Folder{Path: filepath.Join(filepath.Dir(folder), "outbox")},
 		},
 	)

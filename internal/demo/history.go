@@ -5,8 +5,11 @@ import (
 	"strconv"
 
 	"lagoon/internal/core/trade"
+	"lagoon/internal/format/iso20022"
 	"lagoon/internal/jobs/masters"
 	"lagoon/internal/jobs/payments"
+	"lagoon/internal/outside/bank"
+	"lagoon/internal/store"
 	"lagoon/internal/views"
 )
 
@@ -27,9 +30,11 @@ func (b *builder) history() {
 		b.topUp(-7*week+2, week)
 	}
 	b.bills -= 600 + (b.bills - before)
-	for n := -24; n < -7; n += 7 {
-		b.friday(n)
-	}
+	b.friday(-24)
+	b.friday(-17, bank.Debit, bank.Fee)
+	b.friday(-10)
+	b.on(-16, 9, b.telephone)
+	b.on(-9, 8, b.ordered)
 	b.askedAgain()
 }
 
@@ -127,8 +132,8 @@ func short(quantity string, less int) string {
 	return strconv.Itoa(whole-less) + ".5"
 }
 
-// friday plans that what is verified is released and what is due is paid.
-func (b *builder) friday(n int) {
+// friday plans that what is verified is released and what is due is paid, by a bank that behaves in its own way.
+func (b *builder) friday(n int, behave ...bank.Behaviour) {
 	b.on(n, 11, func() error {
 		view, err := views.Payments(b.ctx, b.app)
 		if err != nil {
@@ -150,6 +155,9 @@ func (b *builder) friday(n int) {
 		if _, err := payments.ApproveRun(b.ctx, b.app, b.as("tomas"), run, 0); err != nil {
 			return err
 		}
+		its := b.bank
+		its.Behave = behave
+		b.app.Bank = its
 		if _, err := payments.SendRun(b.ctx, b.app, b.as("tomas"), run, 0); err != nil {
 			return err
 		}
@@ -175,4 +183,55 @@ func (b *builder) run(n, within int) (int64, error) {
 	}
 	made, err := payments.MakeRun(b.ctx, b.app, b.as("nora"), entry)
 	return made.Number, err
+}
+
+// telephone is a debit that is none of Lagoon's: taken for a charge of the bank first.
+func (b *builder) telephone() error {
+	v, err := views.Bank(b.ctx, b.app)
+	if err != nil || len(v.Lines) == 0 {
+		return err
+	}
+	c, at := b.as("tomas"), v.Lines[0]
+	line := payments.LineEntry{Statement: at.Number, Line: at.No, What: store.BankCharge}
+	if _, err := payments.SetLine(b.ctx, b.app, c, line); err != nil {
+		return err
+	}
+	if _, err := payments.FreeLine(b.ctx, b.app, c, payments.LineEnd{Statement: at.Number, Line: at.No, Reason: "It is the café’s telephone."}); err != nil {
+		return err
+	}
+	line.What, line.Note = store.Aside, "The café’s telephone, which the café’s own books hold."
+	_, err = payments.SetLine(b.ctx, b.app, c, line)
+	return err
+}
+
+// ordered is that the bank's statement shows what was paid without a run and recorded before: each is found on it.
+func (b *builder) ordered() error {
+	v, err := views.Bank(b.ctx, b.app)
+	if err != nil || len(v.Unseen) == 0 {
+		return err
+	}
+	var lines []iso20022.StatementLine
+	for _, u := range v.Unseen {
+		lines = append(lines, iso20022.StatementLine{Day: b.today.Add(-10), Amount: u.Amount, Text: u.What, Code: "PMNT-ICDT-XBCT"})
+	}
+	c := b.as("tomas")
+	if err := b.bank.Book(company.IBAN, lines...); err != nil {
+		return err
+	}
+	if _, err := payments.FetchAnswers(b.ctx, b.app, c); err != nil {
+		return err
+	}
+	if v, err = views.Bank(b.ctx, b.app); err != nil {
+		return err
+	}
+	for _, l := range v.Lines {
+		if len(l.Recorded) == 0 {
+			continue
+		}
+		entry := payments.LineEntry{Statement: l.Number, Line: l.No, What: store.BySettlement, Settlement: l.Recorded[0].Number}
+		if _, err := payments.SetLine(b.ctx, b.app, c, entry); err != nil {
+			return err
+		}
+	}
+	return nil
 }

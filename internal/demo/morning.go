@@ -12,6 +12,7 @@ import (
 	"lagoon/internal/jobs/holds"
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/receiving"
+	"lagoon/internal/outside/bank"
 	"lagoon/internal/store"
 )
 
@@ -354,7 +355,7 @@ func (b *builder) payable() (bags *int64) {
 			lines:  []trade.InvoiceLine{described(1, "Return freight, transport boxes", "C62", "6", "48.00", 0)},
 		},
 	)
-	b.friday(-8)
+	b.friday(-8, bank.Debit, bank.Fee)
 	lamps := b.order(-25, -6, "OSTRE", "N. Ferrow, Water", "Plant room", part{"UVLAMP", "8"})
 	b.deliver(-6, lamps, "LS 88097", counted{1: "8"})
 	changed := b.take(

@@ -15,6 +15,7 @@ import (
 	"lagoon/internal/core/ledger"
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
+	"lagoon/internal/format/iso20022"
 	"lagoon/internal/housetest"
 	"lagoon/internal/jobs/holds"
 	"lagoon/internal/jobs/intake"
@@ -207,6 +208,16 @@ var giving = map[act.Job]try{
 	},
 	act.TakeBackSettled: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(payments.TakeBackSettled(b.Ctx, b.App, actor, payments.SettledEnd{Number: b.Settle(b.Verified(b.As("clerk"), n).Number), Reason: "r"}))
+	},
+	act.SetBankLine: func(b *housetest.Bench, actor, maker act.Command, n int) error {
+		statement := b.OnStatement(n, iso20022.StatementLine{Amount: -14_760})
+		return housetest.Drop(payments.SetLine(b.Ctx, b.App, actor, payments.LineEntry{
+			Statement: statement, Line: 1, What: store.BySettlement, Invoice: b.Verified(maker, n).Number,
+		}))
+	},
+	act.FreeBankLine: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		statement := b.OnStatement(n, iso20022.StatementLine{Amount: -100, Code: "ACMT-MDOP-CHRG"})
+		return housetest.Drop(payments.FreeLine(b.Ctx, b.App, actor, payments.LineEnd{Statement: statement, Line: 1, Reason: "r"}))
 	},
 	act.ClaimInvoice: func(b *housetest.Bench, actor, maker act.Command, n int) error {
 		return housetest.Drop(invoices.ClaimInvoice(b.Ctx, b.App, actor, invoices.ClaimEntry{Invoice: b.Held(maker, n).Number}))
@@ -718,6 +729,7 @@ var approves = []act.Job{
 	act.TakeBackRun,
 	act.DeclareLost,
 	act.SettleOtherwise,
+	act.SetBankLine,
 }
 
 // Every command × every role × own entry or another's: without its role nobody gives a command, and with it nobody

@@ -16,6 +16,7 @@ import (
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
+	"lagoon/internal/format/iso20022"
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/masters"
 	"lagoon/internal/jobs/orders"
@@ -227,6 +228,20 @@ func Answer(run store.Run, status string) act.File {
 			),
 		),
 	}
+}
+
+// OnStatement has the bank say on a statement of its own, the nth, that it booked something, and gives our number of that.
+func (b *Bench) OnStatement(n int, line iso20022.StatementLine) int64 {
+	b.T.Helper()
+	line.Day = b.Today()
+	file, err := iso20022.WriteStatement(iso20022.Statement{
+		Message: fmt.Sprint(n), ID: fmt.Sprint(n), IBAN: TestIBAN, Currency: "EUR", From: b.Today(), To: b.Today(), Closing: line.Amount,
+		Lines: []iso20022.StatementLine{line},
+	})
+	require.NoError(b.T, err)
+	taken, err := payments.TakeAnswer(b.Ctx, b.App, b.As("treasurer"), act.File{Name: "statement.xml", Content: file})
+	require.NoError(b.T, err)
+	return taken.Statement
 }
 
 // Back is a return of one line.

@@ -87,7 +87,7 @@ func BooksAgainst(ctx context.Context, a *act.App, against Against) (Proof, erro
 			run func() error
 		}{
 			{"entries", v.entries}, {"balances", v.balances}, {"goods received, not invoiced", v.grni}, {"order lines", v.lines}, {"invoices", v.invoices}, {"claims", v.claims}, {"money ahead", v.ahead}, {"match levels", v.lineLevels},
-			{"payment runs", v.runs}, {"number series", v.series}, {"audit record", v.audit},
+			{"payment runs", v.runs}, {"the bank's statements", v.bank}, {"number series", v.series}, {"audit record", v.audit},
 		} {
 			v.check(check.of, check.run)
 		}
@@ -510,6 +510,20 @@ func (v *verification) run(run store.Run) error {
 				(before != iso20022.Settled || status == iso20022.Rejected) {
 				said[p.EndToEnd] = status
 			}
+		}
+	}
+	shown, err := v.ShownOf(run.ID)
+	if err != nil {
+		return err
+	}
+	for _, s := range shown {
+		switch {
+		case s.Named != s.EndToEnd || (s.What == store.Debited) != (s.Amount < 0):
+			v.say("payment "+s.EndToEnd, "is said to be on statement %d, whose line says otherwise", s.Statement)
+		case s.What == store.GivenBack:
+			said[s.EndToEnd] = iso20022.Rejected
+		case said[s.EndToEnd] != iso20022.Rejected:
+			said[s.EndToEnd] = iso20022.Settled
 		}
 	}
 	unanswered, settled := false, slices.Contains(slices.Collect(maps.Values(said)), iso20022.Settled)

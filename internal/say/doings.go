@@ -29,6 +29,8 @@ var doings = map[string]string{
 	"takeStatedDue":         "due date chosen",
 	"settleOtherwise":       "paid otherwise or refunded",
 	"takeBackSettlement":    "payment outside a run taken back",
+	"setBankLine":           "line of a statement set against something",
+	"freeBankLine":          "line of a statement open again",
 	"bookDelivery":          "delivery booked",
 	"reverseDelivery":       "delivery reversed",
 	"acceptWork":            "work accepted",

@@ -956,6 +956,10 @@ var (
 		) +
 			`WHERE x.purchase_order = ?1 AND x.kind = '' ORDER BY x.invoice LIMIT ?2`,
 	)
+	// Of a sum: what is owed, or below zero a credit note.
+	invoicesOpenAt = statement(
+		invoiceRows + `WHERE s.state IN ('verified', 'released') AND s.open = ?1 AND s.currency = ?2 LIMIT 5`,
+	)
 	recentInvoices = statement(invoiceRows + `WHERE s.invoice < ?1 ORDER BY s.invoice DESC LIMIT ?2`)
 	invoiceBefore  = statement(`SELECT coalesce((SELECT id FROM invoice WHERE number = ?), 4611686018427387904)`)
 	countTurn      = statement(
@@ -976,6 +980,11 @@ var (
 			WHERE s.state = 'waiting' AND r.kind = 'invoice' AND o.wanted_on < ?`,
 	)
 )
+
+// InvoicesOpenAt are some verified or released invoices of which just a sum is open; below zero credit notes.
+func (t *Tx) InvoicesOpenAt(open money.Amount, currency money.Currency) ([]InvoiceRow, error) {
+	return list(t, invoicesOpenAt, scanInvoiceRow, open, currency)
+}
 
 func scanInvoiceRow(r row) (i InvoiceRow, err error) {
 	err = r.Scan(

@@ -281,6 +281,11 @@ var (
 		`SELECT x.reason FROM payment_item i JOIN payment_state x ON x.payment = i.payment
 			WHERE i.invoice = ? AND x.state = 'rejected' ORDER BY i.id DESC LIMIT 1`,
 	)
+	// The entry that put a payment in transit.
+	sentUnder = statement(
+		`SELECT e.number FROM entry_line l CROSS JOIN entry e ON e.id = l.entry
+		WHERE l.role = 'in_transit' AND l.detail = ? AND l.base < 0 ORDER BY l.entry LIMIT 1`,
+	)
 	addAnswer = statement(`INSERT INTO bank_answer (message, run, paper, at) VALUES (?, ?, ?, ?)`)
 	hasAnswer = statement(`SELECT count(*) FROM bank_answer WHERE message = ?`)
 )
@@ -657,6 +662,15 @@ func (t *Tx) LastRejection(invoice int64) (string, error) {
 func (t *Tx) InProposedRun(invoice int64) (bool, error) {
 	n, err := t.number(inProposed, invoice)
 	return n > 0, err
+}
+
+// SentUnder is the entry that put a payment in transit, by its end-to-end id.
+func (t *Tx) SentUnder(endToEnd string) (Booked, error) {
+	number, err := one(t, sentUnder, scanOne[int64], endToEnd)
+	if err != nil {
+		return Booked{}, err
+	}
+	return t.Entry(number)
 }
 
 // KeepAnswerOf notes that a bank's message was taken; it is taken once.

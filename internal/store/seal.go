@@ -179,6 +179,13 @@ var sealings = map[string]sealing{
 	"payment_state": {keys: 1, changes: true},
 	"payment_item":  {},
 	"bank_answer":   {},
+	// what the bank says of our account
+	"bank_statement":    {},
+	"bank_line":         {},
+	"bank_line_set":     {},
+	"bank_line_set_end": {keys: 1},
+	"bank_line_state":   {keys: 1, changes: true},
+	"bank_booking":      {keys: 1, changes: true},
 }
 
 // guards are the triggers that refuse to change or remove what is written once, table by table.

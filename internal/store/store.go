@@ -439,6 +439,7 @@ const (
 	QuestionSeries = "question"
 	AheadSeries    = "agreement"
 	SettledSeries  = "settlement"
+	BankSeries     = "statement"
 )
 
 var firstNumber = map[string]int64{OrderSeries: 4001, DeliverySeries: 7001, InvoiceSeries: 1001, RunSeries: 301}

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"errors"
 	"lagoon/internal/core/match"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
@@ -143,6 +144,7 @@ var (
 		UNION ALL SELECT 'run ' || number, 0 FROM payment_run WHERE id NOT IN (SELECT run FROM run_state)
 		UNION ALL SELECT 'payment ' || end_to_end, 0 FROM payment WHERE id NOT IN (SELECT payment FROM payment_state)
 		UNION ALL SELECT 'netting ' || id, 0 FROM netting WHERE id NOT IN (SELECT netting FROM netting_state)
+		UNION ALL SELECT 'bank line ' || id, 0 FROM bank_line WHERE id NOT IN (SELECT line FROM bank_line_state)
 		UNION ALL SELECT 'notice ' || number, 0 FROM notice WHERE id NOT IN (SELECT notice FROM notice_state)
 		UNION ALL SELECT 'arrival ' || number, 0 FROM arrival WHERE id NOT IN (SELECT arrival FROM arrival_state)
 		UNION ALL SELECT 'letter ' || id, 0 FROM invoice_letter WHERE id NOT IN (SELECT letter FROM letter_state)
@@ -161,6 +163,7 @@ var (
 		UNION ALL SELECT 'question', max(number) FROM question
 		UNION ALL SELECT 'agreement', max(number) FROM prepayment_agreement
 		UNION ALL SELECT 'settlement', max(number) FROM settlement
+		UNION ALL SELECT 'statement', max(number) FROM bank_statement
 		UNION ALL SELECT 'payment', max(CAST(substr(end_to_end, instr(substr(end_to_end, 5),
 		'-') + 5) AS INTEGER)) FROM payment)
 		SELECT used.kind, coalesce(s.next, 0) FROM used LEFT JOIN series s ON s.kind = used.kind
@@ -184,6 +187,34 @@ var (
 			WHERE e.document = 'invoice' AND e.document_number = ? AND l.role = 'payables' AND l.bill IS NOT NULL`,
 	)
 	aheadBooked = statement(`SELECT detail, sum(base) FROM entry_line WHERE role = 'prepayments' GROUP BY detail`)
+	shownOf     = proof(
+		`SELECT p.end_to_end, l.end_to_end, t.what, l.amount, m.number FROM payment p JOIN bank_line_set t ON t.payment = p.id
+		JOIN bank_line l ON l.id = t.line JOIN bank_statement m ON m.id = l.statement WHERE p.run = ? ORDER BY t.id`,
+	)
+	wrongStatements = proof(
+		`SELECT m.number, 0 FROM bank_statement m WHERE m.notification = 0 AND m.opening
+		+ coalesce((SELECT sum(l.amount) FROM bank_line l WHERE l.statement = m.id), 0) <> m.closing`,
+	)
+	wrongBankLines = proof(
+		`SELECT m.number || '/' || l.no, 0 FROM bank_line l JOIN bank_statement m ON m.id = l.statement JOIN bank_line_state x ON x.line = l.id
+		WHERE x.rest <> iif(m.notification = 1, 0,
+		l.amount - coalesce((SELECT sum(t.amount) FROM bank_line_set t WHERE t.line = l.id AND ` + setStands + `), 0))`,
+	)
+	wrongBankBookings = proof(
+		`WITH moved AS (SELECT e.number, sum(l.base) AS base FROM entry e JOIN entry_line l ON l.entry = e.id WHERE l.role = 'bank' GROUP BY e.id)
+		SELECT m.number, 0 FROM moved m LEFT JOIN bank_booking b ON b.entry = m.number
+		WHERE (b.entry IS NULL AND m.base <> 0 AND m.number > (SELECT min(entry) FROM bank_booking)) OR b.rest NOT IN (0, m.base)
+		UNION ALL SELECT b.entry, 0 FROM bank_booking b WHERE b.entry NOT IN (SELECT number FROM moved) AND b.rest <> 0`,
+	)
+	// What the entries that statements show moved on the bank, and what lines of statements were set against.
+	bankShown = proof(
+		`SELECT 'bank', coalesce(sum(l.base), 0) - (SELECT coalesce(sum(rest), 0) FROM bank_booking)
+		FROM entry_line l JOIN entry e ON e.id = l.entry JOIN bank_booking b ON b.entry = e.number WHERE l.role = 'bank'`,
+	)
+	bankLinesSet = proof(
+		`SELECT 'bank', coalesce(sum(t.amount), 0) FROM bank_line_set t JOIN bank_line l ON l.id = t.line
+		JOIN bank_statement m ON m.id = l.statement WHERE m.notification = 0 AND t.what <> 'aside' AND ` + setStands,
+	)
 	bankAnswers = proof(`SELECT paper FROM bank_answer WHERE run = ? ORDER BY id`)
 )
 
@@ -445,6 +476,38 @@ func (t *Tx) InvoiceFacts(invoice, number int64) (f InvoiceFacts, err error) {
 	woken, err := t.number(wokenNow, invoice)
 	f.Woken = woken > 0
 	return
+}
+
+// Shown is what a line of a statement or a notification says of a payment.
+type Shown struct {
+	EndToEnd, Named string // the payment's, the line's
+	What            string
+	Amount          money.Amount // of the line
+	Statement       int64        // number
+}
+
+// ShownOf is what they say of the payments of a run.
+func (t *Tx) ShownOf(run int64) ([]Shown, error) {
+	return list(t, shownOf, func(r row) (s Shown, err error) {
+		err = r.Scan(&s.EndToEnd, &s.Named, &s.What, &s.Amount, &s.Statement)
+		return
+	}, run)
+}
+
+// WrongStatements lists statements that do not add up.
+func (t *Tx) WrongStatements() ([]Sum, error) { return list(t, wrongStatements, scanSum) }
+
+// WrongBankLines lists lines of which something else is open than what they were set against leaves.
+func (t *Tx) WrongBankLines() ([]Sum, error) { return list(t, wrongBankLines, scanSum) }
+
+// WrongBankBookings lists entries of which something else waits for a statement than they moved.
+func (t *Tx) WrongBankBookings() ([]Sum, error) { return list(t, wrongBankBookings, scanSum) }
+
+// BankProof is what the ledger says of what is on statements, and what the lines of those say.
+func (t *Tx) BankProof() (booked, computed []Sum, err error) {
+	booked, err1 := list(t, bankShown, scanSum)
+	computed, err2 := list(t, bankLinesSet, scanSum)
+	return booked, computed, errors.Join(err1, err2)
 }
 
 // BookedAhead gives money ahead by kind as booked, in the company's currency.

@@ -88,6 +88,7 @@ var ownJobs = map[string][]act.Job{
 		act.TakeAnswer,
 		act.TakeFile,
 	},
+	"statement": {act.TakeAnswer, act.SetBankLine, act.FreeBankLine},
 	"supplier": {
 		act.SaveSupplier,
 		act.HoldSupplier,

@@ -94,7 +94,7 @@ type Course struct{ Orders, Receiving, Invoices, Holds, Payments int64 }
 // CourseOf counts what is a person's turn in each stage: for buyers orders whose goods are
 // overdue, for approvers orders that they may approve, for who asked for it work that should be done, for clerks mails that are no invoices, for receivers deliveries expected by today and invoices that wait for late goods;
 // invoices and differences before release that a role of theirs settles, and holds of their own;
-// invoices to release, and runs to approve, send and settle.
+// invoices to release, runs to approve, send and settle, and lines of statements to place.
 func CourseOf(ctx context.Context, a *act.App, actor act.Actor) (Course, error) {
 	return act.Read(ctx, a, func(r act.Reading) (c Course, err error) {
 		count := func(n int64, e error) int64 {
@@ -146,6 +146,9 @@ func CourseOf(ctx context.Context, a *act.App, actor act.Actor) (Course, error) 
 			if slices.ContainsFunc(act.Permissions[job], actor.Has) {
 				c.Payments += count(r.CountRuns(state))
 			}
+		}
+		if slices.ContainsFunc(act.Permissions[act.SetBankLine], actor.Has) {
+			c.Payments += count(r.CountBankLines())
 		}
 		return c, err
 	})

@@ -334,6 +334,7 @@ type PaymentsView struct {
 	Claims   []store.OpenClaim  // that no credit note has come for
 	Released []store.InvoiceRow
 	Runs     []store.Run
+	Bank     int64 // lines of statements that nobody has placed
 	Today    day.Day
 	More     int64 // than are given
 }
@@ -355,7 +356,10 @@ func Payments(ctx context.Context, a *act.App) (PaymentsView, error) {
 		if v.Released, err = r.InvoicesInState(trade.Released); err != nil {
 			return v, err
 		}
-		v.Runs, err = r.Runs()
+		if v.Runs, err = r.Runs(); err != nil {
+			return v, err
+		}
+		v.Bank, err = r.CountBankLines()
 		v.More = r.LeftOut()
 		return v, err
 	})

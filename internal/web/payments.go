@@ -22,6 +22,7 @@ func (h *handlers) GetPayments(
 	v, err := views.Payments(ctx, h.app)
 	return contract.GetPayments200JSONResponse{
 		More:     v.More,
+		Bank:     v.Bank,
 		Verified: each(v.Verified, slipOf),
 		Credits:  each(v.Credits, slipOf),
 		Claims:   each(v.Claims, openClaimOf),

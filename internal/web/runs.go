@@ -186,6 +186,10 @@ func answerOf(a payments.AnswerTaken) contract.BankAnswer {
 		Rejected: a.Rejected,
 		Reasons:  append([]string{}, a.Reasons...),
 		Trouble:  a.Trouble,
+
+		Statement: a.Statement,
+		Lines:     a.Lines,
+		Open:      a.Open,
 	}
 }
 

@@ -143,7 +143,7 @@ func operations(t *testing.T) []operation {
 			continue
 		}
 		c := operation{
-			path: strings.NewReplacer("{number}", "1", "{agreement}", "1", "{prepayment}", "1", "{index}", "1", "{code}", "X", "{kind}", "items", "{login}", "nobody-here").Replace(path),
+			path: strings.NewReplacer("{number}", "1", "{agreement}", "1", "{prepayment}", "1", "{index}", "1", "{line}", "1", "{code}", "X", "{kind}", "items", "{login}", "nobody-here").Replace(path),
 			job:  strings.ToLower(item.Post.OperationID[:1]) + item.Post.OperationID[1:],
 		}
 		for _, r := range item.Post.Extensions["x-roles"].([]any) {
@@ -190,7 +190,7 @@ var bodies = map[string]string{
 	"approveInvoice":     `{"version":1,"note":""}`, "passApproval": `{"version":1,"note":"","to":"x"}`,
 	"postDeferrals": `{"until":"2026-11-01"}`, "askPeriod": `{"month":"2026-10"}`, "openPeriod": `{"month":"2026-10"}`, "keepPeriod": `{"month":"2026-10"}`, "approveOrder": `{"version":1}`, "refuseOrder": `{"version":1}`, "passOrder": `{"version":1,"to":"x"}`,
 	"agreePrepayment": `{"share":"30%"}`, "removePrepayment": `{"reason":"r"}`, "usePrepayment": `{"prepayment":1}`, "takeBackPrepaymentUse": `{"reason":"r"}`,
-	"takeStatedDue": `{"stated":true,"note":"n"}`, "settleOtherwise": `{"way":"cash","reference":"r"}`, "takeBackSettlement": `{"reason":"r"}`,
+	"takeStatedDue": `{"stated":true,"note":"n"}`, "settleOtherwise": `{"way":"cash","reference":"r"}`, "takeBackSettlement": `{"reason":"r"}`, "setBankLine": `{"what":"aside"}`, "freeBankLine": `{"reason":"r"}`,
 	"claimInvoice": `{"version":1,"waiting":false,"note":""}`, "giveUpClaim": `{"version":1,"note":"n"}`, "withdrawClaim": `{"version":1,"note":""}`,
 	"fileMail": `{"note":"n"}`, "openMail": `{}`, "answerMail": `{"text":"n"}`, "askQuestion": `{"kind":"note","order":4001,"text":"n"}`,
 	"answerQuestion": `{"text":"n"}`, "passQuestion": `{"text":"","to":"nobody"}`, "takeBackQuestion": `{}`, "seeQuestion": `{}`,

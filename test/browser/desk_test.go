@@ -29,7 +29,6 @@ import (
 	"lagoon/internal/act"
 	"lagoon/internal/demo"
 	"lagoon/internal/house"
-	"lagoon/internal/outside/bank"
 	"lagoon/internal/outside/papertext"
 	"lagoon/internal/store"
 	"lagoon/internal/web"
@@ -175,7 +174,7 @@ func serve(t testing.TB, folder, password string) place {
 	require.NoError(t, err)
 	working, stop := context.WithCancel(context.Background())
 	lagoon, err := house.New(t.Context(), folder, s, house.Options{
-		Jobs: act.Options{Now: clock, Outbox: mail, Bank: bank.Simulated{Folder: filepath.Join(folder, "bank"), Now: clock, Closed: demo.ClosedAccounts()}},
+		Jobs: act.Options{Now: clock, Outbox: mail, Bank: demo.Bank(filepath.Join(folder, "bank"), clock)},
 		Web:  web.Options{Files: files, Log: slog.New(slog.DiscardHandler), Demo: password, FoundingCode: foundingCode, Closing: working.Done(), Papers: papertext.New()},
 	})
 	require.NoError(t, err)

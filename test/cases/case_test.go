@@ -117,6 +117,9 @@ type lineWords struct {
 
 	Order, Item, Text, Unit, Tax, Budget, Level, Charge, Reason, Note, For string
 
+	Run, Debit, Credit, Fee string // of a bank's statement
+	Supplier                string
+
 	Line                                int
 	Quantity, Price, Per, Net, Discount string
 	TaxAmount                           string `yaml:"tax_amount"`
@@ -241,6 +244,7 @@ var acts = []string{
 	"approve",
 	"send",
 	"answer",
+	"statement",
 	"set_rate",
 	"set_account",
 	"confirm_account",

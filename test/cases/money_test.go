@@ -1,6 +1,7 @@
 package cases
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -11,6 +12,7 @@ import (
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
+	"lagoon/internal/format/iso20022"
 	"lagoon/internal/jobs/masters"
 	"lagoon/internal/jobs/payments"
 	"lagoon/internal/store"
@@ -64,6 +66,8 @@ func (d *desk) pay(s step) error {
 		return err
 	case "answer":
 		return d.answer(s)
+	case "statement":
+		return d.statement(s)
 	case "set_account":
 		supplier := d.supplier(s.Supplier)
 		supplier.IBAN = iban(900)
@@ -183,5 +187,38 @@ func (d *desk) answer(s step) error {
 		group,
 	)
 	_, err = payments.TakeAnswer(d.ctx, d.app, d.as(s, "treasurer"), act.File{Name: "answer.xml", Content: []byte(content)})
+	return err
+}
+
+// statement is what the bank booked: payments of runs at what it took for them, and its own fees.
+func (d *desk) statement(s step) error {
+	d.answers++
+	said := iso20022.Statement{
+		Message: fmt.Sprintf("S-%d", d.answers), ID: fmt.Sprint(d.answers), IBAN: iban(0), Currency: money.Currency(d.h.Company.Currency), From: day.Day(s.On), To: day.Day(s.On),
+	}
+	for _, l := range s.Lines {
+		line := iso20022.StatementLine{Day: day.Day(s.On), Code: "PMNT-ICDT-ESCT"}
+		amount, err := money.ParseAmount(cmp.Or(l.Debit, l.Credit, l.Fee), money.Currency(d.h.Company.Currency))
+		require.NoError(d.t, err)
+		if line.Amount = amount; l.Credit == "" {
+			line.Amount = -amount
+		}
+		if l.Fee != "" {
+			line.Code = "ACMT-MDOP-CHRG"
+		}
+		if l.Run != "" {
+			sheet, err := views.Run(d.ctx, d.app, d.runs[l.Run], act.Actor{})
+			require.NoError(d.t, err)
+			for _, p := range sheet.Payments {
+				if p.SupplierName == l.Supplier {
+					line.EndToEnd = p.EndToEnd
+				}
+			}
+		}
+		said.Lines, said.Closing = append(said.Lines, line), said.Closing+line.Amount
+	}
+	content, err := iso20022.WriteStatement(said)
+	require.NoError(d.t, err)
+	_, err = payments.TakeAnswer(d.ctx, d.app, d.as(s, "treasurer"), act.File{Name: "statement.xml", Content: content})
 	return err
 }

@@ -34,12 +34,13 @@ const (
 	ExchangeDifference Role = "exchange_difference"
 	FreeOfCharge       Role = "free_of_charge"
 	RoundingDifference Role = "rounding_difference"
+	BankCharges        Role = "bank_charges"
 )
 
 // Roles are all of them, in the order of a chart.
 var Roles = []Role{
 	FixedAssets, Stock, GRNI, Claims, Prepayments, DeferredExpense, InputTax, Bank, Cash, CardClearing, InTransit, Payables, OutputTax, Expense, Charges, PriceVariance, FreeOfCharge,
-	DiscountReceived, ExchangeDifference, RoundingDifference,
+	DiscountReceived, ExchangeDifference, RoundingDifference, BankCharges,
 }
 
 // Line is one side of an entry. Amounts are debits above zero and credits below.

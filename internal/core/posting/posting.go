@@ -402,7 +402,7 @@ func PaymentSent(
 }
 
 // PaymentConfirmed: debit payments in transit, credit the bank, at the value at
-// which the payment went into transit.
+// which the payment went into transit. What the bank took more or less at its own rate is BankDiffers.
 func PaymentConfirmed(sent ledger.Entry, account string) ledger.Entry {
 	e := ledger.Entry{Currency: sent.Currency}
 	for _, l := range sent.Lines {
@@ -423,6 +423,23 @@ func PaymentReturned(sent ledger.Entry) ledger.Entry {
 			e.Lines[i].Role = ledger.Bank
 		}
 	}
+	return e
+}
+
+// BankDiffers: what the bank took more for a payment than it went into transit at (below zero), or gave back more (above), in
+// company currency: debit exchange difference, credit the bank, or the reverse.
+func BankDiffers(account string, currency money.Currency, more money.Amount) ledger.Entry {
+	e := ledger.Entry{Currency: currency}
+	e.Debit(ledger.Bank, account, 0, more)
+	e.Credit(ledger.ExchangeDifference, "", 0, more)
+	return e
+}
+
+// ChargedByBank: debit bank charges, credit the bank, with what the bank took (below zero) in company currency.
+func ChargedByBank(amount money.Amount, company money.Currency) ledger.Entry {
+	e := ledger.Entry{Currency: company}
+	e.Debit(ledger.BankCharges, "", -amount, -amount)
+	e.Credit(ledger.Bank, "", -amount, -amount)
 	return e
 }
 

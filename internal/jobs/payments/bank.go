@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"lagoon/internal/act"
+	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/ledger"
 	"lagoon/internal/core/posting"
@@ -63,6 +64,9 @@ type AnswerTaken struct {
 	Rejected int
 	Reasons  []string // of rejections, in words, and of what Lagoon does not understand
 	Trouble  string   // why an answer was set aside; nothing of it was taken
+	// Of what the bank booked: our number of the (last) statement, its lines, and how many of them are open.
+	Statement   int64
+	Lines, Open int
 }
 
 // FetchAnswers asks the bank for its answers and takes those that are new.
@@ -83,7 +87,7 @@ func FetchAnswers(ctx context.Context, a *act.App, c act.Command) ([]AnswerTaken
 			ctx,
 			a,
 			act.Command{Actor: c.Actor},
-			act.File{Name: "answer.pain.002.xml", Content: file},
+			act.File{Name: "answer.xml", Content: file},
 		)
 		if fault.Is(err, fault.Duplicate) || fault.Is(err, fault.NotFound) {
 			continue // taken before, or about a file of another set of books
@@ -100,10 +104,14 @@ func FetchAnswers(ctx context.Context, a *act.App, c act.Command) ([]AnswerTaken
 	return taken, nil
 }
 
-// TakeAnswer takes a bank's pain.002: each settled payment leaves transit for the
+// TakeAnswer takes a file of the bank: an answer to a payment file (pain.002), or what it booked on our account (camt.053,
+// camt.054; see takeStatements). Of an answer each settled payment leaves transit for the
 // bank, each rejected one is reversed and its invoices are open again. ACTC, ACCP,
 // ACSP and PDNG book nothing; a message is taken once.
 func TakeAnswer(ctx context.Context, a *act.App, c act.Command, file act.File) (AnswerTaken, error) {
+	if iso20022.IsAccountReport(file.Content) {
+		return takeStatements(ctx, a, c, file)
+	}
 	answer, err := iso20022.ReadAnswer(file.Content)
 	if err != nil {
 		return AnswerTaken{}, err
@@ -131,14 +139,8 @@ func TakeAnswer(ctx context.Context, a *act.App, c act.Command, file act.File) (
 		if err != nil {
 			return AnswerTaken{}, err
 		}
-		if run.State == store.RunApproved { // the file was given to the bank by hand
-			if err := goOut(w, run, payments); err != nil {
-				return AnswerTaken{}, err
-			}
-			run.State = store.RunSent
-			if err := w.SaveRun(run); err != nil {
-				return AnswerTaken{}, err
-			}
+		if err := outByHand(w, &run, payments); err != nil {
+			return AnswerTaken{}, err
 		}
 		taken, err := takeAnswer(w, run, payments, answer)
 		if err != nil {
@@ -149,6 +151,19 @@ func TakeAnswer(ctx context.Context, a *act.App, c act.Command, file act.File) (
 			w.Record("run", run.Number, nil, answer),
 		)
 	})
+}
+
+// outByHand books that a run is with the bank where its file was given to it by hand: it was approved, and the bank knows it.
+func outByHand(w *act.Work, run *store.Run, payments []store.Payment) error {
+	if run.State != store.RunApproved {
+		return nil
+	}
+	if err := goOut(w, *run, payments); err != nil {
+		return err
+	}
+	run.State = store.RunSent
+	run.Version++
+	return w.SaveRun(*run)
 }
 
 func takeAnswer(w *act.Work, run store.Run, payments []store.Payment, answer iso20022.Answer) (AnswerTaken, error) {
@@ -190,7 +205,7 @@ func takeAnswer(w *act.Work, run store.Run, payments []store.Payment, answer iso
 			err = reject(w, run, p, reason)
 		case status == iso20022.Settled && under:
 			taken.Settled++
-			err = settle(w, run, p)
+			err = settle(w, run, p, w.Today())
 		case status == iso20022.Settled && p.State == store.PaymentDiscarded:
 			return taken, fault.New(
 				fault.Refused,
@@ -214,33 +229,18 @@ func takeAnswer(w *act.Work, run store.Run, payments []store.Payment, answer iso
 	return taken, w.SaveRun(run)
 }
 
-// sentEntry is the entry that put a payment in transit.
-func sentEntry(w *act.Work, run store.Run, p store.Payment) (ledger.Entry, error) {
-	entries, err := w.EntriesOf("payment", run.Number)
+// settle books that the bank took a payment, on a day, at the value at which it went into transit.
+func settle(w *act.Work, run store.Run, p store.Payment, on day.Day) error {
+	sent, err := w.SentUnder(p.EndToEnd)
 	if err != nil {
-		return ledger.Entry{}, err
-	}
-	for _, e := range entries {
-		for _, l := range e.Lines {
-			if l.Role == ledger.InTransit && l.Detail == p.EndToEnd && l.Base < 0 {
-				return e.Entry, nil
-			}
-		}
-	}
-	return ledger.Entry{}, fmt.Errorf("jobs: payment %s has no entry", p.EndToEnd)
-}
-
-func settle(w *act.Work, run store.Run, p store.Payment) error {
-	sent, err := sentEntry(w, run, p)
-	if err != nil {
-		return err
+		return fmt.Errorf("payments: payment %s has no entry: %w", p.EndToEnd, err)
 	}
 	if err := errors.Join(setState(w, p, store.PaymentSettled, ""), rest(w, p)); err != nil {
 		return err
 	}
 	_, err = w.BookCounter(
-		posting.PaymentConfirmed(sent, p.EndToEnd),
-		w.Today(),
+		posting.PaymentConfirmed(sent.Entry, p.EndToEnd),
+		on,
 		run.PayOn,
 		fmt.Sprintf("Bank debit for payment %s", p.EndToEnd),
 		"payment",
@@ -273,10 +273,11 @@ func undoPayment(
 	var sent ledger.Entry
 	booked := p.State != store.PaymentApproved
 	if booked {
-		var err error
-		if sent, err = sentEntry(w, run, p); err != nil {
-			return err
+		was, err := w.SentUnder(p.EndToEnd)
+		if err != nil {
+			return fmt.Errorf("payments: payment %s has no entry: %w", p.EndToEnd, err)
 		}
+		sent = was.Entry
 	}
 	if err := setState(w, p, state, reason); err != nil {
 		return err

@@ -44,55 +44,73 @@ type SettledAnswer struct {
 // released by it; a part is paid of a released one alone.
 func SettleOtherwise(ctx context.Context, a *act.App, c act.Command, entry OtherwiseEntry) (SettledAnswer, error) {
 	return act.Perform(ctx, a, act.SettleOtherwise, c, func(w *act.Work) (SettledAnswer, error) {
-		inv, s, err := w.OpenInvoice(entry.Invoice, entry.Version)
-		if err != nil {
-			return SettledAnswer{}, err
-		}
-		row := store.Settlement{Invoice: inv.ID, Way: entry.Way, Day: cmp.Or(entry.Day, w.Today()), Reference: strings.TrimSpace(entry.Reference),
-			By: w.Actor.ID, At: w.Instant()}
-		if row.Amount, err = moved(w, inv, s, entry); err != nil {
-			return SettledAnswer{}, err
-		}
-		if err := maySettle(w, inv, s, row); err != nil {
-			return SettledAnswer{}, err
-		}
-		if row.Base, err = settles(w, inv, s, row.Amount); err != nil {
-			return SettledAnswer{}, err
-		}
-		if row.Number, err = w.NextNumber(store.SettledSeries); err != nil {
-			return SettledAnswer{}, err
-		}
-		supplier, err := w.Supplier(inv.SupplierID)
-		if err != nil {
-			return SettledAnswer{}, err
-		}
-		rate, err := w.RateOn(inv.Currency, row.Day)
-		if err != nil {
-			return SettledAnswer{}, err
-		}
-		booked, err := posting.Otherwise(supplier.Code, ways[row.Way], inv.Sign()*row.Amount, row.Base, inv.Currency, rate, w.Ours.Currency)
-		if err != nil {
-			return SettledAnswer{}, err
-		}
-		what := fmt.Sprintf("%s %s of %s %s: %s", say.Document(inv.Kind), inv.SupplierNumber, supplier.Name,
-			map[bool]string{true: "refunded", false: "paid otherwise"}[inv.Kind == trade.CreditNote], row.Reference)
-		if row.Entry, err = w.Book(booked, row.Day, what, "invoice", inv.Number, 0); err != nil {
-			return SettledAnswer{}, err
-		}
-		before := s.State
-		s.Open -= inv.Sign() * row.Amount
-		switch {
-		case s.Open == 0:
-			s.State = trade.Paid
-		case inv.Kind != trade.CreditNote:
-			s.State = trade.Released
-		}
-		if before == trade.Verified && inv.Kind != trade.CreditNote {
-			err = w.AddDecision(inv.ID, trade.Released, "paid otherwise", w.Actor.ID, w.Instant())
-		}
-		return SettledAnswer{row.Number, inv.Number, s.State}, errors.Join(err, w.AddSettlement(row), moveInvoice(w, inv, s, s.State),
-			wakeAhead(w, inv, "money ahead paid"), w.Record("invoice", inv.Number, nil, entry))
+		answer, _, err := settleOutside(w, entry, 0)
+		return answer, err
 	})
+}
+
+// settleOutside records that an invoice was paid outside a run, or a credit note refunded. Took is what the bank took for it
+// (below zero) or gave, in company currency, where a statement says so; else it is valued at the rate of its day.
+func settleOutside(w *act.Work, entry OtherwiseEntry, took money.Amount) (SettledAnswer, store.Settlement, error) {
+	var row store.Settlement
+	inv, s, err := w.OpenInvoice(entry.Invoice, entry.Version)
+	if err != nil {
+		return SettledAnswer{}, row, err
+	}
+	row = store.Settlement{Invoice: inv.ID, Way: entry.Way, Day: cmp.Or(entry.Day, w.Today()), Reference: strings.TrimSpace(entry.Reference),
+		By: w.Actor.ID, At: w.Instant()}
+	if row.Amount, err = moved(w, inv, s, entry); err != nil {
+		return SettledAnswer{}, row, err
+	}
+	if err := maySettle(w, inv, s, row); err != nil {
+		return SettledAnswer{}, row, err
+	}
+	if row.Base, err = settles(w, inv, s, row.Amount); err != nil {
+		return SettledAnswer{}, row, err
+	}
+	if row.Number, err = w.NextNumber(store.SettledSeries); err != nil {
+		return SettledAnswer{}, row, err
+	}
+	supplier, err := w.Supplier(inv.SupplierID)
+	if err != nil {
+		return SettledAnswer{}, row, err
+	}
+	rate, err := w.RateOn(inv.Currency, row.Day)
+	if err != nil {
+		return SettledAnswer{}, row, err
+	}
+	booked, err := posting.Otherwise(supplier.Code, ways[row.Way], inv.Sign()*row.Amount, row.Base, inv.Currency, rate, w.Ours.Currency)
+	if err != nil {
+		return SettledAnswer{}, row, err
+	}
+	if took != 0 {
+		for _, l := range posting.BankDiffers("", inv.Currency, took-booked.Of(ledger.Bank)).Lines {
+			booked.Add(l)
+		}
+	}
+	what := fmt.Sprintf("%s %s of %s %s: %s", say.Document(inv.Kind), inv.SupplierNumber, supplier.Name,
+		map[bool]string{true: "refunded", false: "paid otherwise"}[inv.Kind == trade.CreditNote], row.Reference)
+	if row.Entry, err = w.Book(booked, row.Day, what, "invoice", inv.Number, 0); err != nil {
+		return SettledAnswer{}, row, err
+	}
+	before := s.State
+	s.Open -= inv.Sign() * row.Amount
+	switch {
+	case s.Open == 0:
+		s.State = trade.Paid
+	case inv.Kind != trade.CreditNote:
+		s.State = trade.Released
+	}
+	if before == trade.Verified && inv.Kind != trade.CreditNote {
+		err = w.AddDecision(inv.ID, trade.Released, "paid otherwise", w.Actor.ID, w.Instant())
+	}
+	row.ID, row.InvoiceNumber = 0, inv.Number
+	err = errors.Join(err, w.AddSettlement(row), moveInvoice(w, inv, s, s.State),
+		wakeAhead(w, inv, "money ahead paid"), w.Record("invoice", inv.Number, nil, entry))
+	if err == nil {
+		row, err = w.Settlement(row.Number)
+	}
+	return SettledAnswer{row.Number, inv.Number, s.State}, row, err
 }
 
 // moved is how much money moved: all that is open where nothing is typed.
@@ -178,51 +196,61 @@ type SettledEnd struct {
 // ahead that is used since it stands.
 func TakeBackSettled(ctx context.Context, a *act.App, c act.Command, end SettledEnd) (SettledAnswer, error) {
 	return act.Perform(ctx, a, act.TakeBackSettled, c, func(w *act.Work) (SettledAnswer, error) {
-		row, err := w.Settlement(end.Number)
-		if err != nil {
-			return SettledAnswer{}, act.Found(err, "There is no payment %d outside a run.", end.Number)
-		}
-		inv, s, err := w.OpenInvoice(row.InvoiceNumber, end.Version)
-		if err != nil {
-			return SettledAnswer{}, err
-		}
-		reason := strings.TrimSpace(end.Reason)
-		switch {
-		case reason == "":
-			return SettledAnswer{}, fault.New(fault.Invalid, "reason", "Say why it is taken back.")
-		case !act.InvoiceSteps.Allow(s.State, act.TakeBackSettled):
-			return SettledAnswer{}, fault.New(fault.Refused, "", "Invoice %d is %s; what was paid of it stands.", inv.Number, say.State(string(s.State)))
-		}
-		if inv.Prepays() {
-			if p, err := w.Prepayment(inv.ID, 0); err != nil || p.Usable() < row.Amount {
-				return SettledAnswer{}, errors.Join(err, fault.New(fault.Refused, "", "The money of invoice %d is used already. Take that back first.", inv.Number))
-			}
-		}
-		entries, err := w.EntriesOf("invoice", inv.Number)
-		if err != nil {
-			return SettledAnswer{}, err
-		}
-		booked := ledger.Entry{}
-		for _, e := range entries {
-			if e.Number == row.Entry {
-				booked = e.Entry
-			}
-		}
-		if booked.Empty() {
-			return SettledAnswer{}, fmt.Errorf("payments: settlement %d has no entry", row.Number)
-		}
-		if _, err := w.BookCounter(booked.Reversed(), w.Today(), row.Day, fmt.Sprintf("Payment %s of invoice %s taken back", row.Reference, inv.SupplierNumber),
-			"invoice", inv.Number, 0); err != nil {
-			return SettledAnswer{}, err
-		}
-		s.Open += inv.Sign() * row.Amount
-		s.State = trade.Released
-		if inv.Kind == trade.CreditNote {
-			s.State = trade.Verified
-		}
-		return SettledAnswer{row.Number, inv.Number, s.State}, errors.Join(w.EndSettlement(row.ID, reason, w.Actor.ID, w.Instant()),
-			moveInvoice(w, inv, s, s.State), wakeAhead(w, inv, "money ahead is owed again"), w.Record("invoice", inv.Number, row, end))
+		return takeBackSettled(w, end)
 	})
+}
+
+func takeBackSettled(w *act.Work, end SettledEnd) (SettledAnswer, error) {
+	row, err := w.Settlement(end.Number)
+	if err != nil {
+		return SettledAnswer{}, act.Found(err, "There is no payment %d outside a run.", end.Number)
+	}
+	inv, s, err := w.OpenInvoice(row.InvoiceNumber, end.Version)
+	if err != nil {
+		return SettledAnswer{}, err
+	}
+	reason := strings.TrimSpace(end.Reason)
+	switch {
+	case reason == "":
+		return SettledAnswer{}, fault.New(fault.Invalid, "reason", "Say why it is taken back.")
+	case !act.InvoiceSteps.Allow(s.State, act.TakeBackSettled):
+		return SettledAnswer{}, fault.New(fault.Refused, "", "Invoice %d is %s; what was paid of it stands.", inv.Number, say.State(string(s.State)))
+	}
+	if inv.Prepays() {
+		if p, err := w.Prepayment(inv.ID, 0); err != nil || p.Usable() < row.Amount {
+			return SettledAnswer{}, errors.Join(err, fault.New(fault.Refused, "", "The money of invoice %d is used already. Take that back first.", inv.Number))
+		}
+	}
+	entries, err := w.EntriesOf("invoice", inv.Number)
+	if err != nil {
+		return SettledAnswer{}, err
+	}
+	booked := ledger.Entry{}
+	for _, e := range entries {
+		if e.Number == row.Entry {
+			booked = e.Entry
+		}
+	}
+	if booked.Empty() {
+		return SettledAnswer{}, fmt.Errorf("payments: settlement %d has no entry", row.Number)
+	}
+	counter, err := w.BookCounter(booked.Reversed(), w.Today(), row.Day, fmt.Sprintf("Payment %s of invoice %s taken back", row.Reference, inv.SupplierNumber),
+		"invoice", inv.Number, 0)
+	if err != nil {
+		return SettledAnswer{}, err
+	}
+	if row.Way == "bank" { // neither comes on a statement any more, and the line that showed it is open again
+		if err := errors.Join(w.PutBankBooking(row.Entry, 0), w.PutBankBooking(counter, 0), freeSettled(w, row, reason)); err != nil {
+			return SettledAnswer{}, err
+		}
+	}
+	s.Open += inv.Sign() * row.Amount
+	s.State = trade.Released
+	if inv.Kind == trade.CreditNote {
+		s.State = trade.Verified
+	}
+	return SettledAnswer{row.Number, inv.Number, s.State}, errors.Join(w.EndSettlement(row.ID, reason, w.Actor.ID, w.Instant()),
+		moveInvoice(w, inv, s, s.State), wakeAhead(w, inv, "money ahead is owed again"), w.Record("invoice", inv.Number, row, end))
 }
 
 // wakeAhead has the invoices matched again that could use money which was just paid ahead, or no more.

@@ -64,7 +64,7 @@ func TestPayment(t *testing.T) {
 	b.Proved()
 	answers, err := payments.FetchAnswers(b.Ctx, b.App, b.As("treasurer"))
 	require.NoError(t, err)
-	require.Equal(t, []payments.AnswerTaken{{Run: run, Settled: 1}}, answers)
+	require.Equal(t, []payments.AnswerTaken{{Run: run, Settled: 1}, {Settled: 1, Statement: 1, Lines: 1}}, answers)
 	answers, err = payments.FetchAnswers(b.Ctx, b.App, b.As("treasurer"))
 	require.NoError(t, err)
 	require.Empty(t, answers, "an answer is taken once")

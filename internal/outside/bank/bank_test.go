@@ -12,7 +12,7 @@ import (
 
 func order(t *testing.T, message string) []byte {
 	t.Helper()
-	file, err := iso20022.WriteOrder(iso20022.Order{Message: message, PayOn: "2026-11-23", Transfers: []iso20022.Transfer{
+	file, err := iso20022.WriteOrder(iso20022.Order{Message: message, PayOn: "2026-11-23", IBAN: "GB82WEST12345698765432", Transfers: []iso20022.Transfer{
 		{
 			EndToEnd:   "1",
 			Amount:     100,
@@ -35,7 +35,7 @@ func TestTheBankAnswersOnce(t *testing.T) {
 	}
 	answers, err = b.Answers(t.Context())
 	require.NoError(t, err)
-	require.Len(t, answers, 1)
+	require.Len(t, answers, 2, "an answer and a statement")
 	answer, err := iso20022.ReadAnswer(answers[0])
 	require.NoError(t, err)
 	require.Equal(t, "M-1", answer.Original)
@@ -48,4 +48,41 @@ func TestTheBankRefuses(t *testing.T) {
 	require.True(t, fault.Is(b.Submit(t.Context(), []byte("hello")), fault.Invalid))
 	require.True(t, fault.Is(b.Submit(t.Context(), order(t, "../elsewhere")), fault.Invalid), "a message id is no path")
 	require.True(t, fault.Is(b.Submit(t.Context(), order(t, "")), fault.Invalid))
+}
+
+// What banks make of it: what comes now, and what when they are asked again.
+func TestBehaviours(t *testing.T) {
+	for behaviour, want := range map[Behaviour]struct{ now, later int }{
+		"": {2, 2}, Delay: {1, 3}, Reject: {1, 1}, Half: {1, 3}, Twice: {3, 3}, Fee: {2, 2}, Return: {2, 3}, Debit: {2, 2},
+	} {
+		b := Simulated{Folder: t.TempDir(), Now: time.Now, Behave: []Behaviour{behaviour}, Opening: 1_000}
+		require.NoError(t, b.Submit(t.Context(), order(t, "M-1")))
+		for asked, n := range []int{want.now, want.later} {
+			files, err := b.Answers(t.Context())
+			require.NoError(t, err)
+			require.Len(t, files, n, "%s, asked %d", behaviour, asked)
+		}
+		files, err := b.Answers(t.Context())
+		require.NoError(t, err)
+		balance := b.Opening
+		for _, file := range files {
+			if !iso20022.IsAccountReport(file) {
+				_, err := iso20022.ReadAnswer(file)
+				require.Equal(t, behaviour == Half && len(file) == len(files[0]), err != nil, "%s", behaviour)
+				continue
+			}
+			said, err := iso20022.ReadStatements(file)
+			require.NoError(t, err)
+			require.Equal(t, balance, said[0].Opening, "a statement goes on from the last")
+			balance = said[0].Closing
+		}
+	}
+}
+
+func TestBehavingIsReadFromWords(t *testing.T) {
+	all, err := Behaving("fee, return")
+	require.NoError(t, err)
+	require.Equal(t, []Behaviour{Fee, Return}, all)
+	_, err = Behaving("fee,generous")
+	require.ErrorContains(t, err, "generous")
 }

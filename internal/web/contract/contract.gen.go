@@ -24,6 +24,33 @@ import (
 	openapi_types "github.com/oapi-codegen/runtime/types"
 )
 
+// Defines values for BankLineSetWhat.
+const (
+	BankLineSetWhatAside      BankLineSetWhat = "aside"
+	BankLineSetWhatCharge     BankLineSetWhat = "charge"
+	BankLineSetWhatDebited    BankLineSetWhat = "debited"
+	BankLineSetWhatGivenBack  BankLineSetWhat = "given_back"
+	BankLineSetWhatSettlement BankLineSetWhat = "settlement"
+)
+
+// Valid indicates whether the value is a known member of the BankLineSetWhat enum.
+func (e BankLineSetWhat) Valid() bool {
+	switch e {
+	case BankLineSetWhatAside:
+		return true
+	case BankLineSetWhatCharge:
+		return true
+	case BankLineSetWhatDebited:
+		return true
+	case BankLineSetWhatGivenBack:
+		return true
+	case BankLineSetWhatSettlement:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for CreditFor.
 const (
 	CreditForEmpty CreditFor = ""
@@ -156,6 +183,27 @@ func (e Kind) Valid() bool {
 	case KindRefused:
 		return true
 	case KindSignIn:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for LineEntryWhat.
+const (
+	LineEntryWhatAside      LineEntryWhat = "aside"
+	LineEntryWhatCharge     LineEntryWhat = "charge"
+	LineEntryWhatSettlement LineEntryWhat = "settlement"
+)
+
+// Valid indicates whether the value is a known member of the LineEntryWhat enum.
+func (e LineEntryWhat) Valid() bool {
+	switch e {
+	case LineEntryWhatAside:
+		return true
+	case LineEntryWhatCharge:
+		return true
+	case LineEntryWhatSettlement:
 		return true
 	default:
 		return false
@@ -735,13 +783,112 @@ type BankAccount struct {
 
 // BankAnswer defines model for BankAnswer.
 type BankAnswer struct {
+	Lines int `json:"lines"`
+
+	// Open Lines that a person has to place.
+	Open     int      `json:"open"`
 	Reasons  []string `json:"reasons"`
 	Rejected int      `json:"rejected"`
 	Run      int64    `json:"run"`
 	Settled  int      `json:"settled"`
 
+	// Statement Our number of the statement; 0: it is an answer to a run.
+	Statement int64 `json:"statement"`
+
 	// Trouble Why an answer was set aside.
 	Trouble string `json:"trouble"`
+}
+
+// BankBooking defines model for BankBooking.
+type BankBooking struct {
+	// Amount An exact number with a decimal point.
+	Amount Decimal `json:"amount"`
+
+	// Day A civil date, YYYY-MM-DD.
+	Day   Day    `json:"day"`
+	Entry int64  `json:"entry"`
+	What  string `json:"what"`
+}
+
+// BankLine defines model for BankLine.
+type BankLine struct {
+	// Amount An exact number with a decimal point.
+	Amount Decimal `json:"amount"`
+
+	// Day A civil date, YYYY-MM-DD.
+	Day       Day    `json:"day"`
+	Iban      string `json:"iban"`
+	Line      int    `json:"line"`
+	Name      string `json:"name"`
+	Reason    string `json:"reason"`
+	Reference string `json:"reference"`
+
+	// Rest An exact number with a decimal point.
+	Rest      Decimal       `json:"rest"`
+	Sets      []BankLineSet `json:"sets"`
+	Statement int64         `json:"statement"`
+	Text      string        `json:"text"`
+	Trouble   string        `json:"trouble"`
+}
+
+// BankLineSet defines model for BankLineSet.
+type BankLineSet struct {
+	// Amount An exact number with a decimal point.
+	Amount Decimal `json:"amount"`
+	At     string  `json:"at"`
+	By     string  `json:"by"`
+
+	// Freed It can be taken back.
+	Freed   bool            `json:"freed"`
+	Invoice *int64          `json:"invoice,omitempty"`
+	Note    string          `json:"note"`
+	Run     *int64          `json:"run,omitempty"`
+	What    BankLineSetWhat `json:"what"`
+	Words   string          `json:"words"`
+}
+
+// BankLineSetWhat defines model for BankLineSet.What.
+type BankLineSetWhat string
+
+// BankView defines model for BankView.
+type BankView struct {
+	Agrees bool `json:"agrees"`
+
+	// Aside An exact number with a decimal point.
+	Aside Decimal `json:"aside"`
+
+	// Before An exact number with a decimal point.
+	Before Decimal `json:"before"`
+
+	// Closing An exact number with a decimal point.
+	Closing  Decimal `json:"closing"`
+	Currency string  `json:"currency"`
+
+	// Gaps An exact number with a decimal point.
+	Gaps Decimal `json:"gaps"`
+
+	// Ledger An exact number with a decimal point.
+	Ledger Decimal        `json:"ledger"`
+	Lines  []OpenBankLine `json:"lines"`
+
+	// More How many more there are than are given, counted as far as 10,000.
+	More More `json:"more"`
+
+	// NotSeen An exact number with a decimal point.
+	NotSeen Decimal `json:"notSeen"`
+
+	// Open An exact number with a decimal point.
+	Open Decimal `json:"open"`
+
+	// Opening An exact number with a decimal point.
+	Opening    Decimal         `json:"opening"`
+	Statements []StatementSlip `json:"statements"`
+
+	// To The last day of the latest statement.
+	To string `json:"to"`
+
+	// Unseen In the ledger and on no statement yet.
+	Unseen []BankBooking `json:"unseen"`
 }
 
 // Booked defines model for Booked.
@@ -2349,10 +2496,41 @@ type LimitsPlan struct {
 	Tried   int       `json:"tried"`
 }
 
+// LineEnd defines model for LineEnd.
+type LineEnd struct {
+	Reason string `json:"reason"`
+}
+
+// LineEntry defines model for LineEntry.
+type LineEntry struct {
+	// Amount In its currency; empty: what is open.
+	Amount *string `json:"amount,omitempty"`
+
+	// Invoice That the bank paid, or that was refunded.
+	Invoice *int64  `json:"invoice,omitempty"`
+	Note    *string `json:"note,omitempty"`
+
+	// Settlement A payment that was recorded before.
+	Settlement *int64        `json:"settlement,omitempty"`
+	What       LineEntryWhat `json:"what"`
+}
+
+// LineEntryWhat defines model for LineEntry.What.
+type LineEntryWhat string
+
 // LineRef defines model for LineRef.
 type LineRef struct {
 	Line  int   `json:"line"`
 	Order int64 `json:"order"`
+}
+
+// LineSet defines model for LineSet.
+type LineSet struct {
+	Line int `json:"line"`
+
+	// Rest An exact number with a decimal point.
+	Rest      Decimal `json:"rest"`
+	Statement int64   `json:"statement"`
 }
 
 // Lot defines model for Lot.
@@ -2628,6 +2806,16 @@ type NumberedInvoice struct {
 // Numbers defines model for Numbers.
 type Numbers struct {
 	Invoices []int64 `json:"invoices"`
+}
+
+// OpenBankLine defines model for OpenBankLine.
+type OpenBankLine struct {
+	// Invoices As open as the line.
+	Invoices []InvoiceSlip `json:"invoices"`
+	Line     BankLine      `json:"line"`
+
+	// Recorded Of the same sum.
+	Recorded []RecordedPayment `json:"recorded"`
 }
 
 // OpenClaim defines model for OpenClaim.
@@ -3172,6 +3360,9 @@ type Passing struct {
 
 // PaymentsView defines model for PaymentsView.
 type PaymentsView struct {
+	// Bank Lines of statements that nobody has placed.
+	Bank int64 `json:"bank"`
+
 	// Claims What suppliers are asked to credit and has not come.
 	Claims []OpenClaim `json:"claims"`
 
@@ -3531,6 +3722,15 @@ type RecordRow struct {
 type RecordRows struct {
 	More bool        `json:"more"`
 	Rows []RecordRow `json:"rows"`
+}
+
+// RecordedPayment defines model for RecordedPayment.
+type RecordedPayment struct {
+	// Day A civil date, YYYY-MM-DD.
+	Day       Day    `json:"day"`
+	Invoice   int64  `json:"invoice"`
+	Number    int64  `json:"number"`
+	Reference string `json:"reference"`
 }
 
 // RefusalEntry defines model for RefusalEntry.
@@ -3894,6 +4094,38 @@ type StandingCharge struct {
 	Percent string `json:"percent"`
 }
 
+// StatementSheet defines model for StatementSheet.
+type StatementSheet struct {
+	Currency  string        `json:"currency"`
+	Lines     []BankLine    `json:"lines"`
+	Statement StatementSlip `json:"statement"`
+}
+
+// StatementSlip defines model for StatementSlip.
+type StatementSlip struct {
+	At string `json:"at"`
+	By string `json:"by"`
+
+	// Closing An exact number with a decimal point.
+	Closing Decimal `json:"closing"`
+	From    string  `json:"from"`
+	Iban    string  `json:"iban"`
+
+	// Ident The bank’s own name of it.
+	Ident string `json:"ident"`
+
+	// Notification Of what was booked; without balances.
+	Notification bool  `json:"notification"`
+	Number       int64 `json:"number"`
+
+	// Open Lines that are open.
+	Open int64 `json:"open"`
+
+	// Opening An exact number with a decimal point.
+	Opening Decimal `json:"opening"`
+	To      string  `json:"to"`
+}
+
 // Substitute defines model for Substitute.
 type Substitute struct {
 	// From A civil date, YYYY-MM-DD.
@@ -4247,6 +4479,16 @@ type TakeBankAnswerParams struct {
 
 // FetchAnswersParams defines parameters for FetchAnswers.
 type FetchAnswersParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// FreeBankLineParams defines parameters for FreeBankLine.
+type FreeBankLineParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// SetBankLineParams defines parameters for SetBankLine.
+type SetBankLineParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -4953,6 +5195,12 @@ type DiscardArrivalJSONRequestBody = Reason
 // TakeBankAnswerMultipartRequestBody defines body for TakeBankAnswer for multipart/form-data ContentType.
 type TakeBankAnswerMultipartRequestBody TakeBankAnswerMultipartBody
 
+// FreeBankLineJSONRequestBody defines body for FreeBankLine for application/json ContentType.
+type FreeBankLineJSONRequestBody = LineEnd
+
+// SetBankLineJSONRequestBody defines body for SetBankLine for application/json ContentType.
+type SetBankLineJSONRequestBody = LineEntry
+
 // SaveBudgetLineJSONRequestBody defines body for SaveBudgetLine for application/json ContentType.
 type SaveBudgetLineJSONRequestBody = BudgetLine
 
@@ -5294,12 +5542,24 @@ type ServerInterface interface {
 	// DiscardArrival Take a count at the door away.
 	// (POST /api/arrivals/{number}/discard)
 	DiscardArrival(c *gin.Context, number int64, params DiscardArrivalParams)
-	// TakeBankAnswer Take a bank answer (pain.002) given as a file.
+	// GetBank Our account, its statements, what is open on either side, and whether the bank and the ledger say the same.
+	// (GET /api/bank)
+	GetBank(c *gin.Context)
+	// TakeBankAnswer Take answers of the bank (pain.002), statements and notifications (camt.053, camt.054), given as files.
 	// (POST /api/bank/answers)
 	TakeBankAnswer(c *gin.Context, params TakeBankAnswerParams)
 	// FetchAnswers Ask the bank for its answers.
 	// (POST /api/bank/fetch)
 	FetchAnswers(c *gin.Context, params FetchAnswersParams)
+	// GetStatement One statement with its lines.
+	// (GET /api/bank/statements/{number})
+	GetStatement(c *gin.Context, number int64)
+	// FreeBankLine Take back what a line of a statement was set against.
+	// (POST /api/bank/statements/{number}/lines/{line}/free)
+	FreeBankLine(c *gin.Context, number int64, line int, params FreeBankLineParams)
+	// SetBankLine Set a line of a statement against an invoice or what was recorded, as a charge, or aside.
+	// (POST /api/bank/statements/{number}/lines/{line}/set)
+	SetBankLine(c *gin.Context, number int64, line int, params SetBankLineParams)
 	// GetBudgetLines What is planned to be bought.
 	// (GET /api/budget-lines)
 	GetBudgetLines(c *gin.Context)
@@ -6167,6 +6427,19 @@ func (siw *ServerInterfaceWrapper) DiscardArrival(c *gin.Context) {
 	siw.Handler.DiscardArrival(c, number, params)
 }
 
+// GetBank operation middleware
+func (siw *ServerInterfaceWrapper) GetBank(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetBank(c)
+}
+
 // TakeBankAnswer operation middleware
 func (siw *ServerInterfaceWrapper) TakeBankAnswer(c *gin.Context) {
 
@@ -6245,6 +6518,147 @@ func (siw *ServerInterfaceWrapper) FetchAnswers(c *gin.Context) {
 	}
 
 	siw.Handler.FetchAnswers(c, params)
+}
+
+// GetStatement operation middleware
+func (siw *ServerInterfaceWrapper) GetStatement(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetStatement(c, number)
+}
+
+// FreeBankLine operation middleware
+func (siw *ServerInterfaceWrapper) FreeBankLine(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "line" -------------
+	var line int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "line", c.Param("line"), &line, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter line: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params FreeBankLineParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.FreeBankLine(c, number, line, params)
+}
+
+// SetBankLine operation middleware
+func (siw *ServerInterfaceWrapper) SetBankLine(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "line" -------------
+	var line int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "line", c.Param("line"), &line, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter line: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SetBankLineParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetBankLine(c, number, line, params)
 }
 
 // GetBudgetLines operation middleware
@@ -12794,6 +13208,10 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/invoices/:number/ahead/:prepayment/take-back", wrapper.TakeBackPrepaymentUse)
 	router.POST(options.BaseURL+"/api/invoices/:number/settled", wrapper.SettleOtherwise)
 	router.POST(options.BaseURL+"/api/settlements/:number/take-back", wrapper.TakeBackSettlement)
+	router.GET(options.BaseURL+"/api/bank", wrapper.GetBank)
+	router.GET(options.BaseURL+"/api/bank/statements/:number", wrapper.GetStatement)
+	router.POST(options.BaseURL+"/api/bank/statements/:number/lines/:line/set", wrapper.SetBankLine)
+	router.POST(options.BaseURL+"/api/bank/statements/:number/lines/:line/free", wrapper.FreeBankLine)
 	router.GET(options.BaseURL+"/api/budget-lines", wrapper.GetBudgetLines)
 	router.POST(options.BaseURL+"/api/budget-lines", wrapper.SaveBudgetLine)
 	router.GET(options.BaseURL+"/api/items", wrapper.GetItems)
@@ -13370,6 +13788,44 @@ func (response DiscardArrivaldefaultApplicationProblemPlusJSONResponse) VisitDis
 	return err
 }
 
+type GetBankRequestObject struct {
+}
+
+type GetBankResponseObject interface {
+	VisitGetBankResponse(w http.ResponseWriter) error
+}
+
+type GetBank200JSONResponse BankView
+
+func (response GetBank200JSONResponse) VisitGetBankResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBankdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetBankdefaultApplicationProblemPlusJSONResponse) VisitGetBankResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type TakeBankAnswerRequestObject struct {
 	Params TakeBankAnswerParams
 	Body   *multipart.Reader
@@ -13438,6 +13894,129 @@ type FetchAnswersdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response FetchAnswersdefaultApplicationProblemPlusJSONResponse) VisitFetchAnswersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetStatementRequestObject struct {
+	Number int64 `json:"number"`
+}
+
+type GetStatementResponseObject interface {
+	VisitGetStatementResponse(w http.ResponseWriter) error
+}
+
+type GetStatement200JSONResponse StatementSheet
+
+func (response GetStatement200JSONResponse) VisitGetStatementResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetStatementdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetStatementdefaultApplicationProblemPlusJSONResponse) VisitGetStatementResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FreeBankLineRequestObject struct {
+	Number int64 `json:"number"`
+	Line   int   `json:"line"`
+	Params FreeBankLineParams
+	Body   *FreeBankLineJSONRequestBody
+}
+
+type FreeBankLineResponseObject interface {
+	VisitFreeBankLineResponse(w http.ResponseWriter) error
+}
+
+type FreeBankLine200JSONResponse LineSet
+
+func (response FreeBankLine200JSONResponse) VisitFreeBankLineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FreeBankLinedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FreeBankLinedefaultApplicationProblemPlusJSONResponse) VisitFreeBankLineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetBankLineRequestObject struct {
+	Number int64 `json:"number"`
+	Line   int   `json:"line"`
+	Params SetBankLineParams
+	Body   *SetBankLineJSONRequestBody
+}
+
+type SetBankLineResponseObject interface {
+	VisitSetBankLineResponse(w http.ResponseWriter) error
+}
+
+type SetBankLine200JSONResponse LineSet
+
+func (response SetBankLine200JSONResponse) VisitSetBankLineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetBankLinedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetBankLinedefaultApplicationProblemPlusJSONResponse) VisitSetBankLineResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -20392,12 +20971,24 @@ type StrictServerInterface interface {
 	// DiscardArrival Take a count at the door away.
 	// (POST /api/arrivals/{number}/discard)
 	DiscardArrival(ctx context.Context, request DiscardArrivalRequestObject) (DiscardArrivalResponseObject, error)
-	// TakeBankAnswer Take a bank answer (pain.002) given as a file.
+	// GetBank Our account, its statements, what is open on either side, and whether the bank and the ledger say the same.
+	// (GET /api/bank)
+	GetBank(ctx context.Context, request GetBankRequestObject) (GetBankResponseObject, error)
+	// TakeBankAnswer Take answers of the bank (pain.002), statements and notifications (camt.053, camt.054), given as files.
 	// (POST /api/bank/answers)
 	TakeBankAnswer(ctx context.Context, request TakeBankAnswerRequestObject) (TakeBankAnswerResponseObject, error)
 	// FetchAnswers Ask the bank for its answers.
 	// (POST /api/bank/fetch)
 	FetchAnswers(ctx context.Context, request FetchAnswersRequestObject) (FetchAnswersResponseObject, error)
+	// GetStatement One statement with its lines.
+	// (GET /api/bank/statements/{number})
+	GetStatement(ctx context.Context, request GetStatementRequestObject) (GetStatementResponseObject, error)
+	// FreeBankLine Take back what a line of a statement was set against.
+	// (POST /api/bank/statements/{number}/lines/{line}/free)
+	FreeBankLine(ctx context.Context, request FreeBankLineRequestObject) (FreeBankLineResponseObject, error)
+	// SetBankLine Set a line of a statement against an invoice or what was recorded, as a charge, or aside.
+	// (POST /api/bank/statements/{number}/lines/{line}/set)
+	SetBankLine(ctx context.Context, request SetBankLineRequestObject) (SetBankLineResponseObject, error)
 	// GetBudgetLines What is planned to be bought.
 	// (GET /api/budget-lines)
 	GetBudgetLines(ctx context.Context, request GetBudgetLinesRequestObject) (GetBudgetLinesResponseObject, error)
@@ -21338,6 +21929,30 @@ func (sh *strictHandler) DiscardArrival(ctx *gin.Context, number int64, params D
 	}
 }
 
+// GetBank operation middleware
+func (sh *strictHandler) GetBank(ctx *gin.Context) {
+	var request GetBankRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetBank(ctx, request.(GetBankRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetBank")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetBankResponseObject); ok {
+		if err := validResponse.VisitGetBankResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // TakeBankAnswer operation middleware
 func (sh *strictHandler) TakeBankAnswer(ctx *gin.Context, params TakeBankAnswerParams) {
 	var request TakeBankAnswerRequestObject
@@ -21390,6 +22005,124 @@ func (sh *strictHandler) FetchAnswers(ctx *gin.Context, params FetchAnswersParam
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(FetchAnswersResponseObject); ok {
 		if err := validResponse.VisitFetchAnswersResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetStatement operation middleware
+func (sh *strictHandler) GetStatement(ctx *gin.Context, number int64) {
+	var request GetStatementRequestObject
+
+	request.Number = number
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetStatement(ctx, request.(GetStatementRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetStatement")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetStatementResponseObject); ok {
+		if err := validResponse.VisitGetStatementResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// FreeBankLine operation middleware
+func (sh *strictHandler) FreeBankLine(ctx *gin.Context, number int64, line int, params FreeBankLineParams) {
+	var request FreeBankLineRequestObject
+
+	request.Number = number
+	request.Line = line
+	request.Params = params
+
+	var body FreeBankLineJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FreeBankLine(ctx, request.(FreeBankLineRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FreeBankLine")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(FreeBankLineResponseObject); ok {
+		if err := validResponse.VisitFreeBankLineResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetBankLine operation middleware
+func (sh *strictHandler) SetBankLine(ctx *gin.Context, number int64, line int, params SetBankLineParams) {
+	var request SetBankLineRequestObject
+
+	request.Number = number
+	request.Line = line
+	request.Params = params
+
+	var body SetBankLineJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetBankLine(ctx, request.(SetBankLineRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetBankLine")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetBankLineResponseObject); ok {
+		if err := validResponse.VisitSetBankLineResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -27708,449 +28441,466 @@ func (sh *strictHandler) TakeBackWork(ctx *gin.Context, number int64, params Tak
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3rkts4ti74Koic01Hds+VK16UvY/844Uu5y6d8yZ12Vc2ejpoOSIQkdlKAGgBT1q5wxLzGvN48yQQW",
-	"LgRJgAQoKTOd9q+udlIkLgvAwlrf+r7fzxZss2WUUCnOHv1+tsUcb4gkHP7fT2Sv/qekZ4/O1gQXhJ/N",
-	"zijekLNHZy8LstkySehi/0A9NzsTizXZYPWDDf7witCVXJ89+tvD2Zncb9UvhOQlXZ19nJ19eLBiD8x7",
-	"1G8/fpydcSK2jAoCH77gbF6RjfrPBaOSUKn+E2+3VbnAsmT0fKuf+I9/CUbV35qP/w9OlmePzv6386Zn",
-	"5/qv4ty+96P6YkHEgpdb9bqzR2dPECfLWuDqa2iO+YV64ZPFgmzlD1RyGA1cFKX6Da4uONsSLkvV5iWu",
-	"BJmdbb1/+v0MV5X6n/aHfrgmfI/YllBUlMsl4YQuCGJLJNcEXZW0QIzCf5f0mpUL8vWZG8E5YxXBVA3h",
-	"Yo35inQG+9uHodFW70x6sCopvNH8oaSSrAhXf6FMBr4Vegfjykoe/X62ZHyDpX7NX75v+uC9lcl18rPX",
-	"hItST/Xo02BN/65LToqzR//Q/Te9M11p3veb+zmb/4sspPqWnvDXmO6nTLqZNv3fkmxE5u9pvZnfxLCY",
-	"7wwPxQZ/eKn74JsM5hzvs0wr1YDCU+eG1LwoPmmkyF2i0rP4pr3zffCfbTeGWz1XuyGWKa1VRpbZ4gXe",
-	"yprrjjr7Gtr0ntkffOxP4I5xNRfDL3hOFuUGV71+upbY90R6ymqzf+csoosKL8jbZauXvfnodkfUcyFL",
-	"WcvO8hvq3Tv3m/4bOx1uWtX+1EC/p+wg83LRWyuBNbVYk8WVtoP2CfMj28EBsiVcMIp2a4YWjC5LvhGo",
-	"lMj8DpVSHS3eV74PLt1yjmmnOX8JPbfF+/es8+D3oytc9dX+1nyr6VlwXIuCE5G7qS5Kue+07ZvwoKpJ",
-	"491nv42clm0rG90Fu+a6ZUIuWEHGR212tq35lomhLyZ8kJOVOS1GB0JITohM6FZnQl073StmevTd171+",
-	"N+MdnOoVLqmQb8BRzJpuey71N/Ccw5XVcsE2CRu+O0rNeWV/GO4UJ6R4otzp3KNK/XJjfOGU5ie7Yp3u",
-	"6B/OvA/GO3LBy0Xu7Myx6Jr8dyETJLQg/jR67u+Ss03KAlArJeVGUhEsZEqbtra/Yw/WVJbVeBO7J4xq",
-	"r+mefYdtnf34TA9gcE6UWT1bs5Q5aZ8ZrxkleyTXWKIdFmiLywJh9bYZwrRAO/UHTO2dBBWMCLQr5dqc",
-	"Ip3dltVVkexVzI60XMUac5LxVVGr+yThb9xH+pMo8LzKeWctRp+GOfpZkPgu0mmY21ZMa2ZmfG2Po4Yw",
-	"xfcg12aDaZvHr2qqd+tyoSYcldpAHiOy2cq9+r+MIowKvO94FOFjkHzYkoUkxVsauB3bN0rWf933Q9fb",
-	"9nteSkTxhghwhLAQRCKsPTKv1RgVZMtEwBE64AqjJnWr3ETRb9V71Ri7q+rVVkok8ZVpKPwOsaVqT47F",
-	"t79yQThaqA+YoALs53q1SvwB/fG7h3/40wwxrhY03qgxcX9MGYgD7pwjBvtS7y6ZJltgOb5Etf+Tt59I",
-	"HLztJe0ckklcTb1YxXcC6Kttmv1KdDx/Mksj52xmzNwpDt27K7KUUwfAhmzUK2a2TdFuvipF7v1yUXNO",
-	"6CJ8y1dfT78/NiMdcrjZLv1NcAZrzzDwKtgQk+y8M5jQBturWdN1+8rouP4scpei3k0yrCcWfnFW2Hf9",
-	"DgrNmAa6MGATqhkzsp8FmRQCdiMSOedwVemDYIEpmhNUC1Kk7MIVwdckeO6VAlEm4UVoyTiS61IMB5PT",
-	"j7YtJ1u83wR9hPdNzNp8l6CNMunE0+yAc8Vr1tAE8lOb85Dd5p09YydM8onhLH7IwKnY5Q9OVuR0y9mm",
-	"FNbnSziqOTGpkfHON4+2vtOs7nifpyzpdlfGbqCtfoxGXQ5YA/ans9h4BEdhu+XsGldTxiF915Csv1u8",
-	"K1f0QUnBS1eO6m7NNu5uIdTexSiSLOlCcZRRi8fqYYyy10fFViUNH1U4Jaikf2+eDraL8/JaO5knW7bE",
-	"2sXwBliV14SbbFl2lC0jYxhzyWO7oY1kNce89ZxJPOqoh3VC1DFvaDftbOvUkyJr+MzhMGEE3U/9wYQu",
-	"BMdQXJHislytpciMQ12yiggIOeFarhkvpYtKlRLcCowEWTD1QLEpaSkkx5LxfhDK/T7j/Obq68n+umrr",
-	"aM5Iv3LmNSc0YE8xvZqWKUtMFmkj7AR11gwRKgmHZNAM7dZlRRBlc1bsEakEQWssbOoolDD69qCE0Qbv",
-	"n+l3h5ZBNzCqM0Oqt9Hxm+LFcIIFoyIvzcjJvyCAFQZL8JqmrkciZRV7jeSsNsHH7rTtIXID3YVoLUS3",
-	"RFn47n1kYdu36mY2TfA6NXODEhxp5+LmRBXtMZIwKBt23VmDCT/qzlDeFirXBvDUHugXNVd/QZzImlNh",
-	"w2lCeSx4AYvhkDZe46omB4eI9FvssMVn7JU5bnKCJBUTsdsMbFUkHPlpjWIoMsRk+ib7isnQ4Kl3vDIR",
-	"pu7ywDbyuUFFWcBleMXQHC+uWlM24auUhdfqv2tMZeZRA2ssvLpXjBUC7QgnGpRGihkqKdoxXojAEgeP",
-	"vxZZYTtONphfBadHm3tu4oOWLlHb988PsnR21jYp72PeyDeD0KwJY8DG4jyjaXUyuGbqYkXkhDUzhx+m",
-	"JPQ7q6SVT8zMhqZmOWPmC05elvkkp0H9lTH2LCdCTsjfpQy2spjuBTz2nDXjUUdnh6lMCwN0QS/aSFpe",
-	"tcn89g29beQ2Bey+PWy9uTiZDRtPob5Wz+TGtr0FNe4xQ7wamhLv3ZT7WeNgj85tAJYTQTamWUsXOqfR",
-	"L1RvYrZh8d6+x1eEZl6lXlKkJgLTPbIx/xmiJJivL8Ibtwnn5uwM+XuJtH2bhEHUA2m/6jXZvjg0qM/w",
-	"hjzdv8ZldUpwrlBbdjg9qG6tdKX/2I+i6x9+JRDWYDcd0qfEZIwFuqJsR50/ajaRcGxf1LrXGSFk3ezm",
-	"p15zw4NJi9ImYTPs8wnVmWmdikZVSSEQyCiZ6Y56eJPWE6VEG7xHc4LwnNXysf6rHQa0WzNBmocCkQH1",
-	"q7DnioPXZEL9PDpW8yFqnabpvWLJahrBZG7UUgTYoJ062z3THejb10FbimPzcwJA7tgePKcDB/OES3J6",
-	"sEnPx/C185mHej7RxfNo4IDNBvN9zoIzMUn7y2D/Xb1HXv0J2+F2DsXbGrLTW9Fcf3OZ6ZsF/vAMS7Ji",
-	"fB/7+2UKgCOy/zdddDAp0xgv9eW3oflifJhf0lMN9PGKdZohT8i/tOdgHKfczEmeW3OS2UhCsXSLuXQh",
-	"1RLpOim73xp/aGbwTvAvBfz15zfPXqG/fvOXb9B8b4Bu5IGtO9FJqhDScehSRv+urvH9o+AJ2mIudc4L",
-	"S2iFvvAvmJDhQ7wqN6UUoWy/QGxHH6tu0hUpVOPlmmwEqa6JSI92qNe3y32+D4RcoBFP93mY9+aV34Qq",
-	"iGjqZUtITAvMiyTYO/7wzLi0HWQcZ1smSOFDV7PKFYzD7hpjr+Ux65WpQf2ea2TuBNZy54xdCTW9pRSI",
-	"s4ogTAttxyWF6D1G+lqpvKG29bfMHRbAVwLp0wcyLapTAS+paXnfQ4UW+CGp0fkriMQBQPQBVyr/xB7f",
-	"Llk1YT+DX7m2z5ojO5qUfVbhcnPSvOGCk6KUWTesVXlN6M/bsV+4/O2KMyEy3p8F9QtVzgyWr6kRNfHr",
-	"gJu5wfs8vzQCFMv0/7aEFup3gyioHVardcm43uAfI8rUcl2pK5yG46A9iWz5klVFOGWnLiDqr+YqpOH5",
-	"hJvbIWxN4SgxXIwChwg1V6a1+iValdfQRInqLSojbyrluuB4RxNNKub5auTdvsHj2WG1RuIwoNokPevX",
-	"Mx9dgj9kI1/T4SynhZuY5qfgcQKJj1KghV4wj2HXZ7U0V05cVc0FswNVIVJqyx9diK/0o9NWsVrDL2nb",
-	"K/jzw6BbcJLJmJ2pFRlctuCrmbADJ0jIsqoQVo+TAv7FjCrCAu1IVYUWbXSu7VfHZv2Vm4cMu/UCPAk3",
-	"AfIh9GQctJUQBN/nn6vqR/AFP8gEbYuPTX4uBiotcs7JscTlko0vEtifXrCRoM2GCfmG5Bya6hf/mZ9m",
-	"pFkfcfGhxOcn5D0HEoVdAJwmbFCDnpYApMQvkjOz3xm5ZugHLS07AnA80zAz1t6e3i4RRtCzJGfbn5fe",
-	"i8AXSXjN0HR0Rj06lhecXJdkl5+ocVwO4TOOMtnsyLQAIL35kX+3S/cKsa41jnxRO1XIPNQK3Wr8vkaF",
-	"5H0SrnTJPvmCUYkX4ZtCvr9+c+d90AXP2pTYLjM1DRw/6U19UZKqcMxAAY4MHIy9+I7+ihGogTQHfePy",
-	"J7gJ1tHVu5f1c6HTs2YlNBZqG+T1NLr8psF+zO58W4dm/mVycCP9hI8yc/dZxIMNTBhvNmN+IWF0MMLu",
-	"6MuMk4pgkQO/1T8YxxPYF89s10eXDgzrlJqIlQ35huLBDS9UKMKbs7uqVX1JluFhDOQFvks73tXI6B60",
-	"OJfMK4NDxYpJZXGJ8IpQsj/WjNwcgXKpmgSzvStjl5TerRnCuvRDeHEWQISWEi3YhhiPIBA71b8rnoTP",
-	"a/vnp/uhP/OMGlRbohIwCE0yFzjA3rENceEoS0UndbmgLDcjtYIB/h8hQi7be+ZqezSzhCnuiQAZFzXn",
-	"kcCarpb3Bt7jphjtQixj5cY6YlclXemsQXalzWCNcUbReoVFJApvU+xNOL+DK7AMA2o48BWhaMnZJjjw",
-	"efsPLPkmmjO4/dqNxas7LqIJP1ZVBK/q7Jt+FNGRXYUVKgIZceWHCrdmDboBXhvuNSRlJpUXN2xYowDS",
-	"og4WEzBBUFETpCYFQcpHmHiytz0CREG5uOQRYjUXM2VmJReIcVRhqcFHY2m5ilyTKiV/16Q789KX/dxA",
-	"YsZJ7QC2ii18PgMzR1IJJydFvSDiPf4QSv0WpdB5PQvl0uvS/Mgs3m0tganD0fGYq24kU4A/vCzCG4R6",
-	"idkZ9PdsQlsyPx2opxf98en7B9//7U9JEQa5Y+8k2YYHq6bF8Hh2N2FjxXaYzcx15qX73qYR1rSc5YRX",
-	"GdQaJValHaGWDODo4QGaVmfWBM3/ml105toTGRobW8jCVkWxDxWmqxr3+Gm/CQMEpqeFwyswL5G3ZpQk",
-	"8RsehYCvn4b+5ttU1IHJRpu1oRvujbXXxMgke7mSDEf5HdPIRbZEGKnrKtrgK4JE88+wa0my+QrQKH13",
-	"WD0vPiVkv3pYTIWkGdC+fsfMdD48IzXPplhZs6pIvbP7V87UUuLUhw3fRurjnCwIJJYnExLqm6h9S+uC",
-	"qsfEa1NwtCHIlGn7P7IdWmLNZWLhxxjpJDRSVyFL22Lz0gFwvUWE9I9n+JNz0lelumnaMrWEMdXfzCzU",
-	"yg3HTSgByM0i6VqsjE90zEOH1Tzgv00BuRe3xipuHC8YjyQAcGT2mzl7bJxmUz4t8F4ALAsQIOWq5srr",
-	"MoljQuuNargXbtFN/i2wFz0zlpVKjhaPUuvsdqv9wJHXIAWw9RZLl2VRneob9U0RqXX549rPh2byeQjC",
-	"/wQtyuuygjvODP3Xf/3Xfz14/frB8+cpREvW6vovpYh8wAtpxwzyThgV+nm0ZSUNAQy3WErC1Qv+7wf/",
-	"8x8PH/wfv/3HH//x9W/6v/70P//HWbANS8J5QgSiE+K6hnKIcrFGC1wRWmCONozKtTDev5DapMG4S4HE",
-	"lhMc2MMs3WrftpYlF1K/dIZEvVgjLNC3D7/9y4OH33Q6/9eQ8wetCcXvu2tcM6Ka54MTb8boeZ1diOIA",
-	"udiMgB4ae0UragL1t20AZVNThWkBfyvw3jLYMCFdkOtATqmx/EoDrIyVbyUX3lPNBd93faE7ydRNA5Uf",
-	"+Uve9iFAbeVVT7ZzKronHm7TYc9dT4Ys6LKmp+XCwlyKQ7kj8ggm4e7MYoQzjqs4m1qwph5NsfmEzxCj",
-	"W2m7PDTouVdyE81KukD7W0MoTGSKXlPc2JqK7M8qexoLGha14eQYLH11g/WznbGMEZvGSK1/FW8MKV7b",
-	"fSMXq9jbcOekYnQF0SlszxQX4Z+ThaEKK+Vjw1sr7LZsdglvWw444vnA6WZv7Z98Bm3vhdg12r4wrGW9",
-	"Zb8mWaTYNrEdylpBWZs7n5SbFoQTZ2zuObdzmLGpznpvbzavcw1pYXxhzMLGB1HA7ILAxZrgbeRoKgjm",
-	"0T/B58rDmWnGjnN1IYi5WvoWUVLj07lLKRBwuyInE5jJAyP517xQPE9I41jnqUYl9kSvH0arve0I1jel",
-	"9A5kCU9l16jrwEPmTzJvtSMkKj7bRO45bVncDA4likBx3/Ar6l3fWxdqaxJu2czc2mrdxb2VY4xbG8bA",
-	"op6WCWvYEFNCJ4zqN6fBpgu8T1ZQy/EPdHejMDn2xiTb+0vIVAyqE9G7vDN5MMMvZTL9ypBVe75mkkWj",
-	"539L0ssJJOEi1YJAEXiBuQxvaBCSiOFL1SYK0REI4sAYl1TtSI/RvML06hGcuOqlSUzN+lu/rvdhsie7",
-	"iwtUMHgxLgpUb5UT1CtQ/PM4RsYudVNQU8AStWm1xuytrQ4twyn0R2TJskQ4gKIpcugcgSbsRgm7cMPX",
-	"lZIOP4S0K4yKlgzNldWWhWbG8GqLjW+gJj3BplLTKiGqLje0Q6Y1DRe+LKE6LAdzqMvJItpbGTGNo8Md",
-	"D+JEcwPRcJ0NIhrtsL9bG02vrCoah4xPw6J5ql0hoH1esat/TkdKYZ/XkXuSIW4ENLZ+tH82zs4spq8d",
-	"GC8FsjI1X589onVVfZyNIbr2ibakbm9lLtoqNJZx7Y0sP8QjiIwX2M5Bs5aD+q4ZkVn48CyFVR7c4L06",
-	"1ExBBqJsl+XSN/5PBgzxZOTJjJerkiZ7mHHxON8VCrhJ1sfJIVnh5JpwYQGlSelY+IFIZrJKdadSYwi+",
-	"TxSNEYetZG3DD2mLBwStxsJvQ3zXo56UozjxaMabAWshHy0Y0m4Brjs97UB/d3MW41eBxMqfnxuEmYVn",
-	"5SgbEL4gWcmJyZFjGzO2nwz2hGX7nzSuyBQp43kpvTJ9TC3kmydU7tCBLCRjfNoFNgP07RHVD0S1U6gc",
-	"9aUv/dNv4Pnwl7vYPtut5itDAW6Ol/JmFA3CX5C8JoF2TRJvCXPhHlGxO0LLH9c2gOGdEl0p7LwMrnP1",
-	"kClLmTbM6cCvCDBgvPeqfbnpYeg9wsLWMAhC6GPkCBkF2xAAfVyRrUQbgqlm0i+Ffx1MBlBsSlpu6s3Z",
-	"o29yVZKGfjlF/R0G7B0huenQI7VxtGl3ht1Wb1uHEts+r8lpdXhiUS+oJYG/KaN+rLUfLNqhNv/c1Dr1",
-	"/b9DJCF1mwaoMZ7XJI3+9gTK/v6YjXgD7Y4Mi09NCnBnXpwBp/Js6MY6fJ1li9rqvEX/+CbnWJxYYnS4",
-	"vENOkDovKpQLwtitcQ4Tr2uN+aU3K7058B0A78LRtYMGkhGP/zZDP5lfOxKqyUq9zzOfj8KgloyTckUz",
-	"dYASdOc0Ht9227VhcEyzmUUCaunhnEcjPdDXbu6WtgYwC48cgyAQMgtyTTiuHHVgydHW6AoHyEOCFOqO",
-	"snacbb1F9Dn+OBiTyMIxF2Q5TnnhcJaD+gyxJKG5eKcVs4Rm6qUUiBKJSuqUoOEYtiH1pMosdfwE7rk2",
-	"BAzhTeFgKwAANgSRC7bZYIHmRO6IprzepM10du79VRQzEBKWGOe4SWG0zWXADTOIvmdVYZG+W1MX/NiV",
-	"IENO0LLFlBQZctuULKHHudu9fnAsIQNp158hTJf4A9DXJllFIJ+TUHDfBgp4/BSmxsUC7dMpfWEfnJb9",
-	"yePLKQw6LROtZ+FsAafjmNkndfi+ITIHK9DoJZyaicPMcxnaRp4AdHwPuU6wdjDGHeNX6pZQO75aozNx",
-	"aN8k/pDhM77HH8LK2dLE1QZ/rJ/St5miXIw6H7+Yx0IF7zC3rZG0fZn5yTs3dZ69DqyaaTQEcLZmMDdZ",
-	"CvTASPoQykC+zUugQWQ7g6HAHOkus5R3WTkie4F3mg294616SKdTzbWhpKvnySnAvItDBOLhufleA5ok",
-	"g535oEVdk2xW6reUoCvKNHDXOJNfqf2AE1w8RmxLqDoE7WFo86eaY5oBGoETC1Ht7O0c08U6nFwqIsDD",
-	"AY8/R/YhmkTNu2RuCQ03X5Yy5TKh00smCaR/44Fk4fUzO0yhCW1t6rmwCoNMjqoRDFkpeO1a7Uam6XWb",
-	"TrofzEwLwt1yPMu58HKMFmuyuAIRU8mQwPsZwgL0Y/WHbWJaIMxLud4QWS6aap4d3uvfgUJmkDfX5ykc",
-	"zNTY59QtLQkhdcHJghQmczmv2OJKWLqrsByj1eARMXRQWzPHZ4xesLrSC3ROEMjXzNCcCKlru5JP8UYG",
-	"KHRwuLtgu20/GaJ6CDZqqQYPUA9NDWLpLddPVp3pIFwiAmGOoXEpwZlyde5YaY/Am9axqCWGQkOQqmM6",
-	"+gVNYNUnCMr50sBan52Jmm+rOsvrqzmNJcuyPDGgI053BH7F+9GgvdmsbEschtoqQTSbGHzadKa7aMNb",
-	"GxfyHZmyv70nVSVa4l+2EAYvXN2iqA2hTKOy5fHPNxJWscRUyPFHmjoUzQnmwuyJqbpTEea7KH91Gn31",
-	"347OXj1LDc/GWaxdj4PzbhXCMo7o+NaF56QacV+STmPXK/3GaMPz+SZDCuWJkot/Cz8HIe3Ed9bWFRx/",
-	"1rthTBE5j5QEWAKy48mebLEQO9aTwvk++PB/9+lt0vUp7VB3Ugp6TM27Z742+6zLfubaGjQoPlnEM+8+",
-	"62R4QoBUcTXuwV0QXrLiCTzqQu256qcxpI4Wb0p/m27MM/hV3NnKvfFbP773NqcCno7c9Jbo4Id94ruP",
-	"msflstEabB9A5g+6atQwvSD1i2QP9Wdb6PRxWNxK31cB0QGZcHWBWGj2MFLAoReBvzKnw6Wx9hvNAHQ0",
-	"sawc/ELnQuoF63f0MqDnOBjssD8JUlrZW0cal1nkggBAGROlC8+7ZAZNY6stdHlDwRg/igVkhxohQRB4",
-	"kSOPOrBJ3S3Z7BL+rmz3oVmzLTbLv4k4+uvKG2o7d55QuokzOO6qGFTlBSfkiXf7vQuSnNk1PTG/brCC",
-	"RfV8CnxjsEz29MJD9taiQ7NDyKq/l9eEXnguRg6AON0z6bRv0E/4EdNVvt85DG/xaSeGmdOSlrFpoiVp",
-	"OpBlgixIuZXZX7/UvwtvSpiKHekmxLIL2MPsLI6bbSubXIbeYrwPmzHwnMmByU6lu8qY8yOTVk2jtzkw",
-	"9k+75DchNhwrKGyhPinjbW1nmoa35iGAeKoN/9uycRf+t0XhM+D52KH/JpyZOKSOQNkH3C/sK47AonQM",
-	"/ezhonrTpOAQl0KyfI78zGuB+col2w1tPyMoxsbLiJ793ndOiWC0nGMBVivJIlVQVRjf+lLDtgtAbDOE",
-	"qQ6CWgRdGNMaweqpPySIezfKhga5ZwjMoPH6HU2Dg6Ns9B+PML4QiYznBa4I2QpghkdzUtIVjNOspe6a",
-	"IWoUgZpWBHMRydVFaYThTxENBfjb01iNRxHrLwFkjjRKuqRatjt6IIXagOBbSe9MJeNgIaH603sTZk1V",
-	"ENU0Bu26T0j44ivY29lyOa7E4E62hvHNFdZ5zerhq60FNSbRGI4Z99j6muLHN6vJLQpL5wlzoMlpfaLa",
-	"a8LL5d7+e0Ww0P+9xfCPvw3GAf4cCsjYtRTRZYb4v5qDzviPQdCGGKegbw1RKAhO+4Kih1xrcqTsXcGh",
-	"x6GqU+eWSdUgjX+L/fj5hJC/M8RokYIyp/wTcfiKUqcqhKzZOLMYnCd316+FLrSd2K6Du+hj2DVrnu5S",
-	"bFbEL/lQQ0eyneZ4mbk/sAgTnJL0r5oL0ruq3Ia+vGf1sV7WmSr9Ztfehn476jG+3GwZl5dE1JXMxqZU",
-	"5BjcpgYpdGjh/rGhlsOJ9MhS7ZGBAFaoKRz3ctKDrCAvqZC42qQAwQ7lsE3cyoKkmAMXK2O2k8qprGRQ",
-	"Twxd0yE/RmSzlXsD8tYSYOAjS8d6HCDTCYf1QYrWjvOQCtmSAUEz2SO8JriYucu0FrNN5YU/JuKTcU4W",
-	"yTT/WQDR3ridDDA6OkNWjmv8wRDZzBOwDqORVEprOqVQ1wzVeEn4RqS4YEvLMNJ37SosXAxF+11Ce2Ui",
-	"fH9NdQpc9i05pW3BCNYFaxx2PSn/NPOLi3/VQppytS0nJmkXdM2OiuDdRElb1V980NMV2ZPCqaIlHiSW",
-	"ByVEbFkRjcQBD7ysLL+lgOna4m2LWGKSt9xcC8dlrTIrHxsI8zgGQU1nmVaulePf6yra99aVHCf6CzMG",
-	"RKt6LlhJI5NXYEOpC7R/euIgQQZZZlDH+uufvLWtKd9l2hGQnV0MW/YhhdYeo411qQsdJ+4CxpvMoT8d",
-	"AwfwFKZAg2VN9CBSixt7YQYdgAswNDtSLwdNTaUsbBUrTqx0NWo0RyhMHKxDTOxSnlRyjFTx6JWHpyw0",
-	"TOQAfuveMkHYZgLLpF2ltvpwrJJxqHJxqMYwg5E4+Kp07WsghWwXErY6Gaor9CiJbYkh7BeecbuFa8Wy",
-	"wzWIreU6sINdGLW6nOBNbjFU14WFFTCx4ilDPzY9jmQ9wKjHF3fb2gOgFozWCKVmzxWQ1MNVxXaYLogj",
-	"JN2tWUWS8TtqluJsyaNx9Ph+MuTfpOs9NhUJmZR2Wis0FS1v9T6PG4EzOGCPfN/zGPQ3+56DvqEHCtKs",
-	"S6G61oxmE7kzmNFm0AZiq3aJmlDQiQh/NszK0x0j/PbJBvPMMAxF88zrp3DJRnWaId6RTn2nnn62jkFt",
-	"sBgvFH/NKNnDe3T91FbWPJpstH+O5BsXuK302iW2yA3FhEG9ZHEVb6AWCM4i3sZlRiDzGagYBgNExfh3",
-	"tT5/Ki2RDjnFRztRx6UrnNcmDgmoMTYHtvFSKVC/p5fAjaziox3oR6c2mHBlsD9xSkTRe0gwFa+rD0Fl",
-	"nBNLNpPOGOBznIb6U2c4R+/SyGvd846MbPBx+9wx+Z6PGB08JplFfrYsqEATcz5Ll6bIOQJdauN0vNl+",
-	"8GMgCjlcNLshT/ev1ZO3S7VNZBg5RRGvqdkOt3g/Q2t8TZBy5oCEhgOgagvCh8mr9w2RMkr5fRQwzJbQ",
-	"KZW5qVGFd11OwM6N4mCRKLaLkAlsO+JV3T/ZqFQg8k2KEgNli716daPRbUmwLDqL/NvSv2siVOvSV9t/",
-	"ml9Eqkeau1dE0cVVyu4wlaacBBe2btYWFP3x6fsHf/vuT8FhMYUToyUu+rFXUCmrf/cv8Gfi+i9zTK+Q",
-	"fQz27gpLIqRtVqQ516VoBwFbJdpSVsHgRC1FWTQ9Vus7eem+g7fG9lVRRq+/rOaZWe4prPLeJXuwFxZa",
-	"YupuhP//p6Jf4rdyL+uQQg1zFMqjo5Dk51Mn1YKEoGkjWW65ZsKExWqR5XHDBe5nEd5F89kDctIrs7M9",
-	"wbzaXyaBNJzPPgvReLul7BhgzILp2GYAFWUjMxbz3xAV6NXoQjUtiiAdt2n78K3gqte39qE3wi7qWHCb",
-	"kI+pKTMRHx0CcCjOeOrJmF6LL8sijRr5hK1RnPMu8K3revs66V+j7bVdn7aeEIM5wrU75i7K/pE1FBVR",
-	"d79jBUUAaxoDRx/tNnmSu182djE95nxXXMGB024AY7nZYL6/A/jLI7OuNNqUvdfprWTAM7PmBORhjMu1",
-	"pmnSv4MU/Mynv8yAktvNdABVavej+P4ZwJ2aLa0VBB/dTNv6mnZtO8IYaxpmSQztMdIAUDI2GXWa5hGf",
-	"Zy2FuOl+jPeDZ7N6MbjnWj+ipAj7gDHgzA1wy+2n0o98H37OMAFEyjlSWTzMHa97U2uu9OpNBSDtBesI",
-	"TQAtgWmIaCPwo4VdOtdqaDnm+mS0PdGtGTA5PgViOVDZU3oWkCX04X4YbKwkG5MVuCEwStSKAjwwUgxb",
-	"TCAHmQc3uAfYASgxqpIKFbU9d6AExrz7MAL9WjMNBk0QM6E3+aw00WkvqRqkisgRkdMMs7iRcU0dSK9/",
-	"Q8N5Z5Ra3PweKtaiXjQpBboIk8SHCP37zP/fDRP/j59daRRbo1ZLrkmV0gXDgZOs4qse/2TpecbXcmsm",
-	"g04Bfb8mL6p9hCqPVFUOquAdqapIoN3b6seMJk0KuL39JPHRZ2SfGbXBkgNBsdkbYROkaW+Jbh+EpeDw",
-	"aWZbbDRBzOJsralmJhuqHWOOoa3mf7Ga02ze76NlHampBs4FHNsGhLr0U7+EAFcQLbKq2HAz+SfQ0cIV",
-	"a1uVCwfoU4tY4/XnZVHAXUyUK/pPYJ6rsISbHWQ81FO4rFpF9o0VviJL+baWt1O1mVfBlhnI2OI9nlck",
-	"Rrl5WKQhiQGhqQpJLOq0l+qaOIIE24uQCZn8yuGcGglsdlTihYyMlmMvjbKVRshJh+id+vk7TbPSaBDu",
-	"1hoobRlZ1b+ZWrW0OrGI2J4hNLV9DlCb2jEMTko5TV+yDyFIqsVxVfKh4zi1pCZQiSyG4Iiqj6T40bY4",
-	"hwOMLNs66pkjlHzCJSxPU3Ctng11su+ALeWRuaPMK2d6WMIjvSmniBRAfhN4IuFUfYzmFaZXqBTASiGI",
-	"nGnyoVJ8jZ7MBatqrfiOKdLFpkZhx9dd6sbs9a9S3POrvqxV0M/y1JfHXqk6OO6SRWj31W+joy3SVm8X",
-	"7r0BFn1aoA2WizUCp0jNAKNE/5/HiJISWHdcHp4yjpQx2Voqk0z6Gj2pKuOdA8AE4mAzTVxu/kXPYn9a",
-	"YjTzT9CVIZo3JPOWct58MqWCy0ZQx+5OJ78bNdvet4Fdj10Tbituwqd/VjleuLzub2GXvhj+dLwgDca2",
-	"8aXd1cw0NW6tF1YtP1sQJ43lOXHO04dpZAwGe0pzWeKV2wCiLIalz+g9mEuwWWI7kH+oiERbLMRMLQ3B",
-	"0AZTUw25A6gmL0M0bOoXOaD5C/N86EKqvhCCsgSIIjVAXf8iPGKUpOg8pzJ0HociLthSlnv5mBMhnzoN",
-	"kdE9hskU+41o6X03ar/q/a0CLq95kf4+xYur3Jm52V6EGv4al9UTILI8Kemdyxy3V/IOl7KkqxlI18y0",
-	"zjjjSN9sg+CwY95LJGf1PEXDKCyF0BB1OV5K88LYQKt7rL0JnWyo867fp06TpmoDGzbBBI1pNZAv8kum",
-	"vGEJnCa0qV6ckwXeqHsp0HnSlYCq6lmO5FYPaxzn4YsL8USKkYXBo/YBl03bKdMELgH/+r8DI/DwERCP",
-	"+HJJEl8RilKFc0KVsSaq6Jzz/4aIiWr8wKTmkyEHLsN/PpgzIuL2/GVcQiV2t1b9uyTbKjd+kCoM092w",
-	"1M9i7ZiU3YEjIt2p946VUBmL2Qfz3ud2z2AFSUXy3gZbSCggYGIZYRIU42qa+oA5QQXBldTlCUKWVRVi",
-	"FR0AxFdNoLb9wXdsQ7SmERS96DAYFhpYNGc1LSIFMKbWIqNEgpUieLXc4MUa2I85k6TFLRr+ch4NNaGx",
-	"EmX9pzhmmVAZqRYcwqfF3Qa72gP43messCXdDskLmHto4lcC4aLgRIjOUZE++LDPPsl0Z3Z4nyG2r9Wc",
-	"rItixr01yr5vY0a3aZlzd6ypWouxi85fzjO3UZiF5I+uts3orpQPMJ1ocKNHRdsAxx8PCn39OUKX4+Y7",
-	"Cx7U0KOPzJ/9wNAwTwUtpFDw5mAW3LQfilnwap7zIgmvNVofSOg0aB8x6jh3IPAHLDvWJ1wCbM2U1lid",
-	"WJvq0aeAxB8eI2X7mvndD8d9JSzPbCDwCm3ISIQNcO+9Ue6sI6BXJ4djoPe+nzCbeRePwfQhsbq8/b8Y",
-	"Od23NC+/mDNY2bIXYEwDohfxSkvjPiRTDh3h+pVZoibWmEfJ/pS1aFt8hL57iP4QuUakCJSa2ilZ67hI",
-	"l7re1PECfRWmC1JVBGovtWZPAw6lzAFjd2VVeZU0ExPAUShgLWxqORUJKLKs0EeT51KG2ohbIOdsIIKW",
-	"56RJPJs9xVsxxlZMy12Pm8MaJquF5/aUUPQaHsggvmYhw/qR7XTYVe3fXnG8XGMK/7EqrwmdIUCWqH1Y",
-	"oCWGlPA3D2cPHz5M3Kxs9W2m0AfaYq6Vv32iBKs1ai/CS7/Q6wiyHQ2ZWjL56JuIgOl7rwb0//t//t9w",
-	"mCGjbiYvfjSKquiij3THO52aBVAVTSXDxkCOihgd9huymyjsZJLPo2qT0wWgdDp6UAbqDZNGT7eYHtQ6",
-	"Vv68mYhYCv2NObMOi9KkQBaiG80bJvPB8HneTB5lgm7QAIVXAuJdv0ODePsDYdjiXMxZty8+OFPQKgvM",
-	"eT/s9U0wA9N228Zzwvmj6chwg0wCWbogXhV9VhrTnro+nZfX8ZkbscT5mMAnmpgjioWLJ+eOIIg7mDry",
-	"bD6vS2NEn6bLk/qYUcMxmebRqxrwMoSq1fFhmlJ70azGwy9NJxTdGaQHnKLKEYt9BHzghIUZV9HQM1Oc",
-	"Muo0OcPe6XSw+fBIvs+Qgc2xnxi4CWcSAo6+seuOSI/Fb2gUJuoqmor65HV0rOr0vNjlMXg8TqvOaPbD",
-	"IiLQOPNHOj6NYpr/K06j/Rlq59stoZoz8CjO56A5rTgTIj/KlarpdqRI1SRLnmbF48pqiZB8E+7QA2wc",
-	"6uhlQ035FCL4eDFtVEyQCVL8HfS+wtQY8MBLz+j7z4w5V6UQdU6wNVZffwxU2STXrYF5BiEQOyxMCDFC",
-	"LiXkROalUK1Xfih6uJj1CBFCI9vaR6FGnVhXygW3S2cgrTCg5+jCELZ63zbdnp0O4l3t6rozlbRuuR+a",
-	"lVIvSlUfzinEwjHl7wahnLDyRveJ/IWfq7ZwhNTHAUoEw0fQUJF62sUxvh67PlNrXZrFaoBwblKtGmRH",
-	"U8C8QisFDMphe9Y4dan14s4mkA9xfc0upYP6AK2uGLuCkmTO6tU6nK/JXphRJfjctala+0RckSKbqwU3",
-	"oixoh0spgPcNU4S3W86u1b+Wch3IEZg/ZyQhzS+CVODHS82ucURWeG/UZbTIuU/L+pVA8KswpDFrG9hi",
-	"IaKU2PqPb2I7hf7z+zC6V+C9iElYQKVAOlCn0drRRQX691Zqp+uVttdiCyesmjTzLCFqms90C/Mro/dJ",
-	"wi+uJjpYMxMu4T9AosknBDSCs7qtA/13Lu4kl3uEVdiI5MDKrbAI85Dqt6Uv16fwfJiEwxWeZnEDQKVq",
-	"iFJa5mh1euxBByq5OiGkNJYGe8yp5Rv48tbWOIUJgjL2SchzX/BID4XEmuI7ueHmB3HRgppK/CHMAdWL",
-	"XxEgWbTGZAfRMwjXX6+pdnQ859x+c+xUU3trQYqTJscKr5DBUh2YXa3NdaB3aPgn6FCYruBIjmOwzKPH",
-	"V7qwjKSUtKs44gEAO6zqh1PyaukiiLoLgQR/uaIPSs2dhtgS7dZsY05nPcSIUQM+HS3+O8JGHh2lW1Ks",
-	"Vassqe+5uiUXFaaUFAPyJQ2HwmjK1Gck7RZ3N6JRMyS2wOANvqRm9KFEPOpUcVvWSFPyu0FYoD//IUWL",
-	"teA4IfKnHrokS0g2VYIAnDDJTyipkLxeOBL0Vi33w8OTw42d2Vv6kfgSvBNpdCrVoiDCabmMPi8ILcaV",
-	"KLiQ74iTo4hUoQTnVK5JyS8jee5wk/xY08i6iRf3ehEif0ia46tFhzy8bRwgtjm67tOpxPSTcX3FjCrr",
-	"TohldOUM7A/LpdsJNIksbBWPdTGCOhOUJ2s5ANRJsNVg5dtmAOiA7aqqqaGAvggihZN12dHHFqCs9nhM",
-	"kY5F6kevCNkKZC9ia5xO7h9lXxsS/EyaMcdkOTrGERxGVFTX57P0mzEbZLDsYhs5lsSnGDb8HxJ/QAtW",
-	"pCn8ptKkRfeTUerTUHi6r51pBTNjephmiUf3mAnbSz4oHwJCAxkc/YCfwWlP2QvG0Ur9XK8TEKVZsA0J",
-	"h89y6V3LqsrqzlAKa2SbnO9/wVVIU/6ZQfmWVGslPDZLWqCCUVNiAZw1iwXZylYWx8+EmRBslrRxlorc",
-	"DaTiJjDUr5ilGUjNCUfD+ARnZcLc5h8+Ft4Fo22g4AWcObqUxpSkKIsW4MNDMU28OvpoNJtRBssNE7cj",
-	"KB1OfVzHBF139JWdgE6hKJFw+EN4S/sHFaNkpjlE4eYU1kI6veYzJwtSXpM8sVlBePZPZNbjsuZ0kvzO",
-	"neGf9lQxO6UWhJOZidfr3OwMVp75AZrvEWUt7pygbdTR2txpHM3HJEXNSpGns6ICzNN4Ip3CmjHHJEAi",
-	"bX2VYQVvF9qz/FBuwbiz2lsRLvGud26zdZk9w87ZaCbe0Lk6dlbmYpLd25xZJu7MMYeux2LlNiX/DAhL",
-	"mfuOUc8L8k268RyijtwFJ9cl2WX6cit7lqeed1lBCRMnihYAkMxDRmRooDbCJ90AO2fzKidT8KIkVXGh",
-	"fxUhV85pTqZuS02t5WRW1XHaU/wcKbzvp+wEGLo2z1ZDvEXsARvdR71RHo1yHKQsHchoGUdZPTHToiGq",
-	"AcEdPU+Guq0h3Us9qz/8VNIik242l0Mkzh9yyihuXu68aJIt6cFLm6EJNKQVau0DQu0e1i+wXGIdK9aX",
-	"x9a90SZoKNNAFAa7OK4qdz4EkzJHUr/tRINjdFUj3XJMf8foWSYEckJ4Oi6du0/ITvc1b2eorZ2bKYF7",
-	"FJjvUXO/uqAttyIsllvPgiDH087H1m5tpQiyZU4zday9xEEgAZ5QhJMjLNpPNwQyEkdU6szxOnYM1NOD",
-	"t/2aCkNDkb5+8lQYzNOZ+8UvQ/cdc3cafYmGsx2IIg6IePrIRcMiZD0ljxzAAzxphymMI7aydAnZIk+6",
-	"sjkWe7bnU7q3DpuW+mgjw+kmyFtjPm2R3ZkaoIa1KGc+VkHTHv5xh++oopkuehtISg36KCwWpJ16EB4M",
-	"/c3Zr/0oUuivw7vspALE/CgD4wGOE4C1q5P7Wl1oNWyjXKxB7k5zu5XC0MjZaHdDIpdaHxhYne21FV6H",
-	"veVq11yzQPuxiEL7WdDbQaO/O2B+twyPghj+pTkLToatmiTl0eA4s/yM7hg0G6YDajb4qCF9jLdyTfiu",
-	"FJNoBxr2lPb6+QFgP+qKa/PGpYDgZRLKJeRquzdKVuB9ymti3AGHQ6scj5+9xcwx1VE2sdYFzHCyZNHE",
-	"aa6/ps3BqarliuUTrQ5dkekANY3+W5P218D5FZEClUtgqgWiNJ3onwPDdiLhj5bIHhaVuXj+ovW2+V7X",
-	"p56OVjq2T4+pz+jeBCdsRy/d8j6OTGmimGu3Lzr+q98bael7HSLMYfPHHywhP2I70uQrEKu5INU1EQiC",
-	"24gTtb6IwbnM0JyAIIqyKrglBCRysShzIqhRNmael6LJCZSGB5mbFAF0QL8wNOIXeEUOwE0dOixT0qHt",
-	"2f+/CGfaM8Km1qQbxPRX/OlzlpnEILSpvwpPz5ZwiKrnThCTkm3CLm/B6rlc1lV4aS/t1+yx4jmItiTN",
-	"bUqmXL+cY+qC27/N4qyGPYSuXLNaYFrItbDaM1u8ik0fXkUuIrxcrWWEMZltw3+4tviS4WnS42Ef90bP",
-	"tMcVg6sP2ZbM7AREJ/UyhWy0c4I6zrcuFSJa4KoShly5TUQXgb8M3fe0tmC6dIkz0XCcLhSatWo40ETh",
-	"qPPVahB50Uk1ByJ2tcOBFLfa8YSn4KKe+jrC+EsCZeLPOd5ROGRMgSKWmv4eCGNgA1InsgdKTBAh170w",
-	"TTZfnjVcd1btUY9m2Kac4Myx6oSn8fjdCr3IAPmft3v1SEXCA7nfqG/+kp8hBqdDROLzjsYaKl6xgNJW",
-	"ZleqMqc11pWSNjmRXNOq6URCWSl4eaBFvxBeLktS+BuFsGypOrKwwz535ZJxtNfCYmklY3pCwhfnvJox",
-	"7jEbHuPbvM4Irl7WNPaeazOGx2lXv05Gv9zrv2m6Gb1mdmfW8ILmTDgsXprNbLQsVzXPydgAK3BIWoFr",
-	"R+TomTJziIQToTkmVlNZVlOC3dA1+/uZG7ImGBaNBl0QXrIiO8pF1U0rU95Q/yreiLQq9kMiUq7dIVhi",
-	"6ALepDL1RrkERcQIBUAschUchmBgSrUiPj6TSqmPNUADcTmri+TqJ2EetVxwp4oymsuOjJERU+oNVXyQ",
-	"1DmU73+EDPqvs6FRyCSAHbT9/IhIPLmC7SIaBKSohy7VBUHAb2q5Zjzverlgmw0OX9zsHSvwF7YqwzYU",
-	"vZgzSt6Xm4jalSUjBicByLdhhTK60NEXl5WwiopQZBlj8MgR3rlk1Tivju6uu1u7hATTaiPNsNvhjNvH",
-	"pGj0kafVTt5o8DgxKJdFRn0TE+SaM22O3uHr/PPLLte2cavWa7le1wCgaNEMLUiQBVN/KzYlLYXkWDIe",
-	"turYiosMhG5OsItrpqPEGZ0Ta/ztn/8y/nXzXPCzLcDb1GzMmFpzvL4xbLepgtEeJD6rkMwoILTx2o49",
-	"3r51YLxuokQst2YLpL7SvXhcFk8h2hAUGwtWkPzIdk1BZim01DUpvJIdLa/rinYAaWGrdoADJ6zQGim5",
-	"yYvidiMtBllvcOxmeDyJZfXZ4BRzsiCFQf9kpCfc6GBJhERFuTTJNRshAgVukE2xOXyQEALKWqdcYmKj",
-	"NopwBAWJKUxPRQwLcRTN0GhQx0SZ3UrsciNFiTcuOJkSFtNgnljuy0tkJtLvVKZSLs5UlwxB4GRTdtJy",
-	"YxrLrjfer02bms6ER08D+XMFUeDegauZs+4ZnJ1UgtXrWjNiLngzQ8JBqsLsEljdWUAmC87hqtJ/FW4r",
-	"saxxglwTHkrauQxG9AAZGu6fSr35Hb34wY7AuOVbzVP7g5lLQrhGReZrC9U6kmwmn9mJu8eE0lP7k59t",
-	"tKW/vdSn0ZihROaVhKgr9IT6vlTe4YFwdQE5Jvi+L1zTVES1R9H1bcgeTEg7G68RKTgcThrMcZwONKPg",
-	"wjflMCZdZqGbrbhTMIO0JyQUtWeaHQn0rtr9mZ15fo0hOPSPZydzqgn+RrIjuQhlUzsULQQgaI7pFRK4",
-	"BP+LolIiTv4F2gbGFRESbbVVqJs61A7gBdhVoPqnhxHSn7cj18qxLHTJo0kIewe1Tb5YPjM3g0OWe1nT",
-	"bGACvXoeQm69XxNU4L3yrTSIUj0pDB+jIFJWBJXykRqWtxRoLtRIUfIhzO13Z1MrRU2e7lPD7Y14cFp5",
-	"vHk+vIiSwa7G8vJ3A7uRjcUXrBHY0bDN8z7ty9HauQxZoivQOGX4d1k6fsEDPWvr4NiYsK1I6TvJ3kUL",
-	"C/l0H94Ai9LbMbT1QjitHY1vv+t9DO5WBUlm7MKUDGn3FBKhcc6SOH10vnL16TRtVEfexvC0arMMbB2v",
-	"cVmJ7k3P6IWDD29GPauy6BK+VgyW9VhrsW5Hc2EYKIITkmzzC52gECLUljz4QNeEcOf8XeFr4tf9BY11",
-	"BJfZWw2CIFlzqstmG+IRSy8IEpCg/ai29N2aqfsJwEsENKVgi1ptPsG2uCqdvsqpDQGUAq3VNWmOF1dI",
-	"lgBpJsYyEiAmDrNlbxcDSheANW3yYwZhassDdFvNeraG0Nh1XKbbGsGUqLq3R46F/25gyzR70Kak5Ub9",
-	"7OGhO8bWpaPaBvB036Lu7CDO/xJGnKvN58lShpbKc7wXj9FDRJVxfh2R4K5ICkmbXT7jtIjOuEdM1Fgm",
-	"vHjIfi7KikwK6YQYhiBRJQihaL5Xq1annLP32SEMQsL819QPOnXJPclXACSboa0+hzsn5lEau2d1fHxs",
-	"45RfrMbqCF/szL3+vF9I5w3JAJCie85lJqCxDkVk6f8HjkKO6Sq03ACauSGabhZThIuCEyG8iyPtxXa/",
-	"EmHHJ3JcdTPeGMICTubf7d2miWNjmLsvp+8CoVM1e3vr9HZ0q7ClvCfz3fOKO/qoDUdw7Rn7rpTrguMd",
-	"FM/C1dSBQkchHAa6YaZ9CLhhU2QT8aIjpJKmfGrsEOE4wJQ51kcvrKBFTXgsLzep7iUdbXIQF/aAppFu",
-	"9hQ36S60fcF4ccly0bNmawyja6wz0/9LZLFCHVg4fIlrQSKysdkwGRoHNAvy72TodLx2zG4XI5l88m8n",
-	"69wBv5hR9QvG3E3A7BV6RNyg2eEenNypBboHSvg0xnVoOe6lTlKdeo1JUlXDkvsaLVUBt546vOFiWUqB",
-	"KkxXdbsWxhu2Uy1eGJVXRJoFl61s1O+XZe1s3WQNNlETUOsGqX/eE2mgY6ppRT+3d1AtJVxroy6DkdA/",
-	"qtTamFD1bWkgDrItusKoKfiKjmpZivC1rawarMsws2M4vTIl0A0yMpUp6NJC7oOF8oFyhEMVYz2MP7Q1",
-	"PACQu8+WuLVR18RIuwFMHIyo96+zB366M1ite6GJQQ1s87LmkzypRAc2UzXR0in3w3wLVpCZ2SwpMxXo",
-	"6oqIN6RApJRrwh8hVktb7QrhRaOa141/rtXG22Pv/8vh4hl6PGP0ZG7X6p4MplN2sFy/+h0yj5RE6E44",
-	"TrrEon5WywXbJAWw/H2zJ/IGwWNJNu44VntXZzy/e5iKVQ+z/0cEOsavvfrWY7vqAfXjBJLexGXuH0yK",
-	"2JSqvwEWRxupXJM9/F81eHZ0ZybfusF79e9UHe4P06UXmATy2JZKyzdhlZbwSRoRThi/ZUJ9tvt1fExN",
-	"BjXXU4J0AUAmV4wIHdU3i4FR4pZK3wU6kn7rBOnhAeXWW9Fi7UlzOa1Tq36q10nbJfE8DzcG8dmdRhbc",
-	"lGqnFgAMuZGslrk7dCxNf2xQ20G+onP8bJ2zF9gZRLqZGprT12XkXPWmFUo0u9pfR2+0/dqIoaucSeM4",
-	"dqB6D6vA8HJpqm/Crzw9UbUq1RtrroGjfp2DKU5vxQWavl/W9AeXn7t74aqefmhwwOppfqIF3CTJJGWV",
-	"HsfQbw5sM/pJo4YUUFGJopPKDjipdVQn7OKDYmrdHbsDz9HfiUzOQbDW8cnJSBpH4JyRdr/GRXZQoaFw",
-	"C3gOtqpOlHShfS1eU0CVbbC6QwjmCDXUPxrZwwLhFS5zuX+ziHE9XFcgyhkhUuzG9k3XvTClxR2490cG",
-	"ehrOFVcikJgCPjqPtMHRjxmYJJqTitGVMJqZGSTm2XUa5SIfhkto8Z79QIsI3IyLwJbwxoMnwlVsi8ui",
-	"Cw/1GNb6MckjgX+bqbwv8N+BKu6p/KK8lDJET2PLjUDoFW4WMIMaEzxD/YZjoQFNCcBf880G+OvMrAUn",
-	"MuBfZbgtl87B2RueUXNt7YGCrZHO9PIcXvB3tN5hGn/OEWoI+mUDkfGbpCdhVJqfROrgzZ8jbLo56GRC",
-	"JS8zPGqnSd8jICmrSO4pumGpgzTSQ/WnSO8MALVNtW/qG7Mp+7NOlQ0Rok2O5rWqfWv3WRwzT/fTIby9",
-	"0zuLf/6AO0GIqNzsSz23VG9oZuaddbSsfeavjGZCjPWZWWgB0K19x/GSln1o4oUkYaKm2fnJ7CbRR+x5",
-	"ht0J685UaHCbSudJaU4QsUK4qthOQMGu0c5LkSlsz5cFoPYdACOJ2P9DWWRUEZZQkQMvC44Dqar8i3tA",
-	"ODkYDbdVZCeQBj5Q0RHeow1cTRplc1bsteihLkCgy5JviE6jRDZx5u5iuv7d6Jq5lo3eOkdi2jb2Piad",
-	"m8z8kS4JHpfsNiVetmDeFNJH6+bfEVpMiasEyB6+jUooR5gCtAhdPgxnXGC5j3r82xDq8TTE31nkFs0x",
-	"ZzYGzfUNmIg+mbQe1Nh8TiipzwJVRrdEi9cNTfWi3Jbm+p+rlTNwBxug9easnlckIv+wT96gLee6bb8/",
-	"HR6hvj3r7Gf9Ag0YlvBkiQl6A4NFlHAxA/w5gJqBCL9bVWnqKa2zE66gZJstphESCrX5ruo4BcMw6GbD",
-	"YtTGFRFP5FtThN+/OG8w3SPywImFQS4TgqEllAcwSpARx/h6KKk2/pHWJzSFFrgVstxEyI+zLxekc7dQ",
-	"p5yAa3v6vULDC0Z7Y1EIqX3xCaj6Gzph2yoDsqIrZ0KRHVdTk/h7ZlKruTSQTb2pZ7jGEBtD75RD69yk",
-	"FgLyDbMz6D2bCi9zAIlPAkdlUinkuP657rwX05AxRLfu6pQ475EIclJtJFulaEgMbRfajV/Glc9jI6zP",
-	"miZA1JH7gE5HR/3I/NJXZRYxlWmBpWcZzCvpV48gCu0bXzYLIIdkzZCzZOrsCHOfz6jwz3QNGdeUmlMS",
-	"8tC6VkTE9dK+eWgkfyppMW33ybcDO2uBMY56jzRJl8G4ZQZA7xoY7DhwHk/hVY7Ks0bgwMvwv28JX5CM",
-	"Xa2nbQBtMV+GzzTvDHa4XNGXNBtBlspgmUFMGWFSdG8Itl5iuLsk0hoOw9txtcN7YbRkxEw5W0iNmy3n",
-	"00K6jEPZH2y4Fklod6XHiGpY5wxRhjYmrTaVTDF4Xw4OcmMzWXg4sy7sz90xEhzpei5kKevsCrMcsvAJ",
-	"5ToRjOBkAnDACHZKblqk4MOD80P2fql74OrOvxkPc7PRNkwoxp8wS2MRwMlzYIc/Ydz10n3GiomLf8EK",
-	"ooO9TbFuc5UTansRaMn4DGEBKo0QUwQiJkYXgeUdCI/GsUNTSYC/G98+LW2T+op5x9AIqvNkso7haBfm",
-	"BALnac+mQa9ycGY7nPZpW5qXp4Fmau7UR5qeJlKt2+H/kVWTQqpr1lZ2MvGZf641uWBJ/1mUYltLo6S7",
-	"Lunqn3AZhetsV7bNj8nHmMeTwfCdUYKWmhcPgvZawtLHIrhTxxrfT0LdhPgbLLCGkh0IUOoR1eGzmKrB",
-	"2lBY9uNvIKuvERyw4aj9qJR9OhpbSUIJKhgJx+BKqvbYikgyLPMXEnP/LxKWotrgPTBGgHCDYYOnTLa7",
-	"bQjP+l9kwUDTC6BjU2NHFySB68ZsZ+ZA9sIuxtKJIUE13TCfbY1HYwZjZndntGp7IuuH1Me2BPiPphtp",
-	"HYexpE5q8ifm0AmJuxK4o3Q2Xd34ZGIL57mMfaLmq3aCYoQIxzzvsjIduRnTyaHZm4Tw0Ui/J0fFReZl",
-	"QgOpUPP+RKi1efoyvRbL/ULzZCaRa5qbXp9O0w1HVyD4YR9KCLPZOIsm7yyatHPTuAAg+EXNYUbsEzNg",
-	"TNYN2zxGBv+NSqmLs4TUqsVJ+8lTTK+emH6EkKyaWiAjdvPEkBEEXmZQrmMraF4XKyJTSMA0c91zA6EY",
-	"S6AH/PDvY8/lb8hw4Qjps2ny7fQXepzi/Xc5p8UfxNmwCzNO4vJ2+bojTuQriZp7QP6QuBtEiMLUwBaf",
-	"t/Ev/nfNExfBUEbQcggt+l1pnUyEvOifTsFQi9qHL8mClNuI2xv33gTekBYWqGWZoY+Bv5d1kjVb6Xf9",
-	"wbWQx7Gy4DHXsKRC4sqh/No9/e7hH9B3D2forw//gP7y0HqkpUBFTdBuzaou09NgTQYXuRp7PIj4MXwa",
-	"KftBhSXhz42VDWy71hDFDBG8WCOxwVVF+CP07R/QN98ndbIiWMi3tkxyzPS+4KRCzsEGl1VolsqKFEb7",
-	"W12R3GHt9KiSxuY1LquokiXeP9MjEF4myr8Gn0kMpM/VQ8geBlAA3POyjOhBYhF8Mh6MkoFd9mSXPCcK",
-	"nHetUTeREEaBvl+TF9U+PAETL5Sag/+ll53q3Ol15F7XyFDGLaEN/Pc1K4tUuoItobD4Q+SvQtSk0DoY",
-	"IAwLLk3qi53RHepZbPH+PUtxjhokXpo3CMpHFzySxRMmWZNuJ+3sTuhKhz88S3T0JP7wMklrqqYSf4hd",
-	"dw+Ap5sQRpOKtUrxnZCFbmjTjsYT9E68VgykVZ6jJ7dBc/quTbM9tNynllvY98U6/pvz2VsnnedvtVz1",
-	"TgimuWK4Ay10232P59U0ZiDmlt50Lp/MKA00NshgNjvbcdaigY8yeOngjX7cAobiQ5NPxhfXhWzoVQIF",
-	"8LtINCYMZO93qjHzhtskClx/jz+cHAKERSlyWBywJCsWCx2zzbbO06Gx7JipOjQSy/BW1N1cbDvNJ2xP",
-	"vUZ2y/WK2BxMyKY9QbYBytn5+c2zV+jP3z38s61+Ekg1Sjw2nhsnahMkJtOOJBCxY2kApzuC2E5XQUv8",
-	"IZBh86Zk5LabGgSIhPnfgrBb4efy4xH18YwVzvGRzDwApeuYuzwcK29bhgjkfXqzP4FINjUOzKfIOJow",
-	"aZQU9j3+kI1hyWASiFhcfJrzk4j99TuAxXhfTsrxW7KfMDOWdowfQ37pEfyTu9YfRmYIz76KEg35BSxB",
-	"gYamcagUjx2rBdxXzf7ydTcqexqykeBcMImrbOKaqmI7bLGGqUeRxiVlsjvlPG+025P2p7c7qo7roO9U",
-	"Ozc/8cNSH/ypT2epa3WxJUbH347mzJ8M3ZJG2sp1Ja4o/7PHu5l1YNYU6gkLok/M8x+e/YAuyYJtNoQW",
-	"UAyAvn0IN0VYi4z7ovmJee80eKR/XoS6+AvhRbloK9Orm54wxOaA1WG1NHWJO1wCM0MIV/BLswgzlsuJ",
-	"lu6vuqEuUpd7y8iS+YyIMfy6JloVFtgbvPrxrwRI0ySkxi0Zmv7CWEen5rZTAO85l6bW4B+a2v4V77PX",
-	"307rbZjCJoyMHI2p9zVkO2VVoTljV/CvFcHXBLGtFsvoFFgxdiUiGllzUmWUlM3OdurcC5nK3pgJZYA8",
-	"bVvLGtMuVCSVBQTr0MJcV39CT2wr+qMNROiLmpdy/07NpQXPu7K0UjV2wdhV6XaVR2cVXjEIeth53pY/",
-	"ETXRkBRYsnBuZcGo5Hgh0ZzIHQi6KEsg3FQ+8WvCv0b/qdn/SoDscl2CRQuD0NUlTIU+DJAeAKHdBoy2",
-	"rKRSE1bbF+94qfmzyAZhYbmsDXErhAMl+xr9AJSnRhVX/QUrH2YBu/a54bn7j38JRr9GTxCo3dMCLTAH",
-	"ElSMrsi+4XQSuvoSEro75eQUjACBiwtklrJSQ/bKDqHbDs++sQFHvC3PHp199/XDr7+DEJBcw6yc4215",
-	"bhPXj34/M5lWV272sjh7dPZ3Ip+43DYnYsuoSQF/+/ChPl6otNU5Xj//ZRLxekWPxgZt2vljl0X77Dmj",
-	"5GudfFziuope513bzh19IfiPmw1WvnCjqtNSvsQrASeW+f5v6jf+uJz7EPUtE4ERegapjgv7nBpgjjdE",
-	"wm76j3Bjm0fOwdB/02uOCPmUFfujDesbsnPt+the2JLX5OMJZ9RWop5wRvXAI+Ym1s5VcGZnZx8eGMrG",
-	"Y5Ij9gwG9G1YLR8QtQ3AVhu3nXflir6t5Q/No9PN50QTqesl3+FrUpxyMn8w4t/mqBCGF1fP7O1OaKu2",
-	"ITyPysf3aiDu0h7QRf7f8D5wQ+ajJkCruS1AeMLfFSpsjsrbt6BzQgdOkh9o8QkYUXFPTeg9viJQ6WG7",
-	"Chzdt2k4YuDgwNek8cvujqE8W2MuW97czdmJMoST7jFQVa3T82q7wc6VtMhQuB35FiOIrLcde2nPvjfp",
-	"a4KLIT/8NaNk/wSeOqUrrj7wqhQndcahKwh67Mgp1U1lhuZElAXRd2zA75BiRTgSeA8uQdly2xuG2GYU",
-	"OS+vTcw14q8D2lk/dqfWznPDZ38r5/SpF89PhGz1rO4ARVZTSQqrY1IwxmcQwMRUY6EMlYlksKb8Odfb",
-	"rAkhesvKbb99Wzj/XRMifBy85cYsAiIW6tLcxCscv0J7fmbeWPciYoM1nKd04G3HTji5T/SE+tMZmbL4",
-	"3JwXpVjgoYv2c/3AQUt3doPzefwdwtQ33LOtwThePRNCeKerFyYs/TmmV+eeCHTYotSXoepBY4mOfxhs",
-	"6kqWW8zlubKfBwWWuD3uXa6IrqSEM7t5STEkgEcKmT72Q7JHN5b0ahI9rv1GntqWoGZHTz/64xaX9OuH",
-	"D7/9kyWrEhDQr0jYlWiZVuO2d2xrSeRiHbesF+rPT5y29S3EdO7wJD0RV01llU5bCjNbYuqcAOjwgctp",
-	"x075p/DcK5PmPdmW6X/mhAP5q3GdtxWmFLIPaK5uIfVq3fKTLWDw42zgOtm0+U55xV6z7tm5d1FhCoWA",
-	"GrLiT55VBsNIG3ZoMoNBiNjlUr8mYWkItYPSsxvZfOCD+ns3uPvYRWNrF6CcwQiDqTGHwp7+sJurfMIS",
-	"uoPLR5eI36/l8ysvpQkUGD7KBQa1QQ3eKUxJ8pRQjH7DA8dYF59xXXzwk6FKulNhONOseznrGKm5UatV",
-	"T9UMMY4IkGOQyZNe4XLj3UeVs/ig3sbn/+/lNfl5+0z97HaiBrPbtTHV8VtIBzzDWwmMqye0MjW1qDYB",
-	"q1KgiizNeQxW4puYTxjoW5kN/ccNbFfKdcHxLm5hv5onvtjYPbQxO7nWqNS9dIm5FmgShk9wja8J6Eok",
-	"mFwv6+SZHitKunqgpeE0PDbmBj6DRy/sk2Gj+3dtdFe11XlqAXG7G4O8nzIG2unUqb1LEOQiH6SDpsPW",
-	"4agkLUsHpkb2e8fqqkCiHe1qZtmbxqoieFUP33GfNU/dhBvvPnejcR5A/+/WzDp9UJo8Q/M95Ob8cYRd",
-	"CUgr/IF0ZPSxUXzBsdHaPpFN6g/chCma3gLQsSBCJ1qqKvd288wRm98hR1e36V6mzAy+bZc/jWn+Lqu5",
-	"RhLHNxJ44qT7MnzhhIMIpAv1Yu1u9sCihSghhUDY5Bn9IawYu4Kl4MYJpHPTzk54NO/s9Ejwp7tooRcb",
-	"MZy7mZSEBXtj5zFGi0b/uDltZ3Au0+aU5rCmtOcFsIQdobIHAwoczAVZEs4N7CBmHc/dQ0mG4Wjfwh7U",
-	"zTpQTdtPGRDFXPOhiC0nuEALJqSZCMDp10Sd7xgVaups7RMQvPCaipzj7IKJoem4VRCIadXPMP33LeTN",
-	"hJGqSZ/qsfMtjqwLrM/m9l3TgsVv3j/Tgo2t1zt08/6UM//+Iu5ZRHfvnW4AgK0yefbwnD9l7MpisL4A",
-	"w1wCgbGr0wZCnkIJHTJTNBXx0czw+ZaT65IMxNUu9AOHTXbE7QIYi64Kbga4V6R5LyGE5uNmdG/Aq7Mm",
-	"Y1y6AahgyExSUIFxE/nUYYG2Z5oy+LSFdzAzpBhb4kOTdL5dM8nE+e8lLciHwTm7UE/e2pkd+Aw0eTg2",
-	"epgVlBu8Iuf/e3vyR6Fjp8SDwmytON6udezzkJk3hEDx7fxSP3C7a/V2EyW3gww9vW+g/HB/o2ccYaQj",
-	"G+aGjoXdXYAerTqC/9C6IzxYckKGLwovOCFfjO6+GR1U95CtxHRBIDfHCWkQB6OIrEAWrmCMDzobzJSD",
-	"new6x/hNIKsC1R2O1FSv1ZlHpCEQppTVdEGK0dOB4+UwiO25fuKUg6i/cEqHSaOZXDBkTkq6Au4JSWgW",
-	"rPMnQrbQ3rt1nVUtur9FTi6rawvbRucvgOTs2nzaZSU81Z/8TQW6deIbSuaUxaYnuYrpgGX5adcwQcff",
-	"EXJfy5jAIHqlS0lLfWlUkILr+0UQYxqKQP37VmE4SZiRF6wOyjqfbHLU6CFM9xpqP98DxEovGXWn6GJG",
-	"eklgw/8lzrVPGF/eT+DvL8zjd+rc1U17fVtwCf15UqgGnDT4AN/Rnme5NFLnlk/G4IYpEuSacFw5NU9/",
-	"9rUES8SdnwXrj9alkIzvz38XNZTdfUw6sH/Uv0o6ss2LU9f29yFS2akHx7CW60kPfztEp762rPF2S0wN",
-	"FUYFW9QbQp2GiCS+ikh0l1CG80CrV47UDfzIquLSaoDenS3i7Y7ezxpjWzagJ0dtBlpX0xB3GGhVn20q",
-	"uBVEcoxOuSm63OGBUy4W9YFfbiL3Ugq0JlUxQ7v1foZESRcE7daEqn8AXmbLTtoex/ZYnVsh2fA6eVUu",
-	"3ZDdnSWiWnUr56f6MCn0gJzajbWno10kS02KqQ5QyiQZWyG5lEhdu3C3qTQD+Rxjr1od6V7eoKy0prIF",
-	"ZXunszbj/D0QEvNBClQjDPUOnku6hClzKbIuYpuSOo26m/WxWr07edaeeoT9CM9ZLQG2D8FgJ4u6xkKT",
-	"GBOgLh6BX5aebtfIFCaCL+dkyfgIKPfoQbAcycOwQN3p5s4O3wxRsgt6w968xOPR+5cO7nx3jnTTpls5",
-	"1W+i0sx8w196V2RPCrXs4qsrUFvWX3Hn5WbL+MAZ/RL+Hl98Xyh2DtgKYGwviVC2cYN7wSXBBSIPrC3B",
-	"kKI//vz0Ffr262/+dIg1aSeNDNIgvrHP3FxpYgTqlxc5ib25T2xvB7adjVgwzkGrHIRMA80hHyA0ebNn",
-	"1qCPamfq1D4FaEcKox/m7XImwIsrTnChyz2UR+EKMbHmENDamYk+xvm2rEiCo3GhHju90wafuYFzXxsj",
-	"JaRwVVOmBEPLMGGJNuwaUPtyTTaCVNckfUgTAbtfnIdgFdUNwW0pIup7UI4uOuwqQ7PLSUXwMH4PHjih",
-	"k3DoHiZuembNkFhutlOe5fAhdE14uSyJo0LS5aXmKp5AypZ3407DM0SX+6eOaLB3uJuAXtuz0IltbrBc",
-	"rFPXrovEZeU9P8eAnB6Ae3uHNFlV7OVUc1hwEneDhgQ9grYV5IITswV9llamxudncX9jFT8LgjbADu/g",
-	"3aC5r7niNUW43dOA9UvrrpWyp2qWSZaTZaHnv2+dGX48l/iKPJjjxdUY0/DiqrHenwW5SzUqW39Z3Sd4",
-	"+r1dKZAtUVbX0OoLWClzVkuzhsBYT7oa9A8G/AL9wK26cre8ZcMI4Or+ugZ6iv3AS5fhahphXt/cgCht",
-	"QNpD/fkzNjVDl3df0xjAkgebHahgUiYRSA0/NkqcQpNh47I4jC0vYnfJYarPna7xNuxPffmmImFgDVAg",
-	"4MrOZ57+r65t4qUk2bdsE+MfEi+CBz7jPe7eJ2v1DMOWBvHWY+9lRU2G7ynvJJakeF5/lub1vCb3+8YA",
-	"uPiaoAJLk7fx/Dahpl7AvdrCYmtJgFYb4RUu6SnvEmtWDYR+fmRV8Rlve6r797Jm8kJdEzqYPw38MhYy",
-	"Bv+bbG9bvEpK5KrH7msKAjp3Exy0y7IiWsVR2n+ym84CxDTFDLT0EaZkl+03bfGWDJbWX8ADn8AssoUk",
-	"8oFQFrw5mM/lvR144BRXl6MrspXH4V82b47N5oQpFAM1MxdYCBtI+RJEuoe+iZpgsCNsetrlZgUxUIsP",
-	"PrZPzMmyHkYoqL9/xu4HDMA9Nj89wa2NTLIWWOzYJieIlBUZcHjfwQNv5ZrwXSk+S6tznb8Vu9MTUNwE",
-	"BmfBeNG7jLncJ6sliGJjxGs60xxYPqG12r1o0abPydBO7NumS2g+aCiQxnObT5pnv+A/7tsG+RYCmx76",
-	"Q8cDmiw9NuX9p0CFNPY4iiW0xmhwbV9Uou+TEb7WBYLGCBxWEeEGvhiMVB0Zs3guyyELLD9nR/F9eX/j",
-	"p+/wHu3W5WJt2KKCpYyMm2eqkhLLOoLd/5uMTxqyx2tWDjiSv7Cy+KyvLvd8O+xCt5EyhwNNzJafRWOj",
-	"8MAp45OSbN7gzWn1s6HYSvUkpBuWIomlWnm3qlEk2Xiw8vuTJtC2TmG6YJNdaHWsUo7JQ4xJY4MBnP++",
-	"YAX5OGbySfunetOdVULsGMiJEGF6nnTNAa4qV8l4RbZSn4KhlWZn5F+s5nRYaet/mUfubjH/0CTY1p94",
-	"azPjGC/Z7xFYmV8kVedoN+/eJcY87/V0RTkVKVaE9/EdvQmpyk0pxWCQ8JV+5G5xJKkm3WdRRj0vgPSC",
-	"eipUkWtSWXcf/s+h55L+xPmC0WXJh0Cv+oE7awYXFV7cO6oiM+jWDmSLvIZUghj/pBhV52xiD4kGkYpC",
-	"dQZxz1a4syp6WuAC3PO3hDYVsdg6nWxpJ14jQCsi0RYLMeTUVCUdJih6uyX0FTyU5NRACCJR3fNhumro",
-	"omICuDUGxKtmo1QbB1NrlNrZPvg987pQ432MN+2P8ZYlZ0fp14g46A1fKhrTPbUsAsTRvP1W8zkvMEVC",
-	"llUF3ASIUYNgdNQUmBOkLXuQzB1efg4PDhWZMEEiC/VWsfdMlHR1S+h7+PZpiz/UZDLfBhha1lyuiVHs",
-	"nTUbNeNozuQ6m4C9mX/Vm/EyD/3cl/mcXkgB3zET2pylK5awTDlRp/MQZofFT9QvC/Wk4kkAHjeTq+5E",
-	"zbLNXpMbXFYjxI4Ltinp6jU8eMLBUx94V5Vbcdo4Z1l52j/2TvGVAErlGZqTBTZIpT08QZmvX06ZRIxW",
-	"+xH4JQxqIgdLM7r3L9gDU3oTLCxqwLPm5Bxr2FG8sBr+fnvTcrtJPdXvS7Kt7l18SU8r2q0Z2nEGnPXK",
-	"MLRg2raWqOyLy6QX4gQ318bmgMnx/Pct5nJwU1Cj/0Lz290dAgtNzZygsfrwcwHpP+lA9NVsowXmvCTF",
-	"Y/RQfcr9cykFqZZ5W5RvLuec4MJ4zUGzuSS4+NztJm+rgZoVNWw3oKR98fyFxpVuywVwBQeNBsrrOduq",
-	"izTA8fH+sXI51sbP0+a7WJPFFSmybWnwzqXM5nM+7F7o8bmXxX9gYupQm6k9ECOo5jL1H/rqwHhD2sq4",
-	"ySujHeNWRHQ669PIkajukIOG+XZL6KdhmJ+yKoQpITT7jDGZOV5cHWvS5WIdn+PX6s9PVrg8RK2pNfzf",
-	"q/851Q1SLjTqopO9UO2fIcp208YsoJlNmbSyC+GB+4FKwt/AU3eL1RWadCshGP3pk57pMOogYF1cg3q1",
-	"WJfbrVo7esKyFNL7i8XMOnh8Q+E3XJxs5j9j0n9nPzfM918QsdU7S3EN+0mQ8P8Ac0qJRsUM6lOPQ5l+",
-	"nRaSl7cbROfnXHlfBccDCIRfzROHrP8vNTh3VqBLW0TP/Zqw9pWH8gD+vpWj4IhL+1yu8MfNoxFOnWx3",
-	"Q3EDOo9m+grtePvXMFOhL8lGU57hUooORe9IEMBkgIYmXj/xiYt2QS9uWrJLD10c/evyqrEKh5dC1OSt",
-	"wRndIZFa1aJ7CS6FAQ+SpialSvVD54v1qBgeDOGzdYYgXq6O0vc3vSv6PTo5bgFTNDdoFFKgJWcbb2uc",
-	"mUg+VEWvOCEFqrCQOoUD4So9URqVtMZ8BdHUQciDmdqKSDmUFDTIFBiMV/rZg5yvjhFsuTGYAXDgvVv0",
-	"b2u5YjeBhlkxIhCrJWJQXm9jn6VApdoXipmOe8q1E7ayZTVLTkg3sBMzoVT48AH7/phc2h3z1W/RtNSX",
-	"b1C/SRuU1W/yNiQjoAYhQmBRFrW6IJYyxaKU3zeU+XNe3K/mwROOqPmE8RpP7lxZ+otSWr/XBkxTBi4l",
-	"4hFZhp96wEM7xDeBvNE2365EXOPtllCdw0yz8VSBmifqvP8iUXM7VKUw+AV8/6ShNPUZX6SmbGnUgDDi",
-	"YR58V2wGvEitNcPJZlBv4xL+fgcsMPAZ140vEjOfjLFre/LlZDzKJ3250TKgWPpQVCyuIBR0+ApIgkEe",
-	"wVn9NOPMuvv3MhjyhknSYmD8SiC8uKJsB9XTXV3KadaVKF90i17Y7PZjbc/JohTlLe1zJwfcNupFhtVp",
-	"zkBQTiCwHmV1tVwzXsq95V50VaDQhhEbDNDrdM1wgemCVAMlZ/D3z3aTu5/JND2pHsZtaYjDLKCylXvh",
-	"9mgtDt70tPkOWBv8/bO1NhNJhjG6n+QVmJqIora8x7DZEcwhr3dNuNrrBRKyXWUwydaWnJBR0WD1zGd4",
-	"tqp+38qRqj78xNC13oBmsBNngwQyECFiE7NmS5MAOcYpOq4f89m6cfdcPcaqxvh4cWb5NkW/8DQkI2PZ",
-	"Vzy0SiI/bNcOzUH9QFdKDPOYWRkW++ht2WZ7dp54lG2USed6oD2BO1cou6NW+ChtSPszf2esEJYzqSCV",
-	"GvY9UJrHPqL+lgvoaX/zgnC0IBQ2I7UxaXv54zcP//An7d1ThDesptF+ijXmB7bh/ZogFwtTDelFV0rZ",
-	"iqCE2qED0XeH0w62F2fHN5DMsqGmpRErM4F+IBEQeJ+EPGoWbZNZjy3VWD79JuOpHRu4KmlxENNk5L2c",
-	"yJrTs7uZOjLzcBOiVQ7sZoQ+CZKsKmauBi4rc2QKi0pakA+j1bV3KWwPLU4rkbxj+ldHc2RNiZqD9YhI",
-	"8DFt8s8hzz7gqmJavL2OFfffoRv4HbCXu+WOqpmz1WnKY/RFMpa4rI4QvRnXSfsSrL63weqYSpq59bQ0",
-	"0oBDYoP3aFVekwjMIfeKvS2Wo2CVi2J5p5ykZNBisk2YUbgTR9N75/nC6SQan2VFpMhFt6Tp4H3ZYO7t",
-	"BmN08OyWEkp4zRrQm0hBveXuMYLQQVU8Wny2qQnV+Xtpdu8JRJyIh6Gf740bxRGzMoCJzlOwVr1rZh82",
-	"1ehR9n9uqs9OM/gkB5MpFR48i5xI16CMs3nmpLQ7+hu/3AQouwQe0zlpNM2A5wuXETHH3mid21jEA17T",
-	"waEzz13WNK3ip6jJ0/0h5T4xfwzv39ID39uekWeNFqawSDSXQpf4ilDElsuhYOqulGtWt+PXfa6AWFx1",
-	"plqsFZEe/dkLs9kKv5OSRHnTenqaKF5TEwvbtiOsIQslbFsNCuxf6CduogDzgnCAkNxc9eUP14Tv3T0M",
-	"GKrLFUVtYcIxjaknRWFafpcKMHWTbsUR0Z9+h69PnLkuivY9enj+2i5uRL5Br4fz3yu2KunHZF2PQ+Y/",
-	"7O1CA1I34L/F6jhPQIysO3xZrta2sv3eGZbVDdnpJBZ4tqhlMQiLK1LoixXaQquOZHGD96ofaPH5WNrt",
-	"AApvyMR+ADg+QXixYLXOL7e2sorgayKOZFNbLMSO8UEeKKH8dvPYZ2Bcfy+vCXUdvp82pvrotidgbNTd",
-	"hW2L0QU5knlxfRaMQFU/o43rXp+NOsqoj0ZrWxu8RwWbbk68ZIUYEXO5gKfumoutmnTf8Mcg4oLRhlG5",
-	"tgisOWNX4sAJPsfiagBmLK7u7BS/Nfyy962qRlwhyTQDqZrkCgtpFJjM7PdE+senPQy/tCZwRcg2bgM/",
-	"EbL9YgQ3awSvlKfplruZ/bZUor7sGEs5pjUMawOpAf9iDTdrDapbzhg8XExbNtPdfo9pDL/DRwdBdz9i",
-	"utLcJOPpHnhbqnf415vlwbL9OHUsWPlqApV6d4cBEQhECXWKWFPxWUGAnvJeVxxzu2aSiZHdWz3zhUv4",
-	"GNsMjOQJLURNl3Lh1XdWHG/XJpxlMf5ZrKGNlcAMlowOpgj/0z10whG0H7koK3IDSORS2OtQKcwOCaQL",
-	"AEbeOToG4ALQx6lck43H76TVwtwPKdOHr/2BWsblpnVpb8Z6IDshruxA3Klj1DbqftariyuE0YJVFcGr",
-	"mmiAjlo1CM9Z3aqM0NicBshTGX/MVtgE5vqgkqi4dLX7Qi6xR9y+7j/azPb9PuucYWRN49YNchxY/cUY",
-	"76kxAqy6MUW9p6pd0kCqvf321s1UkKGL7TtCPh0r/USt5R02vG+YGhfKM5g1FmhOCEVqnm7dWCS+Kunq",
-	"wRwvBsKj7/EVeYoXV18M52bkE9w2o6alVWftHHJTZ31ztsOxHNJxekfkJZZ3S8MJGnTPDqJfeSkBfU8+",
-	"GMy9mpixUFjSBLtr9sDd+YcPW7KQpDg7OfPrqWW0fXreFdAMYE4QMf1DjALAvMD7MfUbThYG3hAbtEv9",
-	"RBKmdmsz1cmJ5FmMjl9Hjg6H4wZYuac1aclZVCTlm/TXQBDxCO9JEQO5tTpUbTOXbHdirQKGilKHgGYm",
-	"DSeDUiAVY1ejEXZOcEF4b22ckw9bxmV0ifwAf/6ySm53lYxbsyQf5PlCXN+pChJtYloWVuJ5RY5htZuS",
-	"jskOXbqHTroL2I+c/iQE97JhTy10cNgIkezWTBDvnKw6TkevVkcThAw4jE8Zu7q0LCJ3yGeEJt1KXFiN",
-	"yGnxU+8ILcwkAtPaHL7YECtl67X15jtZPMRN/T2bRP3pG1PsQHrcLf0MY1fj7qqeKBcBAMaswY1O/eAN",
-	"k5+EquZdq7ynmqPaiveAyoSeAmKW4uiE1UPb6Gt8RYIFe7e5h9a3tPZq+hoXJ71+v9YBGlPMhnhNwzVu",
-	"QansEABFzW6SzEu8KvMTFnm5rOmNSLyMzld4PpLZ329tcm435fOLZgK+h+vccb5DQatfIEOqNstAZM2P",
-	"MIK2zawoxQIPlcg81w98MbN7ZmZmXo2ZtQL92n6KjOMly+SW5XDl9WVNX5QV+ezILZTPpsbGUPmVAl2R",
-	"rTyWN7jFJf364cNv9CfgDpbmQmTNbWX2kMheQhYV5urIesWE/CzVIpR/WtwCgPoGdpQm9aws6yuhLY2S",
-	"a8IRJ3ixJrr2c47p1bHtbpyX6csBdt/MjVB3erEcwxq3JomvSCIuYfIF+Ms+dlcNC5AQAH9oyOOKxkva",
-	"Ye0mdWl2p21jgghYnwP+0DvzyAlH1X7i+KNKFjUv5f7s0T9+62b/SgGsJQDx9uDgxHHTbPAeXXWUo+14",
-	"9UbwHPKGD9oZlujyfcFqWrzCK8ZOFQiGL9zCArnxqXxHJKq3CCNKdkgPqY41AgWjmpQ2h0jabCrLeDDE",
-	"Q/2uXNGXp5o88/J7P3Uh0qDBGWG1HJ6St7Xsb1Tfq/+5sQ6xWo71SMqKaIa6KWf+O/f7z9GjvEVZWT3w",
-	"hYbn35AL4AK4rJaiLExcznDPcrKsaTHR5wQzHAG9vbPPnHpUT5yPel4ul4QTurAkiH7dmDrnsZbjYhQJ",
-	"5QDgyhYKmcQVozqhBdC4q7I96EYyqRlZQ9Q6iKJ45x465diaj7zBGyJOnfBz3VZjpDafHDa/d/ia2Nbe",
-	"qZSebZSXrbk/mFqT1GuYhRm3hNalHIPWWoS1i8JG4LXOLs5/X7CCfExZFUknm3rbQRI/v93A0jt5lu+J",
-	"J8WjtirsCZRdwaa2DE9mdILODT3aKP/iE/PcESMQx5nTE4iJ667ey7JZS7xoyewLCGVZkrxRsom8aoqe",
-	"sWmRy6ECC3U0SAzX2Wfw8OdgcJ0e38tiDkNn5vYvXO3wXhjZU4PU6zpbQydRus2xgojzJePmHIpFadTf",
-	"n2kDufcGp/p5L7c3PY3W2NTwa8tyZickY0m8OtbTmWBvVOKFHNnknumnPg9j0129nzVqyMx3285O5U8n",
-	"iDsfdrP6xA5O09fPRde5fXuryqVE8KE0Y5vkspnYCB/Yz97gDTECzp+F1dm+3kuLU5PpJPMsg07p295X",
-	"Am0rvCBgg4RqKsOTbXjO/pKVAr6Y4j27qyZZ46mvrqCqMxTOegMP3EgsK1bmKfHqdoNkSRo0LlDNJLlJ",
-	"JZo3jS4S5gSJNdtRY0tq4JBknTr4lDh2uGLo/npaetLupydvmY7y3fgA8cikTWZLOORn6WJEMKp57DY3",
-	"HFPEffT32qruuxnt90f/lBrabOcHLkz5qpgZQW2kSX2zYv1GAngwMHGhnvksovwrTkihu3tf6XMw9BHB",
-	"vB8aWAXaAXH++1VJi48jLBfv1bNJW5N62ym2ECzOTrdf3EmhUQcymCFww0AxVvMahGkjkq5paV5zzEN6",
-	"uRmwhulbyqmMRvISVwkK6V8otO1OBlN7QyApcNXBimeQ+IZct7Jyo3L6WP1ZzSASeC8MHzQwBqzxNltW",
-	"wd/4PjyAJNLwwfkef5iePjrRGWfbdE8ddok/6ByPAwEDf58LTCXERmOTvmN8SEkHIGS/Mtgj7850PzcU",
-	"J/eU2EWPul7YpUAFo5Ddq0pKAId2jauazGCf2GjJP668ZLTolE/ECF+ORyOprCeZJMaY0b0zCPvxG6OJ",
-	"oQbaqW5myjDULMxCFpLOIwMTOQW4Hd4bPhfI9v3be36mBYtZGBZoiXlTS02ZtLHq4ob2nXahwu+uEuHR",
-	"P377+NvH/z8AAP//",
+	"7P3rkts41iYK3woiv+mo7m/kStehD9v+MeFDudvTPuSb6ara7+6o3QGJkIROClATYMp6KypibmNub65k",
+	"BxYOBEmABCgpM532r652UiQOC8DCWs96nl/PFnyz5YwwKc6e/Hq2xRXeEEkq+H9/J3v1P5SdPTlbE1yQ",
+	"6mx2xvCGnD05e12QzZZLwhb7R+q52ZlYrMkGqx9s8Mc3hK3k+uzJXx7PzuR+q34hZEXZ6uy32dnHRyv+",
+	"yLxH/fa332ZnFRFbzgSBD19UfF6SjfrPBWeSMKn+E2+3JV1gSTk73+on/vu/BGfqb83H/1tFlmdPzv5/",
+	"503PzvVfxbl972/qiwURi4pu1evOnpw9QxVZ1gKXX0NzzC/UC58tFmQrf2CygtHARUHVb3B5UfEtqSRV",
+	"bV7iUpDZ2db7p1/PcFmq/2l/6IcbUu0R3xKGCrpckoqwBUF8ieSaoGvKCsQZ/DdlN5wuyNdnbgTnnJcE",
+	"MzWEizWuVqQz2N8+Do22emfSgyVl8EbzB8okWZFK/YVxGfhW6B28Ulby5NezJa82WOrX/On7pg/eW7lc",
+	"Jz97QypB9VSPPg3W9O+aVqQ4e/IP3X/TO9OV5n2/uJ/z+b/IQqpv6Ql/i9l+yqSbadP/LclGZP6e1Zv5",
+	"bQyL+c7wUGzwx9e6D77J4KrC+yzTSjWg8NS5ITUvik8aKXKXqPQsvmnvfB/8Z9uN4VbP1W6IZUprlZFl",
+	"tniBt7KudEedfQ1tei/sD37rT+COV2ouhl/wkizoBpe9frqW2PdEesprs3/nLKKLEi/I+2Wrl7356HZH",
+	"1HMhqaxlZ/kN9e7K/ab/xk6Hm1a1PzXQ7yk7yJwuemslsKYWa7K41nbQPmH+xndwgGxJJThDuzVHC86W",
+	"tNoIRCUyv0NUqqPF+8r3waVL55h1mvOn0HNbvP/AOw9+P7rCVV/tb823mp4Fx7UoKiJyN9UFlftO274J",
+	"D6qatKr77LeR07JtZaO7YNdct1zIBS/I+KjNzrZ1teVi6IsJH6zIypwWowMhZEWITOhWZ0JdO90rZnr0",
+	"3de9fjfjHZzqFaZMyHfgKGZNtz2X+ht4zuHKa7ngm4QN3x2l5ryyPwx3qiKkeKbc6dyjSv1yY3zhlOYn",
+	"u2Kd7ugfzrwPxjtyUdFF7uzMseia/HchEySsIP40eu7vsuKblAWgVkrKjaQkWMiUNm1tf8cerJmk5XgT",
+	"uyeMaq/pnn2HbZ39+EwPYHBOlFm9WPOUOWmfGW85I3sk11iiHRZoi2mBsHrbDGFWoJ36A2b2ToIKTgTa",
+	"Ubk2p0hnt+V1WSR7FbMjLVexxhXJ+Kqo1X2SVO/cR/qTKPC8zHlnLUafhjn6UZD4LtJpmNtWTGtmZnxt",
+	"j6OGMMX3IDdmg2mbx89qqndrulATjqg2kKeIbLZyr/4vZwijAu87HkX4GCQft2QhSfGeBW7H9o2S91/3",
+	"/dD1tv2e1xIxvCECHCEsBJEIa4/MazVGBdlyEXCEDrjCqEndKjdR9Fv1QTXG7qp6tVGJJL42DYXfIb5U",
+	"7cmx+PZXLkiFFuoDJqgA+7lerRJ/RL//7vHv/jBDvFILGm/UmLg/pgzEAXfOEYN9rXeXTJMtsBxfotr/",
+	"ydtPJA7e9pJ2DsklLqderOI7AfTVNs1+JTqefzdLI+ds5tzcKQ7du0uylFMHwIZs1Ctmtk3Rbr6hIvd+",
+	"uairirBF+Javvp5+f2xGOuRw8136m+AM1p5h4FWwISbZeWcwoQ22V7Om6/aV0XH9UeQuRb2bZFhPLPzi",
+	"rLDv+h0UmjENdGHAJlQzZmQ/CjIpBOxGJHLO4bLUB8ECMzQnqBakSNmFS4JvSPDcowIxLuFFaMkrJNdU",
+	"DAeT04+2bUW2eL8J+ggfmpi1+S5BG2XSiafZAeeK16yhCaxObc5Ddpt39oydMMknhrP4IQNnYpc/OFmR",
+	"023FN1RYny/hqK6ISY2Md755tPWdZnXH+zxlSbe7MnYDbfVjNOpywBqwP53FxiM4CtttxW9wOWUc0ncN",
+	"yfu7xRVdsUeUgZeuHNXdmm/c3UKovYszJHnSheIooxaP1cMYZa+Pkq8oCx9VOCWopH9vng62q6rojXYy",
+	"T7ZsibWL4Q2wpDekMtmy7ChbRsYw5pLHdkMbyWqOees5k3jUUQ/rhKhj3tBu2tnWqSdF1vCZw2HCCLqf",
+	"+oMJXQiOobgmxSVdraXIjENd8pIICDnhWq55RaWLSlEJbgVGgiy4eqDYUEaFrLDkVT8I5X6fcX5X6uvJ",
+	"/rpq62jOSL9y5jUnNGDPMbuelilLTBZpI+wEddYcESZJBcmgGdqtaUkQ43Ne7BEpBUFrLGzqKJQw+vag",
+	"hNEG71/od4eWQTcwqjNDqrfR8ZvixbgsTmBlbUkgQPVG/UCbJLYZNjVMkuvozdfBlVcRLDgTednMivwL",
+	"4mTh5lU1S132RMoy9hrYEMMO/fu6QnojsJEk9/BT9PiJOa0xQxhGXg0BRlXNEv19WfHaRFe7drn33rrD",
+	"AkH4TtDCH93IzmXfqgeo6bw3nM10+N23GT0z8TEre875tfruiW8SqXd974hOGPLdOnhGdYZQv1G3wfzG",
+	"3SNiw/LGnGb3Y0zsFpQDcQo7ZdZWIn+K31EA0ZbTO0Fk+tFjh/yKyCAOwl/UKUuRfAz7Lt4aHbaZ7jpy",
+	"5uPunzAcM299woi7nD80oX13MSNvhmbI8q6IvKtIVdi5W1aEhLMSJswj8TVhaI4X1+GQDG1C4QnzFwl+",
+	"5RwSdmsgrN6oCS3InOrNckVvCPunauqZwx3afdXMOOzN3gw1DdjxqhDj5mM2Gf20H7RoQ6nswMZs4SdK",
+	"dlOy6iLsiOtuZYR/yJJnpSAXJRfmMEn9xVDgeoW3IuNdJSlW2mFK/UEP8jL0w/dbwtzRENikNglj9VY9",
+	"ow38ihCW0VbrvWU8njcTbsfLgJrZn1yVdBuO8YfDqiUWEhV4b/2wEksiZOOOBdyi2VnNBAl5sK81vFjP",
+	"Ply1OEOMN29DewJvTD6JrE80dhfyUg/e6DWOl2mxMY1meTTTY2zcTK9doY19uDXorHtmVziMbnDjcEHb",
+	"nDx5hte14TedZZNyJHdMIy8oINcGwt+e+ld1pf6CKiLrignn1uMNQXjRnvQJbbzBZU0OTnrqt9hhi8/Y",
+	"BJdTGVQsPg+XbxLOZbZGMeRW8oxd4A0P+mzqHW9MzrR7H8I2l79BBS0gvbPizns45KuMh93hf9eYyczg",
+	"iXOU+9e5FeeFQDtSEV1mQYoZogzBeR/cvMxTWZ/f4Oo64okrc8+F8jDqoIf9iPNBls7P2iblfcwb+WYQ",
+	"mjVhDNhYnGc0rU4G10xdrIicsGbm8MMUiGpnlbQQcpn4vlTcXsx8IWyZZT7JwD5/ZYw9m3sF9OKzY4Ot",
+	"LKabUoo9Z814NHS3w0ymJba6MG5tJK04scEy9g29beQW1Oi+PWy9ucjvHC8zC63hLajxGDAgMKAp8d5N",
+	"yTg0IePRuQ0AzSO1OmnW0vXtNJ7bXOptw+K9/aAuwJnJgdcMqYnAbI+sKzlDjAQRqEV44zb36pydIX8v",
+	"kbZvk6pq9EDar3pNti8ODeoLvCHP928xLU9ZbibUlh0GvAlZYWauk/0LjP7hVwJhXb6hQSqMGAykQNeM",
+	"75jzR80mEg6NiFr3OgMUoZvd/NRrbngwWUEtrDDDPp8xjbXU4EqkrjWqS5yRmckYNAjq1hNUog3eozlB",
+	"eM5r+VT/1Q4D2q25IM1DgVyX+lXYc8XBxA9hPjIUq/kQtQYe9WNZvGaRKqONWopwe7NTZ7tnugN9C6dE",
+	"4qHYnJSmO7YHz+lIUFfkVpelpk/1fDSfCRtZU8d3oovn0eCumw2u9jkLzmTZ7S+D/XcVzHkV1XyH2xF3",
+	"P2CXG9WNolcHov4Sf3yBJVnxah/7+2UKJDmy/zdddMB/Fwh3cVG/Dc0X48P8mp1qoI9Xft4MeQKiqD0H",
+	"45V3zZzkuTUnmY0kXHaXnkBTAyyRjsDb/db4QzOD4Id/KeCvP7578Qb9+Zs/fYPme1O6QR7ZSmoNuwrV",
+	"7gxdythf1TW+fxQ8Q1tcSY3iwhJaoS/8Cy5k+BAv6YZKEcqQCMR37KnqJluRQjVerslGkPKGiPRoh3p9",
+	"u4D9+0DIBRrxfJ9Xxdm88ptQTTxLvWwJiVmBqyKpkBN/fGFc2k6tR8W3XJDCL8bKKsA1DrtrjL2Wx6xX",
+	"psJUeq6RuRNYy51zfi3U9FIpUMVLgjArtB1TBngUjPS1UnlDbetvmTssgK+EhSpgVoB1B7ykpuV9DxVa",
+	"4IekRuevIBIHSvwOuFL5J/b4dsnLCfsZ/Mq1fdYc2VGY4YsS081JkXCLihRUZt2wICf543bsFw6RuKq4",
+	"yEuNLeXJEmMwoiZ+HcqL4X2eXxrN/mb5f1vCCpMBi+P6d1it1iWv9Ab/FDGulutKXeE0wNwmj/pbvuRl",
+	"EQah7QA/VRbmKqQLTkllboewNYWjxHAxCma49JVprX6JVvQGmihRvUU08iYq10WFdyzRpGKeL3ZZa5Ow",
+	"tsPaZLlMVZM2Sc/69cxHl+AP2bVc6QDt0wKoTfNTEOaBxAcVaKEXzFPY9XktzZUTl2VzwezA+oiU46lt",
+	"aNgb/ei0VazW8GvW9gr++DjoFpxkMmZnakUGly34aibsUBEkJC1LhNXjpIB/MaOKsEA7UpahRRuda/vV",
+	"sVl/4+Yhw269AE/CTcBAlzpPxssQEoLg+/xzdYd1QV0ryARti4/NBMjcyuKKUiFzI4nLJR9fJLA/veIj",
+	"QZsNF/IdyTk01S/+Iz/NyLI+4uJDic9PyHsOJAq7JR0aGKcGPS0ByIhP+2BmvzNyzdAPWlp2BOB4pmFm",
+	"rAMuXiKMoGdJzrY/L70XgS+S8Jqh6eiMenQsLypyMwFl5rGThc84xmWzI7MCkNXmR/7dLt0rxJo9J/JF",
+	"7VQh81ArdKsrUjUqJO+TcKVL9skXnEm8CN8U8v312zvvgy541qbEd5mpaWCtTG/qK0rKwnFdBljfcDD2",
+	"4jv6K06A1cMc9I3Ln+AmWEdX717Wz4VOz5qV0FiobZDX0+jymwb7MbvzXR2a+ZfJwY30Ez7KzN1nEQ82",
+	"OEBsxvxCwuhghN3Rl1lFSoJFTkGZ/sE4nsC+eGa7Prp0YFinVPmubMg3ilGP/DVvd1Wr+pIsw8MYyAt8",
+	"l3a8q5HRPWixiJpXBoeKF5OIHhLhFaFkf6wZuTkC5VI1CWZ7V8YuKb1bc4R1MbPw4iyACKUSLfiGGI8g",
+	"EDvVvyuehc9r++fn+6E/VxmsKrboOmAQmjY5cIBd8Q1x4ShLriw1AYakmxH2iwCjpRAhl+0Dd9XqmivN",
+	"lKtHgIyLuqoigTXN/+QNvMe2NtqFWMbKjXXErihb6axBdu34YPFBBg1TiUUkCm9T7E04v4MrsJxZajig",
+	"hGZZ8U1w4PP2H1jyTTRncPu1G4sHZy+iCT9elgSv6uybfhTRkc0rECprHnHlh6gIZg26AV4b7jUkZSYR",
+	"5jT8rqMA0qIOVo9yQVBRE6QmBUHKR5h4src9AkRBubjkCeJ1JWbKzGglEK+gvKLq3SeDJDw3pEzJ3zXp",
+	"zrz0ZT83kJhxUjuA5WUIn89QrZxESlKRol4Q8QF/DKV+Cyp0Xs9CufS6ND8yi3dbS+CecwST5qobyRTg",
+	"j6+L8AahXmJ2Bv09m9CW3E8H6ulFv3/+4dH3f/lDUoRB7viVJNvwYNWsGB7P7iZsrNgOs5m5zrx039s0",
+	"wpqWs5zwKoPq+USehSOwIwAcPTxA05gTmqD5n7NpFFx7IkNjYwtZ2Koo9qHEbFXjnuLCN2GAwPS0cHgF",
+	"5iXy1pyRJMbuo1BK99PQ33ybijow2WizNnTDvbH2mhiZZC9XkuEoX3GNXORLhJG6rqINviZINP8Mu5Yk",
+	"m68AjdJ3h9Xz4lNC9quHxVRImgHt63fMTOfDM1JX2aSBa14WqXd2/8qZSo6T+rBhkEt9vCILAonlyRTb",
+	"+iZq39K6oOox8doUHG0IMmXa/t/4Di2xZuez8GOMdBIaqauQrVC3eekAuN4iQvrHM/zJOekrqm6atkwt",
+	"YUz1NzMLtXLDcRNKAHKzSLoWK+MTHfPQYTUP+G9TQO7FrbGKG8crXkUSADgy+82cPTVOsyEEEngvAJYF",
+	"CBC6qivldZnEsWUN8MItuskhToAXxrJS6X7jUWpDw+O3H1ifG6QAtt4idVkW1am+Ud8WNXCXN6P9fGgm",
+	"X4Yg/M/Qgt7QEu44M/Sf//mf//no7dtHL1+mUIdaq+u/lCHyES+kHTPIO2FU6OfRllMWAhhusZSkUi/4",
+	"fx/9j388fvR//fLff/+Pr3/R//WH//HfzoJtWJKqSohAdEJcN1AOQRdrtMAlYQWu0IYzuRbG+xdSmzQY",
+	"NxVIbCuCA3uYFRDo29aSVkLql86QqBdrhAX69vG3f3r0+JtO5/8ccv6gNaH4fXeNa45/83xw4s0Yvayz",
+	"C1EcIBebEdBDY69oRU2g/rYNoGxqqjAr4G8F3ltORi6kC3IdyuMzkl9pgJWx8q3kwnum1Y36ri90J5mM",
+	"dKDyI3/J2z4EyFq96sl2TkX3xMNtOuy568mQBV3W7LTsrriS4lCasjzKdLg78xiFolPfyCbLrpknvGE+",
+	"4fPQ6FbaLg8Neu6V3ESzki7Q/tYwQK2S4sbWTGR/VtnTWNCwqA0J22DpqxusH+2MZYzYNI0V/at4Y0jx",
+	"1u4buVjF3oY7JyVnK6Gp8cyZ4iL8c7Iw5LdUPjVKDMJuy2aX8LblgCOeD5xu9tb+yWfQ9l6IXaPtC8PD",
+	"21v2a5Il82IT26GsFZS1ufNJuWlBOHHG5p5zO4cZm+qs9/Zm8zrXkBbGF8YsbHwQBcwuCFysCd5GjqaC",
+	"4Cr6J/gcPZyZZuw4VxeCmKulbxGUGZ/OXUpBUsYVOZnATB4Yyb/mheJ5QhrHOk8HNbEnev1wVu5tR7C+",
+	"KaV3IEtKNbtGXQceMn+SeasdIVHx2SZyz2nLS2y5BmMIFPcNv6Le9b11obYm4ZbNzK2t1l3cWznGuLVh",
+	"DCzqaZmwht87JXTCmX5zGmy6wPtkTeAc/0B3NwqT4+9Msr2/hEzFoDoRvcs7lwdrVjAu068MWbXnay55",
+	"NHr+lyQFyEASLlItCKTXF7iS4Q0NQhIxfKnaRCE6AkEcGGPK1I70FM1LzK6fwImrXpqkPaK/9fN6HyZ7",
+	"sru4QAWHF+OiQPVWOUG9AsU/jmNk7FI3BTWaVtSm1Rqzt7Y6tAyn0B9N4XSM3EqOQRN2q4RduOHrSkmH",
+	"H0LaFUZFS47mymppoZkxvNpiS4VIGUmwqdS0Soiqyw3tkGlNw4UvKVSH5WAOdTlZRE02I6ZxdLjjQZxo",
+	"biAarrNBRKMd9qs1yef+bZDxaVg0T4c2BLTPK3b1z+lIKezLOnJPMsSNgMbWj/bPxtmZxfS1A+NUICu8",
+	"+PXZE1aX5RidbB4HOc1FW4XGMq4ml+WHeASR8QLb+R4pq8BqfM2IzMKHJxWW6X+D9+pQMwUZiPFdlkvf",
+	"+D8ZMMSTyYHwiq4oS/Yw43LIvisUcJOsj5NHrX5DKmEBpUnpWPiBSGaySnWncuiArU8UjRGHrWRtww9p",
+	"iwckWsfCb0MKLqOelKM48YRzmgFrIR8tGNJuAa47PTVsf3dzFuNXgcTKn18ahJmFZ+VodZFqQbKSE5Mj",
+	"xzZmbD8Z7AnP9j9ZXGM0UsbzWnpl+phZyHeVULnDBrKQnFfTLrAZoG9PeulwwnCLE0n69Dt4PvzlLrbP",
+	"dqv5ylCAu8JLeTsaXeEvyKomgXZNkiMMc+FOJw9oOJ9dZXlQaCqu1gXDOyW6Uth5GVzn6iFTljJtmNOB",
+	"XxFgwHjvVfty08PQe4SFrWEQhLCnyBEyCr4hAPq4JluJNgQzrQ1FhX8dTAZQbCijm3pz9uSbXN3PoV+O",
+	"2VJ0wKySQIa1HKmNo027N+y2ets6lNj2ZU1OqywZi3p9sGJVhTLqp1rNzKIdavPPTa1T3/87RORct2mA",
+	"GuNlTdLobw85FqL3iWbMRryBdkeG5VQnBbgzL86AU3kxdGMdvs7yRW01kaJ/fJdzLE4sMTpc3iEnSJ0X",
+	"FcoFYaQpirm92bXG6Yq5WenNge8AeBeOrh00kIx4/LcZ+sn82pFQTVbqfZ75fBQGteQVoSuWqWyZoKSs",
+	"8fi2264Ng2OazSwyxyIt59FID3TCMoHS1gBm4YljEARCZkFuSIVLRx1IK7QlFVKXtQB5SJBC3VHWjrOt",
+	"t4g+xx8HYxJZOOaCLFPUmwzOclCfIZYkNBfvtGKW0Ey9lgIxIhFlWh3TRu1tSD2pMksdP4F7rg0BQ3hT",
+	"ONgKAIANQeSCbzZYoDmRO6IprzdpM52de38TxQyEhCXGOW5SGG1zGXDDDKIfeFlYpO/W1AU/dSXIkBO0",
+	"bDGUIUNum5Il9Dh3u9ePCkvIQNr1ZwjTJf4I9LVJVhHI5yQU3LeBAh4/halxsUD7dEpf2AenZX/y+HIK",
+	"g07LROtZOFvA6Thm9kkdvu9yJCx9vYRTM3GYeaahbeQZQMf3kOsEawdj3PHqWt0SasdXyzJE0Qb6JvHH",
+	"DJ/xA/4Y1omTJq42+GP9lL7NFHQx6nz8ZB4LFbzD3LZG0vZl5ifv3NR59jqwaqbREMDZmsHcZCnQAyPp",
+	"QygD+TYvgQaR7QyGAnOku8xS3mXliOwF3mk2KNeoHtLpVHNtoGz1MjkFmHdxiEA8PDffa0CTZLAzH7So",
+	"G5LNSv2eEXTNuAbuGmfyK7UfVAQXTxHfEqYOQXsY2vyp5pjmgEaoiIWodvb2CrPFOpxcKiLAwwGPP0f2",
+	"IZpEzbtkGgHNQHk+lSmXCZ1eMkkg/RsPJGsEHM0whSa0tannwioMMjmqRjBkpeC1a7UbGVF37nTVdNL9",
+	"YGZaEO6W41nOhZdjtFiTxbXVmxd4P0NYIIzsh21iWiBcUbneEEkXTTXPDu/170C6N8ib6/MUDmZq7HPJ",
+	"qrcXFVmQwmQu5yVfXAtLdxWWY7QaPCKGDmpr5viM0Qtel3qBzgkC+ZoZmhMhdW1X8ineyACFDg53F2y3",
+	"7e+GqB6CjVqqwQPUQ1ODWHrL9ZNVZzoIl8jUOWcEZ8rVuWOlPQLvWseilhgKDUGqjunoFzSBVZ8gKOdL",
+	"A2t9dibqalvWWV5fXbFYsizLEwM64nRH4Ge8Hw3am83KtsRhqK0SRLOJwadNZ7qLNry1VUJekSn72wdS",
+	"lqIl/mULYfDC1S2K2hDKNCpbHv98I2EVS0yFHH+kqUPRnOBKmD0xVXcqwnwX5a9Oo6/+y9HZq2ep4dk4",
+	"i7XrcXDerUJYxhEd37rwnJQj7kvSaex6pd8YbXg+3+ScLqZKLv4l/ByEtBPfWVtXcPxZ74Yx+jCdY5ZW",
+	"EmAJyI4ne7LFQux4Twrn++DD/9Wnt0nXp7RD3Ukp6DE17zZjMYN5nnXZz1xbgwZVTRbxzLvPOhmeECBV",
+	"XI97cBekorx4Bo+6UHuu+mkMqaPFm9LfphvzAn4Vd7Zyb/zWj++9zamApyM3vSU6+GGf+O43zeNy2WgN",
+	"tg8g8wddNWqYXpD6RbKH+qMtdPptWNxK31cB0QGZcHWBWGj2MFLAoReBv3Knw6Wx9hvNAHQ0sawc/ELn",
+	"QuoF63fsMqDnOBjssD8JUlrZW0cal1nkggBAGROlC8+75AZNY6stdHlDwXl1FAvIDjVCgiDwIkcedWCT",
+	"uluy2SX8XdnuQ7NmW2yWfxNx9NeVN9R27jyhdBNncNxVMajKq4qQZ97t9z5IcmbX9MT8usEKFtXzKfCN",
+	"wTLZ0wsP2VuLDs0OIav+Sm8Iu/BcjBwAcbpn0mnfoJ/wN8xW+X7nMLzFp50YZk5LWsamiZak6UCWCbIg",
+	"dCuzv36pfxfelDATO9JNiGUXsIfZWRw321Y2uQy9xXgfNmPgOZMDk51Kd5Ux50cmrZpGb3Ng7J91yW9C",
+	"bDhWUNhCfVLG29rONA1vzUMA8VQb/rdl4y78b4vCZ8DzsUP/RSpu4pA6AmUfcL+wrzgCi9Ix9LOHi+pN",
+	"k4JDTIXk+Rz5mdcC85VLvhvafkZQjI2XET37ve+cEsFoOccCrFaSR6qgyjC+9bWGbReA2OYIMx0EtQi6",
+	"MKY1gtVTf0gQ926UDQ1yzxCYQeP1O5oGB0fZ6D8eYXwhEhnPC1wTshXADI/mhLIVjNOspe6aIWoUgZqW",
+	"BFcikquL0gjDnyIaCvC357EajyLWXwLIHGmUdEm5bHf0QAq1AcE3yu5NJeNgIaH60wcTZk1VENU0Bu26",
+	"T0j44mvY2/lyOa7E4E62hvHNFdZ5zerhq60FNSbRGI4Z99j6muLHN6vJLQpL5wlzoMlpfaLaG1LR5d7+",
+	"e0mw0P+9xfCPvwzGAf4YCsjYtRTRZYb4v5qDzviPQdCGGKegbw1RKAhO+4Kih1xrcqTsXcGhx6GqU+eW",
+	"SdUgjX+J/fjlhJC/M8RokYIyp/wTcfiKUqcqhKz5OLMYnCf316+FLrSd2K6Du+hj2DVrnu5SbFbET/lQ",
+	"Q0eyneZ4mbk/sAgTnJL0r5oL0lVJt6Ev73l9rJd1pkq/2bW3od+OeoyvN1teyUsi6lJmY1NKcgxuU4MU",
+	"OrRw/9hQy+FEemSp9shAACvUFI57OelBVpDXTEhcblKAYIdy2CZuZUFSzIGLlTHbSeVUVjKoJ4au6ZCf",
+	"IrLZyr0BeWsJMPCRpWM9DpDphMP6IEVrx3lIhWzJgaCZ7BFeE1zM3GVai9mm8sIfE/HJq4oskmn+swCi",
+	"vXE7GWB0dIasHNf4gyGymWdgHUYjiUprOlSoa4ZqvCTVRqS4YEvLMNJ37UosXAxF+11Ce2UifH9NdQpc",
+	"9i05pW3BCNYFaxx2PSn/NPOLi3/VQppytW1FTNIu6JodFcG7iZK2qr/4oKdrsieFU0VLPEgsD0qI2LIk",
+	"GokDHjgtLb+lgOna4m2LWGKSt9xcC8dlrTIrHxsI8zgGQU0nTSvXyvHvdRXtB+tKjhP9hRkDolU9F5yy",
+	"yOQV2FDqAu2fnjhIkEGWGdSx/vwHb21ryneZdgRkZxfDln1IobXHaGNd6kLHibuA8SZz6E/HwAE8hSnQ",
+	"YFkTPYjU4sZemEEH4AIMzY7Uy0FTUykLW8WKEytdjRrNEQoTB+sQE7uUJ5UcI1U8euXhKQsNEzmA37u3",
+	"TBC2mcAyaVeprT4cq2QcqlwcqjHMYCQOvipd+xpIIduFhK1OhuoKPUpiW2II+4Vn3G7hWrHscA1ia7kO",
+	"7GAXRq0uJ3iTWwzVdWFhBUyseMrQj02PI1kPMOrxxd229gCoBaM1QpnZcwUk9XBZ8h1mC+IISXdrXpJk",
+	"/I6apThb8mgcPb6fDPk36XqPTUVCJqWd1gpNRctbvc/jRuAMDtgj3/c8Bv3Nvuegb+iBgjTrUqiuNaPZ",
+	"RO4MZrQZtIHYql2iJhR0IsKfDbfydMcIv32ywTwzDEPRPPP6KVyyUZ1miHekU9+pp1+sY1AbLMYLxd9y",
+	"RvbwHl0/tZV1FU022j9H8o0L3FZ67RJb5IZiwqBesriON1ALBGcRb2OaEch8ASqGwQBRMf5drc+fSkuk",
+	"Q07x0U7UcekK57WJQwJqjM2BbbxUBtTv6SVwI6v4aAf60akNJlwZ7E+cElH0HhJMxevqQ1AZr4glm0ln",
+	"DPA5TkP9qTOco6s08lr3vCMjG3zcPndMvucjRgePSWaRny0LKtDEnE/q0hQ5R6BLbZyON9sPfgxEIYeL",
+	"Zjfk+f6tevJuqbaJDCOnGKpqZrbDLd7P0BrfEKScOSChqQBQtQXhw+TV+45IGaX8PgoYZkvYlMrc1KjC",
+	"VZcTsHOjOFgkiu8iZALbjnhV9082KhWIfJOCYqBssVevbjS6LQmWRWeRf1v6d02Eal36avsP84tI9Uhz",
+	"94oourhK2R1m0pST4MLWzdqCot8///DoL9/9ITgspnBitMRFP/YGKmX17/4F/kxc/2WO2TWyj8HeXWJJ",
+	"hLTNijTnhop2ELBVoi1lGQxO1FLQoumxWt/JS/cK3hrbVwWNXn95XWVmuaewynuX7MFeWGiJqbsR/v+f",
+	"in6J38q9rEMKNcxRKI+OQpKfT51UCxKCpo1kueWaCxMWq0WWxw0XuB9FeBfNZw/ISa/MzvYEV+X+Mgmk",
+	"4Xz2WYjG2y1lxwBjFkzHNgOoKBuZsZj/hqhAr0YXqmlRBOm4TduHbwVXvb61D70RdlHHgtuEfExNmYn4",
+	"6BCAQ3HGU0/G9Fp8WRZp1MgnbI3inHeBb13X29dJ/xptr+36tPWEGMwRrt0xd1H2j6yhqIi6+x0rKAJY",
+	"0xg4+mi3yZPc/bKxi+kx5/viCg6cdgMYy80GV/t7gL88MutKo03Ze53eSgY8M2tOQB7GK7nWNE36d5CC",
+	"n/n0lxlQcruZDqBK7X4U3z8DuFOzpbWC4KObaVtf065tRxhjTcMsiaE9RhoASsYmo07TPOLzrKUQN93f",
+	"4v2oslm9ONxzrR9BGcI+YAw4cwPccvup9CPfh58zTACRco5UFg9zx+ve1JorvXpTAUh7wTtCE0BLYBoi",
+	"2gj8aGGXzrUaWo65PhltT3RrBkyumgKxHKjsoZ4FZAl9uB8GGyvJxmQFbgmMErWiAA+MFMMWE8hB5sEN",
+	"HgB2AEqMyqRCRW3PHSiBMe8+jEC/1kyDQRPETOhdPitNdNopU4NUEjkicpphFrcyrqkD6fVvaDjvjVKL",
+	"m99DxVrUiyalQBdhkvgQoX+f+f+7YeL/8bMrjWJr1GrJDSlTumA4cJJVfNXjnyw9z/habs1k0ClgH9bk",
+	"VbmPUOWRssxBFVyRsowE2r2tfsxo0qSA29tPEh99RvaZMxssORAUm70RNkGa9pbo9kFYCg6fZrbFRhPE",
+	"LM7WmmpmsqHaMeYY2mr+J68rls37fbSsIzPVwLmAY9uAUJf+3i8hwCVEi6wqNtxM/gl0tHDF2pZ04QB9",
+	"ahFrvP6cFgXcxQRdsX8C81yJJdzsIOOhnsK0bBXZN1b4hizl+1reTdVmXgVbZiBji/d4XpIY5eZhkYYk",
+	"BoSmKiSxqNNeqmviCBJsL0ImZPIrh3NqJLDZMYkXMjJajr00ylYaIScdonfq5+80zUqjQbhba6C0ZWRV",
+	"/2Zq1dLqxCJie4bQ1PY5QG1qxzA4KXSavmQfQpBUi+Oq5EPHcWpJTaASWQzBEVUfSfE32+IcDjCybOuo",
+	"Z45Q8gmXsDxNwbV6NtTJvgO2lEfmjjKvnOlhCY/0hk4RKYD8JvBEwqn6FM1LzK4RFcBKIYicafIhKr5G",
+	"z+aCl7VWfMcM6WJTo7Dj6y51Y/b6Vynu+XVf1iroZ3nqy2OvVB0cd8kitPvqt9HRFmmrtwv33gCLPivQ",
+	"BsvFGoFTpGaAM6L/z1PECAXWHZeHZ7xCyphsLZVJJn2NnpWl8c4BYAJxsJkmLjf/omexPy0xmvln6NoQ",
+	"zRuSeUs5bz6ZUsFlI6hjd6eT342abe/bwK7Hb0hlK27Cp39WOV64vO4vYZe+GP50vCANxrbxpd3VzDQ1",
+	"bq0XVi0/WxAnjeU5cc7Th2lkDAZ7ynJZ4pXbAKIshqXP6D2YS7BZYjuQfyiJRFssxEwtDcHRBjNTDbkD",
+	"qGZFQzRs6hc5oPkL83zoQqq+EIKyBIgiNUBd/yI8Yoz8kM2xnr4uwuww8ZZMYCdwDAs9PJ6aM+s1m2rU",
+	"J44nQE132m7WXD66RmOycoBJ2mKqFb60KWCtaM2KZC6CDHHiBloU2L8tWslrx0K5xAXSgiqJzbGkbvbe",
+	"6X3UKyjDnTMyMu/wstisp+iMpzLEHoeiMNbSq+wYZrylmZookHS1Uz5JOdpMneFghM8H+8lz+zgnQj53",
+	"Wj2jZzmXKedERLPyu9EtRr2/VSjpNS/S3+d4cZ07r7fbi1DD32JaPgPC2JOSSzqERnuf2WEqKVvNQCJq",
+	"pvX8eYV0BCkIwjzm/V9WvJ6naIWFJUcaQjzH/2peGBtotRJtxOFkQ50X5jo1HCFVg9uwdiZouauBfJVf",
+	"mjhwABO4Ntkq4TlZ4A1RZjgnJWcrAewFsxxpu54PEee7jAteRYr+hcF994HNTdsZ10RJgXvsfwVG4PET",
+	"IPjxZckkviYMpQpUhSrQTfTeXYL/CyKTqvEDk5pPOh7wd/54MDdL5Hrxp3GpolgMS/XvkmzLXL80VYCp",
+	"u2Gpn8XaMSmLCkdE+uXZO1ZC5WJmH8x7n9s9g5VaJcl7G2whocCbiRmGyYbMlc7U4cwJKggupS4DEpKW",
+	"ZYi9d6DwpGwSIu0PXvEN0dphUFymw81YmKsCr1kRKTQzNU0ZpUicimAIZ4MXa2AZr7gkLQ7f8Jfz6N4J",
+	"i1EB6D/FawMIk5Gq3CEcaNxtsKs9gKN/wQtLneAQ81DbAk38SiBcFBURonNUpA8+7LPPMt2ZHU6IN3dU",
+	"06yLYsa9Ncq+b2NGt2mZc3esqVqLsYvOX84zt1GYheSPrrbN6K6UD+SeaHCjR0XbAMcfDwrq/TFCS+Xm",
+	"OwuG18gQjMyf/cDQME8FB6VQXedgg9y0H4oN8rgF8iJ2b3VVDJA96uIYxJnjtoIAO0R6rE+4BHioKWGz",
+	"esw2OKRPAYk/PkXK9rXCgh/2/kpYPudAggPakHGVH+C4fKfcWSf0oE4Op/TgfT9hNvMuHoNpemL1r/t/",
+	"MbLV71leHj9nsLLlZcCYBsRl4hXNxn1IpvY6wvUrsxRUrHEVJdVU1qJt8Qn67jH6XeQakSIEbGoUZa3j",
+	"Il2JCFMvDzRxmC1IWRKocdbaWA0Im3EHQN/RsvQq1iYCLaKQ21pYCEcq4lZkWaFftZFLzWsjiwFsh4Hi",
+	"Wj6hBuBh9hRvxRhbMS13PW4Oa5isVt2Epzik1/BApv4tDxnW3/hOpzfU/u2RUMg1ZvAfK3pD2AwBgkvt",
+	"wwItMUAvvnk8e/z4ceJmZavcMwV10BZXWmHfJySxmr72Irz0CyqPII/TkBYmk/y+iwgFf/Bqrf/P//rf",
+	"4TBDRn1aXvxoFL3URfnpjnc6NQugl5qKoY2B9hUx2vl3ZDdRQM2APEZVXacLrWnYx6Dc2jsujW51MT2o",
+	"dSycSjMRMajKO3NmHRalSUn0RTead1zmF53keTN51CS6QQNUeQmVJfodGizfHwjDyuhizrp98cGZkgVd",
+	"4Krqh72+CWZg2m7bOPYifzQd6XSQsSNLf8djq8iCC9hT16fN8zo+cyOWOB8TeHsTc0SxcPHk3BEEcQdT",
+	"R57N53VpjFDXdHlSHzNqpSbTqXrVOV6GULU6PkxTapya1Xj4pemE4laDNJxT1G9isY+AD5ywMONqNXpm",
+	"ilNGnSYjCTqdDjYfHsn3GTIwcPYTAzfhTOLN0Td23RHpsWUOjcJE/VLDXJG8jo7FApEXuzwGX85pVVDN",
+	"flhEhFBn/kjHp1FM83/FaTR2Q+18vyXsOWbXE449v7G90AvgBrEwlXKMHIsD00KHhl7h+qOlkAHmFeQU",
+	"gtQH3qj75ia5gZfmjRdGjWQcpg7QorbSsW5TbEI0WepRbgOD63tVcSHyw46pYpZHCh1O2lqmbSvjkpKJ",
+	"tUgm/qQH2Nxworc/NeVTFDDiLAJRFVUuSPFXEDoMcwLBA6+9hd1/ZszbpULUOdHvGLHIMeCMk3zpBscb",
+	"xKTssDAx3QirXh6CccheazYhNzBcxX+EkK3Z0Prw++itwtWwwnXfGUgrLuvdPGAIW71vm27PTgeB/nZ1",
+	"3RsKAbfcD00Tqhelyq7nVKDiyL97pRkJK290n8hf+LkyM0fIRR0gwTJ8BA2xc6Td5OPrsevEttalWawG",
+	"megm1crgdsRUzCu0RIozmxFrnLrUeokAk1mBRIum1dNZFqgpKTm/Bi6GiterdTiBlr0w7Xo6eG2q1j4T",
+	"16TIJqnCjRoV2mEqBRBeYobwdlvxG/WvVK4DSRvz54yssPlFUAPheLnyNY7oqe+NrBbjUkMLHHnVVwLB",
+	"r8IY06xtYIuFiGoB6D++i+0U+s8fwnBrgfcipt0DJVLpyKlGZExXU+nfW42xrlfaXost4LZq0syzhKhp",
+	"vtAtzKeE2CcpXjkyiGBRVJi75ABtOp8J1Sht67YO9N+5uJNc7hE6daMOBiu3xCJMwKzflr5cn8PzYfYh",
+	"V3GfRYoCJfohLn2ZI1Ls0aYdKGHtFODS6GnsMaeWb+DLW1vcGWZGy9gnAXhwUUV6KCTW2gbJDTc/iKu1",
+	"1Ezij2Hyu15AkQC7rDUmO4ieQbj+ek21o+M55/abY6ea2luL7DBt3nlSeJUlttbO7Gptkhe9Q8M/QYfC",
+	"PC1HchyDdTc9ouaFpWJmpF1WEw8A2GFVP5yS6EyvktRdCCAu6Io9opo0EvEl2q35xpzOeogRZwYNPFob",
+	"eoSNPDpKdyTVrVZZUt9zBZsuSswYKQZ0mxrymNEctk/F3GW1aNTyZkhsQboAfEkboBVPOvQVli7XcB1s",
+	"EBboj79LEaEuKpwQ+VMPXZIlZP9KQQDfmeQnUCZkVS+c+kOLxOLx4dn6xs7sLf1IRDHeiTQ6lWpREOFE",
+	"rEafF4QV4xI8lZBXxOnwRMqCgnMq14RWlxHgQbhJfqxpZN3EWQ28CJE/JM3x1eKBH942DlAZHl336RyK",
+	"+sm4sGwGvUQnxDK6cgb2h+XS7QSaPRu2iqdNikR5spb8RJ0EW40ev2vqk07iqSybohboiyBSOD2rHXtq",
+	"EeNqj8cM6VikfvSakK1A9iK2xumqJlHaySGl46QZcxS+o2McAcZE1cR9Il+/GbNB6t4u2LTCkvjc6ob4",
+	"SOKPaMGLNGnzVH7I6H4yyvkcCk/3RYOtUnBMCNgs8egeM2F7ya+SgIDQQAZHP/A6mpp9xSu0Uj/X6wTU",
+	"uBZ8Q8Lhs1xea1qWWd0ZSmGNbJPz/U+4rEmoxk3DrinTIjFPHblJwZmpeQGyrsWCbGUri+NnwkwINkvT",
+	"PUs+8xZScROkOVbc8j6k5oSjYXyCszJhbvMPHwtXwWgbSBcCWZiubTI1QsqiBfjwUN0UL1c/Gr9wlLp3",
+	"w8XdKOmHUx83MSXrHXtjJ6BTuUskHP4Q3tL+QckZmWnyZLg5hUXgTi92X5EFoTckT2VbkCr7JzLrcVlX",
+	"bJLu2L0h3vfkgDu1L6QiMxOv17nZGaw88wM03yPGW6RhQduoo8XS08jpj8kGnZUiT6eDBtyt8UQ6lU5j",
+	"jkmAPd/6KjrENOKxNMR4bsG4s9pbES7xrndus3WZPcPO2Wgm3vBYO1pq7mKS3ducWSbuzDGHrkff5zYl",
+	"/wxoKeM0lFueY9TzgnyTbjyHqCN3UZEbSnaZvtzKnuWp511WUMLEiaIVGSTzkBEZ4s+N4lM3wF7xeZmT",
+	"KXhFSVlc6F9FWOVzmpMpWFUzazmZZY4V60kdjzAh9FN2Agxdm2erId4i9pCm7qPeKI9GOQ6S1A9ktIyj",
+	"rJ6YabUkC+U8UH+/LZ7fSz2rP/ydsiKTZzuX1CVO6HLKKG5e7rxoki3pwUuboQk0pBVq7QNC7R7Wr3hd",
+	"Yh0r1pfH1r3RJmgY10AUDrs4Lkt3PgSTMkeS/e5Eg2P8YSPdchSnx+hZJgRyQng6rhm+T8hO98W+Z6gt",
+	"Gp6p/X0UmO9Rc7+6wjC3RC+WW8+CIMfTzscWrW6lCLL1nTMF/L3EQSABnlAVlaOo3E83BDISR5QozvE6",
+	"dvxKkm34tl8zYXhB0tdPnvyMeTpzv/hp6L5j7k6jL9FwtgNRxAH1Yh+5aGidrKfkVU14gCftMIVxxFaP",
+	"MyFb5Gn2Nsdiz/Z8LYvWYdOSXW70h90EeWvM55GyO1MD1LAW5czHSgfbwz/u8B1VLdhFbwNJqUEfhceC",
+	"tFMPwoOhvzn7tR9FCv11eJedVBGaH2XgVYB0BmDt6uS+URdaDdugizXofGqyPSoMr5+NdjesfqkFm4HV",
+	"2V5b4XXYW652zTULtB+LKLSfBb0dNPr7A+Z3y/AoiOGfmrPgZNiqSRpGDY4zy8/oMd27DdMBNRt81JAw",
+	"0Hu5JtWOiqOy4f8AsB91xbV54zAFfhjlEnK13RslL/A+5TUxMofDoVWOWNHeYuaY6SibWOuKcjhZsnj7",
+	"NPli0+bgVNVyxfOZb4euyGyAK0j/rUn7a+D8ikiB6BKog4G5Tif6s8j+t3gb+6hT07p4+ar1tvleFwyf",
+	"juc7tk+PyW7p3gQnbMcu3fI+jj5zoop1ty86/qvfG2npBx0izJExwR+tEgniO9LkKxCvK0HKGyIQBLdR",
+	"RdT6IgbnMkNzAkpQyqrglhDQBseC5kRQo/TYVV6KJidQGh7kyqQIoAP6haERv8ArcgBu6tBhmZIObc/+",
+	"/0Mqrj0jbGpNukFMf8WfPmeZydTCmvqr8PRsSQVR9dwJ4lLyTdjlLXg9l8u6DC/tpf2a00BpHERbkuY2",
+	"JcOfQOeYueD2L7M4zWQPoSvXvBaYFXItrOjWFq9i04dXMV0RulrLCIU134b/cGPxJcPTpMfDPu6NnmmP",
+	"KwZXH7ItmdkJiE7qZQr7a+cEdSR8XW5KtMBlKQzbdZsZMAJ/GbrvaVHVdM0mZ6LhOF0oNGtlwKCJwmkZ",
+	"qNUg8qKTag5E7GqHAyluteMJT7pKPfV1hIKZBMrEX1Z4x+CQMQWKWGo9AmDwgQ1IncgeKDE0BT3VqpWt",
+	"cwb5AQJSp4580Mrc6tEM25RT2jpWnfA0YsU74XsZYGP0dq8ey0t4IIH2Q/yUnyEG/ztyiedL5PSIhCWK",
+	"BY3yNRZIl7Ykuq3g24hIGsDRl0NhLRZQQcvthqCsVn2PcelyIMmls5q1JJT8gpcHWvQTqeiSksLfj1zn",
+	"dQBjh33O0iWv0F4LNx6DTCYrKuAxWh7j21WdEcO9rFnsPTdmDI/Trn45jn6513/TdDN6zew6w5tpQw8u",
+	"HlKBAbNsYqslXdVVTn4ISKFDyhqVdnuOnpczR1Y47ZpjaTWTtJwSWoeu2d/P3JA1obdo7OmCVJQX2TE1",
+	"pu51mSqy+lfxRqTVzB8S/3LtDoEgQ9f9JnGq98slCM9GCAdicbLgMATDYKoV8fGZVLh9rAEaiAJ2lRFh",
+	"qIwqe6dmM5o5j4yR0dLqDVV8kNRxlO/thAz6z7OhUcjk/x20/fz4SzyVg+0iGoS/qIcu1XVEwG9queZV",
+	"3mV2wTcbHL4m2htd4C98RcM2FA0DcEY+0E1E7MxyUYOvANzrsEI5W+hYj8uBWOFaKOmM8YXk6C5d8nKc",
+	"xUd3193kXfqDa7GZZtjtcMbtY1Ls+8jTaidvNFSdGALM4iK/jQlyzZk2R1f4Jv/8ssu1bdyq9VoV3TUA",
+	"CGE0HwwSZMHV34oNZVTICkteha06tuIiA6GbE+zimuuYdEbnxBp/+8c/jX/dPBf8bAteNzX3MyaKH6+m",
+	"DNttqi6/B8DPKlszAhhtdLgTD7BvHRiv2yhIy60QA6W3dC8e0+I5xDaCWnPBepW/8V1T/kkF2mC5WJPC",
+	"KxDSKuauRAhwHbZGCBh3wgK9kQKfvJhxN65jcPwGNW+Gx1OyV58NTnFFFqQwWKOMZIgbHSyJkKigS5PK",
+	"s/EoZXVaNcciBkBBChiLnXCNicTaYMIRBESm8EoVMeTFUSRjoyEkE9N2K7HLxBSl+bioyJQgnIYOxTJt",
+	"Xto0keynNHV5cV68ZMBDRTa0kwQckxJ3vfF+bdrUdCY8erpsIFcPB+4duJw5657B2ckkWL2ubCPmgjcz",
+	"lB+kLMwugdWdBVTS4BwuS/1X4bYSy1EnyA2pQilCly+JHiBDw/13qje/o5da2BEYt3wreWt/MHMpD9eo",
+	"yHxtoTZIks3kMztx95hQ6Gp/8qONtvS3l/o0EkOMyLwCFHWFnlBNmMpyPBAcLyCjBd/3dYua+qv2KLq+",
+	"DdmD5c3ORYdEyhuHUxRzHCcfzSjv8E05jICXWVhqq+0VzFftCQkF77nmYgK5s3Z/ZmeeX2PoFP3j2anc",
+	"ajrBkVxMLh7aVCpFyw4ImmN2jQSm4H8xRCWqyL9A2sK4IkKirbYKdVOHSgW8ALsK1Br1EEn683bkWhmd",
+	"hS6wNOln76C2qR7LnuZmcMhyL2s2IePzMoQT+7AmqMB75VtpyKZ6Uhj2R0GkLAmi8okalvcMSDXUSDHy",
+	"McwkeG8zLEVNnu9Tw+2NdnRaMb55PryIkqG1xvLyd4NUAQBrBHY0bPO8T/tqxHYuQ5boykFOGf5dUsdm",
+	"eKBnbR0cGxO29S99J9m7aGEhn+/DG2BBvR1DWy+E09rR+Pa7PsTAdWWQ0sYuTMmRdk8hHxpnSImTVecL",
+	"l59O0kh15H0Mvas2y8DW8RbTUnRvekYuHnx4M+pZdUyX8LVisIjIWot1O5oLw0DJnZBkm19WBWUXobbk",
+	"gRW6JoQ75+8K3xC/yjBorCMo0N5qEATJumK6SLehObFkhqAACtKfakvfrbm6nwCYRYuyFHxRq80n2BZX",
+	"E9QXubUhACrQWl2T5nhxjSQFADUxlpEAaHEIMXu7GNDVAGRrkx8zeFZbjKDbatazNYTGruMq7dYIpkTV",
+	"vT1yLPx3C1um2YM2lNGN+tnjQ3eMrUtHtQ3g+b5FFNrBt/8pjG9Xm8+zpQwtlZd4L56ix4gp4/w6osBe",
+	"khRKOLt8xkkYnXGPmKixTHjxkP1c0JJMCumE+IwgUSUIYWi+V6tWp5yz99khDELC/NfMDzp1qUTJVwBb",
+	"m6GtPoc7J+ZRGrvndXx8bOOUX6zG6ghf7My9/rxftucNyQCQonvOZSagsQ5FpMDpSJRCR8gKs1VouQEQ",
+	"dEM0uS1mCBdFRYTwLo6sF9v9SoQdn8hx1c14YwgLmNZ6e7dp4tgY5u7L6btA6FTN3t46vR3dKmzh8Ml8",
+	"97xSkj5qw9Fpe8a+o3JdVHgHpbpwNXUQ1FEIh4FumGkfAm7YFNlEdOoIhaUp1ho7RCoc4OUc66MXVtAS",
+	"KlUsLzepyiYdbXIQ8/aAgpJu9hQ36T60fcGr4pLnYnXN1hhG11hnpv+XyGKFqrNw+BLXgkRUg7NhMiwO",
+	"nxbk38lA7Xilmt0uRjL55N9O1bsDfjGj6penuZuA2Sv0iLhBs8M9OLlTy4EPFAxqjOvQ4t+uqGSmADXe",
+	"nyZTkVdGH2frGNdVLBIKSy91Ju/UG5EkZRkRSXABdYEkL4HuUHk4cPumUqASs1XdLk/ybOtUOxyMyhsi",
+	"za6ULTbV75clUm1d9w2AU3OC6wapf94TafB1qmlFPwF6UHkr3P2jftWlBqUfVf1uTMz9rmQpBwkwXa3a",
+	"FBBKR0guRRzeFrsNlsqY2TE0a3lzZOGjqeRNl7Y8IchdECjdOFRV2auHgLaGBwAADtky0DY0nZiOMKiS",
+	"g8sO/Dv/gZ/uDFbr8mwCdQNnoayrSe5mopefKWRpGa77sdAFL8jMbJaMG1IAdY/GG1IgQuWaVE8Qr6Ut",
+	"QIYYrBEy7AaJ12rj7Qkq/OlwPRM9njHGOLdrdU8G0yk7WK5f/Q6ZRygRuhOOJjCxYI3XcsE3SVE+f98M",
+	"ynmrEXHHsdq7OuP53eNUQH9YkCGimTIeG9AOju2qV80Q5/T0Ji5z/+BSxKZU/Q0AS9pI5Zrs4f+qwbOj",
+	"OzNJ6Q3eq39n6nB/nK6GwSXw+baEc74JC+eET9KIlsX4VRxK5t2v42Nq0sy5nhLkVABXuuJE6NSHWQyc",
+	"EbdU+i7QkSR1J6hBD4jp3ok8bk8tzcnPWkFavU7aLonnebgxiM/uNP7mpno+tUpiyI3ktczdoWNYhmMj",
+	"/w7yFZ3jZ0vPvejXIBzQFBqdvngl56o3rZqk2dX+PHrt7xeQDF3lTK7LETbVe1gFhipNs6+T6tqTeFWr",
+	"Ur2xrjS61i8GMXwBreBJ0/fLmv3gkpj3L6bXk3QNDlg9zU+0qKQk5aqsMu0YRNAhkkY/aQSqAsI2UQgX",
+	"7SC4Wkd1wi4+qG/X3bE7GCb9ncjkHIT9HZ+cjGBWBPMaafdbXGQHFRpWvYDnYEsPBWUL7WtVNQPo3Qar",
+	"O4TgjuNE/aNRoiwQXmGaS8ecxVXsgd8CoeAIt2U3AWK67sVyLTjDvT8y0NPinbgUgewdUAR6BBeOEc5g",
+	"SdGclJythJExzeCVzy5moYt8rDJhxQf+AysimLxKBLaEdx6GE65iW0yLLobWI73rxySPhJBupvKhYKQH",
+	"St2nUr5WVMoQY5CtyQLtXbhZwAxq4PQM9RuOhUZ9JaCjzTcbdLQzsxbmyiCkleG2XDqH+W+oX821tYec",
+	"tkY608tzeMHf06KQaZRGRyi06NdWRMZvksSHEc5+FiELMH+OEBznQLgJkxXN8Ki18xZiaaFlJEEX3bDU",
+	"QRrpofpTpHcGpdtWPzBFoNkqClmnyoYI0ear81rVvrX7xJqZp/vpYPDe6Z0lCXDAnSDEHW/2pZ5bqjc0",
+	"M/POOlrWPvNXRjMhxvrMLLRQ+ta+46BSy9Q08UKSMFHT7PxkdpPoI/Y8w+6EdWcqNLhNOfikNCfoiiFc",
+	"lnwnoKrZyBmmKEe258uidPsOgFGp7P+BFhmllhTKluBlwXEgZZl/cQ9oWQej4bbU7gRqzQeKbMJ7tIGr",
+	"STMEeaBDqas02JJWG6LTKJFNnLu7mCYJMFJzrmWjt86RmLaNvY+pGSfTo6SrtMdV1E0dnGUVMGwDUXKB",
+	"K8KKKXGVACPGt1FV6widgtYFzMcqjWte96GhfxmChp6Giz2LAaQ55szGoOnXARPR5/fWgxqbzwm8A1nI",
+	"0+iWaEHNoale0C011/9c+aKBO9gA03rF63lJIooc++QN2tLg2/b70+FpHNizzn7Wr2KBYQlPlpggATFY",
+	"aQoXMwDpA/IbtAm6paem6NQ6O+EyU77ZYhZh6lCb76qO81QMg242PMY2XRLxTL43uLL+xXmD2R6RR06/",
+	"DXKZEAylUEPBGUFGr+TroaTa+Edan9A8Y+BWSLqJ8FFnXy5I526hTjkB1/b0e4WGF4z2xqIQUvvis3T1",
+	"N3TCt2UGZEWXF4UiO67wKPH3PBX7GC3K9QzXGGJj6J2acZ2b1NpMvmF2Br1nU+FlDkj6SeCoE6I4c915",
+	"L6YhY7B33dUpcd4jsQil42OPhnh150mP0T4mRh8bYX3WNAGiDlAWOh0d9SNTfl/TLPYu0wLLYTOYV9Kv",
+	"HkEU2je+bhZADhOdYbDJlD4S5j6fQYOQ6RrySvOOTknIQ+taERHXS/vmoZH8O2XFtN0n3w7srAXGOOo9",
+	"siSpDOOWmSoD18Bgx4EYegr5dFQxNwIHXob/fUuqBcnY1XpyE9AW82X4TPPOYIfpir1m2QiyVJrPDPbO",
+	"CN2ke0Ow9RLD3SWR+3EY3o7LHd4LI+8jZsrZQmrcbM2j1jbmFdRGwoZrkYR2V3qKmIZ1zhDjaGPSalMZ",
+	"J4P35eAgNzaThYcz68L+3B0jkZHW8gNTUgyDp0YeXPU5ZtcxsKqTSBjdclxnYEfu7pnuNS0HL47EbL/u",
+	"pOJ8JbcUgYk+jyW0zyC/sryR/Zuicov/z//631DfrfORQAsZvA0yLumSLrAtlejhcUFyaYcFmoMQylNk",
+	"oC1ojkusTqhwSjqPB2UbyqhqTQ3NVVIRJ+mX+L688c8SadND79ITrSGcWQJ/iO/YhjQm0eKI35IwIuqq",
+	"ngtJZZ1dTJujizChMjGC9J2sdQBI3051YUv/YHhwfsj2enQPHMXGN+PJKj7ahgm8IxNmaSyOP3kO7PAn",
+	"jLs+gF/wYuIRvuAF0SmbhpegCcgI5SQItOTVDGEB8reQGQDOOc4WgUM6kOSIIwCn8p1/N+4EWYY69RXz",
+	"jqERVPvOZIHY0S7MCaS/0p5NA1DmoEV3OO3Ttgo5T1zSlBerjzQ9TVSVsMP/N15OSoyseVsyz0RZ/7nW",
+	"PKqU/bOgYltLI1G+pmz1TwgpQVCqq4fpe1YxkYXkkpbOKEFLzYsHobctxf5jcXkq57TaT8LOhahqLDyO",
+	"kR0o++oR1UHwmIDL2rD19n0jNTTGqYANR+1HVPaZt2w9GCOo4CQcSadM7bElkWRYPzXkdP0nCWv8bfAe",
+	"yHFAo8YIXzAu29023I79L/JguPgVME+qsWMLkkDrZbYzcyB7vrWxdGL4nk03zGdb49GYwZjZ3RsR8NZa",
+	"OJQKwL2MZ/twA4K81nEYS82mpnBjDp2QuKstPsrc1bnkpXP4OM9l7BN1tWqnGUc4v8zzLrfaUdYynRya",
+	"vUk4PY3XfXZUdHMeniEAaDDvTyyYME9fpldUul9oSuAkHmETr+kzB7vh6CqvP+4DgmE2G2fRoEdEAx5p",
+	"GheA9b+qK5gR+8QMyOF1wzbNVZdKXWIppJaDTw6BPDP9COHRNYtKRkzlmeFdCbzMYNXHVtC8LlZEpvAd",
+	"apLOlwYINQaDCfjh38eey9+Q4cIRUqTUOgPpL/TkE/rvck6LP4izYRdmnK/q/fJtR4fNl2g294D8IXE3",
+	"iBBbswEfv2yj2PzvmicuggHJoOUQVvS70jqZCHnVP52CAVO1D1+SBaHbiNsb994E3pAWoq9lmaGPgb+X",
+	"dZI1W+l3/cG14bix4v4x15AyIXHpsLrtnn73+Hfou8cz9OfHv0N/emw9UipQURO0W/OyS2o3WFlViVxV",
+	"0SqI2zOsOCn7QYklqV4aKxvYdq0hihkieLFGYoPLklRP0Le/Q998n9TJkmAh39ti5zHT+4J2DDkHG0zL",
+	"0CzRkhSoZsCHIWfNYe2k95LG5i2mZVS7F+9f6BEILxPlX4PPJAZAMOohZA8DKOPveVlG3yUxfJyM6mRk",
+	"YJc92SXPqa3nXWvUTSSENGIf1uRVuQ9PwMQLpY5tv/ZyzJ07vc6/6Uo3xitLSwX/fcNpkRHoh8Uf4rkW",
+	"oiaFlvwBKWxwaVJf7IzuUM9ii/cfeIpz1OBp07xBEHm7qCK5eGFSrul20s7Rhq50+OOLREdP4o+vk2T1",
+	"aibxx9h194AiExPCaAAVJpjRDVnohjbtaDxB78RrxUBaRXZ6chtMtu/aNNtDy31quYV9X6zjvzmfvXXS",
+	"ef5Wy1XvhGCaK4Y70EK33Q94Xk7j9+Ju6U1n5MqM0kBjg2SNs7NdxVuKF1EePh280Y9b2F98aPJ5R+MS",
+	"uA1JUoDGYheJxoTLUfqdasy8YSiKlp98wB9PDuTDgoocLhYsyYrHQsd8s63zJLcsEXCq5JbEMrwVdTcX",
+	"207zCdtTr5HdotsiNgcTsmnPkG2AcnZ+fPfiDfrjd4//aGsYBVKNEk+N51YRtQkSg5dBEjQnsDSw8R1B",
+	"fKe5DCT+GMiweVMycttNDQJEwvzvQcOy8BE58Yj6eMYK5/hIZh6AvXrMXR6OlbctQwTyPr3Zn8CZnRoH",
+	"rqYo1powaZT/+gP+mI1Ey+ADiVhcfJrzk4j99TuAqPpAJ+X4LWVXmN9OO8ZPIb/0BP7JXesPoySFZ99E",
+	"6cL8MrSgFk3TOETFU8dNA/dVs7983Y3KnoYyKDgXXOIym36qLPkOW8Rw6lGk0YWZHG05z/MdS96f3u+Y",
+	"Oq6DvlPt3PxUqJM++JOBUTlCgl1sCYxJM5ozfzJ0SxoVP9cVPTah+f/RY8/NOjBrBlXBBdEn5vkPL35A",
+	"l2TBNxvCCgBuoW8fw00R1iKvChBc0saemPdOAzn750Woiz+RqqCLlpwDyHkLo+EAWB1eS1NdvMMU+FVC",
+	"uIKfmkWYsVxOtHR/1g11kbrcW0aWonFEd+bnNdEC2MDB4rFAfCVAhSshNW4pDfUXxjo6NbedUraSc2lq",
+	"Df6hqe2f8T57/e20tJApT8TIKG+Zqn1DmUXLEkCm8K8lwTcN5rNTJsn5tYjIAc5JmVEYOjvbqXMvZCp7",
+	"YyaMA368bS1rzLpQkVQuH6xDC3Ndww09sa3ojzZoPizqisr9lZpLWwLjikupauyC82vqdpUnZyVecQh6",
+	"2Hne0r8TNdGQFFjycG5lwZms8EKiOZE70K5SlkAqU79Y3ZDqa/QfmsOTAvC+0oWUrDA4e12IWOjDAOkB",
+	"ENptwGjLKZOadt6+eFdRzYJHNggLy0hv6JchHCj51+gHIC42AuDqL1j5MBpue27YKv/7vwRnX6NnSG3p",
+	"qkELXAGVMUbXZN8wswldQw0J3Z1ycgpOgIbJBTKpLNWQvbFD6LbDs29swBFv6dmTs+++fvz1dxACkmuY",
+	"lXO8pec2cf3k1zOTaXVFo6+LsydnfyXymcttV0RsOTMp4G8fP9bHC5O2xs7r579MIl6v6NHYoE07/9bl",
+	"wj97yRn5Wicfl7guo9d517ZzR0IK/uNmg5Uv3AiItUR+8UrAiWW+/4v6jT8u536hyZaLwAi9gFTHhX1O",
+	"DXCFN0TCbvqPcGObR87B0H/Ra44I+ZwX+6MN6zuyc+36rb2wZVWT3044o7ae/IQzqgcecTexdq6CMzs7",
+	"+/jIEK8ek+K0ZzAg5cVr+YiobQC22rjtXNEVe1/LH5pHp5vPiSZSVz1f4RtSnHIyf1Cbclkic1QIw26t",
+	"Z/ZuJ7RV2xCeR+XjezUQ92kP6CL/b3kfuCXzUROghSsXIB/j7wolNkfl3VvQOWEDJ8kPrPgEjKh4oCb0",
+	"AV8TqPSwXQWm/bs0HDFwcOAb0vhl98dQXqxxJVve3O3ZiTKEk+4xUE6n0/Nqu8HOlbTIULgd+RYjiKy3",
+	"HXtpz7436WuCiyE//C1nZP8MnjqlK64+8IaKkzrj0BUEPXYUs+qmMkNzImhB9B0b8DukWJEKCbwXXlGo",
+	"Gd6G57kZxaqiNybmGvHXAe2sH7tXa+elUaW4k3P61Ivn74Rsm9JcWDWksGpEBefVDAKYmGkslCEkkhzW",
+	"lD/neps1IURvWbntt28L57/qStjfBm+5MYuAiIW6NDfxCldY256fmTfWvYjYYA3nKR1427ETTu4zPaH+",
+	"dEamLD435wUVCzx00X6pHzho6c5ucT6Pv0OY+oYHtjUYx6tnQgjvdPXChKU/x+x6aLU/V38/4Zip9/9E",
+	"ye6kEa3a1YHMAEbhCCbEzASp9amKODOycEgdrjPLPQv/4kpcbDKpOXE1Vb2RJO+fuW2vJuTqtufj3Mra",
+	"R1e4sgSoQtHYruMfzpu6lHSLK3mu1vOjAkvcntMuA09XqMdtA3PKMCTkRwrLfuuHyI++eNOre/S49ht5",
+	"4rWt5915ycrafr/FlH39+PG3f5h5dmuxr46eQqDfL/BGfv34j9/NkPmv7/8ws+SBAsEUJdhn1CiXRC7W",
+	"cZN8pf78zBjunQTn7vHsPhPXzYzq/LOws33InDQGkeS6XXnEOg/MeevQI502P9IsxAaaB4iII+3/gWk9",
+	"h/ef/6r+57fzZUUGgqyvKkIcTdOdzHTYezRqgfGPjL3zDu+caizvIKSnPnt1WnuGkwe0MneWh58RraXp",
+	"mTkGCmIteCXkkfestnELvXtF4nnaJf1i2sc27TsIpdyCcV+RmEUbS0aYOVwkr5rAS0UWvCqgykioOxfg",
+	"3GZAPqiuBlMXAJR8PHKIwuitC557Y0B2p7t8eZ854ST8bK5Y2xIzBtgPNCdozuvVurWT2HKN32YDwfym",
+	"zfcqJuk164FFHS5KzICGQQOG/cmz6soYacMOTWYwBRQL7evXJCwNoU4tdnYrNwb4oP7eLV4Z7KKxlaNQ",
+	"TGrEldWYQ1l1f9hNIiVhCd3D5aMJeh7W8vm5otKkaQyn/wKDYrs+UgpDCDMlEabf8MixfsdnXJd+/t3Q",
+	"zd6rJKhp1oOcdYzU3KjV6vkPBKjJyORJLzHdeK7zit6QR/U2Pv9/pTfkx+0L9bM785jv0sZUx+/g5vYC",
+	"byWoVpzQytTUonrrYtglWZrzGKzENzGfdD0UjYgb2I7KdVHhXdzCfjZPfLGxB2hjdnKtUUEsGVda5FYY",
+	"TvY1viGgzZdgcj3Mj2d6vKBs9UjLa+vipJgb+AIevbBPho3u3zWB1IOxOk9xbeCiPlJweMogZqdTp/Yu",
+	"QdSYfJTNBXjp0/FbjjTMtOeCdrwuCyTaucZmlr1pLEuCV/XwHfdF89RtuPHuc7ea1YHay92aW6cPiGFm",
+	"aL4HZJQ/jrArAWWYP5BO0Cs2iq8qXZ98MpvUH7gNUzS9hTKTgggNcynL3NvNCycOdY8cXd2mBwlYMtUF",
+	"u/xpTPN3eV3pOq74RgJPnHRfhi+ccBCB8qperN3NHjhMESOkEAgblJc/hCXn17AU3DhVpKAy7eyER/PO",
+	"Tk9I7MDAeefFRlD0fmYVYcHe2nmMkZ5ExLgkzWk7g3O5FaZWa0p7XgAK3REmeyDswMFckCWpKgP6jFnH",
+	"S/dQkmE40t2wB3W7DlTT9lMGRHGl2ejEtiK4QAsupKdmUtREne8YFWrqHFgIC4mqmomc4+yCi6HpuFMI",
+	"rmnVjzD9Dy3kzYWR+0yf6rHzLV7XEFifze27ZgWP37x/ZAUfW6/36Ob9KeMu/UXcs4ju3jvdAADZblB1",
+	"4Tl/zvm1RcB/geW7BAJoWJ3SCp4DgQEyUzQVb9vM8Pm2IjeUDMTVLvQDh012xO0CNKzmZGkGuEeR8SAL",
+	"OMzHzejegldnTca4dAOFGiEzSQH2xU3kU8f12Z7dCqxPC+GNLfGhSTrfrrnk4vxXygrycXDOLtST9wnD",
+	"BE2eDmIatwK6wSty/v9vT/4oUPyU1TgwW6sKb9c69nnIzBs6xvh2fqkfuNu1ereJkrupyzm9b6D8cH+j",
+	"5xXCSEc2zA3dyWwiIKctj+A/tO4Ij4YhwaqBr9QTX4zugRkd1FaTrcRsQSA3VxHSIA5GEVmBLFzBeTXo",
+	"bHBTjH+y6xyvbgNZFaitdZTyeq3OPBozgTBjvGYLUoyeDhVeDoPYXuonTjmI+gundJg0mskFQ+aEshUw",
+	"f0nCsmCdfydkC+29X9dZ1aKHW2LusrqWVmB0/gJIzq7Np11WwlP9yd9UoFsnvqFkTllsepJryA9Ylp92",
+	"BTl0/IqQh1pEDgbRKxxPWupLo0EZXN+vghjTUATq33cKw0nCjLziNStuEy+iRg9httdQ+/keIFZ6yag7",
+	"RRcz0ksCG/ZVca59wvjyfgZ/f2Uev1fnrm7a27uCS+jPk0I14KTBB/iO9jwpKCSwBbFsfgY3zJAgN6TC",
+	"pdNS92dfC+BlVZeuqZC82p//Kmoosv8t6cD+m/5V0pFtXpy6tr8PUfpPPTiGlfRPevjbITr1tWWNt1ti",
+	"aqgwKvii3hDmFNwk8TXcoruEMpxHWjt8pG7gb7wsLq0C+/3ZIt7v2MNkeLFlA3py1GagVc0NIYSBVvW5",
+	"PoNbQSTH6HQzo8sdHjjlYlEf+Ok2ci9UoDUpixnarfczJChbELRbE6b+AVQxLDd8exzbY3VuZfzD6+QN",
+	"Xbohuz9LRLXqjop6l5IUekBO7cba09EukqWmY1AHKOOSjK2QXELKrl145espBvI5xl61NuWDvEFZYXNl",
+	"C8r2Tmdtxvl7JCSuBgnojSznFTyXdAlT5lJkXcQ2lDmF4Nv1sVq9O3nWnnlySQjPeS0Btg/BYCdKv8ZC",
+	"S0gQEI4YgV9STzV1ZAoTwZdzsuTVCCj36EGwHMHpsDzw6ebODt8MMbILesPevMTj0fvXDu58f45006Y7",
+	"OdVvo9LMfMNfetdkTwq17OKrK1Bb1l9x53Sz5dXAGf0a/h5ffF8I9Q7YCmBsL4lQtnGLe8ElwQUij6wt",
+	"wZCi3//4/A369utv/nCINWknjQySUL+zz9xeaWIE6pcXOYm9uS8rZAe2nY1Y8KoiC6mzpKHmkI8Qmrzd",
+	"M2vQR7UzdWqfApS7hVFv9XY5E+DFZUVwocs9gFDUFmJizSGglcsTfYzzLS1JgqNxoR47vdMGn7mFc18b",
+	"IyOkcFVTpgRDi2BiiTb8BlD7ck02gpQ3JH1IEwG7X5yHYBXVLcFtGSLqe1COLjrsKkOzW5GS4GH8Hjxw",
+	"Qifh0D1M3PbMmiGxhKqnPMvhQ+iGVHRJiaNC0uWl5iqeQMqWd+NOwzNEl/unjmiwd7jbgF7bs9DxqW6w",
+	"XKxT166LxGXlPT/HgJwegAd7hzRZVezlVHNYcBJ3g0aCJoK2FeSiImYL+iytTI3Pj+Lhxip+FARtQJvH",
+	"wbu3mBZGqUcLtNg9DVi/tOotlT1N2UyynCwLPf9168zwt3OJr8mjOV5cj+kKLK4b6/1R3Cue3a2/rB4S",
+	"PP3BrpQOvTQQScNKmfNamjUExnrS1aB/MOAX6Afu1JW74y0bRgCXD9c10FPsB166DFfTCPP65gZEaQPC",
+	"aurPn7GpGbq8h5rGAJY82OxAg5xxifCqIuSp0UEXmgwb0+IwtryI3SWHqT53usa7sD/15duKhIE1QIGA",
+	"KzufGT8UxK6gtqmikmTfsk2Mf0g6Eh74jPe4B5+s1TMMWxrEW4+9lxU1Gb6ngOJP8bL+LM3rZU0e9o0B",
+	"cPE1QQWWJm/j+W2g4iHgXm1hsbUkQKutdT1OeZdY83Ig9PM3Xhaf8banuv8gayYv1DWhg/nTwC9jIWPw",
+	"v8n2tsWrpESueuyhpiCgc7fBQbukJdEa2tL+k910FiBlLmYIeL8wI7tsv2mLt2SwtP4CHvgEZpEvJJGP",
+	"hLLgzcF8Lh/swAOnuLocXZOtPA7/snlzbDYnTKEYqJm5wELYQMqXINID9E3UBIMdYdPTLjcrSLFbfPCx",
+	"feKKLOthhIL6+2fsfsAAPGDz0xPc2sgkb4HFjm1ygkhZkmJQkFGW5L1ck2pHxWdpda7zd2J3egKK28Dg",
+	"LHhV9C5jLvfJayloAeWLNdNSiS1Ca7V7saJNn5Ohndi3TZfQfNRQII3nNp81z37Bfzy0DfI9BDY99IeO",
+	"BzRZemzK+0+BCmnscRRLaI3R4No+R4aVu6ngvg0jfKsLBI0ROKwiwg18MRipOjJm8VzSIQukn7Oj+IE+",
+	"3PjpFd6j3Zou1oYtKljKCFrH6hmrjQwW6f7fZHzSkD3ecDrgSP7EafFZX10e+HbYhW4jZQ4HmpgtP4vG",
+	"RuGBU8YnJdm8w5vT6mdDsZXqSUg3LEUSS7XyflWjSLLxYOUPJ02gbZ3BdMEmu9DqWFSOyUOMSWODAZz/",
+	"uuAF+W3M5JP2T/Wme6uE2DGQEyHC9DzpmgNclq6S8ZpspT4FQyvNzsi/eF2xYaWt/2keub/F/EOTYFt/",
+	"4q3NjGO8ZL9HYGV+kVSdo928B5cY87zX0xXllKRYkaqP7+hNSEk3VIrBIOEb/cj94khSTXrIoox6XgDp",
+	"BfVUqCQ3pLTuPvyfQ88l/YnzBWdLWg2BXvUD99YMLkq8eHBURWbQrR3IFnkNKQUx/kkxqs7ZxB4SDSIV",
+	"heoM4oGtcGdV7LTABbjnbwlrKmKxdTr50k68RoCWRKItFmLIqSkpGyYoer8l7A08lOTUQAgiUd3zcbpq",
+	"6KLkArg1BsSrZqNUGwdTa1DtbB/8nnldqPE+xpv2x3jLsuJH6deIOOgtXyoa0z21LALE0bz9VvM5LzBD",
+	"QtKyBG4CxJlBMDpqClwRpC17kMwdXn4ODw4VmXBBIgv1TrH3XFC2uiP0PXz7tMUfajK5bwMcLetKrolR",
+	"7J01GzWv0JzLdTYBezP/qjfjZR76uS/zOb2QAr5jJrQ5S1c8YZlWRJ3OQ5gdHj9RvyzUk4onAXjcTK66",
+	"EzXLNntNbjAtR4gdF3xD2eotPHjCwVMfuCrpVpw2zklLT/vH3im+EkCpPENzssAGqbSHJxj39csZl4iz",
+	"cj8Cv4RBTeRgaUb34QV7YEpvg4VFDXjWnJxjDTuKF1bD3+9uWu42qaf6fUm25YOLL+lpRbs1R7uKA2e9",
+	"MgwtmLatJaJ9cZn0Qpzg5trYHDA5nv+6xZUc3BTU6L/S/Hb3h8BCUzMnaKw+/lxA+s86EH0122iBq4qS",
+	"4il6rD7l/plKQcpl3hblm8t5RXBhvOag2VwSXHzudpO31UDNihq2W1DSvnj5SuNKt3QBXMFBo4Hy+opv",
+	"1UUa4Ph4/1S5HGvj52nzXazJ4poU2bY0eOdSZvM5H3av9Pg8yOI/MDF1qM3UHogRVHOZ+g99deBVQ9rK",
+	"K5NXRjteWRHR6axPI0eiukMOGub7LWGfhmF+yqoQpoTQ7DPGZOZ4cX2sSZeLdXyO36o/P1theohaU2v4",
+	"v1f/c6obpFxo1EUne6HaP0OM76aNWUAzm3FpZRfCA/cDk6R6B0/dL1ZXaNKdhGD0p096psOog4B1cQPq",
+	"1WJNt1u1dvSEZSmk9xeLmXXw+IbCb7g42cx/xqT/zn5ume+/IGKrd5biBvaTIOH/AeaUEo2KGdSnHocy",
+	"/TotJC9vN4jOz7nyvooKDyAQfjZPHLL+v9Tg3FuBLm0RPfdrwtpXHsoj+PtWjoIjLu1zucIft49GOHWy",
+	"3Q3FLeg8mukrtOPtX8NMhb4kG015hqkUHYrekSCAyQANTbx+4hMX7YJe3LZklx66OPrX5VVjFQ6vhajJ",
+	"e4MzukcitapFDxJcCgMeJE1NSpXqh84X61ExPBjCF+sMQbxcHaXvb3tX9Ht0ctwCZmhu0CikQMuKb7yt",
+	"cWYi+VAVvaoIKVCJhdQpHAhX6YnSqKQ1rlYQTR2EPJipLYmUQ0lBg0yBwXijnz3I+eoYwbYyBjMADnxw",
+	"i/59LVf8NtAwK04E4rVEHMrrbeyTCkTVvlDMdNxTrp2wlS2rWVaEdAM7MRNKhQ8fsO+PyaXdM1/9Dk1L",
+	"ffkW9Zu0QVn9Jm9DMgJqECIEFmVRqwsilSkWpfy+ocyf8+J+Ng+ecETNJ4zXeHLnytJfUGn9XhswTRm4",
+	"lIhHZBl+6gEP7RDfBvJG23y7EnGNt1vCdA4zzcZTBWqeqfP+i0TN3VCVwuAX8P2ThtLUZ3yRGtrSqAFh",
+	"xMM8+K7YDHiRWmumIptBvY1L+Ps9sMDAZ1w3vkjMfDLGru3Jl5PxKJ/05UbLgGLpQ1GxuIZQ0OErIAkG",
+	"eQRn9dOMM+vuP8hgyDsuSYuB8SuB8OKa8R1UT3d1KadZV6J80R16YbO7j7W9JAsq6B3tcycH3DbqRYbV",
+	"ac5BUE4gsB5ldbVc84rKveVedFWg0IYRGwzQ63TNcIHZgpQDJWfw9892k3uYyTQ9qR7GbWmIwyygspV7",
+	"qezRWhy86WnzHbA2+Ptna20mkgxj9DDJKzAzEUVteU9hsyO4grzeDanUXi+QkO0qg0m2tqwIGRUNVs98",
+	"hmer6vedHKnqw88MXestaAY7cTZIIAMRIjYxa740CZBjnKLj+jGfrRv3wNVjrGqMjxfnlm9T9AtPQzIy",
+	"ln3FQ6sk8sN27dAc1I90pcQwj5mVYbGP3pVttmfnmUfZxrh0rgfaE7hzhbI7aoWP0oa0P/NXzgthOZMK",
+	"Uqph3wOleewj6m+5gJ72Ny9IhRaEwWakNiZtL7//5vHv/qC9e4bwhtcs2k+xxtWBbfiwJsjFwlRDetEV",
+	"KlsRlFA7dCD6/nDawfbi7PgWklk21LQ0YmUm0A8kAgLvk5BHzaJtMuuxpRrLp99mPLVjA9eUFQcxTUbe",
+	"WxFZV+zsfqaOzDzchmiVA7sZoU+CJC+LmauBy8ocmcIiygrycbS69j6F7aHFaSWS90z/6miOrClRc7Ae",
+	"EQk+pk3+OeTZB1xVzIr3N7Hi/nt0A78H9nK/3FE1c7Y6TXmMvkjGEtPyCNGbcZ20L8HqBxusjqmkmVtP",
+	"SyMNOCQ2eI9W9IZEYA65V+xtsRwFq1wUy3vlJCWDFpNtwozCvTiaPjjPF04n0fgsKyJFLrolTQfvywbz",
+	"YDcYo4Nnt5RQwmvWgN5ECuotd48RhA2q4rHis01NqM4/SLP7QCDiRDwM/Xxv3KgKcSsDmOg8BWvVu2b2",
+	"cVOOHmX/96b87DSDT3IwmVLhwbPIiXQNyjibZ05Ku6O/8dNtgLIp8JjOSaNpBjxfmEbEHHujdW5jEY+q",
+	"mg0OnXnusmZpFT9FTZ7vDyn3ifljeP+eHfje9oy8aLQwhUWiuRS6xNeEIb5cDgVTd1Sued2OX/e5AmJx",
+	"1ZlqsVZEevJHL8xmK/xOShLlTevpaaKqmplY2LYdYQ1ZKOHbclBg/0I/cRsFmBekAgjJ7VVf/nBDqr27",
+	"hwFDNV0x1BYmHNOYelYUpuX3qQBTN+lOHBH96St8c+LMdVG079HD89d2cSPyDXo9nP9a8hVlvyXrehwy",
+	"/2FvFxqQugH/JVbHeQJiZN3hS7pa28r2B2dYVjdkp5NY4NmilsUgLK5JoS9WaAutOpLFDd6rfmDF52Np",
+	"dwMovCUT+wHg+AThxYLXOr/c2spKgm+IOJJNbbEQO14N8kAJ5bebxz4D4/orvSHMdfhh2pjqo9uegLFR",
+	"dxe2Lc4W5EjmVemzYASq+hltXA/6bNRRRn00Wtva4D0q+HRzqigvxIiYywU8dd9cbNWkh4Y/BhEXjDac",
+	"ybVFYM05vxYHTvA5FtcDMGNxfW+n+L3hl31oVTXiGkmuGUjVJJdYSKPAZGa/J9I/Pu1h+KU1gWtCtnEb",
+	"+Dsh2y9GcLtG8EZ5mm65m9lvSyXqy46xlGNaw7A2kBrwL9Zwu9aguuWMwcPFtGUz3e33mMbwK3x0EHT3",
+	"N8xWmptkPN0Db0v1Dv98uzxYth+njgUrX00gqnd3GBCBQJRQp4g1FZ8VBOgp73XFMbdrLrkY2b3VM1+4",
+	"hI+xzcBIntBC1HQpF159Z1Xh7dqEsyzGP4s1tLESmEHK2WCK8D/cQyccQfuRC1qSW0AiU2GvQ1SYHRJI",
+	"FwCMvHN0DMAFoI9TuSYbj99Jq4W5HzKuD1/7A7WM6aZ1aW/GeiA7Ia7tQNyrY9Q26mHWq4trhNGClyXB",
+	"q5pogI5aNQjPed2qjNDYnAbIUxp/zFbYBOb6oJKouHS1+0IusUfcvh4+2sz2/SHrnGFkTePODXIcWP3F",
+	"GB+oMQKsujFFvaeqXdJAqr399s7NVJChi+0VIZ+OlX6i1nKFDe8bZsaF8gxmjQWaE8KQmqc7NxaJrylb",
+	"PZrjxUB49AO+Js/x4vqL4dyOfILbZtS0tOqsnUNu6qxvz3YqLId0nK6IvMTyfmk4QYMe2EH0c0UloO/J",
+	"R4O5VxMzFgpLmmB3zR64O//wcUsWkhRnJ2d+PbWMtk/PuwKaAVwRREz/EGcAMC/wfkz9piILA2+IDdql",
+	"fiIJU7u1merkRPIsRsevI0eHw3EDrNzTmrSseFQk5Zv010AQ8QjvSREDubM6VG0zl3x3Yq0CjgqqQ0Az",
+	"k4aTQSmQkvPr0Qh7RXBBqt7aOCcft7yS0SXyA/z5yyq521Uybs2SfJTnC3FzrypItIlpWViJ5yU5htVu",
+	"KBuTHbp0D510F7AfOf1JCO5lw55a6OCwESLZrbkg3jlZdpyOXq2OJggZcBifc359aVlE7pHPCE26k7iw",
+	"GpHT4qeuCCvMJALT2hy+2BArZeu19eY7WTzETf0Dm0T96VtT7EB63C39DOfX4+6qnigXAQDGrMGNTv3g",
+	"HZefhKrmfau8Z5qj2or3gMqEngJiluLohNVD2+hbfE2CBXt3uYfWd7T2avYWFye9fr/VARpTzIaqmoVr",
+	"3IJS2SEAiprdJJmXeFXmJyzyclmzW5F4GZ2v8Hwks7/f2eTcbcrnJ80E/ADXueN8h4JWv0CGlG2Wgcia",
+	"H2EEbZtZQcUCD5XIvNQPfDGzB2ZmZl6NmbUC/dp+iozjJcvklnS48vqyZq9oST47cgvls6mxMVR+VKBr",
+	"spXH8ga3mLKvHz/+Rn8C7mBpLkTW3JZmD4nsJWRR4kodWW+4kJ+lWoTyT4s7AFDfwo7SpJ6VZX0ltKUx",
+	"ckMqVBG8WBNd+znH7PrYdjfOy/TlAHto5kaYO714jmGNW5PE1yQRlzD5AvxlH7uvhgVICIA/NORxReMl",
+	"7bB2k7o0u9O2MUEErM8Bf+jKPHLCUbWfOP6okkVdUbk/e/KPX7rZPyqAtQQg3h4cnDhumg3eo+uOcrQd",
+	"r94InkPe8FE7wxJdvq94zYo3eMX5qQLB8IU7WCC3PpVXRKJ6izBiZIf0kOpYI1Awqklpc4ikzaayjEdD",
+	"PNRXdMVen2ryzMsf/NSFSIMGZ4TXcnhK3teyv1F9r/7n1jrEaznWIylLohnqppz5V+73n6NHeYeysnrg",
+	"Cw3PvyUXwAVweS0FLUxcznDPVmRZs2KizwlmOAJ6u7LPnHpUT5yPekmXS1IRtrAkiH7dmDrnsZbj4gwJ",
+	"5QDg0hYKmcQVZzqhBdC4a9oedCOZ1IysIWodRFFcuYdOObbmI+/whohTJ/xct9UYqc0nh83vCt8Q29p7",
+	"ldKzjfKyNQ8HU2uSeg2zMK8soTWVY9Bai7B2UdgIvNbZxfmvC16Q31JWRdLJpt52kMTPL7ew9E6e5Xvm",
+	"SfGorQp7AmXXsKktw5MZnaBzQ482yr/4zDx3xAjEceb0BGLiuqsPsmzWEi9aMvsCQlmWJG+UbCKvmqJn",
+	"bFrkcqjAQh0NEsN19gU8/DkYXKfHD7KYw9CZuf0Llzu8F0b21CD1us7W0EmUbnO8IOJ8yStzDsWiNOrv",
+	"L7SBPHiDU/18kNubnkZrbGr4tWU5sxOS8yReHevpTLA3JvFCjmxyL/RTn4ex6a4+zBo1ZOa7bWen8qcT",
+	"xJ0Pu1l9Ygen6evnouvcvr2VdCkRfCjN2Ca5bCY2Ug3sZ+/whhgB58/C6mxfH6TFqcl0knmWQYf6tveV",
+	"QNsSLwjYIGGayvBkG56zv2SlgC+m+MDuqknWeOqrK6jqDIWz3sEDtxLLipV5Sry62yBZkgaNC1RzSW5T",
+	"ieZdo4uEK4LEmu+YsSU1cEjyTh18Shw7XDH0cD0tPWkP05O3TEf5bnyAeGTSJrMlFeRn2WJEMKp57C43",
+	"HFPEffT32qru+xnt90f/lBrafOcHLkz5qpgZQW2kSX2zYv1GAngwMHGhnvksovyripBCd/eh0udg6COC",
+	"eT80sAq0A+L812vKit9GWC4+qGeTtib1tlNsIVicnW6/uJdCow5kMEPghoFirOY1CNNGJF3T0rzmmIf0",
+	"ejNgDdO3lFMZjawoLhMU0r9QaNudDKb2lkBS4KqDFc8g8Q25bmXlRuX0qfqzmkEk8F4YPmhgDFjjbbas",
+	"gr/xfXwESaThg/MD/jg9fXSiM8626YE67BJ/1DkeBwIG/j4XmEqIjcYmfcerISUdgJD9zGGPvD/T/dJQ",
+	"nDxQYhc96nphU4EKziC7V1JGAId2g8uazGCf2GjJv0p5yWjRKZ+IEb4cj0ZSWU8ySYwxowdnEPbjt0YT",
+	"wwy0U93MlGGoWZiFLCSdRwYmcgpwO7w3fC6Q7Ye39/zICh6zMCzQEldNLTXj0saqi1vad9qFCr+6SoQn",
+	"//jlt19++/8CAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

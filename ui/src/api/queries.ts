@@ -37,5 +37,8 @@ export const holdsQuery = queryOptions({ queryKey: ['holds'], queryFn: () => unw
 /** What can be released and paid, and the runs. */
 export const paymentsQuery = queryOptions({ queryKey: ['payments'], queryFn: () => unwrap(api.GET('/api/payments')) })
 
+/** Our account at the bank. */
+export const bankQuery = queryOptions({ queryKey: ['bank'], queryFn: () => unwrap(api.GET('/api/bank')) })
+
 /** Money ahead that is open. */
 export const aheadQuery = queryOptions({ queryKey: ['ahead'], queryFn: () => unwrap(api.GET('/api/ahead')) })

@@ -123,6 +123,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bank": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Our account, its statements, what is open on either side, and whether the bank and the ledger say the same. */
+        get: operations["getBank"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bank/statements/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One statement with its lines. */
+        get: operations["getStatement"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bank/statements/{number}/lines/{line}/set": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set a line of a statement against an invoice or what was recorded, as a charge, or aside. */
+        post: operations["setBankLine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bank/statements/{number}/lines/{line}/free": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take back what a line of a statement was set against. */
+        post: operations["freeBankLine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/budget-lines": {
         parameters: {
             query?: never;
@@ -2011,7 +2079,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take a bank answer (pain.002) given as a file. */
+        /** Take answers of the bank (pain.002), statements and notifications (camt.053, camt.054), given as files. */
         post: operations["takeBankAnswer"];
         delete?: never;
         options?: never;
@@ -3516,6 +3584,128 @@ export interface components {
             amount: components["schemas"]["Decimal"];
             booked: boolean;
         };
+        LineEntry: {
+            /** @enum {string} */
+            what: "settlement" | "charge" | "aside";
+            /**
+             * Format: int64
+             * @description That the bank paid, or that was refunded.
+             */
+            invoice?: number;
+            /** @description In its currency; empty: what is open. */
+            amount?: string;
+            /**
+             * Format: int64
+             * @description A payment that was recorded before.
+             */
+            settlement?: number;
+            note?: string;
+        };
+        LineEnd: {
+            reason: string;
+        };
+        LineSet: {
+            /** Format: int64 */
+            statement: number;
+            line: number;
+            rest: components["schemas"]["Decimal"];
+        };
+        StatementSlip: {
+            /** Format: int64 */
+            number: number;
+            /** @description The bank’s own name of it. */
+            ident: string;
+            iban: string;
+            /** @description Of what was booked; without balances. */
+            notification: boolean;
+            from: string;
+            to: string;
+            opening: components["schemas"]["Decimal"];
+            closing: components["schemas"]["Decimal"];
+            by: string;
+            at: string;
+            /**
+             * Format: int64
+             * @description Lines that are open.
+             */
+            open: number;
+        };
+        BankLineSet: {
+            /** @enum {string} */
+            what: "debited" | "given_back" | "charge" | "settlement" | "aside";
+            words: string;
+            amount: components["schemas"]["Decimal"];
+            /** Format: int64 */
+            run?: number;
+            /** Format: int64 */
+            invoice?: number;
+            note: string;
+            by: string;
+            at: string;
+            /** @description It can be taken back. */
+            freed: boolean;
+        };
+        BankLine: {
+            /** Format: int64 */
+            statement: number;
+            line: number;
+            day: components["schemas"]["Day"];
+            amount: components["schemas"]["Decimal"];
+            rest: components["schemas"]["Decimal"];
+            trouble: string;
+            name: string;
+            iban: string;
+            text: string;
+            reference: string;
+            reason: string;
+            sets: components["schemas"]["BankLineSet"][];
+        };
+        OpenBankLine: {
+            line: components["schemas"]["BankLine"];
+            /** @description As open as the line. */
+            invoices: components["schemas"]["InvoiceSlip"][];
+            /** @description Of the same sum. */
+            recorded: components["schemas"]["RecordedPayment"][];
+        };
+        RecordedPayment: {
+            /** Format: int64 */
+            number: number;
+            /** Format: int64 */
+            invoice: number;
+            day: components["schemas"]["Day"];
+            reference: string;
+        };
+        BankBooking: {
+            /** Format: int64 */
+            entry: number;
+            day: components["schemas"]["Day"];
+            what: string;
+            amount: components["schemas"]["Decimal"];
+        };
+        BankView: {
+            currency: string;
+            statements: components["schemas"]["StatementSlip"][];
+            lines: components["schemas"]["OpenBankLine"][];
+            /** @description In the ledger and on no statement yet. */
+            unseen: components["schemas"]["BankBooking"][];
+            more: components["schemas"]["More"];
+            closing: components["schemas"]["Decimal"];
+            /** @description The last day of the latest statement. */
+            to: string;
+            opening: components["schemas"]["Decimal"];
+            gaps: components["schemas"]["Decimal"];
+            open: components["schemas"]["Decimal"];
+            aside: components["schemas"]["Decimal"];
+            notSeen: components["schemas"]["Decimal"];
+            before: components["schemas"]["Decimal"];
+            ledger: components["schemas"]["Decimal"];
+            agrees: boolean;
+        };
+        StatementSheet: {
+            statement: components["schemas"]["StatementSlip"];
+            currency: string;
+            lines: components["schemas"]["BankLine"][];
+        };
         /** @description In company currency, net. */
         BudgetTaken: {
             code: string;
@@ -4965,6 +5155,11 @@ export interface components {
             madeAt: string;
         };
         PaymentsView: {
+            /**
+             * Format: int64
+             * @description Lines of statements that nobody has placed.
+             */
+            bank: number;
             more: components["schemas"]["More"];
             verified: components["schemas"]["InvoiceSlip"][];
             /** @description Verified credit notes that nothing was taken off for yet. */
@@ -5100,6 +5295,14 @@ export interface components {
             entries: components["schemas"]["Entry"][];
         };
         BankAnswer: {
+            /**
+             * Format: int64
+             * @description Our number of the statement; 0: it is an answer to a run.
+             */
+            statement: number;
+            lines: number;
+            /** @description Lines that a person has to place. */
+            open: number;
             /** @description Why an answer was set aside. */
             trouble: string;
             /** Format: int64 */
@@ -5907,6 +6110,110 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SettledAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getBank: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BankView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getStatement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatementSheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setBankLine: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+                line: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineSet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    freeBankLine: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+                line: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineEnd"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineSet"];
                 };
             };
             default: components["responses"]["Problem"];

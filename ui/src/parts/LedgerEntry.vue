@@ -19,7 +19,7 @@ function named(l: Entry['lines'][number]) {
 }
 function place(e: Entry): string {
   if (e.document === 'delivery') return placeOf.delivery(e.documentNumber)
-  if (e.document === 'payment') return placeOf.run(e.documentNumber)
+  if (e.document === 'payment') return e.documentNumber ? placeOf.run(e.documentNumber) : '/payments/bank' // of a statement
   return e.document === 'order' ? placeOf.order(e.documentNumber) : placeOf.invoice(e.documentNumber)
 }
 </script>

@@ -35,6 +35,7 @@ export const placeOf = {
   creditOf: (invoice: Key) => `/invoices/credit?invoice=${invoice}`,
   creditForReturn: (returned: Key) => `/invoices/credit?return=${returned}`,
   held: (invoice: Key) => `/holds/${invoice}`,
+  statement: (statement: Key) => `/payments/bank/${statement}`,
   run: (run: Key) => `/payments/runs/${run}`,
   entry: (entry: Key) => `/lookup/journal/${entry}`,
   supplier: (code: Key) => `/setup/suppliers/${code}`,

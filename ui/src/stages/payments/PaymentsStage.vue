@@ -65,6 +65,17 @@ const groups = computed(() => {
           left:
             sums(usable.value.map((m) => ({ amount: m.usable, currency: m.currency }))) || 'none is paid and not used',
         },
+        ...(may('getBank')
+          ? [
+              {
+                to: '/payments/bank',
+                verdict: (data.value?.bank ? 'outside' : 'agrees') as Verdict,
+                title: 'The bank',
+                figure: String(data.value?.bank || ''),
+                left: data.value?.bank ? 'lines of statements to place' : 'statements and balance',
+              },
+            ]
+          : []),
       ],
     },
     { title: 'Runs under way', empty: 'No run is under way.', slips: slips.filter((s) => s.open) },

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
-import { api, unwrap, upload } from '@/api/client'
+import { api, unwrap } from '@/api/client'
 import AskReason from '@/parts/AskReason.vue'
 import HistoryFold from '@/parts/HistoryFold.vue'
 import LedgerEntry from '@/parts/LedgerEntry.vue'
@@ -15,14 +15,8 @@ import { today } from '@/parts/session'
 import { useArrive } from '@/parts/arrive'
 import { useJob } from '@/parts/job'
 import { placeOf } from '@/parts/places'
+import { askBank, takeFiles, toldOf } from './bank'
 
-interface Answer {
-  run: number
-  settled: number
-  rejected: number
-  reasons: string[]
-  trouble: string
-}
 const props = defineProps<{ number: number }>()
 const arrive = useArrive()
 const { data: run, error } = useQuery({
@@ -98,21 +92,8 @@ const send = () =>
     () => unwrap(api.POST('/api/runs/{number}/send', body())),
     `Run ${props.number} is sent to the bank: ${worth.value}.`,
   )
-function told(answers: Answer[]) {
-  const mine = answers.find((a) => a.run === props.number)
-  const aside = answers
-    .filter((a) => a.trouble)
-    .map((a) => `An answer was set aside: ${a.trouble}`)
-    .join(' ')
-  tell(
-    mine
-      ? `The bank answered: ${mine.settled} paid, ${mine.rejected} rejected. ${mine.reasons.join(' ')}`
-      : aside || 'The bank has no new answer yet.',
-  )
-  if (mine && aside) warn(new Error(aside))
-}
-const fetchAnswer = () => act(async () => told(await unwrap(api.POST('/api/bank/fetch'))), '')
-const take = (files: File[]) => act(async () => told(await upload<Answer[]>('/api/bank/answers', files)), '')
+const fetchAnswer = () => act(async () => tell(toldOf(await askBank(), props.number)), '')
+const take = (files: File[]) => act(async () => tell(toldOf(await takeFiles(files), props.number)), '')
 useKeys(() => {
   const keys: KeyAction[] = []
   if (mayApprove.value) keys.push({ key: 'Ctrl+Enter', label: 'approve', run: () => void approve() })
