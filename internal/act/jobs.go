@@ -21,6 +21,7 @@ const (
 	TakeDue          Job = "takeStatedDue"   // or the computed one again
 	SettleOtherwise  Job = "settleOtherwise" // money that moved outside a run
 	TakeBackSettled  Job = "takeBackSettlement"
+	AdviseRun        Job = "adviseRun"
 	SetBankLine      Job = "setBankLine"
 	FreeBankLine     Job = "freeBankLine"
 	HandOver         Job = "handOverMail" // by Lagoon, or again by a person
@@ -136,6 +137,7 @@ var Permissions = map[Job][]string{
 	TakeDue:          {"clerk", "approver", "treasurer"},
 	SettleOtherwise:  {"treasurer"},
 	TakeBackSettled:  {"treasurer"},
+	AdviseRun:        {"clerk", "treasurer"},
 	SetBankLine:      {"treasurer"},
 	FreeBankLine:     {"treasurer"},
 	HandOver:         {"buyer"},

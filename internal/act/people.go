@@ -211,6 +211,7 @@ var Rights = map[Job][]string{
 	"exportRecord": {"administrator", "reader"},
 	ExportTable:    {"buyer", "clerk", "approver", "treasurer", "administrator"},
 	TakeFile:       {"approver", "treasurer"},
+	"getAdvice":    {"clerk", "approver", "treasurer"},
 	"getBank":      {"approver", "treasurer"},
 	"getStatement": {"approver", "treasurer"},
 }

@@ -63,6 +63,6 @@ var OrderSteps = Steps[trade.OrderState]{
 var RunSteps = Steps[string]{
 	store.RunProposed: {ApproveRun, DiscardRun},
 	store.RunApproved: {SendRun, TakeBackRun, TakeAnswer, TakeFile},
-	store.RunSent:     {TakeAnswer, DeclareLost, TakeFile},
-	store.RunAnswered: {TakeFile},
+	store.RunSent:     {TakeAnswer, DeclareLost, TakeFile, AdviseRun},
+	store.RunAnswered: {TakeFile, AdviseRun},
 }

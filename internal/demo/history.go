@@ -161,7 +161,10 @@ func (b *builder) friday(n int, behave ...bank.Behaviour) {
 		if _, err := payments.SendRun(b.ctx, b.app, b.as("tomas"), run, 0); err != nil {
 			return err
 		}
-		_, err = payments.FetchAnswers(b.ctx, b.app, b.as("tomas"))
+		if _, err := payments.FetchAnswers(b.ctx, b.app, b.as("tomas")); err != nil || n < -30 || n > -10 {
+			return err
+		}
+		_, err = payments.AdviseRun(b.ctx, b.app, b.as("nora"), run)
 		return err
 	})
 }

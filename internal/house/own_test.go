@@ -209,6 +209,9 @@ var giving = map[act.Job]try{
 	act.TakeBackSettled: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(payments.TakeBackSettled(b.Ctx, b.App, actor, payments.SettledEnd{Number: b.Settle(b.Verified(b.As("clerk"), n).Number), Reason: "r"}))
 	},
+	act.AdviseRun: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(payments.AdviseRun(b.Ctx, b.App, actor, b.Sent(n)))
+	},
 	act.SetBankLine: func(b *housetest.Bench, actor, maker act.Command, n int) error {
 		statement := b.OnStatement(n, iso20022.StatementLine{Amount: -14_760})
 		return housetest.Drop(payments.SetLine(b.Ctx, b.App, actor, payments.LineEntry{

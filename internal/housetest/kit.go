@@ -214,6 +214,16 @@ func (b *Bench) Pay(number int64) (run int64) {
 	return made.Number
 }
 
+// Sent is a run that is with the bank, of 144.65 to Brackwater for its nth invoice.
+func (b *Bench) Sent(n int) (run int64) {
+	b.T.Helper()
+	run = b.Pay(b.Verified(b.As("clerk"), n).Number)
+	b.Approve(run)
+	_, err := payments.SendRun(b.Ctx, b.App, b.As("treasurer"), run, 0)
+	require.NoError(b.T, err)
+	return run
+}
+
 // Answer is a bank's answer to a run.
 func Answer(run store.Run, status string) act.File {
 	return act.File{

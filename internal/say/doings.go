@@ -29,6 +29,7 @@ var doings = map[string]string{
 	"takeStatedDue":         "due date chosen",
 	"settleOtherwise":       "paid otherwise or refunded",
 	"takeBackSettlement":    "payment outside a run taken back",
+	"adviseRun":             "suppliers told of their payments",
 	"setBankLine":           "line of a statement set against something",
 	"freeBankLine":          "line of a statement open again",
 	"bookDelivery":          "delivery booked",

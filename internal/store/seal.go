@@ -179,6 +179,9 @@ var sealings = map[string]sealing{
 	"payment_state": {keys: 1, changes: true},
 	"payment_item":  {},
 	"bank_answer":   {},
+
+	"payment_letter":       {},
+	"payment_letter_state": {keys: 1, changes: true},
 	// what the bank says of our account
 	"bank_statement":    {},
 	"bank_line":         {},

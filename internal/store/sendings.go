@@ -35,6 +35,7 @@ type Sending struct {
 	InvoiceNumber int64
 	AnswerTo      int64 // row key of the mail that it answers; zero where it is about a document
 	MailNumber    int64
+	Payment, Run  int64 // row key of the payment that it tells of, and its run's number; zero where it is about something else
 	Revision      int
 	Kind, Way     string
 	Recipient     string
@@ -67,7 +68,8 @@ func (t *Tx) CountSendings() (int64, error) {
 	orders, err1 := t.number(countSendings)
 	invoices, err2 := t.number(countLetters)
 	answers, err3 := t.number(countAnswers)
-	return orders + invoices + answers, errors.Join(err1, err2, err3)
+	advices, err4 := t.number(countAdvices)
+	return orders + invoices + answers + advices, errors.Join(err1, err2, err3, err4)
 }
 
 var (
@@ -108,6 +110,12 @@ func (t *Tx) AddSending(s Sending) (err error) {
 		}
 		return t.SaveSending(s)
 	}
+	if s.Payment != 0 {
+		if s.ID, err = t.exec(addAdvice, s.Payment, s.Recipient, s.Subject, s.Text, s.Mail, s.By, s.At); err != nil {
+			return err
+		}
+		return t.SaveSending(s)
+	}
 	if s.Invoice != 0 {
 		if s.ID, err = t.addLetter(s); err != nil {
 			return err
@@ -139,6 +147,9 @@ func (t *Tx) AddSending(s Sending) (err error) {
 func (t *Tx) SaveSending(s Sending) error {
 	if s.AnswerTo != 0 {
 		return t.do(putAnswer, s.ID, s.State, s.Tries, s.Trouble)
+	}
+	if s.Payment != 0 {
+		return t.do(putAdvice, s.ID, s.State, s.Tries, s.Trouble)
 	}
 	if s.Invoice != 0 {
 		return t.do(putLetter, s.ID, s.State, s.Tries, s.Trouble)
@@ -176,7 +187,8 @@ func (t *Tx) WaitingSendings() ([]Sending, error) {
 	orders, err1 := list(t, waitingSendings, scanSending)
 	invoices, err2 := list(t, waitingLetters, scanLetter)
 	answers, err3 := list(t, waitingAnswers, scanAnswer)
-	return slices.Concat(orders, invoices, answers), errors.Join(err1, err2, err3)
+	advices, err4 := list(t, waitingAdvices, scanAdvice)
+	return slices.Concat(orders, invoices, answers, advices), errors.Join(err1, err2, err3, err4)
 }
 
 // AddAnswer writes a supplier's acknowledgement.

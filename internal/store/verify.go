@@ -149,6 +149,7 @@ var (
 		UNION ALL SELECT 'arrival ' || number, 0 FROM arrival WHERE id NOT IN (SELECT arrival FROM arrival_state)
 		UNION ALL SELECT 'letter ' || id, 0 FROM invoice_letter WHERE id NOT IN (SELECT letter FROM letter_state)
 		UNION ALL SELECT 'answer ' || id, 0 FROM mail_answer WHERE id NOT IN (SELECT answer FROM mail_answer_state)
+		UNION ALL SELECT 'advice ' || id, 0 FROM payment_letter WHERE id NOT IN (SELECT letter FROM payment_letter_state)
 		UNION ALL SELECT 'sending ' || id, 0 FROM order_sending WHERE id NOT IN (SELECT sending FROM sending_state)`,
 	)
 	danglings  = proof(`SELECT "table" || coalesce(':' || rowid, ''), 0 FROM pragma_foreign_key_check`)

@@ -86,6 +86,8 @@ var ownJobs = map[string][]act.Job{
 		act.TakeBackRun,
 		act.DeclareLost,
 		act.TakeAnswer,
+		act.AdviseRun,
+		act.HandOver,
 		act.TakeFile,
 	},
 	"statement": {act.TakeAnswer, act.SetBankLine, act.FreeBankLine},

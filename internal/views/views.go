@@ -370,6 +370,7 @@ type RunPayment struct {
 	store.Payment
 	First bool     // the bank paid nothing of this supplier to it in any run before
 	Also  []string // other suppliers that it belongs to
+	Told  string   // where the mail stands that tells the supplier of it; empty: none was made
 }
 
 // RunSheet is a run with its payments.
@@ -394,11 +395,12 @@ func Run(ctx context.Context, a *act.App, number int64, actor act.Actor) (RunShe
 		for _, p := range paid {
 			known, err1 := r.PaidBefore(p, s.Run)
 			also, err2 := r.AlsoPaid(p.IBAN, p.Supplier)
-			if err := errors.Join(err1, err2); err != nil {
+			told, err3 := r.AdviceOf(p.ID)
+			if err := errors.Join(err1, err2, err3); err != nil {
 				return s, err
 			}
 			also = slices.DeleteFunc(also, func(name string) bool { return name == p.Payee })
-			s.Payments = append(s.Payments, RunPayment{Payment: p, First: !known && !p.Nothing(), Also: also})
+			s.Payments = append(s.Payments, RunPayment{Payment: p, First: !known && !p.Nothing(), Also: also, Told: told.State})
 		}
 		s.Company, s.May = r.Ours.Currency, mayRun(actor, s.Run)
 		s.Entries, err = r.EntriesOf("payment", number)

@@ -201,6 +201,7 @@ func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
 	}
 	for number := 301; a.get(fmt.Sprintf("/api/runs/%d", number)) == http.StatusOK; number++ {
 		a.get(fmt.Sprintf("/api/runs/%d/file", number))
+		a.get(fmt.Sprintf("/api/runs/%d/advices/1", number))
 	}
 	require.Equal(t, http.StatusOK, a.get("/api/bank/statements/1"))
 	for number := 1; a.get(fmt.Sprintf("/api/mails/%d", number)) == http.StatusOK; number++ {

@@ -266,7 +266,7 @@ func TestWhatIsReadByRight(t *testing.T) {
 			continue
 		}
 		found++
-		at := server.URL + strings.NewReplacer("{number}", "1", "{kind}", "suppliers").Replace(path)
+		at := server.URL + strings.NewReplacer("{number}", "1", "{index}", "1", "{kind}", "suppliers").Replace(path)
 		for _, role := range act.AllRoles {
 			response, problem := send(t, signIn(t, server, role), "GET", at, "", "")
 			if may := strings.Contains(" "+strings.Join(roles, " ")+" ", " "+role+" "); may {

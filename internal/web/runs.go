@@ -83,6 +83,7 @@ func (h *handlers) GetRun(ctx context.Context, r contract.GetRunRequestObject) (
 		Payments: each(s.Payments, func(p views.RunPayment) contract.RunPayment {
 			return contract.RunPayment{
 				First:    p.First,
+				Advised:  p.Told,
 				Also:     append([]string{}, p.Also...),
 				EndToEnd: p.EndToEnd,
 				Supplier: p.SupplierName,
@@ -133,6 +134,22 @@ func (h *handlers) SendRun(
 ) (contract.SendRunResponseObject, error) {
 	made, err := payments.SendRun(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Number, r.Body.Version)
 	return contract.SendRun200JSONResponse(madeOf(made)), err
+}
+
+// AdviseRun mails the suppliers of a run.
+func (h *handlers) AdviseRun(ctx context.Context, r contract.AdviseRunRequestObject) (contract.AdviseRunResponseObject, error) {
+	told, err := payments.AdviseRun(ctx, h.app, command(ctx, r.Params.Key, nil), r.Number)
+	return contract.AdviseRun200JSONResponse{Run: told.Run, Mailed: told.Mailed, Silent: append([]string{}, told.Silent...)}, err
+}
+
+// GetAdvice gives a remittance advice.
+func (h *handlers) GetAdvice(ctx context.Context, r contract.GetAdviceRequestObject) (contract.GetAdviceResponseObject, error) {
+	name, content, err := payments.AdvicePaper(ctx, h.app, r.Number, r.Index, value(r.Params.As) == contract.Xml)
+	if err != nil {
+		return nil, err
+	}
+	download(ctx, name)
+	return contract.GetAdvice200ApplicationoctetStreamResponse{Body: bytes.NewReader(content), ContentLength: int64(len(content))}, nil
 }
 
 // TakeBackRun takes back an approved run that was not sent.

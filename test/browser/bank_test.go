@@ -3,11 +3,13 @@ package browser
 import (
 	"fmt"
 	"path/filepath"
+	"slices"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/require"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/money"
 	"lagoon/internal/demo"
 	"lagoon/internal/format/iso20022"
@@ -71,4 +73,32 @@ func TestTheBank(t *testing.T) {
 	d.main()
 	d.seeIn(".notice", "The line is open again.")
 	d.seeIn(".sheet", "is open")
+}
+
+// TestSuppliersAreTold: one key mails the suppliers of a run what is paid to them, once, and the advice can be saved.
+func TestSuppliersAreTold(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	view, err := views.Payments(t.Context(), h.app)
+	require.NoError(t, err)
+	d := sit(t, h)
+	d.signIn("nora")
+	for _, r := range view.Runs {
+		sheet, err := views.Run(t.Context(), h.app, r.Number, act.Actor{})
+		require.NoError(t, err)
+		untold := slices.ContainsFunc(sheet.Payments, func(p views.RunPayment) bool { return p.State == "settled" && p.Told == "" })
+		if r.State != "answered" || !untold {
+			continue
+		}
+		d.open(fmt.Sprintf("/payments/runs/%d", r.Number))
+		d.seeIn(".sheet", "advice")
+		before := d.acts
+		d.letter("t")
+		d.seeIn(".notice", "told what is paid.")
+		effort(t, "Suppliers of a run told what is paid to them", d.acts-before)
+		d.seeIn(".sheet", "advice mailed")
+		d.accessible()
+		return
+	}
+	t.Fatal("the demo has a run whose suppliers were not told")
 }

@@ -25,6 +25,7 @@ import (
 	"lagoon/internal/act"
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
+	"lagoon/internal/core/pay"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/demo"
 	"lagoon/internal/format/einvoice"
@@ -633,6 +634,19 @@ func TestStatementsBySchemaAndSamples(t *testing.T) {
 		read++
 	}
 	require.Greater(t, read, 10)
+}
+
+// remt.001: what Lagoon writes is valid by the message definition.
+func TestAdviceBySchema(t *testing.T) {
+	file, err := iso20022.WriteAdvice(pay.Advice{
+		EndToEnd: "LGN-301-1", PayOn: "2026-11-24", Payee: "Brackwater (Feeds)", IBAN: order.IBAN, Currency: "EUR", Amount: 83_465,
+		Documents: []pay.AdvisedDocument{
+			{Number: "A-1", Date: "2026-11-01", Total: 100_000, Discount: 295, Claimed: 5_000, Ahead: 10_000, Paid: 83_465, Credits: []pay.AdvisedCredit{{Number: "C-9", Amount: 1_240}}},
+			{Number: "A-2", Date: "2026-11-02", Total: 1_000, SelfBilled: true},
+		},
+	}, "Skerry Point & Friends", order.Created)
+	require.NoError(t, err)
+	validate(t, schema(t, "docs", "specifications", "standalone_remittance_advice_4", "remt.001.001.04.xsd"), file)
 }
 
 // pain.001, second writer: npm sepa. The same payments give the same control sum and the same transactions.

@@ -53,6 +53,8 @@ func HandOverMail(ctx context.Context, a *act.App) error {
 			about, number = "invoice", s.InvoiceNumber
 		} else if s.AnswerTo != 0 {
 			about, number = "mail", s.MailNumber
+		} else if s.Payment != 0 {
+			about, number = "run", s.Run
 		}
 		if _, err := act.Perform(ctx, a, act.HandOver, act.Command{Actor: act.Lagoon, Cause: fmt.Sprintf("mail of %s %d", about, number)}, func(w *act.Work) (Sent, error) {
 			return Sent{}, errors.Join(w.SaveSending(s), w.Record(about, number, nil, struct{ Mail, Trouble string }{s.State, s.Trouble}))

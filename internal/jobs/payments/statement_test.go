@@ -60,14 +60,10 @@ func (a *account) agrees() views.BankView {
 
 // sent is a run that is with the bank, of 144.65 to Brackwater, and its payment's end-to-end id.
 func sent(b *housetest.Bench, n int) (bill, run int64, endToEnd string) {
-	bill = b.Verified(b.As("clerk"), n).Number
-	run = b.Pay(bill)
-	b.Approve(run)
-	_, err := payments.SendRun(b.Ctx, b.App, b.As("treasurer"), run, 0)
-	require.NoError(b.T, err)
+	run = b.Sent(n)
 	sheet, err := views.Run(b.Ctx, b.App, run, act.Actor{})
 	require.NoError(b.T, err)
-	return bill, run, sheet.Payments[0].EndToEnd
+	return sheet.Payments[0].Items[0].Number, run, sheet.Payments[0].EndToEnd
 }
 
 // What the bank took settles a payment once, whoever says it first, and comes back with what it keeps.

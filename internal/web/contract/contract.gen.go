@@ -522,6 +522,24 @@ func (e Verdict) Valid() bool {
 	}
 }
 
+// Defines values for GetAdviceParamsAs.
+const (
+	Pdf GetAdviceParamsAs = "pdf"
+	Xml GetAdviceParamsAs = "xml"
+)
+
+// Valid indicates whether the value is a known member of the GetAdviceParamsAs enum.
+func (e GetAdviceParamsAs) Valid() bool {
+	switch e {
+	case Pdf:
+		return true
+	case Xml:
+		return true
+	default:
+		return false
+	}
+}
+
 // AcceptEntry defines model for AcceptEntry.
 type AcceptEntry struct {
 	// All Every open difference of the kind on the invoice.
@@ -3876,6 +3894,9 @@ type RunMade struct {
 
 // RunPayment defines model for RunPayment.
 type RunPayment struct {
+	// Advised Where the mail stands that tells the supplier of it; empty: none was made.
+	Advised string `json:"advised"`
+
 	// Also Other suppliers that the account belongs to.
 	Also []string `json:"also"`
 
@@ -4367,6 +4388,15 @@ type TieEntry struct {
 	// Supplier Whose the invoice is; nothing else with it.
 	Supplier *string `json:"supplier,omitempty"`
 	Version  int64   `json:"version"`
+}
+
+// Told defines model for Told.
+type Told struct {
+	Mailed int   `json:"mailed"`
+	Run    int64 `json:"run"`
+
+	// Silent Suppliers that have no mail address.
+	Silent []string `json:"silent"`
 }
 
 // Totals defines model for Totals.
@@ -5049,6 +5079,20 @@ type BookReturnParams struct {
 
 // MakeRunParams defines parameters for MakeRun.
 type MakeRunParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// GetAdviceParams defines parameters for GetAdvice.
+type GetAdviceParams struct {
+	// As PDF, or a remt.001 message.
+	As *GetAdviceParamsAs `form:"as,omitempty" json:"as,omitempty"`
+}
+
+// GetAdviceParamsAs defines parameters for GetAdvice.
+type GetAdviceParamsAs string
+
+// AdviseRunParams defines parameters for AdviseRun.
+type AdviseRunParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -5980,6 +6024,12 @@ type ServerInterface interface {
 	// GetRun One payment run.
 	// (GET /api/runs/{number})
 	GetRun(c *gin.Context, number int64)
+	// GetAdvice The remittance advice of a payment of a run, counted from 1.
+	// (GET /api/runs/{number}/advices/{index})
+	GetAdvice(c *gin.Context, number int64, index int, params GetAdviceParams)
+	// AdviseRun Mail the suppliers of a run what is paid to them.
+	// (POST /api/runs/{number}/advise)
+	AdviseRun(c *gin.Context, number int64, params AdviseRunParams)
 	// ApproveRun Approve a run of somebody else.
 	// (POST /api/runs/{number}/approve)
 	ApproveRun(c *gin.Context, number int64, params ApproveRunParams)
@@ -11956,6 +12006,100 @@ func (siw *ServerInterfaceWrapper) GetRun(c *gin.Context) {
 	siw.Handler.GetRun(c, number)
 }
 
+// GetAdvice operation middleware
+func (siw *ServerInterfaceWrapper) GetAdvice(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "index" -------------
+	var index int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "index", c.Param("index"), &index, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter index: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetAdviceParams
+
+	// ------------- Optional query parameter "as" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "as", c.Request.URL.Query(), &params.As, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter as: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetAdvice(c, number, index, params)
+}
+
+// AdviseRun operation middleware
+func (siw *ServerInterfaceWrapper) AdviseRun(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AdviseRunParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AdviseRun(c, number, params)
+}
+
 // ApproveRun operation middleware
 func (siw *ServerInterfaceWrapper) ApproveRun(c *gin.Context) {
 
@@ -13326,6 +13470,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/runs/:number/approve", wrapper.ApproveRun)
 	router.POST(options.BaseURL+"/api/runs/:number/discard", wrapper.DiscardRun)
 	router.GET(options.BaseURL+"/api/runs/:number/file", wrapper.GetRunFile)
+	router.POST(options.BaseURL+"/api/runs/:number/advise", wrapper.AdviseRun)
+	router.GET(options.BaseURL+"/api/runs/:number/advices/:index", wrapper.GetAdvice)
 	router.POST(options.BaseURL+"/api/runs/:number/send", wrapper.SendRun)
 	router.POST(options.BaseURL+"/api/runs/:number/take-back", wrapper.TakeBackRun)
 	router.POST(options.BaseURL+"/api/runs/:number/lost", wrapper.DeclareRunLost)
@@ -19649,6 +19795,93 @@ func (response GetRundefaultApplicationProblemPlusJSONResponse) VisitGetRunRespo
 	return err
 }
 
+type GetAdviceRequestObject struct {
+	Number int64 `json:"number"`
+	Index  int   `json:"index"`
+	Params GetAdviceParams
+}
+
+type GetAdviceResponseObject interface {
+	VisitGetAdviceResponse(w http.ResponseWriter) error
+}
+
+type GetAdvice200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetAdvice200ApplicationoctetStreamResponse) VisitGetAdviceResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetAdvicedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetAdvicedefaultApplicationProblemPlusJSONResponse) VisitGetAdviceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AdviseRunRequestObject struct {
+	Number int64 `json:"number"`
+	Params AdviseRunParams
+}
+
+type AdviseRunResponseObject interface {
+	VisitAdviseRunResponse(w http.ResponseWriter) error
+}
+
+type AdviseRun200JSONResponse Told
+
+func (response AdviseRun200JSONResponse) VisitAdviseRunResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AdviseRundefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AdviseRundefaultApplicationProblemPlusJSONResponse) VisitAdviseRunResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ApproveRunRequestObject struct {
 	Number int64 `json:"number"`
 	Params ApproveRunParams
@@ -21409,6 +21642,12 @@ type StrictServerInterface interface {
 	// GetRun One payment run.
 	// (GET /api/runs/{number})
 	GetRun(ctx context.Context, request GetRunRequestObject) (GetRunResponseObject, error)
+	// GetAdvice The remittance advice of a payment of a run, counted from 1.
+	// (GET /api/runs/{number}/advices/{index})
+	GetAdvice(ctx context.Context, request GetAdviceRequestObject) (GetAdviceResponseObject, error)
+	// AdviseRun Mail the suppliers of a run what is paid to them.
+	// (POST /api/runs/{number}/advise)
+	AdviseRun(ctx context.Context, request AdviseRunRequestObject) (AdviseRunResponseObject, error)
 	// ApproveRun Approve a run of somebody else.
 	// (POST /api/runs/{number}/approve)
 	ApproveRun(ctx context.Context, request ApproveRunRequestObject) (ApproveRunResponseObject, error)
@@ -27195,6 +27434,61 @@ func (sh *strictHandler) GetRun(ctx *gin.Context, number int64) {
 	}
 }
 
+// GetAdvice operation middleware
+func (sh *strictHandler) GetAdvice(ctx *gin.Context, number int64, index int, params GetAdviceParams) {
+	var request GetAdviceRequestObject
+
+	request.Number = number
+	request.Index = index
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetAdvice(ctx, request.(GetAdviceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetAdvice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetAdviceResponseObject); ok {
+		if err := validResponse.VisitGetAdviceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AdviseRun operation middleware
+func (sh *strictHandler) AdviseRun(ctx *gin.Context, number int64, params AdviseRunParams) {
+	var request AdviseRunRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AdviseRun(ctx, request.(AdviseRunRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AdviseRun")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AdviseRunResponseObject); ok {
+		if err := validResponse.VisitAdviseRunResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ApproveRun operation middleware
 func (sh *strictHandler) ApproveRun(ctx *gin.Context, number int64, params ApproveRunParams) {
 	var request ApproveRunRequestObject
@@ -28712,195 +29006,198 @@ var swaggerSpec = []string{
 	"/w7yFZ3jZ0vPvejXIBzQFBqdvngl56o3rZqk2dX+PHrt7xeQDF3lTK7LETbVe1gFhipNs6+T6tqTeFWr",
 	"Ur2xrjS61i8GMXwBreBJ0/fLmv3gkpj3L6bXk3QNDlg9zU+0qKQk5aqsMu0YRNAhkkY/aQSqAsI2UQgX",
 	"7SC4Wkd1wi4+qG/X3bE7GCb9ncjkHIT9HZ+cjGBWBPMaafdbXGQHFRpWvYDnYEsPBWUL7WtVNQPo3Qar",
-	"O4TgjuNE/aNRoiwQXmGaS8ecxVXsgd8CoeAIt2U3AWK67sVyLTjDvT8y0NPinbgUgewdUAR6BBeOEc5g",
-	"SdGclJythJExzeCVzy5moYt8rDJhxQf+AysimLxKBLaEdx6GE65iW0yLLobWI73rxySPhJBupvKhYKQH",
-	"St2nUr5WVMoQY5CtyQLtXbhZwAxq4PQM9RuOhUZ9JaCjzTcbdLQzsxbmyiCkleG2XDqH+W+oX821tYec",
-	"tkY608tzeMHf06KQaZRGRyi06NdWRMZvksSHEc5+FiELMH+OEBznQLgJkxXN8Ki18xZiaaFlJEEX3bDU",
-	"QRrpofpTpHcGpdtWPzBFoNkqClmnyoYI0ear81rVvrX7xJqZp/vpYPDe6Z0lCXDAnSDEHW/2pZ5bqjc0",
-	"M/POOlrWPvNXRjMhxvrMLLRQ+ta+46BSy9Q08UKSMFHT7PxkdpPoI/Y8w+6EdWcqNLhNOfikNCfoiiFc",
-	"lnwnoKrZyBmmKEe258uidPsOgFGp7P+BFhmllhTKluBlwXEgZZl/cQ9oWQej4bbU7gRqzQeKbMJ7tIGr",
-	"STMEeaBDqas02JJWG6LTKJFNnLu7mCYJMFJzrmWjt86RmLaNvY+pGSfTo6SrtMdV1E0dnGUVMGwDUXKB",
-	"K8KKKXGVACPGt1FV6widgtYFzMcqjWte96GhfxmChp6Giz2LAaQ55szGoOnXARPR5/fWgxqbzwm8A1nI",
-	"0+iWaEHNoale0C011/9c+aKBO9gA03rF63lJIooc++QN2tLg2/b70+FpHNizzn7Wr2KBYQlPlpggATFY",
-	"aQoXMwDpA/IbtAm6paem6NQ6O+EyU77ZYhZh6lCb76qO81QMg242PMY2XRLxTL43uLL+xXmD2R6RR06/",
-	"DXKZEAylUEPBGUFGr+TroaTa+Edan9A8Y+BWSLqJ8FFnXy5I526hTjkB1/b0e4WGF4z2xqIQUvvis3T1",
-	"N3TCt2UGZEWXF4UiO67wKPH3PBX7GC3K9QzXGGJj6J2acZ2b1NpMvmF2Br1nU+FlDkj6SeCoE6I4c915",
-	"L6YhY7B33dUpcd4jsQil42OPhnh150mP0T4mRh8bYX3WNAGiDlAWOh0d9SNTfl/TLPYu0wLLYTOYV9Kv",
-	"HkEU2je+bhZADhOdYbDJlD4S5j6fQYOQ6RrySvOOTknIQ+taERHXS/vmoZH8O2XFtN0n3w7srAXGOOo9",
-	"siSpDOOWmSoD18Bgx4EYegr5dFQxNwIHXob/fUuqBcnY1XpyE9AW82X4TPPOYIfpir1m2QiyVJrPDPbO",
-	"CN2ke0Ow9RLD3SWR+3EY3o7LHd4LI+8jZsrZQmrcbM2j1jbmFdRGwoZrkYR2V3qKmIZ1zhDjaGPSalMZ",
-	"J4P35eAgNzaThYcz68L+3B0jkZHW8gNTUgyDp0YeXPU5ZtcxsKqTSBjdclxnYEfu7pnuNS0HL47EbL/u",
-	"pOJ8JbcUgYk+jyW0zyC/sryR/Zuicov/z//631DfrfORQAsZvA0yLumSLrAtlejhcUFyaYcFmoMQylNk",
-	"oC1ojkusTqhwSjqPB2UbyqhqTQ3NVVIRJ+mX+L688c8SadND79ITrSGcWQJ/iO/YhjQm0eKI35IwIuqq",
-	"ngtJZZ1dTJujizChMjGC9J2sdQBI3051YUv/YHhwfsj2enQPHMXGN+PJKj7ahgm8IxNmaSyOP3kO7PAn",
-	"jLs+gF/wYuIRvuAF0SmbhpegCcgI5SQItOTVDGEB8reQGQDOOc4WgUM6kOSIIwCn8p1/N+4EWYY69RXz",
-	"jqERVPvOZIHY0S7MCaS/0p5NA1DmoEV3OO3Ttgo5T1zSlBerjzQ9TVSVsMP/N15OSoyseVsyz0RZ/7nW",
-	"PKqU/bOgYltLI1G+pmz1TwgpQVCqq4fpe1YxkYXkkpbOKEFLzYsHobctxf5jcXkq57TaT8LOhahqLDyO",
-	"kR0o++oR1UHwmIDL2rD19n0jNTTGqYANR+1HVPaZt2w9GCOo4CQcSadM7bElkWRYPzXkdP0nCWv8bfAe",
-	"yHFAo8YIXzAu29023I79L/JguPgVME+qsWMLkkDrZbYzcyB7vrWxdGL4nk03zGdb49GYwZjZ3RsR8NZa",
-	"OJQKwL2MZ/twA4K81nEYS82mpnBjDp2QuKstPsrc1bnkpXP4OM9l7BN1tWqnGUc4v8zzLrfaUdYynRya",
-	"vUk4PY3XfXZUdHMeniEAaDDvTyyYME9fpldUul9oSuAkHmETr+kzB7vh6CqvP+4DgmE2G2fRoEdEAx5p",
-	"GheA9b+qK5gR+8QMyOF1wzbNVZdKXWIppJaDTw6BPDP9COHRNYtKRkzlmeFdCbzMYNXHVtC8LlZEpvAd",
-	"apLOlwYINQaDCfjh38eey9+Q4cIRUqTUOgPpL/TkE/rvck6LP4izYRdmnK/q/fJtR4fNl2g294D8IXE3",
-	"iBBbswEfv2yj2PzvmicuggHJoOUQVvS70jqZCHnVP52CAVO1D1+SBaHbiNsb994E3pAWoq9lmaGPgb+X",
-	"dZI1W+l3/cG14bix4v4x15AyIXHpsLrtnn73+Hfou8cz9OfHv0N/emw9UipQURO0W/OyS2o3WFlViVxV",
-	"0SqI2zOsOCn7QYklqV4aKxvYdq0hihkieLFGYoPLklRP0Le/Q998n9TJkmAh39ti5zHT+4J2DDkHG0zL",
-	"0CzRkhSoZsCHIWfNYe2k95LG5i2mZVS7F+9f6BEILxPlX4PPJAZAMOohZA8DKOPveVlG3yUxfJyM6mRk",
-	"YJc92SXPqa3nXWvUTSSENGIf1uRVuQ9PwMQLpY5tv/ZyzJ07vc6/6Uo3xitLSwX/fcNpkRHoh8Uf4rkW",
-	"oiaFlvwBKWxwaVJf7IzuUM9ii/cfeIpz1OBp07xBEHm7qCK5eGFSrul20s7Rhq50+OOLREdP4o+vk2T1",
-	"aibxx9h194AiExPCaAAVJpjRDVnohjbtaDxB78RrxUBaRXZ6chtMtu/aNNtDy31quYV9X6zjvzmfvXXS",
-	"ef5Wy1XvhGCaK4Y70EK33Q94Xk7j9+Ju6U1n5MqM0kBjg2SNs7NdxVuKF1EePh280Y9b2F98aPJ5R+MS",
-	"uA1JUoDGYheJxoTLUfqdasy8YSiKlp98wB9PDuTDgoocLhYsyYrHQsd8s63zJLcsEXCq5JbEMrwVdTcX",
-	"207zCdtTr5HdotsiNgcTsmnPkG2AcnZ+fPfiDfrjd4//aGsYBVKNEk+N51YRtQkSg5dBEjQnsDSw8R1B",
-	"fKe5DCT+GMiweVMycttNDQJEwvzvQcOy8BE58Yj6eMYK5/hIZh6AvXrMXR6OlbctQwTyPr3Zn8CZnRoH",
-	"rqYo1powaZT/+gP+mI1Ey+ADiVhcfJrzk4j99TuAqPpAJ+X4LWVXmN9OO8ZPIb/0BP7JXesPoySFZ99E",
-	"6cL8MrSgFk3TOETFU8dNA/dVs7983Y3KnoYyKDgXXOIym36qLPkOW8Rw6lGk0YWZHG05z/MdS96f3u+Y",
-	"Oq6DvlPt3PxUqJM++JOBUTlCgl1sCYxJM5ozfzJ0SxoVP9cVPTah+f/RY8/NOjBrBlXBBdEn5vkPL35A",
-	"l2TBNxvCCgBuoW8fw00R1iKvChBc0saemPdOAzn750Woiz+RqqCLlpwDyHkLo+EAWB1eS1NdvMMU+FVC",
-	"uIKfmkWYsVxOtHR/1g11kbrcW0aWonFEd+bnNdEC2MDB4rFAfCVAhSshNW4pDfUXxjo6NbedUraSc2lq",
-	"Df6hqe2f8T57/e20tJApT8TIKG+Zqn1DmUXLEkCm8K8lwTcN5rNTJsn5tYjIAc5JmVEYOjvbqXMvZCp7",
-	"YyaMA368bS1rzLpQkVQuH6xDC3Ndww09sa3ojzZoPizqisr9lZpLWwLjikupauyC82vqdpUnZyVecQh6",
-	"2Hne0r8TNdGQFFjycG5lwZms8EKiOZE70K5SlkAqU79Y3ZDqa/QfmsOTAvC+0oWUrDA4e12IWOjDAOkB",
-	"ENptwGjLKZOadt6+eFdRzYJHNggLy0hv6JchHCj51+gHIC42AuDqL1j5MBpue27YKv/7vwRnX6NnSG3p",
-	"qkELXAGVMUbXZN8wswldQw0J3Z1ycgpOgIbJBTKpLNWQvbFD6LbDs29swBFv6dmTs+++fvz1dxACkmuY",
-	"lXO8pec2cf3k1zOTaXVFo6+LsydnfyXymcttV0RsOTMp4G8fP9bHC5O2xs7r579MIl6v6NHYoE07/9bl",
-	"wj97yRn5Wicfl7guo9d517ZzR0IK/uNmg5Uv3AiItUR+8UrAiWW+/4v6jT8u536hyZaLwAi9gFTHhX1O",
-	"DXCFN0TCbvqPcGObR87B0H/Ra44I+ZwX+6MN6zuyc+36rb2wZVWT3044o7ae/IQzqgcecTexdq6CMzs7",
-	"+/jIEK8ek+K0ZzAg5cVr+YiobQC22rjtXNEVe1/LH5pHp5vPiSZSVz1f4RtSnHIyf1Cbclkic1QIw26t",
-	"Z/ZuJ7RV2xCeR+XjezUQ92kP6CL/b3kfuCXzUROghSsXIB/j7wolNkfl3VvQOWEDJ8kPrPgEjKh4oCb0",
-	"AV8TqPSwXQWm/bs0HDFwcOAb0vhl98dQXqxxJVve3O3ZiTKEk+4xUE6n0/Nqu8HOlbTIULgd+RYjiKy3",
-	"HXtpz7436WuCiyE//C1nZP8MnjqlK64+8IaKkzrj0BUEPXYUs+qmMkNzImhB9B0b8DukWJEKCbwXXlGo",
-	"Gd6G57kZxaqiNybmGvHXAe2sH7tXa+elUaW4k3P61Ivn74Rsm9JcWDWksGpEBefVDAKYmGkslCEkkhzW",
-	"lD/neps1IURvWbntt28L57/qStjfBm+5MYuAiIW6NDfxCldY256fmTfWvYjYYA3nKR1427ETTu4zPaH+",
-	"dEamLD435wUVCzx00X6pHzho6c5ucT6Pv0OY+oYHtjUYx6tnQgjvdPXChKU/x+x6aLU/V38/4Zip9/9E",
-	"ye6kEa3a1YHMAEbhCCbEzASp9amKODOycEgdrjPLPQv/4kpcbDKpOXE1Vb2RJO+fuW2vJuTqtufj3Mra",
-	"R1e4sgSoQtHYruMfzpu6lHSLK3mu1vOjAkvcntMuA09XqMdtA3PKMCTkRwrLfuuHyI++eNOre/S49ht5",
-	"4rWt5915ycrafr/FlH39+PG3f5h5dmuxr46eQqDfL/BGfv34j9/NkPmv7/8ws+SBAsEUJdhn1CiXRC7W",
-	"cZN8pf78zBjunQTn7vHsPhPXzYzq/LOws33InDQGkeS6XXnEOg/MeevQI502P9IsxAaaB4iII+3/gWk9",
-	"h/ef/6r+57fzZUUGgqyvKkIcTdOdzHTYezRqgfGPjL3zDu+caizvIKSnPnt1WnuGkwe0MneWh58RraXp",
-	"mTkGCmIteCXkkfestnELvXtF4nnaJf1i2sc27TsIpdyCcV+RmEUbS0aYOVwkr5rAS0UWvCqgykioOxfg",
-	"3GZAPqiuBlMXAJR8PHKIwuitC557Y0B2p7t8eZ854ST8bK5Y2xIzBtgPNCdozuvVurWT2HKN32YDwfym",
-	"zfcqJuk164FFHS5KzICGQQOG/cmz6soYacMOTWYwBRQL7evXJCwNoU4tdnYrNwb4oP7eLV4Z7KKxlaNQ",
-	"TGrEldWYQ1l1f9hNIiVhCd3D5aMJeh7W8vm5otKkaQyn/wKDYrs+UgpDCDMlEabf8MixfsdnXJd+/t3Q",
-	"zd6rJKhp1oOcdYzU3KjV6vkPBKjJyORJLzHdeK7zit6QR/U2Pv9/pTfkx+0L9bM785jv0sZUx+/g5vYC",
-	"byWoVpzQytTUonrrYtglWZrzGKzENzGfdD0UjYgb2I7KdVHhXdzCfjZPfLGxB2hjdnKtUUEsGVda5FYY",
-	"TvY1viGgzZdgcj3Mj2d6vKBs9UjLa+vipJgb+AIevbBPho3u3zWB1IOxOk9xbeCiPlJweMogZqdTp/Yu",
-	"QdSYfJTNBXjp0/FbjjTMtOeCdrwuCyTaucZmlr1pLEuCV/XwHfdF89RtuPHuc7ea1YHay92aW6cPiGFm",
-	"aL4HZJQ/jrArAWWYP5BO0Cs2iq8qXZ98MpvUH7gNUzS9hTKTgggNcynL3NvNCycOdY8cXd2mBwlYMtUF",
-	"u/xpTPN3eV3pOq74RgJPnHRfhi+ccBCB8qperN3NHjhMESOkEAgblJc/hCXn17AU3DhVpKAy7eyER/PO",
-	"Tk9I7MDAeefFRlD0fmYVYcHe2nmMkZ5ExLgkzWk7g3O5FaZWa0p7XgAK3REmeyDswMFckCWpKgP6jFnH",
-	"S/dQkmE40t2wB3W7DlTT9lMGRHGl2ejEtiK4QAsupKdmUtREne8YFWrqHFgIC4mqmomc4+yCi6HpuFMI",
-	"rmnVjzD9Dy3kzYWR+0yf6rHzLV7XEFifze27ZgWP37x/ZAUfW6/36Ob9KeMu/UXcs4ju3jvdAADZblB1",
-	"4Tl/zvm1RcB/geW7BAJoWJ3SCp4DgQEyUzQVb9vM8Pm2IjeUDMTVLvQDh012xO0CNKzmZGkGuEeR8SAL",
-	"OMzHzejegldnTca4dAOFGiEzSQH2xU3kU8f12Z7dCqxPC+GNLfGhSTrfrrnk4vxXygrycXDOLtST9wnD",
-	"BE2eDmIatwK6wSty/v9vT/4oUPyU1TgwW6sKb9c69nnIzBs6xvh2fqkfuNu1ereJkrupyzm9b6D8cH+j",
-	"5xXCSEc2zA3dyWwiIKctj+A/tO4Ij4YhwaqBr9QTX4zugRkd1FaTrcRsQSA3VxHSIA5GEVmBLFzBeTXo",
-	"bHBTjH+y6xyvbgNZFaitdZTyeq3OPBozgTBjvGYLUoyeDhVeDoPYXuonTjmI+gundJg0mskFQ+aEshUw",
-	"f0nCsmCdfydkC+29X9dZ1aKHW2LusrqWVmB0/gJIzq7Np11WwlP9yd9UoFsnvqFkTllsepJryA9Ylp92",
-	"BTl0/IqQh1pEDgbRKxxPWupLo0EZXN+vghjTUATq33cKw0nCjLziNStuEy+iRg9httdQ+/keIFZ6yag7",
-	"RRcz0ksCG/ZVca59wvjyfgZ/f2Uev1fnrm7a27uCS+jPk0I14KTBB/iO9jwpKCSwBbFsfgY3zJAgN6TC",
-	"pdNS92dfC+BlVZeuqZC82p//Kmoosv8t6cD+m/5V0pFtXpy6tr8PUfpPPTiGlfRPevjbITr1tWWNt1ti",
-	"aqgwKvii3hDmFNwk8TXcoruEMpxHWjt8pG7gb7wsLq0C+/3ZIt7v2MNkeLFlA3py1GagVc0NIYSBVvW5",
-	"PoNbQSTH6HQzo8sdHjjlYlEf+Ok2ci9UoDUpixnarfczJChbELRbE6b+AVQxLDd8exzbY3VuZfzD6+QN",
-	"Xbohuz9LRLXqjop6l5IUekBO7cba09EukqWmY1AHKOOSjK2QXELKrl145espBvI5xl61NuWDvEFZYXNl",
-	"C8r2Tmdtxvl7JCSuBgnojSznFTyXdAlT5lJkXcQ2lDmF4Nv1sVq9O3nWnnlySQjPeS0Btg/BYCdKv8ZC",
-	"S0gQEI4YgV9STzV1ZAoTwZdzsuTVCCj36EGwHMHpsDzw6ebODt8MMbILesPevMTj0fvXDu58f45006Y7",
-	"OdVvo9LMfMNfetdkTwq17OKrK1Bb1l9x53Sz5dXAGf0a/h5ffF8I9Q7YCmBsL4lQtnGLe8ElwQUij6wt",
-	"wZCi3//4/A369utv/nCINWknjQySUL+zz9xeaWIE6pcXOYm9uS8rZAe2nY1Y8KoiC6mzpKHmkI8Qmrzd",
-	"M2vQR7UzdWqfApS7hVFv9XY5E+DFZUVwocs9gFDUFmJizSGglcsTfYzzLS1JgqNxoR47vdMGn7mFc18b",
-	"IyOkcFVTpgRDi2BiiTb8BlD7ck02gpQ3JH1IEwG7X5yHYBXVLcFtGSLqe1COLjrsKkOzW5GS4GH8Hjxw",
-	"Qifh0D1M3PbMmiGxhKqnPMvhQ+iGVHRJiaNC0uWl5iqeQMqWd+NOwzNEl/unjmiwd7jbgF7bs9DxqW6w",
-	"XKxT166LxGXlPT/HgJwegAd7hzRZVezlVHNYcBJ3g0aCJoK2FeSiImYL+iytTI3Pj+Lhxip+FARtQJvH",
-	"wbu3mBZGqUcLtNg9DVi/tOotlT1N2UyynCwLPf9168zwt3OJr8mjOV5cj+kKLK4b6/1R3Cue3a2/rB4S",
-	"PP3BrpQOvTQQScNKmfNamjUExnrS1aB/MOAX6Afu1JW74y0bRgCXD9c10FPsB166DFfTCPP65gZEaQPC",
-	"aurPn7GpGbq8h5rGAJY82OxAg5xxifCqIuSp0UEXmgwb0+IwtryI3SWHqT53usa7sD/15duKhIE1QIGA",
-	"KzufGT8UxK6gtqmikmTfsk2Mf0g6Eh74jPe4B5+s1TMMWxrEW4+9lxU1Gb6ngOJP8bL+LM3rZU0e9o0B",
-	"cPE1QQWWJm/j+W2g4iHgXm1hsbUkQKutdT1OeZdY83Ig9PM3Xhaf8banuv8gayYv1DWhg/nTwC9jIWPw",
-	"v8n2tsWrpESueuyhpiCgc7fBQbukJdEa2tL+k910FiBlLmYIeL8wI7tsv2mLt2SwtP4CHvgEZpEvJJGP",
-	"hLLgzcF8Lh/swAOnuLocXZOtPA7/snlzbDYnTKEYqJm5wELYQMqXINID9E3UBIMdYdPTLjcrSLFbfPCx",
-	"feKKLOthhIL6+2fsfsAAPGDz0xPc2sgkb4HFjm1ygkhZkmJQkFGW5L1ck2pHxWdpda7zd2J3egKK28Dg",
-	"LHhV9C5jLvfJayloAeWLNdNSiS1Ca7V7saJNn5Ohndi3TZfQfNRQII3nNp81z37Bfzy0DfI9BDY99IeO",
-	"BzRZemzK+0+BCmnscRRLaI3R4No+R4aVu6ngvg0jfKsLBI0ROKwiwg18MRipOjJm8VzSIQukn7Oj+IE+",
-	"3PjpFd6j3Zou1oYtKljKCFrH6hmrjQwW6f7fZHzSkD3ecDrgSP7EafFZX10e+HbYhW4jZQ4HmpgtP4vG",
-	"RuGBU8YnJdm8w5vT6mdDsZXqSUg3LEUSS7XyflWjSLLxYOUPJ02gbZ3BdMEmu9DqWFSOyUOMSWODAZz/",
-	"uuAF+W3M5JP2T/Wme6uE2DGQEyHC9DzpmgNclq6S8ZpspT4FQyvNzsi/eF2xYaWt/2keub/F/EOTYFt/",
-	"4q3NjGO8ZL9HYGV+kVSdo928B5cY87zX0xXllKRYkaqP7+hNSEk3VIrBIOEb/cj94khSTXrIoox6XgDp",
-	"BfVUqCQ3pLTuPvyfQ88l/YnzBWdLWg2BXvUD99YMLkq8eHBURWbQrR3IFnkNKQUx/kkxqs7ZxB4SDSIV",
-	"heoM4oGtcGdV7LTABbjnbwlrKmKxdTr50k68RoCWRKItFmLIqSkpGyYoer8l7A08lOTUQAgiUd3zcbpq",
-	"6KLkArg1BsSrZqNUGwdTa1DtbB/8nnldqPE+xpv2x3jLsuJH6deIOOgtXyoa0z21LALE0bz9VvM5LzBD",
-	"QtKyBG4CxJlBMDpqClwRpC17kMwdXn4ODw4VmXBBIgv1TrH3XFC2uiP0PXz7tMUfajK5bwMcLetKrolR",
-	"7J01GzWv0JzLdTYBezP/qjfjZR76uS/zOb2QAr5jJrQ5S1c8YZlWRJ3OQ5gdHj9RvyzUk4onAXjcTK66",
-	"EzXLNntNbjAtR4gdF3xD2eotPHjCwVMfuCrpVpw2zklLT/vH3im+EkCpPENzssAGqbSHJxj39csZl4iz",
-	"cj8Cv4RBTeRgaUb34QV7YEpvg4VFDXjWnJxjDTuKF1bD3+9uWu42qaf6fUm25YOLL+lpRbs1R7uKA2e9",
-	"MgwtmLatJaJ9cZn0Qpzg5trYHDA5nv+6xZUc3BTU6L/S/Hb3h8BCUzMnaKw+/lxA+s86EH0122iBq4qS",
-	"4il6rD7l/plKQcpl3hblm8t5RXBhvOag2VwSXHzudpO31UDNihq2W1DSvnj5SuNKt3QBXMFBo4Hy+opv",
-	"1UUa4Ph4/1S5HGvj52nzXazJ4poU2bY0eOdSZvM5H3av9Pg8yOI/MDF1qM3UHogRVHOZ+g99deBVQ9rK",
-	"K5NXRjteWRHR6axPI0eiukMOGub7LWGfhmF+yqoQpoTQ7DPGZOZ4cX2sSZeLdXyO36o/P1theohaU2v4",
-	"v1f/c6obpFxo1EUne6HaP0OM76aNWUAzm3FpZRfCA/cDk6R6B0/dL1ZXaNKdhGD0p096psOog4B1cQPq",
-	"1WJNt1u1dvSEZSmk9xeLmXXw+IbCb7g42cx/xqT/zn5ume+/IGKrd5biBvaTIOH/AeaUEo2KGdSnHocy",
-	"/TotJC9vN4jOz7nyvooKDyAQfjZPHLL+v9Tg3FuBLm0RPfdrwtpXHsoj+PtWjoIjLu1zucIft49GOHWy",
-	"3Q3FLeg8mukrtOPtX8NMhb4kG015hqkUHYrekSCAyQANTbx+4hMX7YJe3LZklx66OPrX5VVjFQ6vhajJ",
-	"e4MzukcitapFDxJcCgMeJE1NSpXqh84X61ExPBjCF+sMQbxcHaXvb3tX9Ht0ctwCZmhu0CikQMuKb7yt",
-	"cWYi+VAVvaoIKVCJhdQpHAhX6YnSqKQ1rlYQTR2EPJipLYmUQ0lBg0yBwXijnz3I+eoYwbYyBjMADnxw",
-	"i/59LVf8NtAwK04E4rVEHMrrbeyTCkTVvlDMdNxTrp2wlS2rWVaEdAM7MRNKhQ8fsO+PyaXdM1/9Dk1L",
-	"ffkW9Zu0QVn9Jm9DMgJqECIEFmVRqwsilSkWpfy+ocyf8+J+Ng+ecETNJ4zXeHLnytJfUGn9XhswTRm4",
-	"lIhHZBl+6gEP7RDfBvJG23y7EnGNt1vCdA4zzcZTBWqeqfP+i0TN3VCVwuAX8P2ThtLUZ3yRGtrSqAFh",
-	"xMM8+K7YDHiRWmumIptBvY1L+Ps9sMDAZ1w3vkjMfDLGru3Jl5PxKJ/05UbLgGLpQ1GxuIZQ0OErIAkG",
-	"eQRn9dOMM+vuP8hgyDsuSYuB8SuB8OKa8R1UT3d1KadZV6J80R16YbO7j7W9JAsq6B3tcycH3DbqRYbV",
-	"ac5BUE4gsB5ldbVc84rKveVedFWg0IYRGwzQ63TNcIHZgpQDJWfw9892k3uYyTQ9qR7GbWmIwyygspV7",
-	"qezRWhy86WnzHbA2+Ptna20mkgxj9DDJKzAzEUVteU9hsyO4grzeDanUXi+QkO0qg0m2tqwIGRUNVs98",
-	"hmer6vedHKnqw88MXestaAY7cTZIIAMRIjYxa740CZBjnKLj+jGfrRv3wNVjrGqMjxfnlm9T9AtPQzIy",
-	"ln3FQ6sk8sN27dAc1I90pcQwj5mVYbGP3pVttmfnmUfZxrh0rgfaE7hzhbI7aoWP0oa0P/NXzgthOZMK",
-	"Uqph3wOleewj6m+5gJ72Ny9IhRaEwWakNiZtL7//5vHv/qC9e4bwhtcs2k+xxtWBbfiwJsjFwlRDetEV",
-	"KlsRlFA7dCD6/nDawfbi7PgWklk21LQ0YmUm0A8kAgLvk5BHzaJtMuuxpRrLp99mPLVjA9eUFQcxTUbe",
-	"WxFZV+zsfqaOzDzchmiVA7sZoU+CJC+LmauBy8ocmcIiygrycbS69j6F7aHFaSWS90z/6miOrClRc7Ae",
-	"EQk+pk3+OeTZB1xVzIr3N7Hi/nt0A78H9nK/3FE1c7Y6TXmMvkjGEtPyCNGbcZ20L8HqBxusjqmkmVtP",
-	"SyMNOCQ2eI9W9IZEYA65V+xtsRwFq1wUy3vlJCWDFpNtwozCvTiaPjjPF04n0fgsKyJFLrolTQfvywbz",
-	"YDcYo4Nnt5RQwmvWgN5ECuotd48RhA2q4rHis01NqM4/SLP7QCDiRDwM/Xxv3KgKcSsDmOg8BWvVu2b2",
-	"cVOOHmX/96b87DSDT3IwmVLhwbPIiXQNyjibZ05Ku6O/8dNtgLIp8JjOSaNpBjxfmEbEHHujdW5jEY+q",
-	"mg0OnXnusmZpFT9FTZ7vDyn3ifljeP+eHfje9oy8aLQwhUWiuRS6xNeEIb5cDgVTd1Sued2OX/e5AmJx",
-	"1ZlqsVZEevJHL8xmK/xOShLlTevpaaKqmplY2LYdYQ1ZKOHbclBg/0I/cRsFmBekAgjJ7VVf/nBDqr27",
-	"hwFDNV0x1BYmHNOYelYUpuX3qQBTN+lOHBH96St8c+LMdVG079HD89d2cSPyDXo9nP9a8hVlvyXrehwy",
-	"/2FvFxqQugH/JVbHeQJiZN3hS7pa28r2B2dYVjdkp5NY4NmilsUgLK5JoS9WaAutOpLFDd6rfmDF52Np",
-	"dwMovCUT+wHg+AThxYLXOr/c2spKgm+IOJJNbbEQO14N8kAJ5bebxz4D4/orvSHMdfhh2pjqo9uegLFR",
-	"dxe2Lc4W5EjmVemzYASq+hltXA/6bNRRRn00Wtva4D0q+HRzqigvxIiYywU8dd9cbNWkh4Y/BhEXjDac",
-	"ybVFYM05vxYHTvA5FtcDMGNxfW+n+L3hl31oVTXiGkmuGUjVJJdYSKPAZGa/J9I/Pu1h+KU1gWtCtnEb",
-	"+Dsh2y9GcLtG8EZ5mm65m9lvSyXqy46xlGNaw7A2kBrwL9Zwu9aguuWMwcPFtGUz3e33mMbwK3x0EHT3",
-	"N8xWmptkPN0Db0v1Dv98uzxYth+njgUrX00gqnd3GBCBQJRQp4g1FZ8VBOgp73XFMbdrLrkY2b3VM1+4",
-	"hI+xzcBIntBC1HQpF159Z1Xh7dqEsyzGP4s1tLESmEHK2WCK8D/cQyccQfuRC1qSW0AiU2GvQ1SYHRJI",
-	"FwCMvHN0DMAFoI9TuSYbj99Jq4W5HzKuD1/7A7WM6aZ1aW/GeiA7Ia7tQNyrY9Q26mHWq4trhNGClyXB",
-	"q5pogI5aNQjPed2qjNDYnAbIUxp/zFbYBOb6oJKouHS1+0IusUfcvh4+2sz2/SHrnGFkTePODXIcWP3F",
-	"GB+oMQKsujFFvaeqXdJAqr399s7NVJChi+0VIZ+OlX6i1nKFDe8bZsaF8gxmjQWaE8KQmqc7NxaJrylb",
-	"PZrjxUB49AO+Js/x4vqL4dyOfILbZtS0tOqsnUNu6qxvz3YqLId0nK6IvMTyfmk4QYMe2EH0c0UloO/J",
-	"R4O5VxMzFgpLmmB3zR64O//wcUsWkhRnJ2d+PbWMtk/PuwKaAVwRREz/EGcAMC/wfkz9piILA2+IDdql",
-	"fiIJU7u1merkRPIsRsevI0eHw3EDrNzTmrSseFQk5Zv010AQ8QjvSREDubM6VG0zl3x3Yq0CjgqqQ0Az",
-	"k4aTQSmQkvPr0Qh7RXBBqt7aOCcft7yS0SXyA/z5yyq521Uybs2SfJTnC3FzrypItIlpWViJ5yU5htVu",
-	"KBuTHbp0D510F7AfOf1JCO5lw55a6OCwESLZrbkg3jlZdpyOXq2OJggZcBifc359aVlE7pHPCE26k7iw",
-	"GpHT4qeuCCvMJALT2hy+2BArZeu19eY7WTzETf0Dm0T96VtT7EB63C39DOfX4+6qnigXAQDGrMGNTv3g",
-	"HZefhKrmfau8Z5qj2or3gMqEngJiluLohNVD2+hbfE2CBXt3uYfWd7T2avYWFye9fr/VARpTzIaqmoVr",
-	"3IJS2SEAiprdJJmXeFXmJyzyclmzW5F4GZ2v8Hwks7/f2eTcbcrnJ80E/ADXueN8h4JWv0CGlG2Wgcia",
-	"H2EEbZtZQcUCD5XIvNQPfDGzB2ZmZl6NmbUC/dp+iozjJcvklnS48vqyZq9oST47cgvls6mxMVR+VKBr",
-	"spXH8ga3mLKvHz/+Rn8C7mBpLkTW3JZmD4nsJWRR4kodWW+4kJ+lWoTyT4s7AFDfwo7SpJ6VZX0ltKUx",
-	"ckMqVBG8WBNd+znH7PrYdjfOy/TlAHto5kaYO714jmGNW5PE1yQRlzD5AvxlH7uvhgVICIA/NORxReMl",
-	"7bB2k7o0u9O2MUEErM8Bf+jKPHLCUbWfOP6okkVdUbk/e/KPX7rZPyqAtQQg3h4cnDhumg3eo+uOcrQd",
-	"r94InkPe8FE7wxJdvq94zYo3eMX5qQLB8IU7WCC3PpVXRKJ6izBiZIf0kOpYI1Awqklpc4ikzaayjEdD",
-	"PNRXdMVen2ryzMsf/NSFSIMGZ4TXcnhK3teyv1F9r/7n1jrEaznWIylLohnqppz5V+73n6NHeYeysnrg",
-	"Cw3PvyUXwAVweS0FLUxcznDPVmRZs2KizwlmOAJ6u7LPnHpUT5yPekmXS1IRtrAkiH7dmDrnsZbj4gwJ",
-	"5QDg0hYKmcQVZzqhBdC4a9oedCOZ1IysIWodRFFcuYdOObbmI+/whohTJ/xct9UYqc0nh83vCt8Q29p7",
-	"ldKzjfKyNQ8HU2uSeg2zMK8soTWVY9Bai7B2UdgIvNbZxfmvC16Q31JWRdLJpt52kMTPL7ew9E6e5Xvm",
-	"SfGorQp7AmXXsKktw5MZnaBzQ482yr/4zDx3xAjEceb0BGLiuqsPsmzWEi9aMvsCQlmWJG+UbCKvmqJn",
-	"bFrkcqjAQh0NEsN19gU8/DkYXKfHD7KYw9CZuf0Llzu8F0b21CD1us7W0EmUbnO8IOJ8yStzDsWiNOrv",
-	"L7SBPHiDU/18kNubnkZrbGr4tWU5sxOS8yReHevpTLA3JvFCjmxyL/RTn4ex6a4+zBo1ZOa7bWen8qcT",
-	"xJ0Pu1l9Ygen6evnouvcvr2VdCkRfCjN2Ca5bCY2Ug3sZ+/whhgB58/C6mxfH6TFqcl0knmWQYf6tveV",
-	"QNsSLwjYIGGayvBkG56zv2SlgC+m+MDuqknWeOqrK6jqDIWz3sEDtxLLipV5Sry62yBZkgaNC1RzSW5T",
-	"ieZdo4uEK4LEmu+YsSU1cEjyTh18Shw7XDH0cD0tPWkP05O3TEf5bnyAeGTSJrMlFeRn2WJEMKp57C43",
-	"HFPEffT32qru+xnt90f/lBrafOcHLkz5qpgZQW2kSX2zYv1GAngwMHGhnvksovyripBCd/eh0udg6COC",
-	"eT80sAq0A+L812vKit9GWC4+qGeTtib1tlNsIVicnW6/uJdCow5kMEPghoFirOY1CNNGJF3T0rzmmIf0",
-	"ejNgDdO3lFMZjawoLhMU0r9QaNudDKb2lkBS4KqDFc8g8Q25bmXlRuX0qfqzmkEk8F4YPmhgDFjjbbas",
-	"gr/xfXwESaThg/MD/jg9fXSiM8626YE67BJ/1DkeBwIG/j4XmEqIjcYmfcerISUdgJD9zGGPvD/T/dJQ",
-	"nDxQYhc96nphU4EKziC7V1JGAId2g8uazGCf2GjJv0p5yWjRKZ+IEb4cj0ZSWU8ySYwxowdnEPbjt0YT",
-	"wwy0U93MlGGoWZiFLCSdRwYmcgpwO7w3fC6Q7Ye39/zICh6zMCzQEldNLTXj0saqi1vad9qFCr+6SoQn",
-	"//jlt19++/8CAAD//w==",
+	"O4TgjuNE/aNRoiwQXmGaS8ecxVXsgd8CoeAIt2U3AWK67sVyLTjDvT8y0NPinbi4oSKUm/7ZgvIhLIdA",
+	"7dasFUnKUrRvXFDxYvAyT3Ty085ImOO+FIGkITATerwajojOQFjRnJScrYRRT82gs8+uoaGLfIg0YcUH",
+	"/gMrIlDASgR2oncedBRugFtMiy501+Pa64dCjwTMbizooUCzByrspzLNVlTKEFGRLQUDyV+40MAMarz2",
+	"DPUbjoUGmyWAss03G1C2M7MW1MsAs5XhtjxJV2rQMM6a23IPsG2N1CzPmdschnece1qVMo1T6QiVHv3i",
+	"jsj4TdIYMcrdzyJsBebPEYblHAw5YbKiGS699h5DNDG0jGQIo1uXOjciPVR/ivTOwITb8gumCjVbxiHr",
+	"fNkQIdqEeV6r2mEDn9kz0704HQ7fcx+yNAkOuJSEyOvNDtXzi/XWZmbeWUfL2mf+ymgmxFifmYVWmYC1",
+	"7ziq1VJFTbwRJUzUNDs/md0kOqk917Q7Yd2ZCg1uU48+Kc8KwmYIlyXfCSirNnqKKdKV7fmyMOG+K2Bk",
+	"Mvt/oEVGrSeFuil4WXAcSFnmRw4CYtrBcLyt9TuBXPSBKp/wHm3gatIMQx8IYeoyEbak1YboPE5kE+fu",
+	"MqhZCozWnWvZ6LV3JKhug/9jcsrJ/CzpMvFxGXdTiGdpDQzdQZTd4IqwYkpgJ0DJ8W1UVjvC56CFCfPB",
+	"UuOi231s6l+GsKmnIYPPoiBpjjmzMWj+dwBl9AnG9aDG5nMC8UEW9DW6JVpUdWiqF3RLTfwhVz9p4DY2",
+	"QPVe8XpekogkyD55g7Y8/Lb9/nR4Igv2rLOf9ctoYFjCkyUmaFAMlrrCFQ2qBAB6DuII3dpXU/VqnZ1w",
+	"nSvfbDGLUIWozXdVx4kyhlE/Gx6juy6JeCbfG2Bb/wq9wWyPyCMnIAfJVIjGUiji4IwgI5jy9VBWb/wj",
+	"rU9oojNwKyTdRAixsy8XpHO3UKecgAt8+r1C4xtGe2NhEKl98WnC+hs64dsyAzOj65tCMR5X+ZT4e54K",
+	"voxWBXuGawyxMfRO0bpOjmpxKN8wO4Pes6nwMgco/yR01glhpLnuvBfTkDHcve7qlEDzkWiM0gG6R4Pc",
+	"uvOkR6kfU8OPjbA+a5oAUQepC52OjvqROcevaRZ9mGmBJdEZTGzpV49AGu0bXzcLIIcKz1DoZGovCXOf",
+	"z+BhyHQNeaWJT6cgAqB1rYiI66V989BI/p2yYtruk28HdtYCYxz1HlmSVodxy0yZg2tgsOPATD2F/Toq",
+	"2RvBIy/D/74l1YJk7Go9vQtoi/kyfKZ5Z7DDdMVes2wIWyrPaAZ9aITv0r0h2HqJ4e6SSD45jK/H5Q7v",
+	"hdEXEjPlbCE1brboUosr8wqKM2HDtVBGuys9RUzjSmeIcbQxCbaplJfB+3JwkBubyQLkmXVhf+6OkchI",
+	"a/2DKSmGwVMjDy/7HLPrGFrWaTSMbjmuM7Ajd/dM95qWgxeHgrZfd1J1wJJbjsJEn8cy6mewb1niyv5N",
+	"UbnF/+d//W8oMNeZScjSB2+DjEu6pAtsazV6gGDQfNphgeagxPIUGWwNmuMSqxMqnJzOI2LZhnKrWtRD",
+	"k6VUxGkKJr4vb/yzVOL00Lv0RGsIZ1ZBAOI7tiGNSbRI6rckDMm6qudCUllnV/PmCDNMKI2MQI0niy0A",
+	"1LhT3tgSYBgenB+yvR7dA8fx8c14soqPtmEC8cmEWRqL40+eAzv8CeOuD+AXvJh4hC94QXTKpiFGaAIy",
+	"Bmi05NUMYQH6u5AZANI7zhaBQzqQ5IhDEKcSrn837gRZijz1FfOOoRFU+85khdrRLswJpL/Snk1DcObA",
+	"VXc47dO2DDpP3dLUN6uPND1NlLWww/83Xk5KjKx5W7PPRFn/udZErpT9s6BiW0ujkb6mbPVPCClBUKor",
+	"yOl7VjGVh+Sams4oQUvNiwexv3ZIbE3kUchElXNa7Seh6EJ4RAuUY2QH0sJ6RHUQPKYgszZ0wX3fSA2N",
+	"cSpgw1H7EZV96i9bkMYIKjgJR9IpU3tsSSQZFnANOV3/ScIigxu8B3YeEMkxyhuMy3a3Dblk/4s8GC5+",
+	"BdSXauzYgiTwipntzBzInm9tLJ0YwmnTDfPZ1ng0ZjBmdvdGhby1Fg7lInAv49k+3IAisHUcxlKzqSnc",
+	"mEMnJO6Km49Sh3UueekkQs5zGftEXa3aacYR0jHzvMutdqS9TCeHZm8STk8jd58dFeech2cIABrM+xMr",
+	"NszTl+klne4XmpM4icjYxGv61MVuOLrS74/70GCYzcZZNOgR0YBHmsYF6gpe1RXMiH1iBuz0umGb5qpL",
+	"pa7xFFLr0SeHQJ6ZfoSQ6ZrGJSOm8swQvwReZlDrYytoXhcrIlMIFzVL6EsDhBqDwQT88O9jz+VvyHDh",
+	"CEliaqGD9Bd6+g39dzmnxR/E2bALM06Y9X75tiME52tEm3tA/pC4G0SILtqAj1+2UWz+d80TF8GAZNBy",
+	"CCv6XWmdTIS86p9OwYCp2ocvyYLQbcTtjXtvAm9IC9HXsszQx8DfyzrJmq30u/7g2nDcGLvAmGtImZC4",
+	"dFjddk+/e/w79N3jGfrz49+hPz22HikVqKgJ2q152WXVGyztqkSurGkVxO0ZWp6U/aDEklQvjZUNbLvW",
+	"EMUMEbxYI7HBZUmqJ+jb36Fvvk/qZEmwkO9ttfWY6X1BO4acgw2mZWiWaEkKVDMg5JCz5rB22n9JY/MW",
+	"0zIqHoz3L/QIhJeJ8q/BZxIDIBj1ELKHAfAI9LwsIzCTGD5ORnUyMrDLnuyS5+Te86416iYSQhqxD2vy",
+	"qtyHJ2DihVLHtl97OebOnV7n33TNG+OV5cWC/77htMgI9MPiDxFtC1GTQmsOgRY3uDSpL3ZGd6hnscX7",
+	"DzzFOWrwtGneIKjMXVSRXLwwKdd0O2nnaENXOvzxRaKjJ/HH10m6fjWT+GPsuntAkYkJYTSAChPM6IYs",
+	"dEObdjSeoHfitWIgrXI7PbkNJtt3bZrtoeU+tdzCvi/W8d+cz9466Tx/q+Wqd0IwzRXDHWih2+4HPC+n",
+	"EYxxt/SmU4JlRmmgsUG2yNnZruItyY0oEaAO3ujHLewvPjT5xKdxDd6GpSnAo7GLRGPC5Sj9TjVm3lAk",
+	"RctPPuCPJwfyYUFFDhkMlmTFY6FjvtnWeZpflok4VfNLYhneirqbi22n+YTtqdfIbvltEZuDCdm0Z8g2",
+	"QDk7P7578Qb98bvHf7Q1jAKpRomnxnOriNoEicHLIAmiF1ga2PiOIL7T1f4Sfwxk2LwpGbntpgYBImH+",
+	"9yCiWfiInHhEfTxjhXN8JDMPQJ895i4Px8rbliECeZ/e7E8g7U6NA1dTJHNNmDRKwP0Bf8xGomUQkkQs",
+	"Lj7N+UnE/vodQFR9oJNy/JYzLEywpx3jp5BfegL/5K71h3GiwrNvonxlfhlaUAynaRyi4qkjx4H7qtlf",
+	"vu5GZU/DWRScC5OBzZSDIBFwZ1Unl6jRMoi2umpH8tf4BvgegTjFeF85fCXdI71mpsZIqwXoRoQHRuIy",
+	"mxisLPkOWyh16hmtYZeZ7Hk5z/MdS9643++Y8mOCTmXt7j+pGDDtESUjxnIkHrugGxiTZjRn/mToljT6",
+	"iq4remxC8/+jx2uc5UnUDMqlC6JdifMfXvyALsmCbzaEFYBoQ98+his0bFK8KkAKS+8CiYCANPS3f5CG",
+	"uvgTqQq6aAltgNC6MOoaAGLitTRl1ztMgYImBLj4qdmdMpbLifa0n3VDXQgz9/qVpTUdUQT6eU20NDnQ",
+	"1Hj0GF8J0EdLwAxYskn9hbGOTk36p9Tz5NwmW4N/aM7/Z7zPXn87Lfpk6jYxMppohs7AkJnRsgT0Lfxr",
+	"SdQhY8GwnfpRzq9FRKhxTsqMitnZ2U45BCFT2RszYRyA9W1rWWPWxdCk0h1hHXOZ6+J26IltRX+0QY1j",
+	"UVdU7q/UXNraIFd1S1VjF5xfU7erPDkr8YpDNMjO85b+naiJhmzJkoeTTgvOZIUXEs2J3IGqmLIEUpnC",
+	"zuqGVF+j/9DsqhQqEipdYcoKU4CgKzQLfRggPQBC+1MYbTllUgsC2BfvKqr5CckGYWG1AgwxNsRJJf8a",
+	"/QCU0kaaXf0FK2dE45DPDY/of/+X4Oxr9AypLV01aIErIJnG6JrsG848oYvLIdO9U95fwQkwVbkIL5Wl",
+	"GrI3dgjddnj2jY3E4i09e3L23dePv/4OYmNyDbNyjrf03Gb0n/x6ZlLQrpr2dXH25OyvRD5zSf+KiC1n",
+	"Jjf+7ePH+nhh0hYfev38l0Eo6BU9GjS1+fjfuioFZy85I1/rrOwS12U0zuHadu7oYcGx3mywuiQ00m4t",
+	"+WW8EnBime//on7jj8u5X4Gz5SIwQi8gB3Rhn1MDXOENkbCb/iPc2OaRczD0X/SaI0I+58X+aMP6juxc",
+	"u35rL2xZ1eS3E86oLbQ/4YzqgUfcTaydq+DMzs4+PjKUuMckn+0ZDIis8Vo+ImobgK02bjtXdMXe1/KH",
+	"5tHp5nOiidTl4Ff4hhSnnMwf1KZclsgcFcLwjuuZvdsJbRV9hOdR+fhecch92gO6JRG3vA/ckvmoCdCS",
+	"ogsQ9vF3hRKbo/LuLeicsIGT5AdWfAJGVDxQE/qArwmUwNiuggbCXRqOGDg48A1p/LL7Yygv1riSLW/u",
+	"9uxEGcJJ9xioM9S4BbXdYOdKWsgs3I58ixFE1tuOvbRn35v0NcHFkB/+ljOyfwZPndIVVx94Q8VJnXHo",
+	"CoIeOxZedVOZoTkRtCD6jg3AJlKsSIUE3guvWtYMb8PA3YxiVdEbE3ON+OsAA9eP3au189LohdzJOX3q",
+	"xfN3QrZNzTKsGlJYnaiC82oGAUzMNEjMMDVJDmvKn3O9zZoQores3Pbbt4XzX3WJ8G+Dt9yYRUDEQl2a",
+	"m3iFqzhuz8/MG+teRGywuPWUDrzt2Akn95meUH86I1MWn5vzgooFHrpov9QPHLR0Z7c4n8ffIUzhxwPb",
+	"Gozj1TMhhHe6rGPC0p9jdj202p+rv59wzNT7f6Jkd9KIVu0KZGaAL3HMG2JmgtT6VEWcGcE+pA7XmSXl",
+	"hX9xtT82mdScuJrN34jF98/ctlcTcnXb83GudRIHjmZlCVCeo0Fvxz+cN3Up6RZX8lyt50cFlrg9p11q",
+	"oq6EktsG5pRhQCqMp467IfKjL970sic9rv1Gnnht63l3XrKytt9vMWVfP3787R9mnt1aULDj7RDo9wu8",
+	"kV8//uN3M2T+6/s/zCyrokAwRQn2GTXKJZGLddwkX6k/PzOGeyfBuXs8u8/EdTOjOv8s7GwfMieNQSS5",
+	"blce49ADc946vFGnzY80C7HBLAIi4kj7f2Baz+H957+q//ntfFmRgSDrq4oQx191JzMd9h6NjmP8I2Pv",
+	"vMM7pxrLOwjpqc9endae4eQBFdOdFShgRKucemaOgZtZS5EJeeQ9q23cQu9ekXiedkm/mPaxTfsOQim3",
+	"YNxXJGbRxpIRZg4wyqsm8FKRBa8KKL8S6s4FOLcZsDKqq8HUBQC1MI8cojB664Ln3hiQ3ekuX95nTjgJ",
+	"P5sr1rbEjAH2A80JmvN6tW7tJLaO5bfZQDC/afO9ikl6zXpgUYeLEjPgp9BIan/yrO41RtqwQ5MZTAHF",
+	"Qvv6NQlLQ6hTi53dyo0BPqi/d4tXBrtobEktVNka2Ws15lBv3h92k0hJWEL3cPlo5qKHtXx+rqg0aRoj",
+	"drDAoKWvj5TCMOVMSYTpNzxydOjxGdc1sX83PLz3KglqmvUgZx0jNTdqtXr+AwHONjJ50ktMN57rvKI3",
+	"5FG9jc//X+kN+XH7Qv3szjzmu7Qx1fE7uLm9wFsJch4ntDI1tajeuhh2SZbmPAYr8U3MZ6MPRSPiBraj",
+	"cl1UeBe3sJ/NE19s7AHamJ1ca1QQS8aV1gEWhqwe6sYWvJ0AiZhcD/PjmR4vKFs90sLnujgp5ga+gEcv",
+	"7JNho/t3TSD1YKzOk6IbuKiPVGKeMojZ6dSpvUvQfSYfZXMBXvo6BZY8DjPtuaAdr8sCiXausZllbxrL",
+	"kuBVPXzHfdE8dRtuvPvcrWZ1oCh1t+bW6QPGnBma7wEZ5Y8j7ErApeYPpFM6i43iq0oXbp/MJvUHbsMU",
+	"TW+hzKQgQsNcyjL3dvPCqWbdI0dXt+lBApZMdcEufxrT/F1eV7qOK76RwBMn3ZfhCyccROACqxdrd7MH",
+	"clfECCkEwgbl5Q9hyfk1LAU3ThUpqEw7O+HRvLPTU1g7MHDeebFRWr2fWUVYsLd2HmOkJxExLklz2s7g",
+	"XG6FqdWa0p4XgEJ3hMkeCDtwMBdkSarKgD5j1vHSPZRkGI6NOOxB3a4D1bT9lAFRXGmaPrGtCC7Qggvp",
+	"ybwUNVHnO0aFmjoHFsJCoqpmIuc4u+BiaDruFIJrWvUjTP9DC3lzYXRQ06d67HyL1zUE1mdz+65ZweM3",
+	"7x9ZwcfW6z26eX/KuEt/Efcsorv3TjcAQLYbVF14zp9zfm0R8F9g+S6BAOJep7SC50BggMwUTcXbNjN8",
+	"vq3IDSUDcbUL/cBhkx1xuwANqzlZmgHuUWQ8yAIO83Ezurfg1VmTMS7dQKFGyExSgH1xE/nUcX22Z7cC",
+	"69MKgWNLfGiSzrdrLrk4/5WygnwcnLML9eR9wjBBk6eDmMatgG7wipz//9uTPwoUP2U1DszWqsLbtY59",
+	"HjLzhqcyvp1f6gfudq3ebaLkbupyTu8bKD/c3+h5hTDSkQ1zQ3f6owhYe8sj+A+tO8KjYUiwauAr9cQX",
+	"o3tgRge11WQrMVsQyM1VhDSIg1FEViALV3BeDTob3BTjn+w6x6vbQFYFamsd175eqzOPxkwgzBiv2YIU",
+	"o6dDhZfDILaX+olTDqL+wikdJo1mcsGQOaFsBcxfkrAsWOffCdlCe+/XdVa16OGWmLusrqUVGJ2/AJKz",
+	"a/Npl5XwVH/yNxXo1olvKJlTFpue5BryA5blp11BDh2/IuShFpGDQfQKx5OW+tKIcwbX96sgxjQUgfr3",
+	"ncJwkjAjr3jNitvEi6jRQ5jtNdR+vgeIlV4y6k7RxYz0ksCGfVWca58wvryfwd9fmcfv1bmrm/b2ruAS",
+	"+vOkUA04afABvqM9TwrSEWxBLJufwQ0zJMgNqXDpROb92dfKgFnVpWsqJK/257+KGorsf0s6sP+mf5V0",
+	"ZJsXp67t70NaB1MPDu+9f7nlxLMdolNfW9Z4uyWmhgqjgi/qDWFO2k4SX9wuuksow3mkRdVH6gb+xsvi",
+	"0krT358t4v2OPUyGF1s2oCdHbQZa7t0QQhhoVZ/rM7gVRHKMTlA0utzhgVMuFvWBn24j90IFWpOymKHd",
+	"ej9DgrIFQbs1YeofQC7EcsO3x7E9VuclXQ4cpW/o0g3Z/VkiqlV3VNS7lKTQA3JqN9aejnaRLDUdgzpA",
+	"GZdkbIXkElJ27cIrX08xkM8x9qpFOx/kDcoqvitbULZ3Omszzt8jIXE1SEBv9Eqv4LmkS5gylyLrIrah",
+	"zEkn366P1erdybP2zNORQnjOawmwfQgGO7X+NRZaQoKAcMQI/JJ6crIjU5gIvpyTJa9GQLlHD4LlKHGH",
+	"dZNPN3d2+GaIkV3QG/bmJR6P3r92cOf7c6SbNt3JqX4blWbmG/7SuyZ7UqhlF19dgdqy/oo7p5strwbO",
+	"6Nfw9/ji+0Kod8BWAGN7SYSyjVvcCy4JLhB5ZG0JhhT9/sfnb9C3X3/zh0OsSTtpZJCE+p195vZKEyNQ",
+	"v7zISezNfVkhO7DtbMSCVxVZSJ0lDTWHfITQ5O2eWYM+qp2pU/sUIGkujKytt8uZAC8uK4ILXe4BhKK2",
+	"EBNrDgEt6Z7oY5xvaUkSHI0L9djpnTb4zC2c+9oYGSGFq5oyJRhaHRRLtOE3gNqXa7IRpLwh6UOaCNj9",
+	"4jwEq6huCW7LEFHfg3J00WFXGZrdipQED+P34IETOgmH7mHitmfWDIklVD3lWQ4fQjekoktKHBWSLi81",
+	"V/EEUra8G3caniG63D91RIO9w90G9NqehY5PdYPlYp26dl0kLivv+TkG5PQAPNg7pMmqYi+nmsOCk7gb",
+	"NBI0EbStIBcVMVvQZ2llanx+FA83VvGjIGgD2jwO3r3FtDBKPVqgxe5pwPqlVW+p7GnKZpLlZFno+a9b",
+	"Z4a/nUt8TR7N8eJ6TFdgcd1Y74/iXvHsbv1l9ZDg6Q92pXTopYFIGlbKnNfSrCEw1pOuBv2DAb9AP3Cn",
+	"rtwdb9kwArh8uK6BnmI/8NJluJpGmNc3NyBKGxBWU3/+jE3N0OU91DQGsOTBZgca5IxLhFcVIU+NDrrQ",
+	"ZNiYFoex5UXsLjlM9bnTNd6F/akv31YkDKwBCgRc2fnM+KEgdgW1TRWVJPuWbWL8Q9KR8MBnvMc9+GSt",
+	"nmHY0iDeeuy9rKjJ8D0FFH+Kl/VnaV4va/KwbwyAi68JKrA0eRvPbwMVDwH3aguLrSUBWm2t63HKu8Sa",
+	"lwOhn7/xsviMtz3V/QdZM3mhrgkdzJ8GfhkLGYP/Tba3LV4lJXLVYw81BQGduw0O2iUtidbQlvaf7Kaz",
+	"AClzMUPA+4UZ2WX7TVu8JYOl9RfwwCcwi3whiXwklAVvDuZz+WAHHjjF1eXommzlcfiXzZtjszlhCsVA",
+	"zcwFFsIGUr4EkR6gb6ImGOwIm552uVlBit3ig4/tE1dkWQ8jFNTfP2P3AwbgAZufnuDWRiZ5Cyx2bJMT",
+	"RMqSFIOCjLIk7+WaVDsqPkurc52/E7vTE1DcBgZnwauidxlzuU9eS0ELKF+smZZKbBFaq92LFW36nAzt",
+	"xL5tuoTmo4YCaTy3+ax59gv+46FtkO8hsOmhP3Q8oMnSY1PefwpUSGOPo1hCa4wG1/Y5MqzcTQX3bRjh",
+	"W10gaIzAYRURbuCLwUjVkTGL55IOWSD9nB3FD/Thxk+v8B7t1nSxNmxRwVJG0DpWz1htZLBI9/8m45OG",
+	"7PGG0wFH8idOi8/66vLAt8MudBspczjQxGz5WTQ2Cg+cMj4pyeYd3pxWPxuKrVRPQrphKZJYqpX3qxpF",
+	"ko0HK384aQJt6wymCzbZhVbHonJMHmJMGhsM4PzXBS/Ib2Mmn7R/qjfdWyXEjoGcCBGm50nXHOCydJWM",
+	"12Qr9SkYWml2Rv7F64oNK239T/PI/S3mH5oE2/oTb21mHOMl+z0CK/OLpOoc7eY9uMSY572eriinJMWK",
+	"VH18R29CSrqhUgwGCd/oR+4XR5Jq0kMWZdTzAkgvqKdCJbkhpXX34f8cei7pT5wvOFvSagj0qh+4t2Zw",
+	"UeLFg6MqMoNu7UC2yGtIKYjxT4pRdc4m9pBoEKkoVGcQD2yFO6tipwUuwD1/S1hTEYut08mXduI1ArQk",
+	"Em2xEENOTUnZMEHR+y1hb+ChJKcGQhCJ6p6P01VDFyUXwK0xIF41G6XaOJhag2pn++D3zOtCjfcx3rQ/",
+	"xluWFT9Kv0bEQW/5UtGY7qllESCO5u23ms95gRkSkpYlcBMgzgyC0VFT4IogbdmDZO7w8nN4cKjIhAsS",
+	"Wah3ir3ngrLVHaHv4dunLf5Qk8l9G+BoWVdyTYxi76zZqHmF5lyuswnYm/lXvRkv89DPfZnP6YUU8B0z",
+	"oc1ZuuIJy7Qi6nQewuzw+In6ZaGeVDwJwONmctWdqFm22Wtyg2k5Quy44BvKVm/hwRMOnvrAVUm34rRx",
+	"Tlp62j/2TvGVAErlGZqTBTZIpT08wbivX864RJyV+xH4JQxqIgdLM7oPL9gDU3obLCxqwLPm5Bxr2FG8",
+	"sBr+fnfTcrdJPdXvS7ItH1x8SU8r2q052lUcOOuVYWjBtG0tEe2Ly6QX4gQ318bmgMnx/NctruTgpqBG",
+	"/5Xmt7s/BBaamjlBY/Xx5wLSf9aB6KvZRgtcVZQUT9Fj9Sn3z1QKUi7ztijfXM4rggvjNQfN5pLg4nO3",
+	"m7ytBmpW1LDdgpL2xctXGle6pQvgCg4aDZTXV3yrLtIAx8f7p8rlWBs/T5vvYk0W16TItqXBO5cym8/5",
+	"sHulx+dBFv+BialDbab2QIygmsvUf+irA68a0lZembwy2vHKiohOZ30aORLVHXLQMN9vCfs0DPNTVoUw",
+	"JYRmnzEmM8eL62NNulys43P8Vv352QrTQ9SaWsP/vfqfU90g5UKjLjrZC9X+GWJ8N23MAprZjEsruxAe",
+	"uB+YJNU7eOp+sbpCk+4kBKM/fdIzHUYdBKyLG1CvFmu63aq1oycsSyG9v1jMrIPHNxR+w8XJZv4zJv13",
+	"9nPLfP8FEVu9sxQ3sJ8ECf8PMKeUaFTMoD71OJTp12kheXm7QXR+zpX3VVR4AIHws3nikPX/pQbn3gp0",
+	"aYvouV8T1r7yUB7B37dyFBxxaZ/LFf64fTTCqZPtbihuQefRTF+hHW//GmYq9CXZaMozTKXoUPSOBAFM",
+	"Bmho4vUTn7hoF/TitiW79NDF0b8urxqrcHgtRE3eG5zRPRKpVS16kOBSGPAgaWpSqlQ/dL5Yj4rhwRC+",
+	"WGcI4uXqKH1/27ui36OT4xYwQ3ODRiEFWlZ8422NMxPJh6roVUVIgUospE7hQLhKT5RGJa1xtYJo6iDk",
+	"wUxtSaQcSgoaZAoMxhv97EHOV8cItpUxmAFw4INb9O9rueK3gYZZcSIQryXiUF5vY59UIKr2hWKm455y",
+	"7YStbFnNsiKkG9iJmVAqfPiAfX9MLu2e+ep3aFrqy7eo36QNyuo3eRuSEVCDECGwKItaXRCpTLEo5fcN",
+	"Zf6cF/ezefCEI2o+YbzGkztXlv6CSuv32oBpysClRDwiy/BTD3hoh/g2kDfa5tuViGu83RKmc5hpNp4q",
+	"UPNMnfdfJGruhqoUBr+A7580lKY+44vU0JZGDQgjHubBd8VmwIvUWjMV2QzqbVzC3++BBQY+47rxRWLm",
+	"kzF2bU++nIxH+aQvN1oGFEsfiorFNYSCDl8BSTDIIzirn2acWXf/QQZD3nFJWgyMXwmEF9eM76B6uqtL",
+	"Oc26EuWL7tALm919rO0lWVBB72ifOzngtlEvMqxOcw6CcgKB9Sirq+WaV1TuLfeiqwKFNozYYIBep2uG",
+	"C8wWpBwoOYO/f7ab3MNMpulJ9TBuS0McZgGVrdxLZY/W4uBNT5vvgLXB3z9bazORZBijh0legZmJKGrL",
+	"ewqbHcEV5PVuSKX2eoGEbFcZTLK1ZUXIqGiweuYzPFtVv+/kSFUffmboWm9BM9iJs0ECGYgQsYlZ86VJ",
+	"gBzjFB3Xj/ls3bgHrh5jVWN8vDi3fJuiX3gakpGx7CseWiWRH7Zrh+agfqQrJYZ5zKwMi330rmyzPTvP",
+	"PMo2xqVzPdCewJ0rlN1RK3yUNqT9mb9yXgjLmVSQUg37HijNYx9Rf8sF9LS/eUEqtCAMNiO1MWl7+f03",
+	"j3/3B+3dM4Q3vGbRfoo1rg5sw4c1QS4WphrSi65Q2YqghNqhA9H3h9MOthdnx7eQzLKhpqURKzOBfiAR",
+	"EHifhDxqFm2TWY8t1Vg+/TbjqR0buKasOIhpMvLeisi6Ymf3M3Vk5uE2RKsc2M0IfRIkeVnMXA1cVubI",
+	"FBZRVpCPo9W19ylsDy1OK5G8Z/pXR3NkTYmag/WISPAxbfLPIc8+4KpiVry/iRX336Mb+D2wl/vljqqZ",
+	"s9VpymP0RTKWmJZHiN6M66R9CVY/2GB1TCXN3HpaGmnAIbHBe7SiNyQCc8i9Ym+L5ShY5aJY3isnKRm0",
+	"mGwTZhTuxdH0wXm+cDqJxmdZESly0S1pOnhfNpgHu8EYHTy7pYQSXrMG9CZSUG+5e4wgbFAVjxWfbWpC",
+	"df5Bmt0HAhEn4mHo53vjRlWIWxnAROcpWKveNbOPm3L0KPu/N+Vnpxl8koPJlAoPnkVOpGtQxtk8c1La",
+	"Hf2Nn24DlE2Bx3ROGk0z4PnCNCLm2ButcxuLeFTVbHDozHOXNUur+Clq8nx/SLlPzB/D+/fswPe2Z+RF",
+	"o4UpLBLNpdAlviYM8eVyKJi6o3LN63b8us8VEIurzlSLtSLSkz96YTZb4XdSkihvWk9PE1XVzMTCtu0I",
+	"a8hCCd+WgwL7F/qJ2yjAvCAVQEhur/ryhxtS7d09DBiq6YqhtjDhmMbUs6IwLb9PBZi6SXfiiOhPX+Gb",
+	"E2eui6J9jx6ev7aLG5Fv0Ovh/NeSryj7LVnX45D5D3u70IDUDfgvsTrOExAj6w5f0tXaVrY/OMOyuiE7",
+	"ncQCzxa1LAZhcU0KfbFCW2jVkSxu8F71Ays+H0u7G0DhLZnYDwDHJwgvFrzW+eXWVlYSfEPEkWxqi4XY",
+	"8WqQB0oov9089hkY11/pDWGuww/TxlQf3fYEjI26u7BtcbYgRzKvSp8FI1DVz2jjetBno44y6qPR2tYG",
+	"71HBp5tTRXkhRsRcLuCp++ZiqyY9NPwxiLhgtOFMri0Ca875tThwgs+xuB6AGYvrezvF7w2/7EOrqhHX",
+	"SHLNQKomucRCGgUmM/s9kf7xaQ/DL60JXBOyjdvA3wnZfjGC2zWCN8rTdMvdzH5bKlFfdoylHNMahrWB",
+	"1IB/sYbbtQbVLWcMHi6mLZvpbr/HNIZf4aODoLu/YbbS3CTj6R54W6p3+Ofb5cGy/Th1LFj5agJRvbvD",
+	"gAgEooQ6Rayp+KwgQE95ryuOuV1zycXI7q2e+cIlfIxtBkbyhBaipku58Oo7qwpv1yacZTH+WayhjZXA",
+	"DFLOBlOE/+EeOuEI2o9c0JLcAhKZCnsdosLskEC6AGDknaNjAC4AfZzKNdl4/E5aLcz9kHF9+NofqGVM",
+	"N61LezPWA9kJcW0H4l4do7ZRD7NeXVwjjBa8LAle1UQDdNSqQXjO61ZlhMbmNECe0vhjtsImMNcHlUTF",
+	"pavdF3KJPeL29fDRZrbvD1nnDCNrGndukOPA6i/G+ECNEWDVjSnqPVXtkgZS7e23d26mggxdbK8I+XSs",
+	"9BO1litseN8wMy6UZzBrLNCcEIbUPN25sUh8Tdnq0RwvBsKjH/A1eY4X118M53bkE9w2o6alVWftHHJT",
+	"Z317tlNhOaTjdEXkJZb3S8MJGvTADqKfKyoBfU8+Gsy9mpixUFjSBLtr9sDd+YePW7KQpDg7OfPrqWW0",
+	"fXreFdAM4IogYvqHOAOAeYH3Y+o3FVkYeENs0C71E0mY2q3NVCcnkmcxOn4dOTocjhtg5Z7WpGXFoyIp",
+	"36S/BoKIR3hPihjIndWhapu55LsTaxVwVFAdApqZNJwMSoGUnF+PRtgrggtS9dbGOfm45ZWMLpEf4M9f",
+	"VsndrpJxa5bkozxfiJt7VUGiTUzLwko8L8kxrHZD2Zjs0KV76KS7gP3I6U9CcC8b9tRCB4eNEMluzQXx",
+	"zsmy43T0anU0QciAw/ic8+tLyyJyj3xGaNKdxIXViJwWP3VFWGEmEZjW5vDFhlgpW6+tN9/J4iFu6h/Y",
+	"JOpP35piB9LjbulnOL8ed1f1RLkIADBmDW506gfvuPwkVDXvW+U90xzVVrwHVCb0FBCzFEcnrB7aRt/i",
+	"axIs2LvLPbS+o7VXs7e4OOn1+60O0JhiNlTVLFzjFpTKDgFQ1OwmybzEqzI/YZGXy5rdisTL6HyF5+Pc",
+	"KBmncHI9g0cfECtXnxjx5SvD9lCRjfz68eNv0IYIgVdRMkbcJlUhTH3rH2db4H/5uCnVOjkM+nTUwnZg",
+	"XYRpPN7lZEOlBE1l/WLtd1lzhP9T1WyGoBDHCgV+k7GnjDCP9s15iLzlGfz9znaaexDg/8DL4rTnB23T",
+	"WAhnBBqHY5WCDELnmKdLspbFJ2EAx3dbftK85g/Qa3EKFmBnfrkfKducKREby9plCioWeKjg76V+4IuZ",
+	"PTAzM/NqzKyVttT2U5zqYFvSYR6Jy5q9oiX57Kh6lA+ixsYQk1KBrslWHsu72WLKwA2ET9hz7NjbSWn2",
+	"kMheQhYlrtSR9YYL+Vlq36jbdnEH5SC3sKM0QBplWV8JbWmM3JAKVQQv1kRXss8xuz623Y2zzH05wB6a",
+	"uRHmTi+eY1jj1iTxNUlEWU0O533Zx+6rYQGuC8BcDRVm0XhJO6zdpC5p+LRtTBAB63PAH7oyj5xwVO0n",
+	"jj+qZFFXVO7Pnvzjly6WgQrgYIKCFa+4hTimrQ3eo+uODr4dr94IngMK4lE7Xxxdvq94zYo3eMX5qdJa",
+	"8IU7WCC3PpVXRKJ6izBiZIf0kOrMCRDKqklpMyKlzaayjEdDrPpXdMVen2ryzMsf/NSFKNAGZ4TXcnhK",
+	"3teyv1F9r/7n1jrEaznWIylLovk2p5z5V+73n6NHeYci2XrgC11sdEsuQBP/r6WgBbFJAJNbWdasmOhz",
+	"ghmOQHiv7DOnHtUTZ9df0uWSVIQtLKWrXwWrznmsxQU5Q0I5ALi0ZY8mDc+ZTs8D0PeatgfdCMA1I2vj",
+	"9YND6x465diaj7zDGyJODV9o0hTzPVKbTw436RW+Iba19wqgYBvl5Z4fToWAgSg0POm8svT8VI4VCth6",
+	"EReFjRQLOLs4/3XBC/JbyqpIOtnU2w4SLPvlFpbeyTELzzxhMbVVYU9u8Ro2tWV4MqMTdG7IHkfZZJ+Z",
+	"544YgTjOnB5/GzBdfZAkAJZG1kpzFBDKspSfo9Q5ebVhPWPTkr1D5WLqaJAYrrMv4OHPweA6PX6QpWmG",
+	"nNHtX7jc4b0wIs4G7dB1toZOonSb4wUR50temXMoFqVRf3+hDeTBG5zq54Pc3vQ0WmNTw68ty5mdkJwn",
+	"sYRZT2eCvTGJF3Jkk3uhn/o8jE139WFW3CIz3207O5U/nSBVf9jN6hM7OE1fPxeV+vbtraRLieBDacY2",
+	"yWUzsZFqYD97hzfEyNF/FlZn+/ogLU5NphMAtXxg1Le9rwTalnhBwAYJ08SsJ9vwnP0l6558McUHdldN",
+	"ssZTX11BI2wonPUOHriVWFasaF3i1d0GyZIUtVygmktym7pa7xqVN1wRJNZ8x4wtqYFDkndYPVLi2OH6",
+	"x4fraelJe5ievOVty3fjAzRKkzaZLakgP8sWI/J3zWN3ueEYSoqjv9dyVNzPaL8/+ie0yr/xnR+4MMX4",
+	"YobUKaZlTigvsmL9RtB8MDBxUQXLFR9glH9VEVLo7j5UMjAMfUQw74cGVoFERZz/ek1Z8dsIZ88H9WzS",
+	"1qTedootpFNietz94l7KJjuQwQyBGwb615qlJUyCk3RNS/OaYx7S682ANUzfUk5lNLKiuM2NZH4457wk",
+	"mI1tRp+fIABM7S2BpMBVByueQeIbct3Kyo1m81P1ZzWDSOC9MOz2wH+yxttskRh/4/v4CJJIwwfnB/xx",
+	"evroRGecbdMDddgl/qhzPA4EDGykLjCVEBuNTfqOV0O6YAAh+5nDHnl/pvulIWx6oDRVetRdPXzBGWT3",
+	"SsoI4NBucFmTGewTGy1gWikvGS065RMx+qrjkeIq60mmvDJm9OAMwn781kivmIF2Aq8GXyI1C7OQhaSz",
+	"YsFETgFuh/eGzwWy/fD2nh9ZwWMWhgVa4qqppWZc2lh1cUv7TrtQ4VdXifDkH7/89stv/18AAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -1985,6 +1985,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{number}/advise": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Mail the suppliers of a run what is paid to them. */
+        post: operations["adviseRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{number}/advices/{index}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The remittance advice of a payment of a run, counted from 1. */
+        get: operations["getAdvice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{number}/send": {
         parameters: {
             query?: never;
@@ -5124,6 +5158,13 @@ export interface components {
             unanswered: components["schemas"]["Pressing"][];
             late: components["schemas"]["Pressing"][];
         };
+        Told: {
+            /** Format: int64 */
+            run: number;
+            mailed: number;
+            /** @description Suppliers that have no mail address. */
+            silent: string[];
+        };
         RunEnding: {
             /** Format: int64 */
             version: number;
@@ -5268,6 +5309,8 @@ export interface components {
             reason: string;
             items: components["schemas"]["RunPaymentItem"][];
             nettings: components["schemas"]["Netting"][];
+            /** @description Where the mail stands that tells the supplier of it; empty: none was made. */
+            advised: string;
             /** @description Nothing was ever paid to this account before. */
             first: boolean;
             /** @description Other suppliers that the account belongs to. */
@@ -9169,6 +9212,58 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description The file as it is kept. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    adviseRun: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Told"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getAdvice: {
+        parameters: {
+            query?: {
+                /** @description PDF, or a remt.001 message. */
+                as?: "pdf" | "xml";
+            };
+            header?: never;
+            path: {
+                number: number;
+                index: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The advice. */
             200: {
                 headers: {
                     [name: string]: unknown;

@@ -346,6 +346,7 @@ export const help: Record<string, HelpPage> = {
           '`N` proposes a run of what is due, with the discounts worth taking; `Ctrl+Enter` makes it. `A` takes all of it out, to tick just what is wanted; `M` on a released invoice makes a run of it alone, due or not.',
           'Somebody else approves the run: nobody approves their own.',
           'The treasurer sends its file to the bank: only then the money is booked as under way. The bank’s answer is fetched, and each payment is paid, or says why not.',
+          '`T` on a run that is with the bank mails each supplier what is paid to it and what is taken off, in its language; the advice is saved there as well.',
         ],
       },
       {

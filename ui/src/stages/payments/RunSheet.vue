@@ -53,7 +53,24 @@ const asking = ref(false)
 const mayFetch = computed(() => may('takeBankAnswer'))
 
 const { busy, send: give } = useJob()
+/** Payments whose suppliers were not told of them. */
+const untold = computed(() =>
+  may('adviseRun') ? paying.value.filter((p) => !p.advised && ['in_transit', 'settled'].includes(p.state)).length : 0,
+)
+const toldState: Record<string, string> = {
+  waiting: 'advice on its way',
+  sent: 'advice mailed',
+  kept: 'advice kept, not mailed',
+  failed: 'advice could not be mailed',
+}
 const act = <T,>(call: () => Promise<T>, done?: string) => give(call, { done })
+const advise = () =>
+  give(() => unwrap(api.POST('/api/runs/{number}/advise', { params: { path: { number: props.number } } })), {
+    done: (t) =>
+      `${t.mailed === 1 ? '1 supplier is' : `${t.mailed} suppliers are`} told what is paid.${
+        t.silent.length ? ` No mail address is known of ${t.silent.join(', ')}: save the advice and send it.` : ''
+      }`,
+  })
 const body = () => ({ params: { path: { number: props.number } }, body: { version: run.value?.version ?? 0 } })
 const changes = ref<string[]>([])
 /** Approves the run, or goes to the one that is proposed in its place because something changed. */
@@ -100,6 +117,7 @@ useKeys(() => {
   else if (maySend.value) keys.push({ key: 'Ctrl+Enter', label: 'send to the bank', run: () => void send() })
   else if (mayFetch.value)
     keys.push({ key: 'Ctrl+Enter', label: 'fetch the bank’s answer', run: () => void fetchAnswer() })
+  if (untold.value) keys.push({ key: 't', label: 'tell the suppliers', run: () => void advise() })
   if (mayDiscard.value) keys.push({ key: 'x', label: 'discard', run: () => void discard() })
   return keys
 })
@@ -152,7 +170,7 @@ useKeys(() => {
             </tr>
           </thead>
           <tbody>
-            <tr v-for="p in run.payments" :key="p.endToEnd || p.supplier + p.currency">
+            <tr v-for="(p, k) in run.payments" :key="p.endToEnd || p.supplier + p.currency">
               <td>
                 <b>{{ p.supplier }}</b><template v-if="p.payee">, paid to {{ p.payee }}</template
                 ><br />
@@ -168,7 +186,7 @@ useKeys(() => {
                   <RouterLink :to="placeOf.invoice(i.invoice)" class="mono">{{ i.supplierNumber }}</RouterLink>
                   <span class="muted ms-2">{{ show(i.amount) }}</span>
                 </div>
-                <div v-for="(n, k) in p.nettings" :key="`n${k}`" class="small">
+                <div v-for="(n, j) in p.nettings" :key="`n${j}`" class="small">
                   <RouterLink :to="placeOf.invoice(n.credit)" class="mono">{{ n.creditNumber }}</RouterLink>
                   {{ show(n.amount) }} taken off
                   <RouterLink :to="placeOf.invoice(n.invoice)" class="mono">{{ n.supplierNumber }}</RouterLink>
@@ -186,6 +204,11 @@ useKeys(() => {
                   :text="p.endToEnd || p.state !== 'settled' ? payment[p.state]!.text : 'settled by credit'"
                 />
                 <div v-if="p.reason" class="small text-danger">{{ p.reason }}</div>
+                <div v-if="p.endToEnd && ['in_transit', 'settled'].includes(p.state)" class="small">
+                  <a :href="`/api/runs/${run.number}/advices/${k + 1}`" download class="d-inline-block py-1">{{
+                    toldState[p.advised] ?? 'advice'
+                  }}</a>
+                </div>
               </td>
             </tr>
           </tbody>
@@ -223,6 +246,7 @@ useKeys(() => {
         <FilePick v-if="mayFetch" label="The bank’s answer" accept=".xml" multiple :disabled="busy" @files="take"
           >Take an answer from a file</FilePick
         >
+        <BButton v-if="untold" variant="outline-secondary" :disabled="busy" @click="advise">Tell the suppliers</BButton>
         <BButton v-if="mayDiscard" variant="outline-secondary" :disabled="busy" @click="discard">Discard</BButton>
         <BButton v-if="mayTakeBack" variant="outline-secondary" :disabled="busy" @click="asking = true"
           >Take it back…</BButton
