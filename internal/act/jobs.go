@@ -22,6 +22,8 @@ const (
 	SettleOtherwise  Job = "settleOtherwise" // money that moved outside a run
 	TakeBackSettled  Job = "takeBackSettlement"
 	AdviseRun        Job = "adviseRun"
+	SelfBill         Job = "selfBill" // write invoices ourselves
+	AgreeSelfBilling Job = "agreeSelfBilling"
 	SetBankLine      Job = "setBankLine"
 	FreeBankLine     Job = "freeBankLine"
 	HandOver         Job = "handOverMail" // by Lagoon, or again by a person
@@ -138,6 +140,8 @@ var Permissions = map[Job][]string{
 	SettleOtherwise:  {"treasurer"},
 	TakeBackSettled:  {"treasurer"},
 	AdviseRun:        {"clerk", "treasurer"},
+	SelfBill:         {"clerk"},
+	AgreeSelfBilling: {"buyer", "administrator"},
 	SetBankLine:      {"treasurer"},
 	FreeBankLine:     {"treasurer"},
 	HandOver:         {"buyer"},

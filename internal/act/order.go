@@ -63,14 +63,15 @@ func (r Reading) ChangesSinceSent(order *trade.Order) ([]trade.Change, error) {
 	if last == 0 {
 		return nil, nil
 	}
-	before, err := r.orderAt(order.ID, last)
+	before, err := r.OrderAt(order.ID, last)
 	if err != nil {
 		return nil, err
 	}
 	return trade.Changes(before, order), nil
 }
 
-func (r Reading) orderAt(order int64, revision int) (*trade.Order, error) {
+// OrderAt is an order as it was in a revision, with what it said then.
+func (r Reading) OrderAt(order int64, revision int) (*trade.Order, error) {
 	kept, err := r.OrderVersion(order, revision)
 	if err != nil {
 		return nil, err

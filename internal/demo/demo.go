@@ -143,6 +143,7 @@ func Build(ctx context.Context, s *store.Store, now time.Time, post, folder stri
 	b.history()
 	b.morning()
 	b.buying()
+	b.landings()
 	return b.play()
 }
 

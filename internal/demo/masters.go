@@ -252,6 +252,16 @@ var sellers = []seller{
 		"EUR",
 		trade.Terms{NetDays: 20, FromReceipt: true},
 	),
+	supplier(
+		"INSHO",
+		"Inshore Boats Skerry",
+		"IE",
+		"IE9700019I",
+		"INSH99020099990000",
+		"Slipway 3, Skerry",
+		"EUR",
+		trade.Terms{NetDays: 7},
+	),
 }
 
 type good struct {
@@ -270,6 +280,7 @@ var goods = []good{
 		"38.40",
 		0,
 	},
+	{store.Item{Code: "SPRATS", Name: "Sprats, landed fresh", Unit: "KGM"}, "INSHO", "", "FEED", "2.85", 0},
 	{store.Item{Code: "CAPELIN", Name: "Capelin, loose", Unit: "KGM"}, "BRACK", "BF-CAP", "FEED", "4.10", 0},
 	{
 		store.Item{Code: "PREMIX", Name: "Vitamin premix", Unit: "XTB", Whole: true},

@@ -209,6 +209,22 @@ var giving = map[act.Job]try{
 	act.TakeBackSettled: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(payments.TakeBackSettled(b.Ctx, b.App, actor, payments.SettledEnd{Number: b.Settle(b.Verified(b.As("clerk"), n).Number), Reason: "r"}))
 	},
+	act.SelfBill: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		b.Agrees("BRACK")
+		defer func() { // what others order is not ours to bill
+			_, err := masters.AgreeSelfBilling(b.Ctx, b.App, b.As("buyer"), masters.SelfBillingEntry{
+				Supplier: "BRACK", From: b.Today().Add(-2), Until: b.Today().Add(-1), Prefix: "SB-", Per: "order", Statement: "s",
+			})
+			require.NoError(b.T, err)
+		}()
+		b.Deliver(b.Order("BRACK", "10"), fmt.Sprint("DN self ", n), "10")
+		return housetest.Drop(invoices.SelfBill(b.Ctx, b.App, actor, invoices.SelfBillEntry{Supplier: "BRACK"}))
+	},
+	act.AgreeSelfBilling: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
+		return housetest.Drop(masters.AgreeSelfBilling(b.Ctx, b.App, actor, masters.SelfBillingEntry{
+			Supplier: "TIDEW", From: b.Today(), Prefix: "SB-", Per: "order", Statement: "s",
+		}))
+	},
 	act.AdviseRun: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(payments.AdviseRun(b.Ctx, b.App, actor, b.Sent(n)))
 	},

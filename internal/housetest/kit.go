@@ -214,6 +214,15 @@ func (b *Bench) Pay(number int64) (run int64) {
 	return made.Number
 }
 
+// Agrees has it agreed that we write a supplier's invoices, one per receipt.
+func (b *Bench) Agrees(supplier string) {
+	b.T.Helper()
+	_, err := masters.AgreeSelfBilling(b.Ctx, b.App, b.As("buyer"), masters.SelfBillingEntry{
+		Supplier: supplier, From: b.Today(), Prefix: "SB-", Per: trade.PerReceipt, Statement: "Made out by the buyer",
+	})
+	require.NoError(b.T, err)
+}
+
 // Sent is a run that is with the bank, of 144.65 to Brackwater for its nth invoice.
 func (b *Bench) Sent(n int) (run int64) {
 	b.T.Helper()

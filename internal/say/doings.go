@@ -29,6 +29,8 @@ var doings = map[string]string{
 	"takeStatedDue":         "due date chosen",
 	"settleOtherwise":       "paid otherwise or refunded",
 	"takeBackSettlement":    "payment outside a run taken back",
+	"selfBill":              "invoices written by ourselves",
+	"agreeSelfBilling":      "agreed who writes the invoices",
 	"adviseRun":             "suppliers told of their payments",
 	"setBankLine":           "line of a statement set against something",
 	"freeBankLine":          "line of a statement open again",

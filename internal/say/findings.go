@@ -288,6 +288,8 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 		return fmt.Sprintf("Order %s is %s; an invoice is matched against an issued order only.", f.Reference, State(f.Text))
 	case finding.LineClosed:
 		return fmt.Sprintf("%s: this order line is closed to further invoices.", f.Name)
+	case finding.SelfBilled:
+		return fmt.Sprintf("%s: we write the invoices of this order line ourselves, so that this one bills it twice. Refuse it.", f.Name)
 	case finding.SupplierUnknown:
 		return fmt.Sprintf(
 			"No supplier is known by the name %s or the tax number %s. Say who it is.",

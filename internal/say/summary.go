@@ -19,7 +19,7 @@ var short = map[finding.Kind]string{
 	finding.PrepaymentUnused: "money ahead?", finding.PrepaymentAbove: "more than agreed ahead", finding.OverReceived: "quantity", finding.OverOrdered: "quantity", finding.UnitPrice: "price", finding.UnitDiffers: "unit",
 	finding.CurrencyDiffers: "currency", finding.TaxRateDiffers: "tax rate", finding.ChargeNotOrdered: "charge", finding.TaxAmount: "tax amount", finding.TaxCodeMissing: "no tax code",
 	finding.StatedTotal: "total", finding.PrepaidStated: "paid before", finding.LikelyDuplicate: "second copy?", finding.OrderNotOpen: "order not open",
-	finding.LineClosed: "line closed", finding.SupplierUnknown: "supplier unknown", finding.OrderUnknown: "order unknown", finding.LineUnknown: "line unknown",
+	finding.LineClosed: "line closed", finding.SelfBilled: "billed by ourselves", finding.SupplierUnknown: "supplier unknown", finding.OrderUnknown: "order unknown", finding.LineUnknown: "line unknown",
 	finding.QuantityMissing: "no quantity", finding.CreditNote: "credit note", finding.BankAccount: "bank account", finding.OwnChange: "own change", finding.OnHold: "on hold", finding.Invoicer: "who invoices", finding.NoRate: "no exchange rate", finding.NotBooked: "kind of document", finding.DateAhead: "dated ahead", finding.SupplierBlocked: "supplier blocked",
 	finding.Creditable: "more than can be credited", finding.CreditUnclear: "goods or price?", finding.PriceCredited: "price", finding.InvoiceAwaited: "its invoice",
 	finding.Addressee: "addressed to others", finding.ApprovalMissing: "to be approved", finding.MatchFailed: "matching failed", finding.WholeUnits: "whole units", finding.ChargeTaxRate: "tax of a charge",

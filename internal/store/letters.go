@@ -8,6 +8,8 @@ const (
 	RefusalLetter = "refusal"
 	// QuestionLetter asks the supplier something about its invoice.
 	QuestionLetter = "question"
+	// SelfBilledLetter brings an invoice that we wrote.
+	SelfBilledLetter = "self_billed"
 )
 
 const letterColumns = `SELECT x.id, x.invoice, i.number, x.kind, x.way, x.recipient, x.subject, x.text,

@@ -191,6 +191,11 @@ func (t *Tx) putOrderLine(order int64, l NewLine) error {
 	} else if err := t.SaveLine(&trade.OrderLine{ID: line}); err != nil {
 		return err
 	}
+	if l.SelfBilled && l.ID == 0 {
+		if err := t.do(markSelfBilled, line); err != nil {
+			return err
+		}
+	}
 	if l.Tax.Code != "" || l.ID != 0 {
 		if err := t.do(putOrderLineTax, line, l.Tax.Code); err != nil {
 			return err
@@ -273,7 +278,8 @@ var (
 		l.wanted_on, l.note, coalesce(ls.match_level, ''), coalesce(l.match_level, ''), coalesce(x.match_level, ''),
 		coalesce(i.match_level, ''), coalesce(s.match_level, ''), c.match_level,
 		ls.closed_goods, ls.closed_invoices, ls.dearer, ls.cheaper,
-		coalesce((SELECT t.code FROM order_line_tax t WHERE t.order_line = l.id), '')
+		coalesce((SELECT t.code FROM order_line_tax t WHERE t.order_line = l.id), ''),
+		EXISTS (SELECT 1 FROM order_line_self_billed m WHERE m.order_line = l.id)
 		FROM order_line l JOIN order_line_state ls ON ls.order_line = l.id
 		JOIN purchase_order o ON o.id = l.purchase_order JOIN supplier s ON s.id = o.supplier
 		JOIN budget b ON b.code = l.budget JOIN company c LEFT JOIN item i ON i.id = l.item
@@ -281,7 +287,7 @@ var (
 		WHERE l.purchase_order = ? ORDER BY l.no`,
 	)
 	orderReceipts = statement(
-		`SELECT r.order_line, r.id, d.number, d.note, d.arrived_on, d.posted_on, r.quantity, r.value, r.value_base
+		`SELECT r.order_line, r.id, d.number, d.note, d.arrived_on, d.posted_on, r.order_revision, r.quantity, r.value, r.value_base
 		FROM order_line l JOIN receipt_line r ON r.order_line = l.id JOIN delivery d ON d.id = r.delivery
 		WHERE l.purchase_order = ? AND r.quantity > 0`,
 	)
@@ -493,6 +499,7 @@ func (t *Tx) fillOrder(o *trade.Order, before int64) error {
 			&l.Dearer,
 			&l.Cheaper,
 			&l.Tax.Code, // its rates below: one question at a time
+			&l.SelfBilled,
 		)
 		l.OwnLevel = set.Line
 		l.Level, l.LevelFrom = set.Find()
@@ -524,7 +531,7 @@ func (t *Tx) fillOrder(o *trade.Order, before int64) error {
 	if _, err := list(t, orderReceipts, func(r row) (struct{}, error) {
 		var line int64
 		c := &trade.Receipt{}
-		err := r.Scan(&line, &c.ID, &c.Delivery, &c.Note, &c.Day, &c.PostedOn, &c.Quantity, &c.Value, &c.ValueBase)
+		err := r.Scan(&line, &c.ID, &c.Delivery, &c.Note, &c.Day, &c.PostedOn, &c.Revision, &c.Quantity, &c.Value, &c.ValueBase)
 		if err != nil {
 			return struct{}{}, err
 		}

@@ -180,6 +180,10 @@ var sealings = map[string]sealing{
 	"payment_item":  {},
 	"bank_answer":   {},
 
+	"self_billing":           {},
+	"order_line_self_billed": {keys: 1},
+	"self_billed":            {keys: 1},
+
 	"payment_letter":       {},
 	"payment_letter_state": {keys: 1, changes: true},
 	// what the bank says of our account

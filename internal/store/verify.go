@@ -165,6 +165,7 @@ var (
 		UNION ALL SELECT 'agreement', max(number) FROM prepayment_agreement
 		UNION ALL SELECT 'settlement', max(number) FROM settlement
 		UNION ALL SELECT 'statement', max(number) FROM bank_statement
+		UNION ALL SELECT 'self-billing ' || supplier, max(number) FROM self_billed GROUP BY supplier
 		UNION ALL SELECT 'payment', max(CAST(substr(end_to_end, instr(substr(end_to_end, 5),
 		'-') + 5) AS INTEGER)) FROM payment)
 		SELECT used.kind, coalesce(s.next, 0) FROM used LEFT JOIN series s ON s.kind = used.kind

@@ -285,7 +285,7 @@ func TestATableIsTriedOverTheWire(t *testing.T) {
 	}
 	status, tried := give(true, changed)
 	require.Equal(t, http.StatusOK, status)
-	require.Equal(t, map[string]int{"same": 12, "changed": 1, "new": 1}, outcomes(tried))
+	require.Equal(t, map[string]int{"same": 13, "changed": 1, "new": 1}, outcomes(tried))
 	name := func() string { return fetch[contract.ItemSheet](t, c, server.URL+"/api/items/SAND").Name }
 	require.Equal(t, "Filter sand 0.8 mm", name(), "a trial changes nothing")
 	status, tried = give(true, changed+"BAD,,XBG,yes,1,no,,,NONE,,,\n")
@@ -293,8 +293,8 @@ func TestATableIsTriedOverTheWire(t *testing.T) {
 	require.Equal(t, 1, tried.Wrong)
 	_, tried = give(true, changed+"BAD,Bad,XBG,yes,0,no,,,WATER,,\n")
 	require.Equal(t, 1, tried.Wrong, "a price is for more than nothing")
-	require.Equal(t, "wrong", tried.Rows[14].Outcome)
-	require.NotEmpty(t, tried.Rows[14].Says)
+	require.Equal(t, "wrong", tried.Rows[15].Outcome)
+	require.NotEmpty(t, tried.Rows[15].Says)
 	status, _ = give(false, changed+"BAD,,XBG,yes,1,no,,,NONE,,,\n")
 	require.Equal(t, http.StatusUnprocessableEntity, status)
 	require.Equal(t, "Filter sand 0.8 mm", name(), "all or nothing")

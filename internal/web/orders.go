@@ -402,6 +402,7 @@ func boundOf(
 func orderLineOf(l *trade.OrderLine, policy trade.Policy, currency money.Currency, p say.Printer) contract.OrderLine {
 	bound := func(side limit.Side) string { return boundOf(l, limit.Delivery, side, policy, currency, p) }
 	line := contract.OrderLine{
+		SelfBilled: some(l.SelfBilled),
 		OwnLevel:   string(l.OwnLevel),
 		LevelSays:  p.Level(l),
 		Discount:   l.Discount.Text(currency),

@@ -151,8 +151,10 @@ func (h *handlers) GetSupplier(
 		Prices:    &prices,
 		Standing:  &standing,
 		Invoicers: &invoicers,
-		Codes:     &codes,
-		Decisions: &decisions,
+
+		SelfBilling: selfBillingOf(s),
+		Codes:       &codes,
+		Decisions:   &decisions,
 	}, nil
 }
 

@@ -117,6 +117,8 @@ type lineWords struct {
 
 	Order, Item, Text, Unit, Tax, Budget, Level, Charge, Reason, Note, For string
 
+	SelfBilled bool `yaml:"self_billed"`
+
 	Run, Debit, Credit, Fee string // of a bank's statement
 	Supplier                string
 
@@ -175,6 +177,8 @@ type step struct {
 	Findings *[]findingWords
 	Entry    *[][3]string
 	Payments *[]paymentWords
+	Trial    bool
+	Makes    *[]makesWords
 	LeftOut  []string `yaml:"left_out"`
 	Then     []thenWords
 	After    afterWords
@@ -186,6 +190,14 @@ type findingWords struct {
 
 	Line int
 	More unknown `yaml:",inline"`
+}
+
+// makesWords are a document that we write ourselves.
+type makesWords struct {
+	Kind, No, Total, State string
+
+	Entry *[][3]string
+	More  unknown `yaml:",inline"`
 }
 
 type paymentWords struct {
@@ -245,6 +257,7 @@ var acts = []string{
 	"send",
 	"answer",
 	"statement",
+	"self_bill",
 	"set_rate",
 	"set_account",
 	"confirm_account",

@@ -66,6 +66,8 @@ func (d *desk) pay(s step) error {
 		return err
 	case "answer":
 		return d.answer(s)
+	case "self_bill":
+		return d.selfBill(s)
 	case "statement":
 		return d.statement(s)
 	case "set_account":

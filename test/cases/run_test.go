@@ -105,6 +105,11 @@ func (d *desk) step(s step) {
 	}
 	require.NoError(t, err)
 	booked := d.entriesSince(last)
+	if s.Makes != nil && !s.Trial {
+		for _, m := range *s.Makes {
+			s.Then = append(s.Then, thenWords{Invoice: m.No, State: m.State, Entry: m.Entry})
+		}
+	}
 	for _, then := range s.Then {
 		then.Invoice = cmp.Or(then.Invoice, then.CreditNote)
 		number := d.bills[then.Invoice]
@@ -151,6 +156,11 @@ func (d *desk) act(s step) error {
 		e := orders.Entry{Supplier: codeOf(s.Supplier), WantedOn: "2029-12-31"}
 		for i, l := range s.Lines {
 			e.Lines = append(e.Lines, d.orderLine(s.No, i+1, l, s.Supplier))
+			if l.SelfBilled {
+				if err := d.agreeSelfBilling(s); err != nil {
+					return err
+				}
+			}
 		}
 		for _, c := range s.Charges {
 			charge := orders.EntryCharge{Kind: c.Kind, Amount: money.Entered(c.Net)}
@@ -318,6 +328,7 @@ var kinds = map[finding.Kind]string{
 	finding.LikelyDuplicate:  "duplicate",
 	finding.OrderNotOpen:     "order_state",
 	finding.LineClosed:       "order_state",
+	finding.SelfBilled:       "self_billed",
 	finding.SupplierBlocked:  "payee_held",
 	finding.BankAccount:      "bank_account",
 	finding.WholeUnits:       "whole_units",

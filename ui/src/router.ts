@@ -84,6 +84,7 @@ export const router = createRouter({
       children: [
         { path: '', component: () => import('./stages/invoices/InvoicesHome.vue') },
         { path: number, component: () => import('./stages/invoices/InvoiceSheet.vue'), props: numbered },
+        { path: 'self-billing', component: () => import('./stages/invoices/SelfBillingRun.vue') },
         { path: `mail/${number}`, component: () => import('./stages/invoices/MailSheet.vue'), props: numbered },
         {
           path: 'key',

@@ -44,6 +44,7 @@ const (
 	LikelyDuplicate  Kind = "likely_duplicate"
 	OrderNotOpen     Kind = "order_not_open"
 	LineClosed       Kind = "line_closed"
+	SelfBilled       Kind = "self_billed" // we write the invoices of the line ourselves
 	SupplierUnknown  Kind = "supplier_unknown"
 	OrderUnknown     Kind = "order_unknown"
 	LineUnknown      Kind = "line_unknown"

@@ -30,6 +30,7 @@ var onInvoices = []Kind{
 	LikelyDuplicate,
 	OrderNotOpen,
 	LineClosed,
+	SelfBilled,
 	SupplierUnknown,
 	OrderUnknown,
 	LineUnknown,

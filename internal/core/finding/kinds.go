@@ -65,6 +65,7 @@ var Kinds = []Sort{
 	{Kind: LikelyDuplicate, Ways: []Way{Refuse, Accept, Correct}, Turn: "approver", Authority: true, Apart: byOther},
 	{Kind: OrderNotOpen, Ways: entry, Turn: "clerk"},
 	{Kind: LineClosed, Ways: entry, Turn: "clerk"},
+	{Kind: SelfBilled, Ways: []Way{Refuse, Correct}, Turn: "clerk"},
 	// Not chosen beforehand: what is alike in words is soon another company.
 	{Kind: SupplierUnknown, Ways: []Way{Correct, Tie, Refuse}, Turn: "clerk"},
 	{Kind: OrderUnknown, Ways: found, Turn: "clerk"},

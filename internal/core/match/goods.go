@@ -120,6 +120,11 @@ func (m *matching) closedOrOwn(b billed, about finding.Finding) {
 		f.Kind, f.Verdict, f.Difference = finding.OwnChange, finding.Outside, b.net.Abs()
 		m.say(f)
 	}
+	if b.ordered.SelfBilled && !m.Invoice.SelfBilled() { // it would be billed twice (rules §9)
+		f := about
+		f.Kind, f.Verdict, f.Difference = finding.SelfBilled, finding.Outside, b.net.Abs()
+		m.say(f)
+	}
 	if b.ordered.ClosedInvoices {
 		f := about
 		f.Kind, f.Verdict = finding.LineClosed, finding.Outside
@@ -242,8 +247,8 @@ func (m *matching) allocate(b billed, here money.Decimal) {
 // the line alone; an amount runs over all invoices of the order line, dearer and cheaper each
 // apart (rules §2).
 func (m *matching) price(b billed, about finding.Finding) error {
-	if b.order.Currency != m.Invoice.Currency {
-		return nil // two currencies have no common price; that they differ is its own finding
+	if b.order.Currency != m.Invoice.Currency || m.Invoice.SelfBilled() {
+		return nil // two currencies have no common price; that they differ is its own finding. Ours is that of the day of receipt
 	}
 	difference, err := b.ordered.PriceWorth(b.net, b.quantity, m.Invoice.Currency)
 	if err != nil || difference == 0 {
@@ -292,6 +297,9 @@ func (m *matching) granted(b billed) (money.Amount, error) {
 
 // taxRate compares category and rate with the order's; those of a credit note or an adjustment with what was billed.
 func (m *matching) taxRate(b billed, about finding.Finding) error {
+	if m.Invoice.SelfBilled() { // it has the tax of the day of receipt
+		return nil
+	}
 	category, rate := b.ordered.TaxOn(m.Invoice.PointOfTax())
 	for _, l := range m.BilledOf(b.ordered) {
 		if category, rate = l.TaxCategory, l.TaxRate; b.TaxRate == rate && b.TaxCategory == category {

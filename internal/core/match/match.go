@@ -288,6 +288,9 @@ func (m *matching) whole() {
 			Other: inv.AddresseeTaxID, Name: m.Name, Difference: inv.StatedTotal.Abs()})
 	}
 	for _, other := range m.Lookalikes {
+		if inv.SelfBilled() { // what came twice alike is billed twice alike
+			break
+		}
 		m.say(finding.Finding{Kind: finding.LikelyDuplicate, Verdict: finding.Outside, Other: other.SupplierNumber,
 			Reference: money.Int(other.Number), Text: inv.SupplierNumber, Difference: inv.StatedTotal.Abs()})
 	}
@@ -335,7 +338,7 @@ var booked = map[string]bool{"": true, "380": true, "326": true, "381": true, "3
 // kind checks what the document is, its date and its currency.
 func (m *matching) kind() {
 	inv := m.Invoice
-	if !booked[inv.Code] && inv.Kind != trade.Adjustment && !inv.Prepays() {
+	if !booked[inv.Code] && !inv.SelfBilled() && inv.Kind != trade.Adjustment && !inv.Prepays() {
 		m.say(
 			finding.Finding{
 				Kind:       finding.NotBooked,

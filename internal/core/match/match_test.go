@@ -285,6 +285,7 @@ func TestNeverAccepted(t *testing.T) {
 		finding.CurrencyDiffers: func(f *Facts) { f.Orders[0].Currency = "USD" },
 		finding.UnitDiffers:     func(f *Facts) { f.Invoice.Lines[0].Unit = "KGM" },
 		finding.OrderNotOpen:    func(f *Facts) { f.Orders[0].State = trade.Cancelled },
+		finding.SelfBilled:      func(f *Facts) { f.Orders[0].Lines[0].SelfBilled = true },
 		finding.LineClosed:      func(f *Facts) { f.Orders[0].Lines[0].ClosedInvoices = true },
 		finding.OrderUnknown:    func(f *Facts) { f.Orders = nil },
 		finding.SupplierUnknown: func(f *Facts) { f.Supplier = nil },

@@ -38,6 +38,7 @@ type OrderLine struct {
 	WantedOn     day.Day
 	Note         string
 	OwnLevel     Level // set for this line alone; else empty
+	SelfBilled   bool  // we write its invoices ourselves
 	Level        Level
 	LevelFrom    limit.Level // where it comes from
 	LevelFixed   bool        // with the account, by the first receipt or invoice (rules §11)

@@ -16,6 +16,7 @@ type Receipt struct {
 	Note      string // the supplier's number of the delivery note
 	Day       day.Day
 	PostedOn  day.Day // of its entry: an invoice is not posted before it (rules §5)
+	Revision  int     // of the order, when it was booked
 	Quantity  money.Decimal
 	Value     money.Amount
 	ValueBase money.Amount

@@ -587,6 +587,8 @@ type SupplierSheet struct {
 	// OpenOrders and OpenInvoices are what goes on to its end where the supplier is ended.
 	OpenOrders, OpenInvoices int64
 	Mails                    []store.Mail // that were filed under it, the last first
+	SelfBilling              trade.SelfBilling
+	BilledNow                bool // it is in force
 }
 
 // ReadSupplier reads a supplier.
@@ -642,6 +644,10 @@ func ReadSupplier(ctx context.Context, a *act.App, code string) (SupplierSheet, 
 		if s.Codes, err = r.CodesOf(s.ID); err != nil {
 			return s, err
 		}
+		if s.SelfBilling, err = r.SelfBilling(s.ID); err != nil {
+			return s, err
+		}
+		s.BilledNow = s.SelfBilling.On(r.Today())
 		if s.Invoicers, err = r.InvoicersOf(s.ID); err != nil {
 			return s, err
 		}

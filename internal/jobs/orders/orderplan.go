@@ -171,6 +171,10 @@ func planLines(r act.Reading, plan *Planned, entry Entry, before *trade.Order, f
 	if err != nil {
 		return err
 	}
+	agreed, err := r.SelfBilling(plan.Supplier.ID)
+	if err != nil {
+		return err
+	}
 	next := 1
 	if before != nil {
 		next = len(before.Lines) + 1
@@ -196,8 +200,8 @@ func planLines(r act.Reading, plan *Planned, entry Entry, before *trade.Order, f
 		if err != nil {
 			return err
 		}
-		if old == nil {
-			line.No = next
+		if line.SelfBilled = old != nil && old.SelfBilled; old == nil {
+			line.No, line.SelfBilled = next, agreed.Covers(line.ItemCode, order.IssuedOn)
 			next++
 		}
 		*faults = append(*faults, against...)

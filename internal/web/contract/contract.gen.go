@@ -2734,6 +2734,18 @@ type NewPassword struct {
 	Password string `json:"password"`
 }
 
+// NotBilled defines model for NotBilled.
+type NotBilled struct {
+	Line  int    `json:"line"`
+	Name  string `json:"name"`
+	Order int64  `json:"order"`
+
+	// Quantity An exact number with a decimal point.
+	Quantity Decimal `json:"quantity"`
+	Supplier string  `json:"supplier"`
+	Why      string  `json:"why"`
+}
+
 // NotReleased defines model for NotReleased.
 type NotReleased struct {
 	Invoice int64  `json:"invoice"`
@@ -3114,7 +3126,10 @@ type OrderLine struct {
 	Rest Decimal `json:"rest"`
 
 	// Returned An exact number with a decimal point.
-	Returned     Decimal `json:"returned"`
+	Returned Decimal `json:"returned"`
+
+	// SelfBilled We write its invoices ourselves.
+	SelfBilled   *bool   `json:"selfBilled,omitempty"`
 	SupplierCode string  `json:"supplierCode"`
 	TaxCategory  string  `json:"taxCategory"`
 	TaxCode      *string `json:"taxCode,omitempty"`
@@ -3979,6 +3994,96 @@ type SaidBound struct {
 	Side string `json:"side"`
 }
 
+// SelfBillEntry defines model for SelfBillEntry.
+type SelfBillEntry struct {
+	Place    *string `json:"place,omitempty"`
+	Supplier *string `json:"supplier,omitempty"`
+	Until    *string `json:"until,omitempty"`
+}
+
+// SelfBilled defines model for SelfBilled.
+type SelfBilled struct {
+	Left []NotBilled          `json:"left"`
+	Made []SelfBilledDocument `json:"made"`
+}
+
+// SelfBilledDocument defines model for SelfBilledDocument.
+type SelfBilledDocument struct {
+	// Code 389 or 261 (UNCL 1001).
+	Code string `json:"code"`
+
+	// Credited Of a credit note the invoice that it credits.
+	Credited string           `json:"credited"`
+	Currency string           `json:"currency"`
+	Kind     string           `json:"kind"`
+	Lines    []SelfBilledLine `json:"lines"`
+	Mailed   bool             `json:"mailed"`
+
+	// Net An exact number with a decimal point.
+	Net Decimal `json:"net"`
+
+	// Number Lagoon’s; 0 in a trial.
+	Number       int64   `json:"number"`
+	Orders       []int64 `json:"orders"`
+	Receipts     []int64 `json:"receipts"`
+	Supplier     string  `json:"supplier"`
+	SupplierCode string  `json:"supplierCode"`
+
+	// SupplierNumber Of our series.
+	SupplierNumber string `json:"supplierNumber"`
+
+	// Tax An exact number with a decimal point.
+	Tax Decimal `json:"tax"`
+
+	// Total An exact number with a decimal point.
+	Total Decimal `json:"total"`
+}
+
+// SelfBilledLine defines model for SelfBilledLine.
+type SelfBilledLine struct {
+	Description string `json:"description"`
+
+	// Net An exact number with a decimal point.
+	Net Decimal `json:"net"`
+
+	// Price An exact number with a decimal point.
+	Price Decimal `json:"price"`
+
+	// Quantity An exact number with a decimal point.
+	Quantity Decimal `json:"quantity"`
+	Unit     string  `json:"unit"`
+}
+
+// SelfBilling What is agreed with a supplier on invoices that we write.
+type SelfBilling struct {
+	// From A civil date, YYYY-MM-DD.
+	From  Day      `json:"from"`
+	Items []string `json:"items"`
+
+	// Now It is in force.
+	Now       bool   `json:"now"`
+	Per       string `json:"per"`
+	Prefix    string `json:"prefix"`
+	Statement string `json:"statement"`
+	Until     string `json:"until"`
+}
+
+// SelfBillingEntry defines model for SelfBillingEntry.
+type SelfBillingEntry struct {
+	From string `json:"from"`
+
+	// Items Codes; none: all.
+	Items *[]string `json:"items,omitempty"`
+
+	// Per receipt, order or period
+	Per string `json:"per"`
+
+	// Prefix How its numbers begin.
+	Prefix    string  `json:"prefix"`
+	Statement string  `json:"statement"`
+	Until     *string `json:"until,omitempty"`
+}
+
 // Selling defines model for Selling.
 type Selling struct {
 	Base   string   `json:"base"`
@@ -4311,15 +4416,18 @@ type SupplierSheet struct {
 	OpenInvoices *int64 `json:"openInvoices,omitempty"`
 
 	// OpenOrders Issued, and not closed.
-	OpenOrders *int64            `json:"openOrders,omitempty"`
-	Others     *[]Contact        `json:"others,omitempty"`
-	PayTo      string            `json:"payTo"`
-	Prices     *[]AgreedPrice    `json:"prices,omitempty"`
-	Standing   *[]StandingCharge `json:"standing,omitempty"`
-	TaxCode    *string           `json:"taxCode,omitempty"`
-	TaxId      string            `json:"taxId"`
-	Untaxed    bool              `json:"untaxed"`
-	Version    int64             `json:"version"`
+	OpenOrders *int64         `json:"openOrders,omitempty"`
+	Others     *[]Contact     `json:"others,omitempty"`
+	PayTo      string         `json:"payTo"`
+	Prices     *[]AgreedPrice `json:"prices,omitempty"`
+
+	// SelfBilling What is agreed with a supplier on invoices that we write.
+	SelfBilling *SelfBilling      `json:"selfBilling,omitempty"`
+	Standing    *[]StandingCharge `json:"standing,omitempty"`
+	TaxCode     *string           `json:"taxCode,omitempty"`
+	TaxId       string            `json:"taxId"`
+	Untaxed     bool              `json:"untaxed"`
+	Version     int64             `json:"version"`
 }
 
 // TableAnswer defines model for TableAnswer.
@@ -5121,6 +5229,23 @@ type TakeBackRunParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// TrialSelfBillingParams defines parameters for TrialSelfBilling.
+type TrialSelfBillingParams struct {
+	// Supplier Its code; empty: everybody with whom it is agreed.
+	Supplier *string `form:"supplier,omitempty" json:"supplier,omitempty"`
+
+	// Place Of delivery; empty: everywhere.
+	Place *string `form:"place,omitempty" json:"place,omitempty"`
+
+	// Until The last day of receipt; empty: today.
+	Until *string `form:"until,omitempty" json:"until,omitempty"`
+}
+
+// SelfBillParams defines parameters for SelfBill.
+type SelfBillParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // TakeBackSettlementParams defines parameters for TakeBackSettlement.
 type TakeBackSettlementParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -5184,6 +5309,11 @@ type GetPerformanceParams struct {
 
 // SavePriceParams defines parameters for SavePrice.
 type SavePriceParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// AgreeSelfBillingParams defines parameters for AgreeSelfBilling.
+type AgreeSelfBillingParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -5500,6 +5630,9 @@ type SendRunJSONRequestBody = Version
 // TakeBackRunJSONRequestBody defines body for TakeBackRun for application/json ContentType.
 type TakeBackRunJSONRequestBody = RunEnding
 
+// SelfBillJSONRequestBody defines body for SelfBill for application/json ContentType.
+type SelfBillJSONRequestBody = SelfBillEntry
+
 // FoundLagoonJSONRequestBody defines body for FoundLagoon for application/json ContentType.
 type FoundLagoonJSONRequestBody = Founding
 
@@ -5538,6 +5671,9 @@ type SaveNoteJSONRequestBody = SupplierNote
 
 // SavePriceJSONRequestBody defines body for SavePrice for application/json ContentType.
 type SavePriceJSONRequestBody = AgreedPrice
+
+// AgreeSelfBillingJSONRequestBody defines body for AgreeSelfBilling for application/json ContentType.
+type AgreeSelfBillingJSONRequestBody = SelfBillingEntry
 
 // ImportTableMultipartRequestBody defines body for ImportTable for multipart/form-data ContentType.
 type ImportTableMultipartRequestBody ImportTableMultipartBody
@@ -6048,6 +6184,12 @@ type ServerInterface interface {
 	// TakeBackRun Take back an approved run that was not sent.
 	// (POST /api/runs/{number}/take-back)
 	TakeBackRun(c *gin.Context, number int64, params TakeBackRunParams)
+	// TrialSelfBilling What invoices we would write ourselves now, and what would be left out and why. It changes nothing.
+	// (GET /api/self-billing)
+	TrialSelfBilling(c *gin.Context, params TrialSelfBillingParams)
+	// SelfBill Write the invoices ourselves.
+	// (POST /api/self-billing)
+	SelfBill(c *gin.Context, params SelfBillParams)
 	// GetSession Who is signed in, and what everybody may know.
 	// (GET /api/session)
 	GetSession(c *gin.Context)
@@ -6108,6 +6250,9 @@ type ServerInterface interface {
 	// SavePrice Write an agreed price.
 	// (POST /api/suppliers/{code}/prices)
 	SavePrice(c *gin.Context, code string, params SavePriceParams)
+	// AgreeSelfBilling Agree with a supplier that we write its invoices.
+	// (POST /api/suppliers/{code}/self-billing)
+	AgreeSelfBilling(c *gin.Context, code string, params AgreeSelfBillingParams)
 	// ExportTable Suppliers, items or orders as a table.
 	// (GET /api/tables/{kind})
 	ExportTable(c *gin.Context, kind string, params ExportTableParams)
@@ -12370,6 +12515,89 @@ func (siw *ServerInterfaceWrapper) TakeBackRun(c *gin.Context) {
 	siw.Handler.TakeBackRun(c, number, params)
 }
 
+// TrialSelfBilling operation middleware
+func (siw *ServerInterfaceWrapper) TrialSelfBilling(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params TrialSelfBillingParams
+
+	// ------------- Optional query parameter "supplier" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "supplier", c.Request.URL.Query(), &params.Supplier, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter supplier: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "place" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "place", c.Request.URL.Query(), &params.Place, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter place: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "until" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "until", c.Request.URL.Query(), &params.Until, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter until: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TrialSelfBilling(c, params)
+}
+
+// SelfBill operation middleware
+func (siw *ServerInterfaceWrapper) SelfBill(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SelfBillParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SelfBill(c, params)
+}
+
 // GetSession operation middleware
 func (siw *ServerInterfaceWrapper) GetSession(c *gin.Context) {
 
@@ -13083,6 +13311,55 @@ func (siw *ServerInterfaceWrapper) SavePrice(c *gin.Context) {
 	siw.Handler.SavePrice(c, code, params)
 }
 
+// AgreeSelfBilling operation middleware
+func (siw *ServerInterfaceWrapper) AgreeSelfBilling(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AgreeSelfBillingParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AgreeSelfBilling(c, code, params)
+}
+
 // ExportTable operation middleware
 func (siw *ServerInterfaceWrapper) ExportTable(c *gin.Context) {
 
@@ -13521,6 +13798,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/notices/read", wrapper.ReadNotice)
 	router.GET(options.BaseURL+"/api/notices/:number", wrapper.GetNotice)
 	router.POST(options.BaseURL+"/api/notices/:number/withdraw", wrapper.WithdrawNotice)
+	router.GET(options.BaseURL+"/api/self-billing", wrapper.TrialSelfBilling)
+	router.POST(options.BaseURL+"/api/self-billing", wrapper.SelfBill)
+	router.POST(options.BaseURL+"/api/suppliers/:code/self-billing", wrapper.AgreeSelfBilling)
 	router.GET(options.BaseURL+"/api/suppliers", wrapper.GetSuppliers)
 	router.POST(options.BaseURL+"/api/suppliers", wrapper.SaveSupplier)
 	router.GET(options.BaseURL+"/api/suppliers/:code", wrapper.GetSupplier)
@@ -20132,6 +20412,85 @@ func (response TakeBackRundefaultApplicationProblemPlusJSONResponse) VisitTakeBa
 	return err
 }
 
+type TrialSelfBillingRequestObject struct {
+	Params TrialSelfBillingParams
+}
+
+type TrialSelfBillingResponseObject interface {
+	VisitTrialSelfBillingResponse(w http.ResponseWriter) error
+}
+
+type TrialSelfBilling200JSONResponse SelfBilled
+
+func (response TrialSelfBilling200JSONResponse) VisitTrialSelfBillingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TrialSelfBillingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TrialSelfBillingdefaultApplicationProblemPlusJSONResponse) VisitTrialSelfBillingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SelfBillRequestObject struct {
+	Params SelfBillParams
+	Body   *SelfBillJSONRequestBody
+}
+
+type SelfBillResponseObject interface {
+	VisitSelfBillResponse(w http.ResponseWriter) error
+}
+
+type SelfBill200JSONResponse SelfBilled
+
+func (response SelfBill200JSONResponse) VisitSelfBillResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SelfBilldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SelfBilldefaultApplicationProblemPlusJSONResponse) VisitSelfBillResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetSessionRequestObject struct {
 }
 
@@ -20925,6 +21284,47 @@ func (response SavePricedefaultApplicationProblemPlusJSONResponse) VisitSavePric
 	return err
 }
 
+type AgreeSelfBillingRequestObject struct {
+	Code   string `json:"code"`
+	Params AgreeSelfBillingParams
+	Body   *AgreeSelfBillingJSONRequestBody
+}
+
+type AgreeSelfBillingResponseObject interface {
+	VisitAgreeSelfBillingResponse(w http.ResponseWriter) error
+}
+
+type AgreeSelfBilling200JSONResponse Done
+
+func (response AgreeSelfBilling200JSONResponse) VisitAgreeSelfBillingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AgreeSelfBillingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AgreeSelfBillingdefaultApplicationProblemPlusJSONResponse) VisitAgreeSelfBillingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ExportTableRequestObject struct {
 	Kind   string `json:"kind"`
 	Params ExportTableParams
@@ -21666,6 +22066,12 @@ type StrictServerInterface interface {
 	// TakeBackRun Take back an approved run that was not sent.
 	// (POST /api/runs/{number}/take-back)
 	TakeBackRun(ctx context.Context, request TakeBackRunRequestObject) (TakeBackRunResponseObject, error)
+	// TrialSelfBilling What invoices we would write ourselves now, and what would be left out and why. It changes nothing.
+	// (GET /api/self-billing)
+	TrialSelfBilling(ctx context.Context, request TrialSelfBillingRequestObject) (TrialSelfBillingResponseObject, error)
+	// SelfBill Write the invoices ourselves.
+	// (POST /api/self-billing)
+	SelfBill(ctx context.Context, request SelfBillRequestObject) (SelfBillResponseObject, error)
 	// GetSession Who is signed in, and what everybody may know.
 	// (GET /api/session)
 	GetSession(ctx context.Context, request GetSessionRequestObject) (GetSessionResponseObject, error)
@@ -21726,6 +22132,9 @@ type StrictServerInterface interface {
 	// SavePrice Write an agreed price.
 	// (POST /api/suppliers/{code}/prices)
 	SavePrice(ctx context.Context, request SavePriceRequestObject) (SavePriceResponseObject, error)
+	// AgreeSelfBilling Agree with a supplier that we write its invoices.
+	// (POST /api/suppliers/{code}/self-billing)
+	AgreeSelfBilling(ctx context.Context, request AgreeSelfBillingRequestObject) (AgreeSelfBillingResponseObject, error)
 	// ExportTable Suppliers, items or orders as a table.
 	// (GET /api/tables/{kind})
 	ExportTable(ctx context.Context, request ExportTableRequestObject) (ExportTableResponseObject, error)
@@ -27740,6 +28149,76 @@ func (sh *strictHandler) TakeBackRun(ctx *gin.Context, number int64, params Take
 	}
 }
 
+// TrialSelfBilling operation middleware
+func (sh *strictHandler) TrialSelfBilling(ctx *gin.Context, params TrialSelfBillingParams) {
+	var request TrialSelfBillingRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TrialSelfBilling(ctx, request.(TrialSelfBillingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TrialSelfBilling")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TrialSelfBillingResponseObject); ok {
+		if err := validResponse.VisitTrialSelfBillingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SelfBill operation middleware
+func (sh *strictHandler) SelfBill(ctx *gin.Context, params SelfBillParams) {
+	var request SelfBillRequestObject
+
+	request.Params = params
+
+	var body SelfBillJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SelfBill(ctx, request.(SelfBillRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SelfBill")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SelfBillResponseObject); ok {
+		if err := validResponse.VisitSelfBillResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetSession operation middleware
 func (sh *strictHandler) GetSession(ctx *gin.Context) {
 	var request GetSessionRequestObject
@@ -28494,6 +28973,51 @@ func (sh *strictHandler) SavePrice(ctx *gin.Context, code string, params SavePri
 	}
 }
 
+// AgreeSelfBilling operation middleware
+func (sh *strictHandler) AgreeSelfBilling(ctx *gin.Context, code string, params AgreeSelfBillingParams) {
+	var request AgreeSelfBillingRequestObject
+
+	request.Code = code
+	request.Params = params
+
+	var body AgreeSelfBillingJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AgreeSelfBilling(ctx, request.(AgreeSelfBillingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AgreeSelfBilling")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AgreeSelfBillingResponseObject); ok {
+		if err := validResponse.VisitAgreeSelfBillingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ExportTable operation middleware
 func (sh *strictHandler) ExportTable(ctx *gin.Context, kind string, params ExportTableParams) {
 	var request ExportTableRequestObject
@@ -28735,469 +29259,482 @@ func (sh *strictHandler) TakeBackWork(ctx *gin.Context, number int64, params Tak
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7P3rkts41iYK3woiv+mo7m/kStehD9v+MeFDudvTPuSb6ara7+6o3QGJkIROClATYMp6KypibmNub65k",
-	"BxYOBEmABCgpM532r652UiQOC8DCWs96nl/PFnyz5YwwKc6e/Hq2xRXeEEkq+H9/J3v1P5SdPTlbE1yQ",
-	"6mx2xvCGnD05e12QzZZLwhb7R+q52ZlYrMkGqx9s8Mc3hK3k+uzJXx7PzuR+q34hZEXZ6uy32dnHRyv+",
-	"yLxH/fa332ZnFRFbzgSBD19UfF6SjfrPBWeSMKn+E2+3JV1gSTk73+on/vu/BGfqb83H/1tFlmdPzv5/",
-	"503PzvVfxbl972/qiwURi4pu1evOnpw9QxVZ1gKXX0NzzC/UC58tFmQrf2CygtHARUHVb3B5UfEtqSRV",
-	"bV7iUpDZ2db7p1/PcFmq/2l/6IcbUu0R3xKGCrpckoqwBUF8ieSaoGvKCsQZ/DdlN5wuyNdnbgTnnJcE",
-	"MzWEizWuVqQz2N8+Do22emfSgyVl8EbzB8okWZFK/YVxGfhW6B28Ulby5NezJa82WOrX/On7pg/eW7lc",
-	"Jz97QypB9VSPPg3W9O+aVqQ4e/IP3X/TO9OV5n2/uJ/z+b/IQqpv6Ql/i9l+yqSbadP/LclGZP6e1Zv5",
-	"bQyL+c7wUGzwx9e6D77J4KrC+yzTSjWg8NS5ITUvik8aKXKXqPQsvmnvfB/8Z9uN4VbP1W6IZUprlZFl",
-	"tniBt7KudEedfQ1tei/sD37rT+COV2ouhl/wkizoBpe9frqW2PdEesprs3/nLKKLEi/I+2Wrl7356HZH",
-	"1HMhqaxlZ/kN9e7K/ab/xk6Hm1a1PzXQ7yk7yJwuemslsKYWa7K41nbQPmH+xndwgGxJJThDuzVHC86W",
-	"tNoIRCUyv0NUqqPF+8r3waVL55h1mvOn0HNbvP/AOw9+P7rCVV/tb823mp4Fx7UoKiJyN9UFlftO274J",
-	"D6qatKr77LeR07JtZaO7YNdct1zIBS/I+KjNzrZ1teVi6IsJH6zIypwWowMhZEWITOhWZ0JdO90rZnr0",
-	"3de9fjfjHZzqFaZMyHfgKGZNtz2X+ht4zuHKa7ngm4QN3x2l5ryyPwx3qiKkeKbc6dyjSv1yY3zhlOYn",
-	"u2Kd7ugfzrwPxjtyUdFF7uzMseia/HchEySsIP40eu7vsuKblAWgVkrKjaQkWMiUNm1tf8cerJmk5XgT",
-	"uyeMaq/pnn2HbZ39+EwPYHBOlFm9WPOUOWmfGW85I3sk11iiHRZoi2mBsHrbDGFWoJ36A2b2ToIKTgTa",
-	"Ubk2p0hnt+V1WSR7FbMjLVexxhXJ+Kqo1X2SVO/cR/qTKPC8zHlnLUafhjn6UZD4LtJpmNtWTGtmZnxt",
-	"j6OGMMX3IDdmg2mbx89qqndrulATjqg2kKeIbLZyr/4vZwijAu87HkX4GCQft2QhSfGeBW7H9o2S91/3",
-	"/dD1tv2e1xIxvCECHCEsBJEIa4/MazVGBdlyEXCEDrjCqEndKjdR9Fv1QTXG7qp6tVGJJL42DYXfIb5U",
-	"7cmx+PZXLkiFFuoDJqgA+7lerRJ/RL//7vHv/jBDvFILGm/UmLg/pgzEAXfOEYN9rXeXTJMtsBxfotr/",
-	"ydtPJA7e9pJ2DsklLqderOI7AfTVNs1+JTqefzdLI+ds5tzcKQ7du0uylFMHwIZs1Ctmtk3Rbr6hIvd+",
-	"uairirBF+Javvp5+f2xGOuRw8136m+AM1p5h4FWwISbZeWcwoQ22V7Om6/aV0XH9UeQuRb2bZFhPLPzi",
-	"rLDv+h0UmjENdGHAJlQzZmQ/CjIpBOxGJHLO4bLUB8ECMzQnqBakSNmFS4JvSPDcowIxLuFFaMkrJNdU",
-	"DAeT04+2bUW2eL8J+ggfmpi1+S5BG2XSiafZAeeK16yhCaxObc5Ddpt39oydMMknhrP4IQNnYpc/OFmR",
-	"023FN1RYny/hqK6ISY2Md755tPWdZnXH+zxlSbe7MnYDbfVjNOpywBqwP53FxiM4CtttxW9wOWUc0ncN",
-	"yfu7xRVdsUeUgZeuHNXdmm/c3UKovYszJHnSheIooxaP1cMYZa+Pkq8oCx9VOCWopH9vng62q6rojXYy",
-	"T7ZsibWL4Q2wpDekMtmy7ChbRsYw5pLHdkMbyWqOees5k3jUUQ/rhKhj3tBu2tnWqSdF1vCZw2HCCLqf",
-	"+oMJXQiOobgmxSVdraXIjENd8pIICDnhWq55RaWLSlEJbgVGgiy4eqDYUEaFrLDkVT8I5X6fcX5X6uvJ",
-	"/rpq62jOSL9y5jUnNGDPMbuelilLTBZpI+wEddYcESZJBcmgGdqtaUkQ43Ne7BEpBUFrLGzqKJQw+vag",
-	"hNEG71/od4eWQTcwqjNDqrfR8ZvixbgsTmBlbUkgQPVG/UCbJLYZNjVMkuvozdfBlVcRLDgTednMivwL",
-	"4mTh5lU1S132RMoy9hrYEMMO/fu6QnojsJEk9/BT9PiJOa0xQxhGXg0BRlXNEv19WfHaRFe7drn33rrD",
-	"AkH4TtDCH93IzmXfqgeo6bw3nM10+N23GT0z8TEre875tfruiW8SqXd974hOGPLdOnhGdYZQv1G3wfzG",
-	"3SNiw/LGnGb3Y0zsFpQDcQo7ZdZWIn+K31EA0ZbTO0Fk+tFjh/yKyCAOwl/UKUuRfAz7Lt4aHbaZ7jpy",
-	"5uPunzAcM299woi7nD80oX13MSNvhmbI8q6IvKtIVdi5W1aEhLMSJswj8TVhaI4X1+GQDG1C4QnzFwl+",
-	"5RwSdmsgrN6oCS3InOrNckVvCPunauqZwx3afdXMOOzN3gw1DdjxqhDj5mM2Gf20H7RoQ6nswMZs4SdK",
-	"dlOy6iLsiOtuZYR/yJJnpSAXJRfmMEn9xVDgeoW3IuNdJSlW2mFK/UEP8jL0w/dbwtzRENikNglj9VY9",
-	"ow38ihCW0VbrvWU8njcTbsfLgJrZn1yVdBuO8YfDqiUWEhV4b/2wEksiZOOOBdyi2VnNBAl5sK81vFjP",
-	"Ply1OEOMN29DewJvTD6JrE80dhfyUg/e6DWOl2mxMY1meTTTY2zcTK9doY19uDXorHtmVziMbnDjcEHb",
-	"nDx5hte14TedZZNyJHdMIy8oINcGwt+e+ld1pf6CKiLrignn1uMNQXjRnvQJbbzBZU0OTnrqt9hhi8/Y",
-	"BJdTGVQsPg+XbxLOZbZGMeRW8oxd4A0P+mzqHW9MzrR7H8I2l79BBS0gvbPizns45KuMh93hf9eYyczg",
-	"iXOU+9e5FeeFQDtSEV1mQYoZogzBeR/cvMxTWZ/f4Oo64okrc8+F8jDqoIf9iPNBls7P2iblfcwb+WYQ",
-	"mjVhDNhYnGc0rU4G10xdrIicsGbm8MMUiGpnlbQQcpn4vlTcXsx8IWyZZT7JwD5/ZYw9m3sF9OKzY4Ot",
-	"LKabUoo9Z814NHS3w0ymJba6MG5tJK04scEy9g29beQW1Oi+PWy9ucjvHC8zC63hLajxGDAgMKAp8d5N",
-	"yTg0IePRuQ0AzSO1OmnW0vXtNJ7bXOptw+K9/aAuwJnJgdcMqYnAbI+sKzlDjAQRqEV44zb36pydIX8v",
-	"kbZvk6pq9EDar3pNti8ODeoLvCHP928xLU9ZbibUlh0GvAlZYWauk/0LjP7hVwJhXb6hQSqMGAykQNeM",
-	"75jzR80mEg6NiFr3OgMUoZvd/NRrbngwWUEtrDDDPp8xjbXU4EqkrjWqS5yRmckYNAjq1hNUog3eozlB",
-	"eM5r+VT/1Q4D2q25IM1DgVyX+lXYc8XBxA9hPjIUq/kQtQYe9WNZvGaRKqONWopwe7NTZ7tnugN9C6dE",
-	"4qHYnJSmO7YHz+lIUFfkVpelpk/1fDSfCRtZU8d3oovn0eCumw2u9jkLzmTZ7S+D/XcVzHkV1XyH2xF3",
-	"P2CXG9WNolcHov4Sf3yBJVnxah/7+2UKJDmy/zdddMB/Fwh3cVG/Dc0X48P8mp1qoI9Xft4MeQKiqD0H",
-	"45V3zZzkuTUnmY0kXHaXnkBTAyyRjsDb/db4QzOD4Id/KeCvP7578Qb9+Zs/fYPme1O6QR7ZSmoNuwrV",
-	"7gxdythf1TW+fxQ8Q1tcSY3iwhJaoS/8Cy5k+BAv6YZKEcqQCMR37KnqJluRQjVerslGkPKGiPRoh3p9",
-	"u4D9+0DIBRrxfJ9Xxdm88ptQTTxLvWwJiVmBqyKpkBN/fGFc2k6tR8W3XJDCL8bKKsA1DrtrjL2Wx6xX",
-	"psJUeq6RuRNYy51zfi3U9FIpUMVLgjArtB1TBngUjPS1UnlDbetvmTssgK+EhSpgVoB1B7ykpuV9DxVa",
-	"4IekRuevIBIHSvwOuFL5J/b4dsnLCfsZ/Mq1fdYc2VGY4YsS081JkXCLihRUZt2wICf543bsFw6RuKq4",
-	"yEuNLeXJEmMwoiZ+HcqL4X2eXxrN/mb5f1vCCpMBi+P6d1it1iWv9Ab/FDGulutKXeE0wNwmj/pbvuRl",
-	"EQah7QA/VRbmKqQLTkllboewNYWjxHAxCma49JVprX6JVvQGmihRvUU08iYq10WFdyzRpGKeL3ZZa5Ow",
-	"tsPaZLlMVZM2Sc/69cxHl+AP2bVc6QDt0wKoTfNTEOaBxAcVaKEXzFPY9XktzZUTl2VzwezA+oiU46lt",
-	"aNgb/ei0VazW8GvW9gr++DjoFpxkMmZnakUGly34aibsUBEkJC1LhNXjpIB/MaOKsEA7UpahRRuda/vV",
-	"sVl/4+Yhw269AE/CTcBAlzpPxssQEoLg+/xzdYd1QV0ryARti4/NBMjcyuKKUiFzI4nLJR9fJLA/veIj",
-	"QZsNF/IdyTk01S/+Iz/NyLI+4uJDic9PyHsOJAq7JR0aGKcGPS0ByIhP+2BmvzNyzdAPWlp2BOB4pmFm",
-	"rAMuXiKMoGdJzrY/L70XgS+S8Jqh6eiMenQsLypyMwFl5rGThc84xmWzI7MCkNXmR/7dLt0rxJo9J/JF",
-	"7VQh81ArdKsrUjUqJO+TcKVL9skXnEm8CN8U8v312zvvgy541qbEd5mpaWCtTG/qK0rKwnFdBljfcDD2",
-	"4jv6K06A1cMc9I3Ln+AmWEdX717Wz4VOz5qV0FiobZDX0+jymwb7MbvzXR2a+ZfJwY30Ez7KzN1nEQ82",
-	"OEBsxvxCwuhghN3Rl1lFSoJFTkGZ/sE4nsC+eGa7Prp0YFinVPmubMg3ilGP/DVvd1Wr+pIsw8MYyAt8",
-	"l3a8q5HRPWixiJpXBoeKF5OIHhLhFaFkf6wZuTkC5VI1CWZ7V8YuKb1bc4R1MbPw4iyACKUSLfiGGI8g",
-	"EDvVvyuehc9r++fn+6E/VxmsKrboOmAQmjY5cIBd8Q1x4ShLriw1AYakmxH2iwCjpRAhl+0Dd9XqmivN",
-	"lKtHgIyLuqoigTXN/+QNvMe2NtqFWMbKjXXErihb6axBdu34YPFBBg1TiUUkCm9T7E04v4MrsJxZajig",
-	"hGZZ8U1w4PP2H1jyTTRncPu1G4sHZy+iCT9elgSv6uybfhTRkc0rECprHnHlh6gIZg26AV4b7jUkZSYR",
-	"5jT8rqMA0qIOVo9yQVBRE6QmBUHKR5h4src9AkRBubjkCeJ1JWbKzGglEK+gvKLq3SeDJDw3pEzJ3zXp",
-	"zrz0ZT83kJhxUjuA5WUIn89QrZxESlKRol4Q8QF/DKV+Cyp0Xs9CufS6ND8yi3dbS+CecwST5qobyRTg",
-	"j6+L8AahXmJ2Bv09m9CW3E8H6ulFv3/+4dH3f/lDUoRB7viVJNvwYNWsGB7P7iZsrNgOs5m5zrx039s0",
-	"wpqWs5zwKoPq+USehSOwIwAcPTxA05gTmqD5n7NpFFx7IkNjYwtZ2Koo9qHEbFXjnuLCN2GAwPS0cHgF",
-	"5iXy1pyRJMbuo1BK99PQ33ybijow2WizNnTDvbH2mhiZZC9XkuEoX3GNXORLhJG6rqINviZINP8Mu5Yk",
-	"m68AjdJ3h9Xz4lNC9quHxVRImgHt63fMTOfDM1JX2aSBa14WqXd2/8qZSo6T+rBhkEt9vCILAonlyRTb",
-	"+iZq39K6oOox8doUHG0IMmXa/t/4Di2xZuez8GOMdBIaqauQrVC3eekAuN4iQvrHM/zJOekrqm6atkwt",
-	"YUz1NzMLtXLDcRNKAHKzSLoWK+MTHfPQYTUP+G9TQO7FrbGKG8crXkUSADgy+82cPTVOsyEEEngvAJYF",
-	"CBC6qivldZnEsWUN8MItuskhToAXxrJS6X7jUWpDw+O3H1ifG6QAtt4idVkW1am+Ud8WNXCXN6P9fGgm",
-	"X4Yg/M/Qgt7QEu44M/Sf//mf//no7dtHL1+mUIdaq+u/lCHyES+kHTPIO2FU6OfRllMWAhhusZSkUi/4",
-	"fx/9j388fvR//fLff/+Pr3/R//WH//HfzoJtWJKqSohAdEJcN1AOQRdrtMAlYQWu0IYzuRbG+xdSmzQY",
-	"NxVIbCuCA3uYFRDo29aSVkLql86QqBdrhAX69vG3f3r0+JtO5/8ccv6gNaH4fXeNa45/83xw4s0Yvayz",
-	"C1EcIBebEdBDY69oRU2g/rYNoGxqqjAr4G8F3ltORi6kC3IdyuMzkl9pgJWx8q3kwnum1Y36ri90J5mM",
-	"dKDyI3/J2z4EyFq96sl2TkX3xMNtOuy568mQBV3W7LTsrriS4lCasjzKdLg78xiFolPfyCbLrpknvGE+",
-	"4fPQ6FbaLg8Neu6V3ESzki7Q/tYwQK2S4sbWTGR/VtnTWNCwqA0J22DpqxusH+2MZYzYNI0V/at4Y0jx",
-	"1u4buVjF3oY7JyVnK6Gp8cyZ4iL8c7Iw5LdUPjVKDMJuy2aX8LblgCOeD5xu9tb+yWfQ9l6IXaPtC8PD",
-	"21v2a5Il82IT26GsFZS1ufNJuWlBOHHG5p5zO4cZm+qs9/Zm8zrXkBbGF8YsbHwQBcwuCFysCd5GjqaC",
-	"4Cr6J/gcPZyZZuw4VxeCmKulbxGUGZ/OXUpBUsYVOZnATB4Yyb/mheJ5QhrHOk8HNbEnev1wVu5tR7C+",
-	"KaV3IEtKNbtGXQceMn+SeasdIVHx2SZyz2nLS2y5BmMIFPcNv6Le9b11obYm4ZbNzK2t1l3cWznGuLVh",
-	"DCzqaZmwht87JXTCmX5zGmy6wPtkTeAc/0B3NwqT4+9Msr2/hEzFoDoRvcs7lwdrVjAu068MWbXnay55",
-	"NHr+lyQFyEASLlItCKTXF7iS4Q0NQhIxfKnaRCE6AkEcGGPK1I70FM1LzK6fwImrXpqkPaK/9fN6HyZ7",
-	"sru4QAWHF+OiQPVWOUG9AsU/jmNk7FI3BTWaVtSm1Rqzt7Y6tAyn0B9N4XSM3EqOQRN2q4RduOHrSkmH",
-	"H0LaFUZFS47mymppoZkxvNpiS4VIGUmwqdS0Soiqyw3tkGlNw4UvKVSH5WAOdTlZRE02I6ZxdLjjQZxo",
-	"biAarrNBRKMd9qs1yef+bZDxaVg0T4c2BLTPK3b1z+lIKezLOnJPMsSNgMbWj/bPxtmZxfS1A+NUICu8",
-	"+PXZE1aX5RidbB4HOc1FW4XGMq4ml+WHeASR8QLb+R4pq8BqfM2IzMKHJxWW6X+D9+pQMwUZiPFdlkvf",
-	"+D8ZMMSTyYHwiq4oS/Yw43LIvisUcJOsj5NHrX5DKmEBpUnpWPiBSGaySnWncuiArU8UjRGHrWRtww9p",
-	"iwckWsfCb0MKLqOelKM48YRzmgFrIR8tGNJuAa47PTVsf3dzFuNXgcTKn18ahJmFZ+VodZFqQbKSE5Mj",
-	"xzZmbD8Z7AnP9j9ZXGM0UsbzWnpl+phZyHeVULnDBrKQnFfTLrAZoG9PeulwwnCLE0n69Dt4PvzlLrbP",
-	"dqv5ylCAu8JLeTsaXeEvyKomgXZNkiMMc+FOJw9oOJ9dZXlQaCqu1gXDOyW6Uth5GVzn6iFTljJtmNOB",
-	"XxFgwHjvVfty08PQe4SFrWEQhLCnyBEyCr4hAPq4JluJNgQzrQ1FhX8dTAZQbCijm3pz9uSbXN3PoV+O",
-	"2VJ0wKySQIa1HKmNo027N+y2ets6lNj2ZU1OqywZi3p9sGJVhTLqp1rNzKIdavPPTa1T3/87RORct2mA",
-	"GuNlTdLobw85FqL3iWbMRryBdkeG5VQnBbgzL86AU3kxdGMdvs7yRW01kaJ/fJdzLE4sMTpc3iEnSJ0X",
-	"FcoFYaQpirm92bXG6Yq5WenNge8AeBeOrh00kIx4/LcZ+sn82pFQTVbqfZ75fBQGteQVoSuWqWyZoKSs",
-	"8fi2264Ng2OazSwyxyIt59FID3TCMoHS1gBm4YljEARCZkFuSIVLRx1IK7QlFVKXtQB5SJBC3VHWjrOt",
-	"t4g+xx8HYxJZOOaCLFPUmwzOclCfIZYkNBfvtGKW0Ey9lgIxIhFlWh3TRu1tSD2pMksdP4F7rg0BQ3hT",
-	"ONgKAIANQeSCbzZYoDmRO6IprzdpM52de38TxQyEhCXGOW5SGG1zGXDDDKIfeFlYpO/W1AU/dSXIkBO0",
-	"bDGUIUNum5Il9Dh3u9ePCkvIQNr1ZwjTJf4I9LVJVhHI5yQU3LeBAh4/halxsUD7dEpf2AenZX/y+HIK",
-	"g07LROtZOFvA6Thm9kkdvu9yJCx9vYRTM3GYeaahbeQZQMf3kOsEawdj3PHqWt0SasdXyzJE0Qb6JvHH",
-	"DJ/xA/4Y1omTJq42+GP9lL7NFHQx6nz8ZB4LFbzD3LZG0vZl5ifv3NR59jqwaqbREMDZmsHcZCnQAyPp",
-	"QygD+TYvgQaR7QyGAnOku8xS3mXliOwF3mk2KNeoHtLpVHNtoGz1MjkFmHdxiEA8PDffa0CTZLAzH7So",
-	"G5LNSv2eEXTNuAbuGmfyK7UfVAQXTxHfEqYOQXsY2vyp5pjmgEaoiIWodvb2CrPFOpxcKiLAwwGPP0f2",
-	"IZpEzbtkGgHNQHk+lSmXCZ1eMkkg/RsPJGsEHM0whSa0tannwioMMjmqRjBkpeC1a7UbGVF37nTVdNL9",
-	"YGZaEO6W41nOhZdjtFiTxbXVmxd4P0NYIIzsh21iWiBcUbneEEkXTTXPDu/170C6N8ib6/MUDmZq7HPJ",
-	"qrcXFVmQwmQu5yVfXAtLdxWWY7QaPCKGDmpr5viM0Qtel3qBzgkC+ZoZmhMhdW1X8ineyACFDg53F2y3",
-	"7e+GqB6CjVqqwQPUQ1ODWHrL9ZNVZzoIl8jUOWcEZ8rVuWOlPQLvWseilhgKDUGqjunoFzSBVZ8gKOdL",
-	"A2t9dibqalvWWV5fXbFYsizLEwM64nRH4Ge8Hw3am83KtsRhqK0SRLOJwadNZ7qLNry1VUJekSn72wdS",
-	"lqIl/mULYfDC1S2K2hDKNCpbHv98I2EVS0yFHH+kqUPRnOBKmD0xVXcqwnwX5a9Oo6/+y9HZq2ep4dk4",
-	"i7XrcXDerUJYxhEd37rwnJQj7kvSaex6pd8YbXg+3+ScLqZKLv4l/ByEtBPfWVtXcPxZ74Yx+jCdY5ZW",
-	"EmAJyI4ne7LFQux4Twrn++DD/9Wnt0nXp7RD3Ukp6DE17zZjMYN5nnXZz1xbgwZVTRbxzLvPOhmeECBV",
-	"XI97cBekorx4Bo+6UHuu+mkMqaPFm9LfphvzAn4Vd7Zyb/zWj++9zamApyM3vSU6+GGf+O43zeNy2WgN",
-	"tg8g8wddNWqYXpD6RbKH+qMtdPptWNxK31cB0QGZcHWBWGj2MFLAoReBv3Knw6Wx9hvNAHQ0sawc/ELn",
-	"QuoF63fsMqDnOBjssD8JUlrZW0cal1nkggBAGROlC8+75AZNY6stdHlDwXl1FAvIDjVCgiDwIkcedWCT",
-	"uluy2SX8XdnuQ7NmW2yWfxNx9NeVN9R27jyhdBNncNxVMajKq4qQZ97t9z5IcmbX9MT8usEKFtXzKfCN",
-	"wTLZ0wsP2VuLDs0OIav+Sm8Iu/BcjBwAcbpn0mnfoJ/wN8xW+X7nMLzFp50YZk5LWsamiZak6UCWCbIg",
-	"dCuzv36pfxfelDATO9JNiGUXsIfZWRw321Y2uQy9xXgfNmPgOZMDk51Kd5Ux50cmrZpGb3Ng7J91yW9C",
-	"bDhWUNhCfVLG29rONA1vzUMA8VQb/rdl4y78b4vCZ8DzsUP/RSpu4pA6AmUfcL+wrzgCi9Ix9LOHi+pN",
-	"k4JDTIXk+Rz5mdcC85VLvhvafkZQjI2XET37ve+cEsFoOccCrFaSR6qgyjC+9bWGbReA2OYIMx0EtQi6",
-	"MKY1gtVTf0gQ926UDQ1yzxCYQeP1O5oGB0fZ6D8eYXwhEhnPC1wTshXADI/mhLIVjNOspe6aIWoUgZqW",
-	"BFcikquL0gjDnyIaCvC357EajyLWXwLIHGmUdEm5bHf0QAq1AcE3yu5NJeNgIaH60wcTZk1VENU0Bu26",
-	"T0j44mvY2/lyOa7E4E62hvHNFdZ5zerhq60FNSbRGI4Z99j6muLHN6vJLQpL5wlzoMlpfaLaG1LR5d7+",
-	"e0mw0P+9xfCPvwzGAf4YCsjYtRTRZYb4v5qDzviPQdCGGKegbw1RKAhO+4Kih1xrcqTsXcGhx6GqU+eW",
-	"SdUgjX+J/fjlhJC/M8RokYIyp/wTcfiKUqcqhKz5OLMYnCf316+FLrSd2K6Du+hj2DVrnu5SbFbET/lQ",
-	"Q0eyneZ4mbk/sAgTnJL0r5oL0lVJt6Ev73l9rJd1pkq/2bW3od+OeoyvN1teyUsi6lJmY1NKcgxuU4MU",
-	"OrRw/9hQy+FEemSp9shAACvUFI57OelBVpDXTEhcblKAYIdy2CZuZUFSzIGLlTHbSeVUVjKoJ4au6ZCf",
-	"IrLZyr0BeWsJMPCRpWM9DpDphMP6IEVrx3lIhWzJgaCZ7BFeE1zM3GVai9mm8sIfE/HJq4oskmn+swCi",
-	"vXE7GWB0dIasHNf4gyGymWdgHUYjiUprOlSoa4ZqvCTVRqS4YEvLMNJ37UosXAxF+11Ce2UifH9NdQpc",
-	"9i05pW3BCNYFaxx2PSn/NPOLi3/VQppytW1FTNIu6JodFcG7iZK2qr/4oKdrsieFU0VLPEgsD0qI2LIk",
-	"GokDHjgtLb+lgOna4m2LWGKSt9xcC8dlrTIrHxsI8zgGQU0nTSvXyvHvdRXtB+tKjhP9hRkDolU9F5yy",
-	"yOQV2FDqAu2fnjhIkEGWGdSx/vwHb21ryneZdgRkZxfDln1IobXHaGNd6kLHibuA8SZz6E/HwAE8hSnQ",
-	"YFkTPYjU4sZemEEH4AIMzY7Uy0FTUykLW8WKEytdjRrNEQoTB+sQE7uUJ5UcI1U8euXhKQsNEzmA37u3",
-	"TBC2mcAyaVeprT4cq2QcqlwcqjHMYCQOvipd+xpIIduFhK1OhuoKPUpiW2II+4Vn3G7hWrHscA1ia7kO",
-	"7GAXRq0uJ3iTWwzVdWFhBUyseMrQj02PI1kPMOrxxd229gCoBaM1QpnZcwUk9XBZ8h1mC+IISXdrXpJk",
-	"/I6apThb8mgcPb6fDPk36XqPTUVCJqWd1gpNRctbvc/jRuAMDtgj3/c8Bv3Nvuegb+iBgjTrUqiuNaPZ",
-	"RO4MZrQZtIHYql2iJhR0IsKfDbfydMcIv32ywTwzDEPRPPP6KVyyUZ1miHekU9+pp1+sY1AbLMYLxd9y",
-	"RvbwHl0/tZV1FU022j9H8o0L3FZ67RJb5IZiwqBesriON1ALBGcRb2OaEch8ASqGwQBRMf5drc+fSkuk",
-	"Q07x0U7UcekK57WJQwJqjM2BbbxUBtTv6SVwI6v4aAf60akNJlwZ7E+cElH0HhJMxevqQ1AZr4glm0ln",
-	"DPA5TkP9qTOco6s08lr3vCMjG3zcPndMvucjRgePSWaRny0LKtDEnE/q0hQ5R6BLbZyON9sPfgxEIYeL",
-	"Zjfk+f6tevJuqbaJDCOnGKpqZrbDLd7P0BrfEKScOSChqQBQtQXhw+TV+45IGaX8PgoYZkvYlMrc1KjC",
-	"VZcTsHOjOFgkiu8iZALbjnhV9082KhWIfJOCYqBssVevbjS6LQmWRWeRf1v6d02Eal36avsP84tI9Uhz",
-	"94oourhK2R1m0pST4MLWzdqCot8///DoL9/9ITgspnBitMRFP/YGKmX17/4F/kxc/2WO2TWyj8HeXWJJ",
-	"hLTNijTnhop2ELBVoi1lGQxO1FLQoumxWt/JS/cK3hrbVwWNXn95XWVmuaewynuX7MFeWGiJqbsR/v+f",
-	"in6J38q9rEMKNcxRKI+OQpKfT51UCxKCpo1kueWaCxMWq0WWxw0XuB9FeBfNZw/ISa/MzvYEV+X+Mgmk",
-	"4Xz2WYjG2y1lxwBjFkzHNgOoKBuZsZj/hqhAr0YXqmlRBOm4TduHbwVXvb61D70RdlHHgtuEfExNmYn4",
-	"6BCAQ3HGU0/G9Fp8WRZp1MgnbI3inHeBb13X29dJ/xptr+36tPWEGMwRrt0xd1H2j6yhqIi6+x0rKAJY",
-	"0xg4+mi3yZPc/bKxi+kx5/viCg6cdgMYy80GV/t7gL88MutKo03Ze53eSgY8M2tOQB7GK7nWNE36d5CC",
-	"n/n0lxlQcruZDqBK7X4U3z8DuFOzpbWC4KObaVtf065tRxhjTcMsiaE9RhoASsYmo07TPOLzrKUQN93f",
-	"4v2oslm9ONxzrR9BGcI+YAw4cwPccvup9CPfh58zTACRco5UFg9zx+ve1JorvXpTAUh7wTtCE0BLYBoi",
-	"2gj8aGGXzrUaWo65PhltT3RrBkyumgKxHKjsoZ4FZAl9uB8GGyvJxmQFbgmMErWiAA+MFMMWE8hB5sEN",
-	"HgB2AEqMyqRCRW3PHSiBMe8+jEC/1kyDQRPETOhdPitNdNopU4NUEjkicpphFrcyrqkD6fVvaDjvjVKL",
-	"m99DxVrUiyalQBdhkvgQoX+f+f+7YeL/8bMrjWJr1GrJDSlTumA4cJJVfNXjnyw9z/habs1k0ClgH9bk",
-	"VbmPUOWRssxBFVyRsowE2r2tfsxo0qSA29tPEh99RvaZMxssORAUm70RNkGa9pbo9kFYCg6fZrbFRhPE",
-	"LM7WmmpmsqHaMeYY2mr+J68rls37fbSsIzPVwLmAY9uAUJf+3i8hwCVEi6wqNtxM/gl0tHDF2pZ04QB9",
-	"ahFrvP6cFgXcxQRdsX8C81yJJdzsIOOhnsK0bBXZN1b4hizl+1reTdVmXgVbZiBji/d4XpIY5eZhkYYk",
-	"BoSmKiSxqNNeqmviCBJsL0ImZPIrh3NqJLDZMYkXMjJajr00ylYaIScdonfq5+80zUqjQbhba6C0ZWRV",
-	"/2Zq1dLqxCJie4bQ1PY5QG1qxzA4KXSavmQfQpBUi+Oq5EPHcWpJTaASWQzBEVUfSfE32+IcDjCybOuo",
-	"Z45Q8gmXsDxNwbV6NtTJvgO2lEfmjjKvnOlhCY/0hk4RKYD8JvBEwqn6FM1LzK4RFcBKIYicafIhKr5G",
-	"z+aCl7VWfMcM6WJTo7Dj6y51Y/b6Vynu+XVf1iroZ3nqy2OvVB0cd8kitPvqt9HRFmmrtwv33gCLPivQ",
-	"BsvFGoFTpGaAM6L/z1PECAXWHZeHZ7xCyphsLZVJJn2NnpWl8c4BYAJxsJkmLjf/omexPy0xmvln6NoQ",
-	"zRuSeUs5bz6ZUsFlI6hjd6eT342abe/bwK7Hb0hlK27Cp39WOV64vO4vYZe+GP50vCANxrbxpd3VzDQ1",
-	"bq0XVi0/WxAnjeU5cc7Th2lkDAZ7ynJZ4pXbAKIshqXP6D2YS7BZYjuQfyiJRFssxEwtDcHRBjNTDbkD",
-	"qGZFQzRs6hc5oPkL83zoQqq+EIKyBIgiNUBd/yI8Yoz8kM2xnr4uwuww8ZZMYCdwDAs9PJ6aM+s1m2rU",
-	"J44nQE132m7WXD66RmOycoBJ2mKqFb60KWCtaM2KZC6CDHHiBloU2L8tWslrx0K5xAXSgiqJzbGkbvbe",
-	"6X3UKyjDnTMyMu/wstisp+iMpzLEHoeiMNbSq+wYZrylmZookHS1Uz5JOdpMneFghM8H+8lz+zgnQj53",
-	"Wj2jZzmXKedERLPyu9EtRr2/VSjpNS/S3+d4cZ07r7fbi1DD32JaPgPC2JOSSzqERnuf2WEqKVvNQCJq",
-	"pvX8eYV0BCkIwjzm/V9WvJ6naIWFJUcaQjzH/2peGBtotRJtxOFkQ50X5jo1HCFVg9uwdiZouauBfJVf",
-	"mjhwABO4Ntkq4TlZ4A1RZjgnJWcrAewFsxxpu54PEee7jAteRYr+hcF994HNTdsZ10RJgXvsfwVG4PET",
-	"IPjxZckkviYMpQpUhSrQTfTeXYL/CyKTqvEDk5pPOh7wd/54MDdL5Hrxp3GpolgMS/XvkmzLXL80VYCp",
-	"u2Gpn8XaMSmLCkdE+uXZO1ZC5WJmH8x7n9s9g5VaJcl7G2whocCbiRmGyYbMlc7U4cwJKggupS4DEpKW",
-	"ZYi9d6DwpGwSIu0PXvEN0dphUFymw81YmKsCr1kRKTQzNU0ZpUicimAIZ4MXa2AZr7gkLQ7f8Jfz6N4J",
-	"i1EB6D/FawMIk5Gq3CEcaNxtsKs9gKN/wQtLneAQ81DbAk38SiBcFBURonNUpA8+7LPPMt2ZHU6IN3dU",
-	"06yLYsa9Ncq+b2NGt2mZc3esqVqLsYvOX84zt1GYheSPrrbN6K6UD+SeaHCjR0XbAMcfDwrq/TFCS+Xm",
-	"OwuG18gQjMyf/cDQME8FB6VQXedgg9y0H4oN8rgF8iJ2b3VVDJA96uIYxJnjtoIAO0R6rE+4BHioKWGz",
-	"esw2OKRPAYk/PkXK9rXCgh/2/kpYPudAggPakHGVH+C4fKfcWSf0oE4Op/TgfT9hNvMuHoNpemL1r/t/",
-	"MbLV71leHj9nsLLlZcCYBsRl4hXNxn1IpvY6wvUrsxRUrHEVJdVU1qJt8Qn67jH6XeQakSIEbGoUZa3j",
-	"Il2JCFMvDzRxmC1IWRKocdbaWA0Im3EHQN/RsvQq1iYCLaKQ21pYCEcq4lZkWaFftZFLzWsjiwFsh4Hi",
-	"Wj6hBuBh9hRvxRhbMS13PW4Oa5isVt2Epzik1/BApv4tDxnW3/hOpzfU/u2RUMg1ZvAfK3pD2AwBgkvt",
-	"wwItMUAvvnk8e/z4ceJmZavcMwV10BZXWmHfJySxmr72Irz0CyqPII/TkBYmk/y+iwgFf/Bqrf/P//rf",
-	"4TBDRn1aXvxoFL3URfnpjnc6NQugl5qKoY2B9hUx2vl3ZDdRQM2APEZVXacLrWnYx6Dc2jsujW51MT2o",
-	"dSycSjMRMajKO3NmHRalSUn0RTead1zmF53keTN51CS6QQNUeQmVJfodGizfHwjDyuhizrp98cGZkgVd",
-	"4Krqh72+CWZg2m7bOPYifzQd6XSQsSNLf8djq8iCC9hT16fN8zo+cyOWOB8TeHsTc0SxcPHk3BEEcQdT",
-	"R57N53VpjFDXdHlSHzNqpSbTqXrVOV6GULU6PkxTapya1Xj4pemE4laDNJxT1G9isY+AD5ywMONqNXpm",
-	"ilNGnSYjCTqdDjYfHsn3GTIwcPYTAzfhTOLN0Td23RHpsWUOjcJE/VLDXJG8jo7FApEXuzwGX85pVVDN",
-	"flhEhFBn/kjHp1FM83/FaTR2Q+18vyXsOWbXE449v7G90AvgBrEwlXKMHIsD00KHhl7h+qOlkAHmFeQU",
-	"gtQH3qj75ia5gZfmjRdGjWQcpg7QorbSsW5TbEI0WepRbgOD63tVcSHyw46pYpZHCh1O2lqmbSvjkpKJ",
-	"tUgm/qQH2Nxworc/NeVTFDDiLAJRFVUuSPFXEDoMcwLBA6+9hd1/ZszbpULUOdHvGLHIMeCMk3zpBscb",
-	"xKTssDAx3QirXh6CccheazYhNzBcxX+EkK3Z0Prw++itwtWwwnXfGUgrLuvdPGAIW71vm27PTgeB/nZ1",
-	"3RsKAbfcD00Tqhelyq7nVKDiyL97pRkJK290n8hf+LkyM0fIRR0gwTJ8BA2xc6Td5OPrsevEttalWawG",
-	"megm1crgdsRUzCu0RIozmxFrnLrUeokAk1mBRIum1dNZFqgpKTm/Bi6GiterdTiBlr0w7Xo6eG2q1j4T",
-	"16TIJqnCjRoV2mEqBRBeYobwdlvxG/WvVK4DSRvz54yssPlFUAPheLnyNY7oqe+NrBbjUkMLHHnVVwLB",
-	"r8IY06xtYIuFiGoB6D++i+0U+s8fwnBrgfcipt0DJVLpyKlGZExXU+nfW42xrlfaXost4LZq0syzhKhp",
-	"vtAtzKeE2CcpXjkyiGBRVJi75ABtOp8J1Sht67YO9N+5uJNc7hE6daMOBiu3xCJMwKzflr5cn8PzYfYh",
-	"V3GfRYoCJfohLn2ZI1Ls0aYdKGHtFODS6GnsMaeWb+DLW1vcGWZGy9gnAXhwUUV6KCTW2gbJDTc/iKu1",
-	"1Ezij2Hyu15AkQC7rDUmO4ieQbj+ek21o+M55/abY6ea2luL7DBt3nlSeJUlttbO7Gptkhe9Q8M/QYfC",
-	"PC1HchyDdTc9ouaFpWJmpF1WEw8A2GFVP5yS6EyvktRdCCAu6Io9opo0EvEl2q35xpzOeogRZwYNPFob",
-	"eoSNPDpKdyTVrVZZUt9zBZsuSswYKQZ0mxrymNEctk/F3GW1aNTyZkhsQboAfEkboBVPOvQVli7XcB1s",
-	"EBboj79LEaEuKpwQ+VMPXZIlZP9KQQDfmeQnUCZkVS+c+kOLxOLx4dn6xs7sLf1IRDHeiTQ6lWpREOFE",
-	"rEafF4QV4xI8lZBXxOnwRMqCgnMq14RWlxHgQbhJfqxpZN3EWQ28CJE/JM3x1eKBH942DlAZHl336RyK",
-	"+sm4sGwGvUQnxDK6cgb2h+XS7QSaPRu2iqdNikR5spb8RJ0EW40ev2vqk07iqSybohboiyBSOD2rHXtq",
-	"EeNqj8cM6VikfvSakK1A9iK2xumqJlHaySGl46QZcxS+o2McAcZE1cR9Il+/GbNB6t4u2LTCkvjc6ob4",
-	"SOKPaMGLNGnzVH7I6H4yyvkcCk/3RYOtUnBMCNgs8egeM2F7ya+SgIDQQAZHP/A6mpp9xSu0Uj/X6wTU",
-	"uBZ8Q8Lhs1xea1qWWd0ZSmGNbJPz/U+4rEmoxk3DrinTIjFPHblJwZmpeQGyrsWCbGUri+NnwkwINkvT",
-	"PUs+8xZScROkOVbc8j6k5oSjYXyCszJhbvMPHwtXwWgbSBcCWZiubTI1QsqiBfjwUN0UL1c/Gr9wlLp3",
-	"w8XdKOmHUx83MSXrHXtjJ6BTuUskHP4Q3tL+QckZmWnyZLg5hUXgTi92X5EFoTckT2VbkCr7JzLrcVlX",
-	"bJLu2L0h3vfkgDu1L6QiMxOv17nZGaw88wM03yPGW6RhQduoo8XS08jpj8kGnZUiT6eDBtyt8UQ6lU5j",
-	"jkmAPd/6KjrENOKxNMR4bsG4s9pbES7xrndus3WZPcPO2Wgm3vBYO1pq7mKS3ducWSbuzDGHrkff5zYl",
-	"/wxoKeM0lFueY9TzgnyTbjyHqCN3UZEbSnaZvtzKnuWp511WUMLEiaIVGSTzkBEZ4s+N4lM3wF7xeZmT",
-	"KXhFSVlc6F9FWOVzmpMpWFUzazmZZY4V60kdjzAh9FN2Agxdm2erId4i9pCm7qPeKI9GOQ6S1A9ktIyj",
-	"rJ6YabUkC+U8UH+/LZ7fSz2rP/ydsiKTZzuX1CVO6HLKKG5e7rxoki3pwUuboQk0pBVq7QNC7R7Wr3hd",
-	"Yh0r1pfH1r3RJmgY10AUDrs4Lkt3PgSTMkeS/e5Eg2P8YSPdchSnx+hZJgRyQng6rhm+T8hO98W+Z6gt",
-	"Gp6p/X0UmO9Rc7+6wjC3RC+WW8+CIMfTzscWrW6lCLL1nTMF/L3EQSABnlAVlaOo3E83BDISR5QozvE6",
-	"dvxKkm34tl8zYXhB0tdPnvyMeTpzv/hp6L5j7k6jL9FwtgNRxAH1Yh+5aGidrKfkVU14gCftMIVxxFaP",
-	"MyFb5Gn2Nsdiz/Z8LYvWYdOSXW70h90EeWvM55GyO1MD1LAW5czHSgfbwz/u8B1VLdhFbwNJqUEfhceC",
-	"tFMPwoOhvzn7tR9FCv11eJedVBGaH2XgVYB0BmDt6uS+URdaDdugizXofGqyPSoMr5+NdjesfqkFm4HV",
-	"2V5b4XXYW652zTULtB+LKLSfBb0dNPr7A+Z3y/AoiOGfmrPgZNiqSRpGDY4zy8/oMd27DdMBNRt81JAw",
-	"0Hu5JtWOiqOy4f8AsB91xbV54zAFfhjlEnK13RslL/A+5TUxMofDoVWOWNHeYuaY6SibWOuKcjhZsnj7",
-	"NPli0+bgVNVyxfOZb4euyGyAK0j/rUn7a+D8ikiB6BKog4G5Tif6s8j+t3gb+6hT07p4+ar1tvleFwyf",
-	"juc7tk+PyW7p3gQnbMcu3fI+jj5zoop1ty86/qvfG2npBx0izJExwR+tEgniO9LkKxCvK0HKGyIQBLdR",
-	"RdT6IgbnMkNzAkpQyqrglhDQBseC5kRQo/TYVV6KJidQGh7kyqQIoAP6haERv8ArcgBu6tBhmZIObc/+",
-	"/0Mqrj0jbGpNukFMf8WfPmeZydTCmvqr8PRsSQVR9dwJ4lLyTdjlLXg9l8u6DC/tpf2a00BpHERbkuY2",
-	"JcOfQOeYueD2L7M4zWQPoSvXvBaYFXItrOjWFq9i04dXMV0RulrLCIU134b/cGPxJcPTpMfDPu6NnmmP",
-	"KwZXH7ItmdkJiE7qZQr7a+cEdSR8XW5KtMBlKQzbdZsZMAJ/GbrvaVHVdM0mZ6LhOF0oNGtlwKCJwmkZ",
-	"qNUg8qKTag5E7GqHAyluteMJT7pKPfV1hIKZBMrEX1Z4x+CQMQWKWGo9AmDwgQ1IncgeKDE0BT3VqpWt",
-	"cwb5AQJSp4580Mrc6tEM25RT2jpWnfA0YsU74XsZYGP0dq8ey0t4IIH2Q/yUnyEG/ztyiedL5PSIhCWK",
-	"BY3yNRZIl7Ykuq3g24hIGsDRl0NhLRZQQcvthqCsVn2PcelyIMmls5q1JJT8gpcHWvQTqeiSksLfj1zn",
-	"dQBjh33O0iWv0F4LNx6DTCYrKuAxWh7j21WdEcO9rFnsPTdmDI/Trn45jn6513/TdDN6zew6w5tpQw8u",
-	"HlKBAbNsYqslXdVVTn4ISKFDyhqVdnuOnpczR1Y47ZpjaTWTtJwSWoeu2d/P3JA1obdo7OmCVJQX2TE1",
-	"pu51mSqy+lfxRqTVzB8S/3LtDoEgQ9f9JnGq98slCM9GCAdicbLgMATDYKoV8fGZVLh9rAEaiAJ2lRFh",
-	"qIwqe6dmM5o5j4yR0dLqDVV8kNRxlO/thAz6z7OhUcjk/x20/fz4SzyVg+0iGoS/qIcu1XVEwG9queZV",
-	"3mV2wTcbHL4m2htd4C98RcM2FA0DcEY+0E1E7MxyUYOvANzrsEI5W+hYj8uBWOFaKOmM8YXk6C5d8nKc",
-	"xUd3193kXfqDa7GZZtjtcMbtY1Ls+8jTaidvNFSdGALM4iK/jQlyzZk2R1f4Jv/8ssu1bdyq9VoV3TUA",
-	"CGE0HwwSZMHV34oNZVTICkteha06tuIiA6GbE+zimuuYdEbnxBp/+8c/jX/dPBf8bAteNzX3MyaKH6+m",
-	"DNttqi6/B8DPKlszAhhtdLgTD7BvHRiv2yhIy60QA6W3dC8e0+I5xDaCWnPBepW/8V1T/kkF2mC5WJPC",
-	"KxDSKuauRAhwHbZGCBh3wgK9kQKfvJhxN65jcPwGNW+Gx1OyV58NTnFFFqQwWKOMZIgbHSyJkKigS5PK",
-	"s/EoZXVaNcciBkBBChiLnXCNicTaYMIRBESm8EoVMeTFUSRjoyEkE9N2K7HLxBSl+bioyJQgnIYOxTJt",
-	"Xto0keynNHV5cV68ZMBDRTa0kwQckxJ3vfF+bdrUdCY8erpsIFcPB+4duJw5657B2ckkWL2ubCPmgjcz",
-	"lB+kLMwugdWdBVTS4BwuS/1X4bYSy1EnyA2pQilCly+JHiBDw/13qje/o5da2BEYt3wreWt/MHMpD9eo",
-	"yHxtoTZIks3kMztx95hQ6Gp/8qONtvS3l/o0EkOMyLwCFHWFnlBNmMpyPBAcLyCjBd/3dYua+qv2KLq+",
-	"DdmD5c3ORYdEyhuHUxRzHCcfzSjv8E05jICXWVhqq+0VzFftCQkF77nmYgK5s3Z/ZmeeX2PoFP3j2anc",
-	"ajrBkVxMLh7aVCpFyw4ImmN2jQSm4H8xRCWqyL9A2sK4IkKirbYKdVOHSgW8ALsK1Br1EEn683bkWhmd",
-	"hS6wNOln76C2qR7LnuZmcMhyL2s2IePzMoQT+7AmqMB75VtpyKZ6Uhj2R0GkLAmi8okalvcMSDXUSDHy",
-	"McwkeG8zLEVNnu9Tw+2NdnRaMb55PryIkqG1xvLyd4NUAQBrBHY0bPO8T/tqxHYuQ5boykFOGf5dUsdm",
-	"eKBnbR0cGxO29S99J9m7aGEhn+/DG2BBvR1DWy+E09rR+Pa7PsTAdWWQ0sYuTMmRdk8hHxpnSImTVecL",
-	"l59O0kh15H0Mvas2y8DW8RbTUnRvekYuHnx4M+pZdUyX8LVisIjIWot1O5oLw0DJnZBkm19WBWUXobbk",
-	"gRW6JoQ75+8K3xC/yjBorCMo0N5qEATJumK6SLehObFkhqAACtKfakvfrbm6nwCYRYuyFHxRq80n2BZX",
-	"E9QXubUhACrQWl2T5nhxjSQFADUxlpEAaHEIMXu7GNDVAGRrkx8zeFZbjKDbatazNYTGruMq7dYIpkTV",
-	"vT1yLPx3C1um2YM2lNGN+tnjQ3eMrUtHtQ3g+b5FFNrBt/8pjG9Xm8+zpQwtlZd4L56ix4gp4/w6osBe",
-	"khRKOLt8xkkYnXGPmKixTHjxkP1c0JJMCumE+IwgUSUIYWi+V6tWp5yz99khDELC/NfMDzp1qUTJVwBb",
-	"m6GtPoc7J+ZRGrvndXx8bOOUX6zG6ghf7My9/rxftucNyQCQonvOZSagsQ5FpMDpSJRCR8gKs1VouQEQ",
-	"dEM0uS1mCBdFRYTwLo6sF9v9SoQdn8hx1c14YwgLmNZ6e7dp4tgY5u7L6btA6FTN3t46vR3dKmzh8Ml8",
-	"97xSkj5qw9Fpe8a+o3JdVHgHpbpwNXUQ1FEIh4FumGkfAm7YFNlEdOoIhaUp1ho7RCoc4OUc66MXVtAS",
-	"KlUsLzepyiYdbXIQ8/aAgpJu9hQ36T60fcGr4pLnYnXN1hhG11hnpv+XyGKFqrNw+BLXgkRUg7NhMiwO",
-	"nxbk38lA7Xilmt0uRjL55N9O1bsDfjGj6penuZuA2Sv0iLhBs8M9OLlTy4EPFAxqjOvQ4t+uqGSmADXe",
-	"nyZTkVdGH2frGNdVLBIKSy91Ju/UG5EkZRkRSXABdYEkL4HuUHk4cPumUqASs1XdLk/ybOtUOxyMyhsi",
-	"za6ULTbV75clUm1d9w2AU3OC6wapf94TafB1qmlFPwF6UHkr3P2jftWlBqUfVf1uTMz9rmQpBwkwXa3a",
-	"FBBKR0guRRzeFrsNlsqY2TE0a3lzZOGjqeRNl7Y8IchdECjdOFRV2auHgLaGBwAADtky0DY0nZiOMKiS",
-	"g8sO/Dv/gZ/uDFbr8mwCdQNnoayrSe5mopefKWRpGa77sdAFL8jMbJaMG1IAdY/GG1IgQuWaVE8Qr6Ut",
-	"QIYYrBEy7AaJ12rj7Qkq/OlwPRM9njHGOLdrdU8G0yk7WK5f/Q6ZRygRuhOOJjCxYI3XcsE3SVE+f98M",
-	"ynmrEXHHsdq7OuP53eNUQH9YkCGimTIeG9AOju2qV80Q5/T0Ji5z/+BSxKZU/Q0AS9pI5Zrs4f+qwbOj",
-	"OzNJ6Q3eq39n6nB/nK6GwSXw+baEc74JC+eET9KIlsX4VRxK5t2v42Nq0sy5nhLkVABXuuJE6NSHWQyc",
-	"EbdU+i7QkSR1J6hBD4jp3ok8bk8tzcnPWkFavU7aLonnebgxiM/uNP7mpno+tUpiyI3ktczdoWNYhmMj",
-	"/w7yFZ3jZ0vPvejXIBzQFBqdvngl56o3rZqk2dX+PHrt7xeQDF3lTK7LETbVe1gFhipNs6+T6tqTeFWr",
-	"Ur2xrjS61i8GMXwBreBJ0/fLmv3gkpj3L6bXk3QNDlg9zU+0qKQk5aqsMu0YRNAhkkY/aQSqAsI2UQgX",
-	"7SC4Wkd1wi4+qG/X3bE7GCb9ncjkHIT9HZ+cjGBWBPMaafdbXGQHFRpWvYDnYEsPBWUL7WtVNQPo3Qar",
-	"O4TgjuNE/aNRoiwQXmGaS8ecxVXsgd8CoeAIt2U3AWK67sVyLTjDvT8y0NPinbi4oSKUm/7ZgvIhLIdA",
-	"7dasFUnKUrRvXFDxYvAyT3Ty085ImOO+FIGkITATerwajojOQFjRnJScrYRRT82gs8+uoaGLfIg0YcUH",
-	"/gMrIlDASgR2oncedBRugFtMiy501+Pa64dCjwTMbizooUCzByrspzLNVlTKEFGRLQUDyV+40MAMarz2",
-	"DPUbjoUGmyWAss03G1C2M7MW1MsAs5XhtjxJV2rQMM6a23IPsG2N1CzPmdschnece1qVMo1T6QiVHv3i",
-	"jsj4TdIYMcrdzyJsBebPEYblHAw5YbKiGS699h5DNDG0jGQIo1uXOjciPVR/ivTOwITb8gumCjVbxiHr",
-	"fNkQIdqEeV6r2mEDn9kz0704HQ7fcx+yNAkOuJSEyOvNDtXzi/XWZmbeWUfL2mf+ymgmxFifmYVWmYC1",
-	"7ziq1VJFTbwRJUzUNDs/md0kOqk917Q7Yd2ZCg1uU48+Kc8KwmYIlyXfCSirNnqKKdKV7fmyMOG+K2Bk",
-	"Mvt/oEVGrSeFuil4WXAcSFnmRw4CYtrBcLyt9TuBXPSBKp/wHm3gatIMQx8IYeoyEbak1YboPE5kE+fu",
-	"MqhZCozWnWvZ6LV3JKhug/9jcsrJ/CzpMvFxGXdTiGdpDQzdQZTd4IqwYkpgJ0DJ8W1UVjvC56CFCfPB",
-	"UuOi231s6l+GsKmnIYPPoiBpjjmzMWj+dwBl9AnG9aDG5nMC8UEW9DW6JVpUdWiqF3RLTfwhVz9p4DY2",
-	"QPVe8XpekogkyD55g7Y8/Lb9/nR4Igv2rLOf9ctoYFjCkyUmaFAMlrrCFQ2qBAB6DuII3dpXU/VqnZ1w",
-	"nSvfbDGLUIWozXdVx4kyhlE/Gx6juy6JeCbfG2Bb/wq9wWyPyCMnIAfJVIjGUiji4IwgI5jy9VBWb/wj",
-	"rU9oojNwKyTdRAixsy8XpHO3UKecgAt8+r1C4xtGe2NhEKl98WnC+hs64dsyAzOj65tCMR5X+ZT4e54K",
-	"voxWBXuGawyxMfRO0bpOjmpxKN8wO4Pes6nwMgco/yR01glhpLnuvBfTkDHcve7qlEDzkWiM0gG6R4Pc",
-	"uvOkR6kfU8OPjbA+a5oAUQepC52OjvqROcevaRZ9mGmBJdEZTGzpV49AGu0bXzcLIIcKz1DoZGovCXOf",
-	"z+BhyHQNeaWJT6cgAqB1rYiI66V989BI/p2yYtruk28HdtYCYxz1HlmSVodxy0yZg2tgsOPATD2F/Toq",
-	"2RvBIy/D/74l1YJk7Go9vQtoi/kyfKZ5Z7DDdMVes2wIWyrPaAZ9aITv0r0h2HqJ4e6SSD45jK/H5Q7v",
-	"hdEXEjPlbCE1brboUosr8wqKM2HDtVBGuys9RUzjSmeIcbQxCbaplJfB+3JwkBubyQLkmXVhf+6OkchI",
-	"a/2DKSmGwVMjDy/7HLPrGFrWaTSMbjmuM7Ajd/dM95qWgxeHgrZfd1J1wJJbjsJEn8cy6mewb1niyv5N",
-	"UbnF/+d//W8oMNeZScjSB2+DjEu6pAtsazV6gGDQfNphgeagxPIUGWwNmuMSqxMqnJzOI2LZhnKrWtRD",
-	"k6VUxGkKJr4vb/yzVOL00Lv0RGsIZ1ZBAOI7tiGNSbRI6rckDMm6qudCUllnV/PmCDNMKI2MQI0niy0A",
-	"1LhT3tgSYBgenB+yvR7dA8fx8c14soqPtmEC8cmEWRqL40+eAzv8CeOuD+AXvJh4hC94QXTKpiFGaAIy",
-	"Bmi05NUMYQH6u5AZANI7zhaBQzqQ5IhDEKcSrn837gRZijz1FfOOoRFU+85khdrRLswJpL/Snk1DcObA",
-	"VXc47dO2DDpP3dLUN6uPND1NlLWww/83Xk5KjKx5W7PPRFn/udZErpT9s6BiW0ujkb6mbPVPCClBUKor",
-	"yOl7VjGVh+Sams4oQUvNiwexv3ZIbE3kUchElXNa7Seh6EJ4RAuUY2QH0sJ6RHUQPKYgszZ0wX3fSA2N",
-	"cSpgw1H7EZV96i9bkMYIKjgJR9IpU3tsSSQZFnANOV3/ScIigxu8B3YeEMkxyhuMy3a3Dblk/4s8GC5+",
-	"BdSXauzYgiTwipntzBzInm9tLJ0YwmnTDfPZ1ng0ZjBmdvdGhby1Fg7lInAv49k+3IAisHUcxlKzqSnc",
-	"mEMnJO6Km49Sh3UueekkQs5zGftEXa3aacYR0jHzvMutdqS9TCeHZm8STk8jd58dFeech2cIABrM+xMr",
-	"NszTl+klne4XmpM4icjYxGv61MVuOLrS74/70GCYzcZZNOgR0YBHmsYF6gpe1RXMiH1iBuz0umGb5qpL",
-	"pa7xFFLr0SeHQJ6ZfoSQ6ZrGJSOm8swQvwReZlDrYytoXhcrIlMIFzVL6EsDhBqDwQT88O9jz+VvyHDh",
-	"CEliaqGD9Bd6+g39dzmnxR/E2bALM06Y9X75tiME52tEm3tA/pC4G0SILtqAj1+2UWz+d80TF8GAZNBy",
-	"CCv6XWmdTIS86p9OwYCp2ocvyYLQbcTtjXtvAm9IC9HXsszQx8DfyzrJmq30u/7g2nDcGLvAmGtImZC4",
-	"dFjddk+/e/w79N3jGfrz49+hPz22HikVqKgJ2q152WXVGyztqkSurGkVxO0ZWp6U/aDEklQvjZUNbLvW",
-	"EMUMEbxYI7HBZUmqJ+jb36Fvvk/qZEmwkO9ttfWY6X1BO4acgw2mZWiWaEkKVDMg5JCz5rB22n9JY/MW",
-	"0zIqHoz3L/QIhJeJ8q/BZxIDIBj1ELKHAfAI9LwsIzCTGD5ORnUyMrDLnuyS5+Te86416iYSQhqxD2vy",
-	"qtyHJ2DihVLHtl97OebOnV7n33TNG+OV5cWC/77htMgI9MPiDxFtC1GTQmsOgRY3uDSpL3ZGd6hnscX7",
-	"DzzFOWrwtGneIKjMXVSRXLwwKdd0O2nnaENXOvzxRaKjJ/HH10m6fjWT+GPsuntAkYkJYTSAChPM6IYs",
-	"dEObdjSeoHfitWIgrXI7PbkNJtt3bZrtoeU+tdzCvi/W8d+cz9466Tx/q+Wqd0IwzRXDHWih2+4HPC+n",
-	"EYxxt/SmU4JlRmmgsUG2yNnZruItyY0oEaAO3ujHLewvPjT5xKdxDd6GpSnAo7GLRGPC5Sj9TjVm3lAk",
-	"RctPPuCPJwfyYUFFDhkMlmTFY6FjvtnWeZpflok4VfNLYhneirqbi22n+YTtqdfIbvltEZuDCdm0Z8g2",
-	"QDk7P7578Qb98bvHf7Q1jAKpRomnxnOriNoEicHLIAmiF1ga2PiOIL7T1f4Sfwxk2LwpGbntpgYBImH+",
-	"9yCiWfiInHhEfTxjhXN8JDMPQJ895i4Px8rbliECeZ/e7E8g7U6NA1dTJHNNmDRKwP0Bf8xGomUQkkQs",
-	"Lj7N+UnE/vodQFR9oJNy/JYzLEywpx3jp5BfegL/5K71h3GiwrNvonxlfhlaUAynaRyi4qkjx4H7qtlf",
-	"vu5GZU/DWRScC5OBzZSDIBFwZ1Unl6jRMoi2umpH8tf4BvgegTjFeF85fCXdI71mpsZIqwXoRoQHRuIy",
-	"mxisLPkOWyh16hmtYZeZ7Hk5z/MdS9643++Y8mOCTmXt7j+pGDDtESUjxnIkHrugGxiTZjRn/mToljT6",
-	"iq4remxC8/+jx2uc5UnUDMqlC6JdifMfXvyALsmCbzaEFYBoQ98+his0bFK8KkAKS+8CiYCANPS3f5CG",
-	"uvgTqQq6aAltgNC6MOoaAGLitTRl1ztMgYImBLj4qdmdMpbLifa0n3VDXQgz9/qVpTUdUQT6eU20NDnQ",
-	"1Hj0GF8J0EdLwAxYskn9hbGOTk36p9Tz5NwmW4N/aM7/Z7zPXn87Lfpk6jYxMppohs7AkJnRsgT0Lfxr",
-	"SdQhY8GwnfpRzq9FRKhxTsqMitnZ2U45BCFT2RszYRyA9W1rWWPWxdCk0h1hHXOZ6+J26IltRX+0QY1j",
-	"UVdU7q/UXNraIFd1S1VjF5xfU7erPDkr8YpDNMjO85b+naiJhmzJkoeTTgvOZIUXEs2J3IGqmLIEUpnC",
-	"zuqGVF+j/9DsqhQqEipdYcoKU4CgKzQLfRggPQBC+1MYbTllUgsC2BfvKqr5CckGYWG1AgwxNsRJJf8a",
-	"/QCU0kaaXf0FK2dE45DPDY/of/+X4Oxr9AypLV01aIErIJnG6JrsG848oYvLIdO9U95fwQkwVbkIL5Wl",
-	"GrI3dgjddnj2jY3E4i09e3L23dePv/4OYmNyDbNyjrf03Gb0n/x6ZlLQrpr2dXH25OyvRD5zSf+KiC1n",
-	"Jjf+7ePH+nhh0hYfev38l0Eo6BU9GjS1+fjfuioFZy85I1/rrOwS12U0zuHadu7oYcGx3mywuiQ00m4t",
-	"+WW8EnBime//on7jj8u5X4Gz5SIwQi8gB3Rhn1MDXOENkbCb/iPc2OaRczD0X/SaI0I+58X+aMP6juxc",
-	"u35rL2xZ1eS3E86oLbQ/4YzqgUfcTaydq+DMzs4+PjKUuMckn+0ZDIis8Vo+ImobgK02bjtXdMXe1/KH",
-	"5tHp5nOiidTl4Ff4hhSnnMwf1KZclsgcFcLwjuuZvdsJbRV9hOdR+fhecch92gO6JRG3vA/ckvmoCdCS",
-	"ogsQ9vF3hRKbo/LuLeicsIGT5AdWfAJGVDxQE/qArwmUwNiuggbCXRqOGDg48A1p/LL7Yygv1riSLW/u",
-	"9uxEGcJJ9xioM9S4BbXdYOdKWsgs3I58ixFE1tuOvbRn35v0NcHFkB/+ljOyfwZPndIVVx94Q8VJnXHo",
-	"CoIeOxZedVOZoTkRtCD6jg3AJlKsSIUE3guvWtYMb8PA3YxiVdEbE3ON+OsAA9eP3au189LohdzJOX3q",
-	"xfN3QrZNzTKsGlJYnaiC82oGAUzMNEjMMDVJDmvKn3O9zZoQores3Pbbt4XzX3WJ8G+Dt9yYRUDEQl2a",
-	"m3iFqzhuz8/MG+teRGywuPWUDrzt2Akn95meUH86I1MWn5vzgooFHrpov9QPHLR0Z7c4n8ffIUzhxwPb",
-	"Gozj1TMhhHe6rGPC0p9jdj202p+rv59wzNT7f6Jkd9KIVu0KZGaAL3HMG2JmgtT6VEWcGcE+pA7XmSXl",
-	"hX9xtT82mdScuJrN34jF98/ctlcTcnXb83GudRIHjmZlCVCeo0Fvxz+cN3Up6RZX8lyt50cFlrg9p11q",
-	"oq6EktsG5pRhQCqMp467IfKjL970sic9rv1Gnnht63l3XrKytt9vMWVfP3787R9mnt1aULDj7RDo9wu8",
-	"kV8//uN3M2T+6/s/zCyrokAwRQn2GTXKJZGLddwkX6k/PzOGeyfBuXs8u8/EdTOjOv8s7GwfMieNQSS5",
-	"blce49ADc946vFGnzY80C7HBLAIi4kj7f2Baz+H957+q//ntfFmRgSDrq4oQx191JzMd9h6NjmP8I2Pv",
-	"vMM7pxrLOwjpqc9endae4eQBFdOdFShgRKucemaOgZtZS5EJeeQ9q23cQu9ekXiedkm/mPaxTfsOQim3",
-	"YNxXJGbRxpIRZg4wyqsm8FKRBa8KKL8S6s4FOLcZsDKqq8HUBQC1MI8cojB664Ln3hiQ3ekuX95nTjgJ",
-	"P5sr1rbEjAH2A80JmvN6tW7tJLaO5bfZQDC/afO9ikl6zXpgUYeLEjPgp9BIan/yrO41RtqwQ5MZTAHF",
-	"Qvv6NQlLQ6hTi53dyo0BPqi/d4tXBrtobEktVNka2Ws15lBv3h92k0hJWEL3cPlo5qKHtXx+rqg0aRoj",
-	"drDAoKWvj5TCMOVMSYTpNzxydOjxGdc1sX83PLz3KglqmvUgZx0jNTdqtXr+AwHONjJ50ktMN57rvKI3",
-	"5FG9jc//X+kN+XH7Qv3szjzmu7Qx1fE7uLm9wFsJch4ntDI1tajeuhh2SZbmPAYr8U3MZ6MPRSPiBraj",
-	"cl1UeBe3sJ/NE19s7AHamJ1ca1QQS8aV1gEWhqwe6sYWvJ0AiZhcD/PjmR4vKFs90sLnujgp5ga+gEcv",
-	"7JNho/t3TSD1YKzOk6IbuKiPVGKeMojZ6dSpvUvQfSYfZXMBXvo6BZY8DjPtuaAdr8sCiXausZllbxrL",
-	"kuBVPXzHfdE8dRtuvPvcrWZ1oCh1t+bW6QPGnBma7wEZ5Y8j7ErApeYPpFM6i43iq0oXbp/MJvUHbsMU",
-	"TW+hzKQgQsNcyjL3dvPCqWbdI0dXt+lBApZMdcEufxrT/F1eV7qOK76RwBMn3ZfhCyccROACqxdrd7MH",
-	"clfECCkEwgbl5Q9hyfk1LAU3ThUpqEw7O+HRvLPTU1g7MHDeebFRWr2fWUVYsLd2HmOkJxExLklz2s7g",
-	"XG6FqdWa0p4XgEJ3hMkeCDtwMBdkSarKgD5j1vHSPZRkGI6NOOxB3a4D1bT9lAFRXGmaPrGtCC7Qggvp",
-	"ybwUNVHnO0aFmjoHFsJCoqpmIuc4u+BiaDruFIJrWvUjTP9DC3lzYXRQ06d67HyL1zUE1mdz+65ZweM3",
-	"7x9ZwcfW6z26eX/KuEt/Efcsorv3TjcAQLYbVF14zp9zfm0R8F9g+S6BAOJep7SC50BggMwUTcXbNjN8",
-	"vq3IDSUDcbUL/cBhkx1xuwANqzlZmgHuUWQ8yAIO83Ezurfg1VmTMS7dQKFGyExSgH1xE/nUcX22Z7cC",
-	"69MKgWNLfGiSzrdrLrk4/5WygnwcnLML9eR9wjBBk6eDmMatgG7wipz//9uTPwoUP2U1DszWqsLbtY59",
-	"HjLzhqcyvp1f6gfudq3ebaLkbupyTu8bKD/c3+h5hTDSkQ1zQ3f6owhYe8sj+A+tO8KjYUiwauAr9cQX",
-	"o3tgRge11WQrMVsQyM1VhDSIg1FEViALV3BeDTob3BTjn+w6x6vbQFYFamsd175eqzOPxkwgzBiv2YIU",
-	"o6dDhZfDILaX+olTDqL+wikdJo1mcsGQOaFsBcxfkrAsWOffCdlCe+/XdVa16OGWmLusrqUVGJ2/AJKz",
-	"a/Npl5XwVH/yNxXo1olvKJlTFpue5BryA5blp11BDh2/IuShFpGDQfQKx5OW+tKIcwbX96sgxjQUgfr3",
-	"ncJwkjAjr3jNitvEi6jRQ5jtNdR+vgeIlV4y6k7RxYz0ksCGfVWca58wvryfwd9fmcfv1bmrm/b2ruAS",
-	"+vOkUA04afABvqM9TwrSEWxBLJufwQ0zJMgNqXDpROb92dfKgFnVpWsqJK/257+KGorsf0s6sP+mf5V0",
-	"ZJsXp67t70NaB1MPDu+9f7nlxLMdolNfW9Z4uyWmhgqjgi/qDWFO2k4SX9wuuksow3mkRdVH6gb+xsvi",
-	"0krT358t4v2OPUyGF1s2oCdHbQZa7t0QQhhoVZ/rM7gVRHKMTlA0utzhgVMuFvWBn24j90IFWpOymKHd",
-	"ej9DgrIFQbs1YeofQC7EcsO3x7E9VuclXQ4cpW/o0g3Z/VkiqlV3VNS7lKTQA3JqN9aejnaRLDUdgzpA",
-	"GZdkbIXkElJ27cIrX08xkM8x9qpFOx/kDcoqvitbULZ3Omszzt8jIXE1SEBv9Eqv4LmkS5gylyLrIrah",
-	"zEkn366P1erdybP2zNORQnjOawmwfQgGO7X+NRZaQoKAcMQI/JJ6crIjU5gIvpyTJa9GQLlHD4LlKHGH",
-	"dZNPN3d2+GaIkV3QG/bmJR6P3r92cOf7c6SbNt3JqX4blWbmG/7SuyZ7UqhlF19dgdqy/oo7p5strwbO",
-	"6Nfw9/ji+0Kod8BWAGN7SYSyjVvcCy4JLhB5ZG0JhhT9/sfnb9C3X3/zh0OsSTtpZJCE+p195vZKEyNQ",
-	"v7zISezNfVkhO7DtbMSCVxVZSJ0lDTWHfITQ5O2eWYM+qp2pU/sUIGkujKytt8uZAC8uK4ILXe4BhKK2",
-	"EBNrDgEt6Z7oY5xvaUkSHI0L9djpnTb4zC2c+9oYGSGFq5oyJRhaHRRLtOE3gNqXa7IRpLwh6UOaCNj9",
-	"4jwEq6huCW7LEFHfg3J00WFXGZrdipQED+P34IETOgmH7mHitmfWDIklVD3lWQ4fQjekoktKHBWSLi81",
-	"V/EEUra8G3caniG63D91RIO9w90G9NqehY5PdYPlYp26dl0kLivv+TkG5PQAPNg7pMmqYi+nmsOCk7gb",
-	"NBI0EbStIBcVMVvQZ2llanx+FA83VvGjIGgD2jwO3r3FtDBKPVqgxe5pwPqlVW+p7GnKZpLlZFno+a9b",
-	"Z4a/nUt8TR7N8eJ6TFdgcd1Y74/iXvHsbv1l9ZDg6Q92pXTopYFIGlbKnNfSrCEw1pOuBv2DAb9AP3Cn",
-	"rtwdb9kwArh8uK6BnmI/8NJluJpGmNc3NyBKGxBWU3/+jE3N0OU91DQGsOTBZgca5IxLhFcVIU+NDrrQ",
-	"ZNiYFoex5UXsLjlM9bnTNd6F/akv31YkDKwBCgRc2fnM+KEgdgW1TRWVJPuWbWL8Q9KR8MBnvMc9+GSt",
-	"nmHY0iDeeuy9rKjJ8D0FFH+Kl/VnaV4va/KwbwyAi68JKrA0eRvPbwMVDwH3aguLrSUBWm2t63HKu8Sa",
-	"lwOhn7/xsviMtz3V/QdZM3mhrgkdzJ8GfhkLGYP/Tba3LV4lJXLVYw81BQGduw0O2iUtidbQlvaf7Kaz",
-	"AClzMUPA+4UZ2WX7TVu8JYOl9RfwwCcwi3whiXwklAVvDuZz+WAHHjjF1eXommzlcfiXzZtjszlhCsVA",
-	"zcwFFsIGUr4EkR6gb6ImGOwIm552uVlBit3ig4/tE1dkWQ8jFNTfP2P3AwbgAZufnuDWRiZ5Cyx2bJMT",
-	"RMqSFIOCjLIk7+WaVDsqPkurc52/E7vTE1DcBgZnwauidxlzuU9eS0ELKF+smZZKbBFaq92LFW36nAzt",
-	"xL5tuoTmo4YCaTy3+ax59gv+46FtkO8hsOmhP3Q8oMnSY1PefwpUSGOPo1hCa4wG1/Y5MqzcTQX3bRjh",
-	"W10gaIzAYRURbuCLwUjVkTGL55IOWSD9nB3FD/Thxk+v8B7t1nSxNmxRwVJG0DpWz1htZLBI9/8m45OG",
-	"7PGG0wFH8idOi8/66vLAt8MudBspczjQxGz5WTQ2Cg+cMj4pyeYd3pxWPxuKrVRPQrphKZJYqpX3qxpF",
-	"ko0HK384aQJt6wymCzbZhVbHonJMHmJMGhsM4PzXBS/Ib2Mmn7R/qjfdWyXEjoGcCBGm50nXHOCydJWM",
-	"12Qr9SkYWml2Rv7F64oNK239T/PI/S3mH5oE2/oTb21mHOMl+z0CK/OLpOoc7eY9uMSY572eriinJMWK",
-	"VH18R29CSrqhUgwGCd/oR+4XR5Jq0kMWZdTzAkgvqKdCJbkhpXX34f8cei7pT5wvOFvSagj0qh+4t2Zw",
-	"UeLFg6MqMoNu7UC2yGtIKYjxT4pRdc4m9pBoEKkoVGcQD2yFO6tipwUuwD1/S1hTEYut08mXduI1ArQk",
-	"Em2xEENOTUnZMEHR+y1hb+ChJKcGQhCJ6p6P01VDFyUXwK0xIF41G6XaOJhag2pn++D3zOtCjfcx3rQ/",
-	"xluWFT9Kv0bEQW/5UtGY7qllESCO5u23ms95gRkSkpYlcBMgzgyC0VFT4IogbdmDZO7w8nN4cKjIhAsS",
-	"Wah3ir3ngrLVHaHv4dunLf5Qk8l9G+BoWVdyTYxi76zZqHmF5lyuswnYm/lXvRkv89DPfZnP6YUU8B0z",
-	"oc1ZuuIJy7Qi6nQewuzw+In6ZaGeVDwJwONmctWdqFm22Wtyg2k5Quy44BvKVm/hwRMOnvrAVUm34rRx",
-	"Tlp62j/2TvGVAErlGZqTBTZIpT08wbivX864RJyV+xH4JQxqIgdLM7oPL9gDU3obLCxqwLPm5Bxr2FG8",
-	"sBr+fnfTcrdJPdXvS7ItH1x8SU8r2q052lUcOOuVYWjBtG0tEe2Ly6QX4gQ318bmgMnx/NctruTgpqBG",
-	"/5Xmt7s/BBaamjlBY/Xx5wLSf9aB6KvZRgtcVZQUT9Fj9Sn3z1QKUi7ztijfXM4rggvjNQfN5pLg4nO3",
-	"m7ytBmpW1LDdgpL2xctXGle6pQvgCg4aDZTXV3yrLtIAx8f7p8rlWBs/T5vvYk0W16TItqXBO5cym8/5",
-	"sHulx+dBFv+BialDbab2QIygmsvUf+irA68a0lZembwy2vHKiohOZ30aORLVHXLQMN9vCfs0DPNTVoUw",
-	"JYRmnzEmM8eL62NNulys43P8Vv352QrTQ9SaWsP/vfqfU90g5UKjLjrZC9X+GWJ8N23MAprZjEsruxAe",
-	"uB+YJNU7eOp+sbpCk+4kBKM/fdIzHUYdBKyLG1CvFmu63aq1oycsSyG9v1jMrIPHNxR+w8XJZv4zJv13",
-	"9nPLfP8FEVu9sxQ3sJ8ECf8PMKeUaFTMoD71OJTp12kheXm7QXR+zpX3VVR4AIHws3nikPX/pQbn3gp0",
-	"aYvouV8T1r7yUB7B37dyFBxxaZ/LFf64fTTCqZPtbihuQefRTF+hHW//GmYq9CXZaMozTKXoUPSOBAFM",
-	"Bmho4vUTn7hoF/TitiW79NDF0b8urxqrcHgtRE3eG5zRPRKpVS16kOBSGPAgaWpSqlQ/dL5Yj4rhwRC+",
-	"WGcI4uXqKH1/27ui36OT4xYwQ3ODRiEFWlZ8422NMxPJh6roVUVIgUospE7hQLhKT5RGJa1xtYJo6iDk",
-	"wUxtSaQcSgoaZAoMxhv97EHOV8cItpUxmAFw4INb9O9rueK3gYZZcSIQryXiUF5vY59UIKr2hWKm455y",
-	"7YStbFnNsiKkG9iJmVAqfPiAfX9MLu2e+ep3aFrqy7eo36QNyuo3eRuSEVCDECGwKItaXRCpTLEo5fcN",
-	"Zf6cF/ezefCEI2o+YbzGkztXlv6CSuv32oBpysClRDwiy/BTD3hoh/g2kDfa5tuViGu83RKmc5hpNp4q",
-	"UPNMnfdfJGruhqoUBr+A7580lKY+44vU0JZGDQgjHubBd8VmwIvUWjMV2QzqbVzC3++BBQY+47rxRWLm",
-	"kzF2bU++nIxH+aQvN1oGFEsfiorFNYSCDl8BSTDIIzirn2acWXf/QQZD3nFJWgyMXwmEF9eM76B6uqtL",
-	"Oc26EuWL7tALm919rO0lWVBB72ifOzngtlEvMqxOcw6CcgKB9Sirq+WaV1TuLfeiqwKFNozYYIBep2uG",
-	"C8wWpBwoOYO/f7ab3MNMpulJ9TBuS0McZgGVrdxLZY/W4uBNT5vvgLXB3z9bazORZBijh0legZmJKGrL",
-	"ewqbHcEV5PVuSKX2eoGEbFcZTLK1ZUXIqGiweuYzPFtVv+/kSFUffmboWm9BM9iJs0ECGYgQsYlZ86VJ",
-	"gBzjFB3Xj/ls3bgHrh5jVWN8vDi3fJuiX3gakpGx7CseWiWRH7Zrh+agfqQrJYZ5zKwMi330rmyzPTvP",
-	"PMo2xqVzPdCewJ0rlN1RK3yUNqT9mb9yXgjLmVSQUg37HijNYx9Rf8sF9LS/eUEqtCAMNiO1MWl7+f03",
-	"j3/3B+3dM4Q3vGbRfoo1rg5sw4c1QS4WphrSi65Q2YqghNqhA9H3h9MOthdnx7eQzLKhpqURKzOBfiAR",
-	"EHifhDxqFm2TWY8t1Vg+/TbjqR0buKasOIhpMvLeisi6Ymf3M3Vk5uE2RKsc2M0IfRIkeVnMXA1cVubI",
-	"FBZRVpCPo9W19ylsDy1OK5G8Z/pXR3NkTYmag/WISPAxbfLPIc8+4KpiVry/iRX336Mb+D2wl/vljqqZ",
-	"s9VpymP0RTKWmJZHiN6M66R9CVY/2GB1TCXN3HpaGmnAIbHBe7SiNyQCc8i9Ym+L5ShY5aJY3isnKRm0",
-	"mGwTZhTuxdH0wXm+cDqJxmdZESly0S1pOnhfNpgHu8EYHTy7pYQSXrMG9CZSUG+5e4wgbFAVjxWfbWpC",
-	"df5Bmt0HAhEn4mHo53vjRlWIWxnAROcpWKveNbOPm3L0KPu/N+Vnpxl8koPJlAoPnkVOpGtQxtk8c1La",
-	"Hf2Nn24DlE2Bx3ROGk0z4PnCNCLm2ButcxuLeFTVbHDozHOXNUur+Clq8nx/SLlPzB/D+/fswPe2Z+RF",
-	"o4UpLBLNpdAlviYM8eVyKJi6o3LN63b8us8VEIurzlSLtSLSkz96YTZb4XdSkihvWk9PE1XVzMTCtu0I",
-	"a8hCCd+WgwL7F/qJ2yjAvCAVQEhur/ryhxtS7d09DBiq6YqhtjDhmMbUs6IwLb9PBZi6SXfiiOhPX+Gb",
-	"E2eui6J9jx6ev7aLG5Fv0Ovh/NeSryj7LVnX45D5D3u70IDUDfgvsTrOExAj6w5f0tXaVrY/OMOyuiE7",
-	"ncQCzxa1LAZhcU0KfbFCW2jVkSxu8F71Ays+H0u7G0DhLZnYDwDHJwgvFrzW+eXWVlYSfEPEkWxqi4XY",
-	"8WqQB0oov9089hkY11/pDWGuww/TxlQf3fYEjI26u7BtcbYgRzKvSp8FI1DVz2jjetBno44y6qPR2tYG",
-	"71HBp5tTRXkhRsRcLuCp++ZiqyY9NPwxiLhgtOFMri0Ca875tThwgs+xuB6AGYvrezvF7w2/7EOrqhHX",
-	"SHLNQKomucRCGgUmM/s9kf7xaQ/DL60JXBOyjdvA3wnZfjGC2zWCN8rTdMvdzH5bKlFfdoylHNMahrWB",
-	"1IB/sYbbtQbVLWcMHi6mLZvpbr/HNIZf4aODoLu/YbbS3CTj6R54W6p3+Ofb5cGy/Th1LFj5agJRvbvD",
-	"gAgEooQ6Rayp+KwgQE95ryuOuV1zycXI7q2e+cIlfIxtBkbyhBaipku58Oo7qwpv1yacZTH+WayhjZXA",
-	"DFLOBlOE/+EeOuEI2o9c0JLcAhKZCnsdosLskEC6AGDknaNjAC4AfZzKNdl4/E5aLcz9kHF9+NofqGVM",
-	"N61LezPWA9kJcW0H4l4do7ZRD7NeXVwjjBa8LAle1UQDdNSqQXjO61ZlhMbmNECe0vhjtsImMNcHlUTF",
-	"pavdF3KJPeL29fDRZrbvD1nnDCNrGndukOPA6i/G+ECNEWDVjSnqPVXtkgZS7e23d26mggxdbK8I+XSs",
-	"9BO1litseN8wMy6UZzBrLNCcEIbUPN25sUh8Tdnq0RwvBsKjH/A1eY4X118M53bkE9w2o6alVWftHHJT",
-	"Z317tlNhOaTjdEXkJZb3S8MJGvTADqKfKyoBfU8+Gsy9mpixUFjSBLtr9sDd+YePW7KQpDg7OfPrqWW0",
-	"fXreFdAM4IogYvqHOAOAeYH3Y+o3FVkYeENs0C71E0mY2q3NVCcnkmcxOn4dOTocjhtg5Z7WpGXFoyIp",
-	"36S/BoKIR3hPihjIndWhapu55LsTaxVwVFAdApqZNJwMSoGUnF+PRtgrggtS9dbGOfm45ZWMLpEf4M9f",
-	"VsndrpJxa5bkozxfiJt7VUGiTUzLwko8L8kxrHZD2Zjs0KV76KS7gP3I6U9CcC8b9tRCB4eNEMluzQXx",
-	"zsmy43T0anU0QciAw/ic8+tLyyJyj3xGaNKdxIXViJwWP3VFWGEmEZjW5vDFhlgpW6+tN9/J4iFu6h/Y",
-	"JOpP35piB9LjbulnOL8ed1f1RLkIADBmDW506gfvuPwkVDXvW+U90xzVVrwHVCb0FBCzFEcnrB7aRt/i",
-	"axIs2LvLPbS+o7VXs7e4OOn1+60O0JhiNlTVLFzjFpTKDgFQ1OwmybzEqzI/YZGXy5rdisTL6HyF5+Pc",
-	"KBmncHI9g0cfECtXnxjx5SvD9lCRjfz68eNv0IYIgVdRMkbcJlUhTH3rH2db4H/5uCnVOjkM+nTUwnZg",
-	"XYRpPN7lZEOlBE1l/WLtd1lzhP9T1WyGoBDHCgV+k7GnjDCP9s15iLzlGfz9znaaexDg/8DL4rTnB23T",
-	"WAhnBBqHY5WCDELnmKdLspbFJ2EAx3dbftK85g/Qa3EKFmBnfrkfKducKREby9plCioWeKjg76V+4IuZ",
-	"PTAzM/NqzKyVttT2U5zqYFvSYR6Jy5q9oiX57Kh6lA+ixsYQk1KBrslWHsu72WLKwA2ET9hz7NjbSWn2",
-	"kMheQhYlrtSR9YYL+Vlq36jbdnEH5SC3sKM0QBplWV8JbWmM3JAKVQQv1kRXss8xuz623Y2zzH05wB6a",
-	"uRHmTi+eY1jj1iTxNUlEWU0O533Zx+6rYQGuC8BcDRVm0XhJO6zdpC5p+LRtTBAB63PAH7oyj5xwVO0n",
-	"jj+qZFFXVO7Pnvzjly6WgQrgYIKCFa+4hTimrQ3eo+uODr4dr94IngMK4lE7Xxxdvq94zYo3eMX5qdJa",
-	"8IU7WCC3PpVXRKJ6izBiZIf0kOrMCRDKqklpMyKlzaayjEdDrPpXdMVen2ryzMsf/NSFKNAGZ4TXcnhK",
-	"3teyv1F9r/7n1jrEaznWIylLovk2p5z5V+73n6NHeYci2XrgC11sdEsuQBP/r6WgBbFJAJNbWdasmOhz",
-	"ghmOQHiv7DOnHtUTZ9df0uWSVIQtLKWrXwWrznmsxQU5Q0I5ALi0ZY8mDc+ZTs8D0PeatgfdCMA1I2vj",
-	"9YND6x465diaj7zDGyJODV9o0hTzPVKbTw436RW+Iba19wqgYBvl5Z4fToWAgSg0POm8svT8VI4VCth6",
-	"EReFjRQLOLs4/3XBC/JbyqpIOtnU2w4SLPvlFpbeyTELzzxhMbVVYU9u8Ro2tWV4MqMTdG7IHkfZZJ+Z",
-	"544YgTjOnB5/GzBdfZAkAJZG1kpzFBDKspSfo9Q5ebVhPWPTkr1D5WLqaJAYrrMv4OHPweA6PX6QpWmG",
-	"nNHtX7jc4b0wIs4G7dB1toZOonSb4wUR50temXMoFqVRf3+hDeTBG5zq54Pc3vQ0WmNTw68ty5mdkJwn",
-	"sYRZT2eCvTGJF3Jkk3uhn/o8jE139WFW3CIz3207O5U/nSBVf9jN6hM7OE1fPxeV+vbtraRLieBDacY2",
-	"yWUzsZFqYD97hzfEyNF/FlZn+/ogLU5NphMAtXxg1Le9rwTalnhBwAYJ08SsJ9vwnP0l6558McUHdldN",
-	"ssZTX11BI2wonPUOHriVWFasaF3i1d0GyZIUtVygmktym7pa7xqVN1wRJNZ8x4wtqYFDkndYPVLi2OH6",
-	"x4fraelJe5ievOVty3fjAzRKkzaZLakgP8sWI/J3zWN3ueEYSoqjv9dyVNzPaL8/+ie0yr/xnR+4MMX4",
-	"YobUKaZlTigvsmL9RtB8MDBxUQXLFR9glH9VEVLo7j5UMjAMfUQw74cGVoFERZz/ek1Z8dsIZ88H9WzS",
-	"1qTedootpFNietz94l7KJjuQwQyBGwb615qlJUyCk3RNS/OaYx7S682ANUzfUk5lNLKiuM2NZH4457wk",
-	"mI1tRp+fIABM7S2BpMBVByueQeIbct3Kyo1m81P1ZzWDSOC9MOz2wH+yxttskRh/4/v4CJJIwwfnB/xx",
-	"evroRGecbdMDddgl/qhzPA4EDGykLjCVEBuNTfqOV0O6YAAh+5nDHnl/pvulIWx6oDRVetRdPXzBGWT3",
-	"SsoI4NBucFmTGewTGy1gWikvGS065RMx+qrjkeIq60mmvDJm9OAMwn781kivmIF2Aq8GXyI1C7OQhaSz",
-	"YsFETgFuh/eGzwWy/fD2nh9ZwWMWhgVa4qqppWZc2lh1cUv7TrtQ4VdXifDkH7/89stv/18AAAD//w==",
+	"7L3rkts4ti74Koic01Hdc+RK1627jv3jhC/lLp/ybWe6qmZPR08HJEISOilATYApa1dUxH6N/Xr7SSaw",
+	"cCFIAiRASZnptH91tZMicVkAFtb61vf9drbgmy1nhElx9ui3sy2u8IZIUsH/+4ns1f9QdvbobE1wQaqz",
+	"2RnDG3L26OxlQTZbLglb7B+o52ZnYrEmG6x+sMEfXhG2kuuzR98/nJ3J/Vb9QsiKstXZ77OzDw9W/IF5",
+	"j/rt77/PzioitpwJAh9+V/F5STbqPxecScKk+k+83ZZ0gSXl7Hyrn/if/xScqb81H/8fFVmePTr7v86b",
+	"np3rv4pz+97f1RcLIhYV3arXnT06e4IqsqwFLr+E5phfqBc+WSzIVv7AZAWjgYuCqt/g8l3Ft6SSVLV5",
+	"iUtBZmdb759+O8Nlqf6n/aEfrkm1R3xLGCrockkqwhYE8SWSa4KuKCsQZ/DflF1zuiBfnrkRnHNeEszU",
+	"EC7WuFqRzmB//TA02uqdSQ+WlMEbzR8ok2RFKvUXxmXgW6F38EpZyaPfzpa82mCpX/Pnb5s+eG/lcp38",
+	"7DWpBNVTPfo0WNO/alqR4uzR33T/Te9MV5r3/d39nM//SRZSfUtP+GvM9lMm3Uyb/m9JNiLz96zezG9i",
+	"WMx3hodigz+81H3wTQZXFd5nmVaqAYWnzg2peVF80kiRu0SlZ/FNe+f74D/bbgy3eq52QyxTWquMLLPF",
+	"C7yVdaU76uxraNN7Zn/we38Cd7xSczH8gudkQTe47PXTtcS+J9JTXpv9O2cRvSvxgrxdtnrZm49ud0Q9",
+	"F5LKWnaW31DvLt1v+m/sdLhpVftTA/2esoPM6aK3VgJrarEmiyttB+0T5ke+gwNkSyrBGdqtOVpwtqTV",
+	"RiAqkfkdolIdLd5Xvg0uXTrHrNOcP4ee2+L9e9558NvRFa76an9rvtX0LDiuRVERkbupLqjcd9r2VXhQ",
+	"1aRV3We/jpyWbSsb3QW75rrlQi54QcZHbXa2rastF0NfTPhgRVbmtBgdCCErQmRCtzoT6trpXjHTo+++",
+	"7vW7Ge/gVK8wZUK+AUcxa7rtudTfwHMOV17LBd8kbPjuKDXnlf1huFMVIcUT5U7nHlXqlxvjC6c0P9kV",
+	"63RH/3DmfTDekXcVXeTOzhyLrsl/EzJBwgriT6Pn/i4rvklZAGqlpNxISoKFTGnT1vZ37MGaSVqON7F7",
+	"wqj2mu7Zd9jW2Y/P9AAG50SZ1bM1T5mT9pnxmjOyR3KNJdphgbaYFgirt80QZgXaqT9gZu8kqOBEoB2V",
+	"a3OKdHZbXpdFslcxO9JyFWtckYyvilrdJ0n1xn2kP4kCz8ucd9Zi9GmYo58Fie8inYa5bcW0ZmbG1/Y4",
+	"aghTfA9ybTaYtnn8qqZ6t6YLNeGIagN5jMhmK/fq/3KGMCrwvuNRhI9B8mFLFpIUb1ngdmzfKHn/dd8O",
+	"XW/b73kpEcMbIsARwkIQibD2yLxWY1SQLRcBR+iAK4ya1K1yE0W/Ve9VY+yuqlcblUjiK9NQ+B3iS9We",
+	"HItvf+UdqdBCfcAEFWA/16tV4g/oj988/MOfZohXakHjjRoT98eUgTjgzjlisC/17pJpsgWW40tU+z95",
+	"+4nEwdte0s4hucTl1ItVfCeAvtqm2a9Ex/MnszRyzmbOzZ3i0L27JEs5dQBsyEa9YmbbFO3mKypy75eL",
+	"uqoIW4Rv+err6ffHZqRDDjffpb8JzmDtGQZeBRtikp13BhPaYHs1a7puXxkd159F7lLUu0mG9cTCL84K",
+	"+67fQaEZ00AXBmxCNWNG9rMgk0LAbkQi5xwuS30QLDBDc4JqQYqUXbgk+JoEzz0qEOMSXoSWvEJyTcVw",
+	"MDn9aNtWZIv3m6CP8L6JWZvvErRRJp14mh1wrnjNGprA6tTmPGS3eWfP2AmTfGI4ix8ycCZ2+YOTFTnd",
+	"VnxDhfX5Eo7qipjUyHjnm0db32lWd7zPU5Z0uytjN9BWP0ajLgesAfvTWWw8gqOw3Vb8GpdTxiF915C8",
+	"v1tc0hV7QBl46cpR3a35xt0thNq7OEOSJ10ojjJq8Vg9jFH2+ij5irLwUYVTgkr69+bpYLuqil5rJ/Nk",
+	"y5ZYuxjeAEt6TSqTLcuOsmVkDGMueWw3tJGs5pi3njOJRx31sE6IOuYN7aadbZ16UmQNnzkcJoyg+6k/",
+	"mNCF4BiKK1Jc0NVaisw41AUviYCQE67lmldUuqgUleBWYCTIgqsHig1lVMgKS171g1Du9xnnd6W+nuyv",
+	"q7aO5oz0K2dec0ID9hSzq2mZssRkkTbCTlBnzRFhklSQDJqh3ZqWBDE+58UekVIQtMbCpo5CCaOvD0oY",
+	"bfD+mX53aBl0A6M6M6R6Gx2/KV6My+IEVtaWBAJUr9QPtElim2FTwyS5jt58GVx5FcGCM5GXzazIPyFO",
+	"Fm5eVbPUZU+kLGOvgQ0x7NC/rSukNwIbSXIPP0YPH5nTGjOEYeTVEGBU1SzR35cVr010tWuXe++tOywQ",
+	"hO8ELfzRjexc9q16gJrOe8PZTIfffZvRMxMfs7KnnF+p7574JpF61/eO6IQh362DZ1RnCPUbdRvMb9w9",
+	"IjYsr8xpdjfGxG5BORCnsFNmbSXyp/gdBRBtOb0TRKYfPXbIL4kM4iD8RZ2yFMmHsO/irdFhm+muI2c+",
+	"7v4JwzHz1ieMuMv5QxPadxcz8mZohizvksjbilSFnbtlRUg4K2HCPBJfEYbmeHEVDsnQJhSeMH+R4FfO",
+	"IWG3BsLqjZrQgsyp3ixX9Jqwf6imnjncod1XzYzD3uzNUNOAHa8KMW4+ZpPRT/tBizaUyg5szBZ+oWQ3",
+	"Jasuwo647lZG+IcseVYKclFyYQ6T1F8MBa5XeCsy3lWSYqUdptQf9CAvQz98uyXMHQ2BTWqTMFav1TPa",
+	"wC8JYRlttd5bxuN5M+F2vAyomf3JZUm34Rh/OKxaYiFRgffWDyuxJEI27ljALZqd1UyQkAf7UsOL9ezD",
+	"VYszxHjzNrQn8Mbkk8j6RGN3IS/14I1e43iZFhvTaJZHMz3Gxs302hXa2Idbg866Z3aFw+gGNw4XtM3J",
+	"k2d4XRt+3Vk2KUdyxzTyggJybSD87al/UVfqL6gisq6YcG493hCEF+1Jn9DGa1zW5OCkp36LHbb4jE1w",
+	"OZVBxeLzcPkm4VxmaxRDbiXP2AVe8aDPpt7xyuRMu/chbHP5G1TQAtI7K+68h0O+ynjYHf5XjZnMDJ44",
+	"R7l/nVtxXgi0IxXRZRakmCHKEJz3wc3LPJX1+Q2uriKeuDL3XCgPow562I84H2Tp/KxtUt7HvJFvBqFZ",
+	"E8aAjcV5RtPqZHDN1MWKyAlrZg4/TIGodlZJCyGXie9Lxe3FzBfCllnmkwzs81fG2LO5V0AvPjs22Mpi",
+	"uiml2HPWjEdDdzvMZFpiqwvj1kbSihMbLGPf0NtGbkGN7tvD1puL/M7xMrPQGt6CGo8BAwIDmhLv3ZSM",
+	"QxMyHp3bANA8UquTZi1d307juc2l3jYs3tv36gKcmRx4yZCaCMz2yLqSM8RIEIFahDduc6/O2Rny9xJp",
+	"+zapqkYPpP2q12T74tCgPsMb8nT/GtPylOVmQm3ZYcCbkBVm5jrZv8DoH34hENblGxqkwojBQAp0xfiO",
+	"OX/UbCLh0Iioda8zQBG62c1PveaGB5MV1MIKM+zzCdNYSw2uROpao7rEGZmZjEGDoG49QSXa4D2aE4Tn",
+	"vJaP9V/tMKDdmgvSPBTIdalfhT1XHEz8EOYjQ7GaD1Fr4FE/lsVrFqky2qilCLc3O3W2e6Y70LdwSiQe",
+	"is1Jabpje/CcjgR1RW51WWr6VM9H85mwkTV1fCe6eB4N7rrZ4Gqfs+BMlt3+Mth/V8GcV1HNd7gdcfcD",
+	"drlR3Sh6dSDqL/GHZ1iSFa/2sb9fpECSI/t/00UH/HeBcBcX9dvQfDE+zC/ZqQb6eOXnzZAnIIraczBe",
+	"edfMSZ5bc5LZSMJld+kJNDXAEukIvN1vjT80Mwh++JcC/vrzm2ev0F+++vNXaL43pRvkga2k1rCrUO3O",
+	"0KWM/VVd4/tHwRO0xZXUKC4soRX6wr/gQoYP8ZJuqBShDIlAfMceq26yFSlU4+WabAQpr4lIj3ao17cL",
+	"2L8NhFygEU/3eVWczSu/CtXEs9TLlpCYFbgqkgo58YdnxqXt1HpUfMsFKfxirKwCXOOwu8bYa3nMemUq",
+	"TKXnGpk7gbXcOedXQk0vlQJVvCQIs0LbMWWAR8FIXyuVN9S2/pa5wwL4QlioAmYFWHfAS2pa3vdQoQV+",
+	"SGp0/goicaDE74ArlX9ij2+XvJywn8GvXNtnzZEdhRk+KzHdnBQJt6hIQWXWDQtykj9vx37hEImriou8",
+	"1NhSniwxBiNq4tehvBje5/ml0exvlv+3JawwGbA4rn+H1Wpd8kpv8I8R42q5rtQVTgPMbfKov+VLXhZh",
+	"ENoO8FNlYa5CuuCUVOZ2CFtTOEoMF6Nghktfmdbql2hFr6GJEtVbRCNvonJdVHjHEk0q5vlil7U2CWs7",
+	"rE2Wy1Q1aZP0rF/PfHQJ/pBdy5UO0D4tgNo0PwVhHkh8UIEWesE8hl2f19JcOXFZNhfMDqyPSDme2oaG",
+	"vdKPTlvFag2/ZG2v4LuHQbfgJJMxO1MrMrhswVczYYeKICFpWSKsHicF/IsZVYQF2pGyDC3a6Fzbr47N",
+	"+is3Dxl26wV4Em4CBrrUeTJehpAQBN/nn6s7rAvqWkEmaFt8bCZA5lYWV5QKmRtJXC75+CKB/ekFHwna",
+	"bLiQb0jOoal+8W/5aUaW9REXH0p8fkLecyBR2C3p0MA4NehpCUBGfNoHM/udkWuGftDSsiMAxzMNM2Md",
+	"cPESYQQ9S3K2/XnpvQh8kYTXDE1HZ9SjY/muItcTUGYeO1n4jGNcNjsyKwBZbX7k3+3SvUKs2XMiX9RO",
+	"FTIPtUK3uiJVo0LyPglXumSffMGZxIvwTSHfX7+58z7ogmdtSnyXmZoG1sr0pr6gpCwc12WA9Q0HYy++",
+	"o7/iBFg9zEHfuPwJboJ1dPXuZf1c6PSsWQmNhdoGeT2NLr9psB+zO9/WoZl/mRzcSD/io8zcfRbxYIMD",
+	"xGbMLySMDkbYHX2ZVaQkWOQUlOkfjOMJ7ItntuujSweGdUqV78qGfKMY9chf83ZXtaovyDI8jIG8wDdp",
+	"x7saGd2DFouoeWVwqHgxieghEV4RSvbHmpGbI1AuVZNgtndl7JLSuzVHWBczCy/OAohQKtGCb4jxCAKx",
+	"U/274kn4vLZ/frof+nOVwapii64DBqFpkwMH2CXfEBeOsuTKUhNgSLoZYb8IMFoKEXLZ3nNXra650ky5",
+	"egTIuKirKhJY0/xP3sB7bGujXYhlrNxYR+yKspXOGmTXjg8WH2TQMJVYRKLwNsXehPM7uALLmaWGA0po",
+	"lhXfBAc+b/+BJd9Ecwa3X7uxeHD2Iprw42VJ8KrOvulHER3ZvAKhsuYRV36IimDWoBvgteFeQ1JmEmFO",
+	"w+86CiAt6mD1KBcEFTVBalIQpHyEiSd72yNAFJSLSx4hXldipsyMVgLxCsorqt59MkjCc03KlPxdk+7M",
+	"S1/2cwOJGSe1A1hehvD5DNXKSaQkFSnqBRHv8YdQ6regQuf1LJRLr0vzI7N4t7UE7jlHMGmuupFMAf7w",
+	"sghvEOolZmfQ37MJbcn9dKCeXvTHp+8ffPv9n5IiDHLHLyXZhgerZsXweHY3YWPFdpjNzHXmpfvephHW",
+	"tJzlhFcZVM8n8iwcgR0B4OjhAZrGnNAEzf+STaPg2hMZGhtbyMJWRbEPJWarGvcUF74KAwSmp4XDKzAv",
+	"kbfmjCQxdh+FUrqfhv7q61TUgclGm7WhG+6NtdfEyCR7uZIMR/mSa+QiXyKM1HUVbfAVQaL5Z9i1JNl8",
+	"AWiUvjusnhcfE7JfPSymQtIMaF+/Y2Y6H56RusomDVzzski9s/tXzlRynNSHDYNc6uMVWRBILE+m2NY3",
+	"UfuW1gVVj4nXpuBoQ5Ap0/Z/5Du0xJqdz8KPMdJJaKSuQrZC3ealA+B6iwjpH8/wJ+ekr6i6adoytYQx",
+	"1d/MLNTKDcdNKAHIzSLpWqyMT3TMQ4fVPOC/TQG5F7fGKm4cL3gVSQDgyOw3c/bYOM2GEEjgvQBYFiBA",
+	"6KqulNdlEseWNcALt+gmhzgBnhnLSqX7jUepDQ2P335gfW6QAth6i9RlWVSn+kZ9U9TAXd6M9vOhmXwe",
+	"gvA/QQt6TUu448zQv//7v//7g9evHzx/nkIdaq2u/1KGyAe8kHbMIO+EUaGfR1tOWQhguMVSkkq94P97",
+	"8L//9vDB//r7//zj3778u/6vP/3v/3EWbMOSVFVCBKIT4rqGcgi6WKMFLgkrcIU2nMm1MN6/kNqkwbip",
+	"QGJbERzYw6yAQN+2lrQSUr90hkS9WCMs0NcPv/7zg4dfdTr/l5DzB60Jxe+7a1xz/JvngxNvxuh5nV2I",
+	"4gC52IyAHhp7RStqAvW3bQBlU1OFWQF/K/DecjJyIV2Q61Aen5H8SgOsjJVvJRfeM61u1Hd9oTvJZKQD",
+	"lR/5S972IUDW6lVPtnMquicebtNhz11PhizoomanZXfFlRSH0pTlUabD3ZnHKBSd+kY2WXbNPOEN8wmf",
+	"h0a30nZ5aNBzr+QmmpV0gfa3hgFqlRQ3tmYi+7PKnsaChkVtSNgGS1/dYP1sZyxjxKZprOhfxRtDitd2",
+	"38jFKvY23DkpOVsJTY1nzhQX4Z+ThSG/pfKxUWIQdls2u4S3LQcc8XzgdLO39k8+g7b3QuwabV8YHt7e",
+	"sl+TLJkXm9gOZa2grM2dT8pNC8KJMzb3nNs5zNhUZ723N5vXuYa0ML4wZmHjgyhgdkHgYk3wNnI0FQRX",
+	"0T/B5+jhzDRjx7m6EMRcLX2LoMz4dO5SCpIyrsjJBGbywEj+NS8UzxPSONZ5OqiJPdHrh7NybzuC9U0p",
+	"vQNZUqrZNeo68JD5k8xb7QiJis82kXtOW15iyzUYQ6C4b/gV9a7vrQu1NQm3bGZubbXu4t7KMcatDWNg",
+	"UU/LhDX83imhE870m9Ng0wXeJ2sC5/gHurtRmBx/Y5Lt/SVkKgbViehd3rk8WLOCcZl+ZciqPV9zyaPR",
+	"8++TFCADSbhItSCQXr/DlQxvaBCSiOFL1SYK0REI4sAYU6Z2pMdoXmJ29QhOXPXSJO0R/a1f1/sw2ZPd",
+	"xQUqOLwYFwWqt8oJ6hUofjeOkbFL3RTUaFpRm1ZrzN7a6tAynEJ/NIXTMXIrOQZN2I0SduGGryslHX4I",
+	"aVcYFS05miurpYVmxvBqiy0VImUkwaZS0yohqi43tEOmNQ0XvqRQHZaDOdTlZBE12YyYxtHhjgdxormB",
+	"aLjOBhGNdtgv1ySf+7dBxqdh0Twd2hDQPq/Y1T+nI6Wwz+vIPckQNwIaWz/aPxtnZxbT1w6MU4Gs8OKX",
+	"Z49YXZZjdLJ5HOQ0F20VGsu4mlyWH+IRRMYLbOd7pKwCq/E1IzILH55UWKb/Dd6rQ80UZCDGd1kufeP/",
+	"ZMAQTyYHwiu6oizZw4zLIfuuUMBNsj5OHrX6NamEBZQmpWPhByKZySrVncqhA7Y+UTRGHLaStQ0/pC0e",
+	"kGgdC78NKbiMelKO4sQTzmkGrIV8tGBIuwW47vTUsP3dzVmMXwUSK39+bhBmFp6Vo9VFqgXJSk5Mjhzb",
+	"mLH9ZLAnPNv/ZHGN0UgZz0vpleljZiHfVULlDhvIQnJeTbvAZoC+PemlwwnDLU4k6dNv4Pnwl7vYPtut",
+	"5itDAe4KL+XNaHSFvyCrmgTaNUmOMMyFO508oOF8dpXlQaGpuFoXDO+U6Eph52VwnauHTFnKtGFOB35F",
+	"gAHjvVfty00PQ+8RFraGQRDCHiNHyCj4hgDo44psJdoQzLQ2FBX+dTAZQLGhjG7qzdmjr3J1P4d+OWZL",
+	"0QGzSgIZ1nKkNo427c6w2+pt61Bi2+c1Oa2yZCzq9d6KVRXKqB9rNTOLdqjNPze1Tn3/7xCRc92mAWqM",
+	"5zVJo7895FiI3ieaMRvxBtodGZZTnRTgzrw4A07l2dCNdfg6yxe11USK/vFNzrE4scTocHmHnCB1XlQo",
+	"F4SRpijm9mbXGqcr5malNwe+A+BdOLp20EAy4vHfZugn82tHQjVZqfd55vNRGNSSV4SuWKayZYKSssbj",
+	"2267NgyOaTazyByLtJxHIz3QCcsESlsDmIVHjkEQCJkFuSYVLh11IK3QllRIXdYC5CFBCnVHWTvOtt4i",
+	"+hx/HIxJZOGYC7JMUW8yOMtBfYZYktBcvNOKWUIz9VIKxIhElGl1TBu1tyH1pMosdfwE7rk2BAzhTeFg",
+	"KwAANgSRC77ZYIHmRO6IprzepM10du79VRQzEBKWGOe4SWG0zWXADTOIvudlYZG+W1MX/NiVIENO0LLF",
+	"UIYMuW1KltDj3O1ePyosIQNp158hTJf4A9DXJllFIJ+TUHDfBgp4/BSmxsUC7dMpfWEfnJb9yePLKQw6",
+	"LROtZ+FsAafjmNkndfi+yZGw9PUSTs3EYeaZhraRJwAd30OuE6wdjHHHqyt1S6gdXy3LEEUb6JvEHzJ8",
+	"xvf4Q1gnTpq42uCP9VP6NlPQxajz8Yt5LFTwDnPbGknbl5mfvHNT59nrwKqZRkMAZ2sGc5OlQA+MpA+h",
+	"DOTbvAQaRLYzGArMke4yS3mXlSOyF3in2aBco3pIp1PNtYGy1fPkFGDexSEC8fDcfK8BTZLBznzQoq5J",
+	"Niv1W0bQFeMauGucyS/UflARXDxGfEuYOgTtYWjzp5pjmgMaoSIWotrZ2yvMFutwcqmIAA8HPP4c2Ydo",
+	"EjXvkmkENAPl+VSmXCZ0eskkgfRvPJCsEXA0wxSa0NamngurMMjkqBrBkJWC167VbmRE3bnTVdNJ94OZ",
+	"aUG4W45nORdejtFiTRZXVm9e4P0MYYEwsh+2iWmBcEXlekMkXTTVPDu8178D6d4gb67PUziYqbHPJave",
+	"vqvIghQmczkv+eJKWLqrsByj1eARMXRQWzPHZ4xe8LrUC3ROEMjXzNCcCKlru5JP8UYGKHRwuLtgu20/",
+	"GaJ6CDZqqQYPUA9NDWLpLddPVp3pIFwiU+ecEZwpV+eOlfYIvGkdi1piKDQEqTqmo1/QBFZ9gqCcLw2s",
+	"9dmZqKttWWd5fXXFYsmyLE8M6IjTHYFf8X40aG82K9sSh6G2ShDNJgafNp3pLtrw1lYJeUmm7G/vSVmK",
+	"lviXLYTBC1e3KGpDKNOobHn8842EVSwxFXL8kaYORXOCK2H2xFTdqQjzXZS/Oo2++vujs1fPUsOzcRZr",
+	"1+PgvFuFsIwjOr514TkpR9yXpNPY9Uq/MdrwfL7JOV1MlVz8PvwchLQT31lbV3D8We+GMfownWOWVhJg",
+	"CciOJ3uyxULseE8K59vgw//Rp7dJ16e0Q91JKegxNe82YzGDeZ512c9cW4MGVU0W8cy7zzoZnhAgVVyN",
+	"e3DvSEV58QQedaH2XPXTGFJHizelv0035hn8Ku5s5d74rR/fe5tTAU9HbnpLdPDDPvHd75rH5aLRGmwf",
+	"QOYPumrUML0g9YtkD/VnW+j0+7C4lb6vAqIDMuHqArHQ7GGkgEMvAn/lTodLY+03mgHoaGJZOfiFzoXU",
+	"C9bv2EVAz3Ew2GF/EqS0sreONC6zyAUBgDImSheed8kNmsZWW+jyhoLz6igWkB1qhARB4EWOPOrAJnW3",
+	"ZLNL+Luy3YdmzbbYLP8m4uivK2+o7dx5QukmzuC4q2JQlRcVIU+82+9dkOTMrumJ+XWDFSyq51PgG4Nl",
+	"sqcXHrK3Fh2aHUJW/ZVeE/bOczFyAMTpnkmnfYN+wo+YrfL9zmF4i087McyclrSMTRMtSdOBLBNkQehW",
+	"Zn/9Qv8uvClhJnakmxDLLmAPs7M4bratbHIZeovxPmzGwHMmByY7le4qY86PTFo1jd7mwNg/65LfhNhw",
+	"rKCwhfqkjLe1nWka3pqHAOKpNvxvy8Zd+N8Whc+A52OH/oNU3MQhdQTKPuB+YV9xBBalY+hnDxfVmyYF",
+	"h5gKyfM58jOvBeYrF3w3tP2MoBgbLyN69nvfOSWC0XKOBVitJI9UQZVhfOtLDdsuALHNEWY6CGoRdGFM",
+	"awSrp/6QIO7dKBsa5J4hMIPG63c0DQ6OstF/PML4QiQynhe4ImQrgBkezQllKxinWUvdNUPUKAI1LQmu",
+	"RCRXF6URhj9FNBTgb09jNR5FrL8EkDnSKOmSctnu6IEUagOCb5TdmUrGwUJC9af3JsyaqiCqaQzadZ+Q",
+	"8MVXsLfz5XJcicGdbA3jmyus85rVw1dbC2pMojEcM+6x9TXFj29Wk1sUls4T5kCT0/pEtdekosu9/feS",
+	"YKH/e4vhH/8+GAf4LhSQsWspossM8X81B53xH4OgDTFOQd8aolAQnPYFRQ+51uRI2buCQ49DVafOLZOq",
+	"QRr/Pfbj5xNC/s4Qo0UKypzyT8ThK0qdqhCy5uPMYnCe3F2/FrrQdmK7Du6ij2HXrHm6S7FZEb/kQw0d",
+	"yXaa42Xm/sAiTHBK0r9qLkiXJd2Gvrzn9bFe1pkq/WbX3oZ+O+oxvtxseSUviKhLmY1NKckxuE0NUujQ",
+	"wv1jQy2HE+mRpdojAwGsUFM47uWkB1lBXjIhcblJAYIdymGbuJUFSTEHLlbGbCeVU1nJoJ4YuqZDfozI",
+	"Ziv3BuStJcDAR5aO9ThAphMO64MUrR3nIRWyJQeCZrJHeE1wMXOXaS1mm8oLf0zEJ68qskim+c8CiPbG",
+	"7WSA0dEZsnJc4w+GyGaegHUYjSQqrelQoa4ZqvGSVBuR4oItLcNI37UrsXAxFO13Ce2VifD9NdUpcNm3",
+	"5JS2BSNYF6xx2PWk/MPMLy7+WQtpytW2FTFJu6BrdlQE7yZK2qr+4oOersieFE4VLfEgsTwoIWLLkmgk",
+	"DnjgtLT8lgKma4u3LWKJSd5ycy0cl7XKrHxsIMzjGAQ1nTStXCvHv9dVtO+tKzlO9BdmDIhW9bzjlEUm",
+	"r8CGUhdo//TEQYIMssygjvWXP3lrW1O+y7QjIDu7GLbsQwqtPUYb61IXOk7cBYw3mUN/OgYO4ClMgQbL",
+	"muhBpBY39sIMOgAXYGh2pF4OmppKWdgqVpxY6WrUaI5QmDhYh5jYpTyp5Bip4tErD09ZaJjIAfzWvWWC",
+	"sM0Elkm7Sm314Vgl41Dl4lCNYQYjcfBV6drXQArZLiRsdTJUV+hREtsSQ9gvPON2C9eKZYdrEFvLdWAH",
+	"e2fU6nKCN7nFUF0XFlbAxIqnDP3Y9DiS9QCjHl/cbWsPgFowWiOUmT1XQFIPlyXfYbYgjpB0t+YlScbv",
+	"qFmKsyWPxtHj+8mQf5Ou99hUJGRS2mmt0FS0vNX7PG4EzuCAPfJ9z2PQ3+x7DvqGHihIsy6F6lozmk3k",
+	"zmBGm0EbiK3aJWpCQSci/NlwK093jPDbRxvMM8MwFM0zr5/CJRvVaYZ4Rzr1nXr62ToGtcFivFD8NWdk",
+	"D+/R9VNbWVfRZKP9cyTfuMBtpdcusUVuKCYM6iWLq3gDtUBwFvE2phmBzGegYhgMEBXj39X6/Km0RDrk",
+	"FB/tRB2XrnBemzgkoMbYHNjGS2VA/Z5eAjeyio92oB+d2mDClcH+xCkRRe8hwVS8rj4ElfGKWLKZdMYA",
+	"n+M01J86wzm6TCOvdc87MrLBx+1zx+R7PmJ08JhkFvnZsqACTcz5pC5NkXMEutTG6Xiz/eDHQBRyuGh2",
+	"Q57uX6snb5dqm8gwcoqhqmZmO9zi/Qyt8TVBypkDEpoKAFVbED5MXr1viJRRyu+jgGG2hE2pzE2NKlx2",
+	"OQE7N4qDRaL4LkImsO2IV3X/ZKNSgcg3KSgGyhZ79epGo9uSYFl0Fvm3pX/VRKjWpa+2fzO/iFSPNHev",
+	"iKKLq5TdYSZNOQkubN2sLSj649P3D77/5k/BYTGFE6MlLvqxV1Apq3/3T/Bn4vovc8yukH0M9u4SSyKk",
+	"bVakOddUtIOArRJtKctgcKKWghZNj9X6Tl66l/DW2L4qaPT6y+sqM8s9hVXeu2QP9sJCS0zdjfD//1T0",
+	"S/xW7mUdUqhhjkJ5dBSS/HzqpFqQEDRtJMst11yYsFgtsjxuuMD9LMK7aD57QE56ZXa2J7gq9xdJIA3n",
+	"s89CNN5uKTsGGLNgOrYZQEXZyIzF/DdEBXo1ulBNiyJIx23aPnwruOr1rX3ojbCLOhbcJuRjaspMxEeH",
+	"AByKM556MqbX4suySKNGPmFrFOe8C3zrut6+TvrXaHtt16etJ8RgjnDtjrmLsn9kDUVF1N3vWEERwJrG",
+	"wNFHu02e5O6XjV1MjznfFVdw4LQbwFhuNrja3wH85ZFZVxptyt7r9FYy4JlZcwLyMF7JtaZp0r+DFPzM",
+	"p7/MgJLbzXQAVWr3o/j+GcCdmi2tFQQf3Uzb+pp2bTvCGGsaZkkM7THSAFAyNhl1muYRn2cthbjp/h7v",
+	"R5XN6sXhnmv9CMoQ9gFjwJkb4JbbT6Uf+Tb8nGECiJRzpLJ4mDte96bWXOnVmwpA2gveEZoAWgLTENFG",
+	"4EcLu3Su1dByzPXJaHuiWzNgctUUiOVAZQ/1LCBL6MP9MNhYSTYmK3BDYJSoFQV4YKQYtphADjIPbnAP",
+	"sANQYlQmFSpqe+5ACYx592EE+rVmGgyaIGZCb/JZaaLTTpkapJLIEZHTDLO4kXFNHUivf0PDeWeUWtz8",
+	"HirWol40KQW6CJPEhwj9+8z/3wwT/4+fXWkUW6NWS65JmdIFw4GTrOKrHv9o6XnG13JrJoNOAXu/Ji/K",
+	"fYQqj5RlDqrgkpRlJNDubfVjRpMmBdzefpL46DOyz5zZYMmBoNjsjbAJ0rS3RLcPwlJw+DSzLTaaIGZx",
+	"ttZUM5MN1Y4xx9BW8394XbFs3u+jZR2ZqQbOBRzbBoS69FO/hACXEC2yqthwM/kH0NHCFWtb0oUD9KlF",
+	"rPH6c1oUcBcTdMX+AcxzJZZws4OMh3oK07JVZN9Y4SuylG9reTtVm3kVbJmBjC3e43lJYpSbh0UakhgQ",
+	"mqqQxKJOe6muiSNIsL0ImZDJrxzOqZHAZsckXsjIaDn20ihbaYScdIjeqZ+/0zQrjQbhbq2B0paRVf2b",
+	"qVVLqxOLiO0ZQlPb5wC1qR3D4KTQafqSfQhBUi2Oq5IPHcepJTWBSmQxBEdUfSTFj7bFORxgZNnWUc8c",
+	"oeQTLmF5moJr9Wyok30HbCmPzB1lXjnTwxIe6Q2dIlIA+U3giYRT9TGal5hdISqAlUIQOdPkQ1R8iZ7M",
+	"BS9rrfiOGdLFpkZhx9dd6sbs9a9S3POrvqxV0M/y1JfHXqk6OO6SRWj31W+joy3SVm8X7r0BFn1WoA2W",
+	"izUCp0jNAGdE/5/HiBEKrDsuD894hZQx2Voqk0z6Ej0pS+OdA8AE4mAzTVxu/kXPYn9aYjTzT9CVIZo3",
+	"JPOWct58MqWCy0ZQx+5OJ78bNdve14Fdj1+TylbchE//rHK8cHnd92GXvhj+dLwgDca28aXd1cw0NW6t",
+	"76xafrYgThrLc+Kcpw/TyBgM9pTlssQrtwFEWQxLn9F7MJdgs8R2IP9QEom2WIiZWhqCow1mphpyB1DN",
+	"ioZo2NQvckDz78zzoQup+kIIyhIgitQAdf2L8Igx8kM2x3r6ugizw8RbMoGdwDEs9PB4as6s12yqUR85",
+	"ngA13Wm7WXP56BqNycoBJmmLqVb40qaAtaI1K5K5CDLEiRtoUWD/tmglrx0L5RIXSAuqJDbHkrrZe6f3",
+	"Ua+gDHfOyMi8w8tis56iM57KEHscisJYSy+zY5jxlmZqokDS1U75JOVoM3WGgxE+H+wnz+3jnAj51Gn1",
+	"jJ7lXKacExHNym9Gtxj1/lahpNe8SH+f4sVV7rzebC9CDX+NafkECGNPSi7pEBrtfWaHqaRsNQOJqJnW",
+	"8+cV0hGkIAjzmPd/WfF6nqIVFpYcaQjxHP+reWFsoNVKtBGHkw11Xpjr1HCEVA1uw9qZoOWuBvJFfmni",
+	"wAFM4Npkq4TnZIE3RJnhnJScrQSwF8xypO16PkSc7zIueBUp+hcG990HNjdtZ1wTJQXusf8RGIGHj4Dg",
+	"x5clk/iKMJQqUBWqQDfRe3cJ/g+ITKrGD0xqPul4wN/57mBulsj14s/jUkWxGJbq3wXZlrl+aaoAU3fD",
+	"Uj+LtWNSFhWOiPTLs3eshMrFzD6Y9z63ewYrtUqS9zbYQkKBNxMzDJMNmSudqcOZE1QQXEpdBiQkLcsQ",
+	"e+9A4UnZJETaH7zkG6K1w6C4TIebsTBXBV6zIlJoZmqaMkqROBXBEM4GL9bAMl5xSVocvuEv59G9Exaj",
+	"AtB/itcGECYjVblDONC422BXewBH/4wXljrBIeahtgWa+IVAuCgqIkTnqEgffNhnn2S6MzucEG/uqKZZ",
+	"F8WMe2uUfd/GjG7TMufuWFO1FmMXnb+cZ26jMAvJH11tm9FdKR/IPdHgRo+KtgGOPx4U1PsuQkvl5jsL",
+	"htfIEIzMn/3A0DBPBQelUF3nYIPctB+KDfK4BfIidq91VQyQPeriGMSZ47aCADtEeqxPuAR4qClhs3rM",
+	"NjikTwGJPzxGyva1woIf9v5CWD7nQIID2pBxlR/guHyj3Fkn9KBODqf04H0/YTbzLh6DaXpi9a/7fzGy",
+	"1W9ZXh4/Z7Cy5WXAmAbEZeIVzcZ9SKb2OsL1K7MUVKxxFSXVVNaibfER+uYh+kPkGpEiBGxqFGWt4yJd",
+	"iQhTLw80cZgtSFkSqHHW2lgNCJtxB0Df0bL0KtYmAi2ikNtaWAhHKuJWZFmhX7WRS81rI4sBbIeB4lo+",
+	"oQbgYfYUb8UYWzEtdz1uDmuYrFbdhKc4pNfwQKb+NQ8Z1o98p9Mbav/2SCjkGjP4jxW9JmyGAMGl9mGB",
+	"lhigF189nD18+DBxs7JV7pmCOmiLK62w7xOSWE1fexFe+gWVR5DHaUgLk0l+30SEgt97tdb//Z//FQ4z",
+	"ZNSn5cWPRtFLXZSf7ninU7MAeqmpGNoYaF8Ro51/Q3YTBdQMyGNU1XW60JqGfQzKrb3h8ikty2xlvwky",
+	"6jnHygFsitNRbN7+1tF7MgElLyYfw9K84dLogBfTg4THwv00hj3QXHJ41CslcRrduN9wmV/Ek+cd5lG9",
+	"6AYNUA8mVOrod+jig/5AGJZLF8PX7YsPzpSs8gJXVT+M+FUwo9V2g8exLPmj6Ui8gwwoWXpGHvtHFvzC",
+	"LmmfhtDr+MyNWOJ8TOBBTsy5xcLvk3NxEBQfTMV5Np/XpTGCYtPlSX3MqD2bTE/rVTt5u7tqdXyYptSM",
+	"Navx8EvoCcXCBmlNp6gJxWJJgTtFwsKMq//omSlOGcWbjMzodDrYfHgk32fIwBTaTwxEFjKJTEff2HVH",
+	"pMc+OjQKE/VgDRNI8jo6FqtGXiz4GPxDp1WVNfthERGWnfkjHZ9GMc3/FafRLA618+2WsKeYXU049vzG",
+	"9kJZgMPEwlQeMnIsTlF75xp6heuPlpYG2FyQowlSSXij7u+b5AZemDe+M+ou47B/uD61laN1m2ITosln",
+	"j3IbGFzfq4oLkR/GTRUHPVIodtLWMm1bGZfoTKztMvE8PcDmhhO9/akpn6IoEmdliKrSckGKv4JwZJhj",
+	"CR546S3s/jNj3i4Vos7JJsSIWo4BD53kSze46CDGZ4eFiZFHWArzEKFD9lqzCbmWYVaEI4TAzYbWL2eI",
+	"3ipcTTBc952BtOLc3s0DhrDV+7bp9ux0sHDCrq47Q8nglvuhaVf1olQZ+5yKXhz5d6/UJWHlje4T+Qs/",
+	"V7ZH3r0g7Kjrm36Tj6/HrhPbWpdmsRqkp5tUKyvcEacxr9CSM85sRqxx6lLrJVZMpgoSV5qmUGetoEan",
+	"5PwKuC0qXq/W4YRk9sK06+ngtala+0RckSKb9As36l5oh6kUQCCKGcLbbcWv1b9SuQ4kwcyfM7Ls5hdB",
+	"TYnjYQ/WOKJPvzcyZYxLDdVwZGBfCAS/CmN2s7aBLRYiqq2g//gmtlPoP78Pw9cF3ouYFhKUnKUj0RrR",
+	"Nl2dpn9vNdu6Xml7LbaA8KpJM88Soqb5TLcwn2Jjn6Qg5sg1gkVmYS6YA7T+fGZZo1yu2zrQf+fiTnK5",
+	"R+jpjdoarNwSizChtX5b+nJ9Cs+H2Zwcg0EWyQxQHoS0CWSO6LNHQ3egJLhT1Euj+7HHnFq+gS9vbbFs",
+	"mGkuY58EIMe7KtJDIbHWikhuuPlBXP2mZhJ/CJMJ9gKKBNh6rTHZQfQMwvXXa6odHc85t98cO9XU3lpk",
+	"h2nzzpPCq9SxtYtmV2uT5ugdGv4JOhTmvTmS4xisY+oRXy8stTUj7TKleADADqv64ZREZ3rVqe5CAMFC",
+	"V+wB1SSciC/Rbs035nTWQ4w4M+jq0VrbI2zk0VG6JelztcqS+p4rgPWuxIyRYkAHqyHjGc1h+9TWXZaQ",
+	"Rn1whsQWpCDAl7QBWvGoQwdi6YcNd8QGYYG++0OKqHdR4YTIn3rogiwh+1cKAnjZJD+BMiGreuHUNFqk",
+	"IA8Pz9Y3dmZv6Uci3vFOpNGpVIuCCCcKNvq8IKwYlzSqhLwkTtcoUmYVnFO5JrS6iAAPwk3yY00j6yYO",
+	"QvIiRP6QNMdXi1d/eNs4QLV5dN2nc1LqJ+NCvRl0HZ0Qy+jKGdgflku3E2g2ctgqHjcpEuXJWjIZdRJs",
+	"NRr/tqlkOomnsmyKhKAvgkjh9MF27LFF4Ks9HjOkY5H60StCtgLZi9gap6vERGk8h5Sjk2bMUSKPjnEE",
+	"GBNVZ/eJkf1mzAapkLvg3QpL4nPVGyIpiT+gBS/SpOJT+Taj+8koh3YoPN0XYbbKyzFhZbPEo3vMhO0l",
+	"v+oEAkIDGRz9wMtoavYFr9BK/VyvE1A3W/ANCYfPcnnCHYr2cGLxsW1yvv8FlzUJ1QxqGDtlWnTnsSOL",
+	"KTgzNURAfrZYkK1sZXH8TJgJwWZp5GfJkd5AKm6C1MmKWx6N1JxwNIxPcFYmzG3+4WPhMhhtAylIIF/T",
+	"tWKm5kpZtAAfHqrF4uX/R+NrjlIhb3jWKOTeVIfPl37q4zqmDL5jr+wEdCqhiYTDH8Jb2j8oOSMzTUYN",
+	"N6ewqF4mm/+kTO2C0GuSp1ouSJX9E5n1uKwrlqfjRsplU4HQCS0StKsoFICLhtiM15Ug5TURw3VYd0YZ",
+	"wdNr7hQnkYrMTAJAJ3tnsJTND9B8jxhvsboFja2OVrNPUw84Jl13Vs49na8bgLzGtemUoo15OgF5A+v8",
+	"6JjViAvUMBe6FegOf2+JuUy+PgrMXmg2ITtno6l9QzTueMO5C3J2r4dm3blDzJziHr+i2+X8Q6UlXdRw",
+	"onmeVs+t8k26cUWinuG7ilxTsst0DlfWOUg9QLOiHCbwFC3xIJmnlshQ524kuboR+4rPy5zUwwtKyuKd",
+	"/lWE9j+nOZmKYjWzlpNZh1qxnhb1CFVFPwcowNC1ebYa4i1iD7rqPuqN8mjYZBJVTTja+qu5VyvPWz0x",
+	"03JWFhva6z5e5wh6egwEoVy2+sNPlBWZROi5rDtxxp1ThoXzkvFFk71Jj4balE+gIa3YbR9havewfkny",
+	"Euvgs76Nti6iNuPDuEa2cNjFcVm68yGY5TmSLnsnvBwjeBvplnPVjtGzTEzlhHh3XNR9n5Du7quxz1Bb",
+	"1T1TnP0ouOGjJpN1yWJuzV8sWZ+FaY7nsY+tKt7KOWQLcBvZ2nS1HpeJCGTUE8qsciSv+/mLQIrjiBrS",
+	"OV7Hjl9Ksg2HD2omDHFL+vrJ0wcyT2fuF78M3XfM3Wn0JRofdyAsOSAv7UMhDe+W9ZS8MgwPQaUdpjAw",
+	"2QqmJqSfPFHl5ljs2Z4vNtI6bFq62I1AtJsgb435RF92Z2qQH9ainPlYbWd7+McdvqPKObuQRiDLNeij",
+	"8FjUd+pBeDCWOGe/9sNSob8O77KTSkzzowy8CrACAU5endzX6kKrcSB0sQYhVs2GSIUhXrTh84Z2MbUC",
+	"NLA622srvA57y9WuuWaB9mMRhfazoLeDRn93qgPcMjwKBPmX5iw4GVhrkshUAwzN8jN6UgRuw3TIzwZw",
+	"NaTc9FauSbWj4qhyBT8AjkhdcW0iOqxREIbNhFxt90bJC7xPeU2MHeJwrJZjvrS3mDlmOsom1rpEHU6W",
+	"LGJFzY7ZtDk4VbVc8Xxq4qErMhsgc9J/a3AEGom/IlIgugRuZ6AW1MiBLDWGLd7GPurkzt49f9F623yv",
+	"K5BPR8Qe26fHdNF0b4ITtmMXbnkfR0A7UWa82xcd/9XvjbT0vQ4R5ujM4A9WKgbxHWnyFU1aBkFwG1VE",
+	"rS9igDMzNCcg1aWsCm4JAfF2LGhOBDXKNFXlpWhyAqXhQa5MigA6oF8YGvF3eEUOAGIdOixT8qvt2f9/",
+	"ScW1Z4RN8Uo3iOmv+NMnQTOpX1hT0BWeni2pIKqeO0FcSr4Ju7wFr+dyWZfhpb20X3MiNX0OMrcpGUIG",
+	"OsfMBbf/PovzgPYgv3LNa4FZIdfCqqJt8So2fXgVE36hq7WMcIzzbfgP1xawMjxNejzs497omfa46nL1",
+	"IduSmZ2A6KRepNDzdk5Qx5LYJQ9FC1yWwtCRt6kbI3iaofueVr1NF9VyJhqO04VCs1anDZoonNiEWg0i",
+	"Lzqp5kDErnY4kOJWO57wtMXUU19GOLJJoO78eYV3DA4ZU/GIpRaMAEog2IDUieyhHENT0JMVW9nCadCH",
+	"IKBF69ghrQ6xHs2wTTkptGMVHk9jvrwVApkBukxv9+rRxoQHEnhExC/5GWLwvyOXeL5ETjBKWCZfEJFf",
+	"Y4F0rUyi2wq+jYikARy/PFTqYgEludxuCMpq1fcYly4HklyLq2lQQskveHmgRb+Qii4pKfz9yHVeBzB2",
+	"2CeVXfIK7bWy5jHYabKiAh5F5jG+XdUZMdyLmsXec23G8Djt6tf36Jd7/TdNN6PXzK4zvJk29ODiIRUY",
+	"MMtmylrSVV3l5IeAtTskfVJpt+foeTlzZIXTrjmWVjNJyymhdeia/f3MDVkTeovGnt6RivIiO6bG1L0u",
+	"U+ZX/yreiLQi/EPiX67dIVRl6LrfJE71frkEZeAIg0EsThYchmAYTLUiPj6TKsGPNUADUcCudCUMlZHN",
+	"7xSBRjPnkTEyYme9oYoPkjqO8r2dkEH/ZTY0CpmEwoO2nx9/iadysF1Eg/AX9dCFuo4I+E0t17zKu8wu",
+	"+GaDw9dEe6ML/IWvaNiG4jzcjLynm4ganSULB18ByPFhhXK20LEelwOxysJQIxojIMkRxrrg5TgtkO6u",
+	"u8m79AfXakDNsNvhjNvHpNj3kafVTt5oqDoxBJhFFn8TE+SaM22OLvF1/vlll2vbuFXrtWy9awAwzGiC",
+	"GSTIgqu/FRvKqJAVlrwKW3VsxUUGQjcn2MU11zHpjM6JNf76uz8nUNnr54KfbcHrpuZ+hvmnh8ozw3Zr",
+	"RW1Ga3EbAH5WHZxRKGmjw526g33rwHjdRIVbbskZSPGle/GYFk8hthEUAwwWwPzId009KRVog+ViTQqv",
+	"4kjLzLuaI8B12KIjoPAJKyhHKobyYsbduI7B8RvUvBmeBrAPnw1OcUUWpDBYo4xkiBsdLImQqKBLk8qz",
+	"8ShldVrWyCIGQOILKJCdspCJxNpgwhEUXqYQVRUx5MVRNH2jISQT03YrsUvtFOUNeVeRKUE4DR2KZdq8",
+	"tGkie1BpCv3iRHvJgIeKbGgnCTim9e564/3atKnpTHj0dNlArmAR3DtwOXPWPYOzk0mwel0qR8wFb2Y4",
+	"REhZmF0CqzsLyNjBOVyW+q/CbSWW9E6Qa1KFUoQuXxI9QIaG+yeqN7+jl1rYERi3fKtJbH8wcykP16jI",
+	"fG2hNkiSzeQzO3H3mFA5a3/ys4229LeX+jQaUIzIvAIUdYWeQGiZSps8EBwvIKMF3/eFpZr6q/Your4N",
+	"2YMl4s5Fh0TKG4dTFHMcZzPNKO/wTTmMgJdZWGorvhbMV+0JCQXvuSZ3Aj26dn9mZ55fY/gZ/ePZyRBr",
+	"fsKRXEwuHtpUKkXLDgiaY3aFBKbgfzFEJarIP0Erw7giQqKttgp1U4dKBbwAuwrUGvUQSfrzduRaGZ2F",
+	"LrA06WfvoLapHkvH5mZwyHIvajYh4/M8hBN7vyaowHvlW2nIpnpSGDpJQaQsCaLykRqWtwxYOtRIMfIh",
+	"TE14ZzMsRU2e7lPD7Y24d1p1v3k+vIiSobXG8vJ3g1RFAWsEdjRs87xP+3LRdi5DlujKQU4Z/l1SR494",
+	"oGdtHRwbE7b1L30n2btoYSGf7sMbYEG9HUNbL4TT2tH49rvex8B1ZZAjxy5MyZF2TyEfGqdcibNf5yvL",
+	"n04jSXXkbQy9qzbLwNbxGtNSdG96Rs8ffHgz6ll1TBfwtWKwiMhai3U7mgvDQMmdkGSbX1YFZRehtuSB",
+	"FbomhDvn7wpfE7/KMGisIyjQ3moQBMm6YrpIt+FNseyIINEK2qxqS9+tubqfAJhFq7wUfFGrzSfYFlcT",
+	"1FchtiEAKtBaXZPmeHGFJAUANTGWkQBocQgxe7sYEOoAZGuTHzN4VluMoNtq1rM1hMau4zL61gimRNW9",
+	"PXIs/HcDW6bZgzaU0Y362cNDd4ytS0e1DeDpvsU82sG3/zmMb1ebz5OlDC2V53gvHqOHiCnj/DIikV+S",
+	"FI45u3zGWR2dcY+YqLFMePGQ/byjJZkU0gkRJEGiShDC0HyvVq1OOWfvs0MYhIT5r5kfdOpyk5IvALY2",
+	"Q1t9DndOzKM0ds/r+PjYxim/WI3VEb7YmXv9eb9szxuSASBF95zLTEBjHYpIgdORKIWOkBVmq9ByAyDo",
+	"hmi2XMwQLoqKCOFdHFkvtvtFhLMoclx1M94YwgKmtd7ebZo4Noa5+3L6LhA6VbO3t05vR7cKWzh8Mt89",
+	"r5Skj9pw/Nyese+oXBcV3kGpLlxNHQR1FMJhoBtm2oeAGzZFNhGdOsKJaYq1xg6RCgeIPsf66IUVtCZL",
+	"FcvLTaqySUebHETlPSDJpJs9xU26C21f8Kq44LlYXbM1htE11pnp/yWyWKHqLBy+xLUgERnibJgMi8On",
+	"BflXMlA7Xqlmt4uRTD75l5MJ74BfzKj65WnuJmD2Cj0ibtDscA9O7tRy4AMViBrjOrT4t6tSmalojfen",
+	"yVTkldHH2TrGhRqLhMLSC53JO/VGJElZRlQXXEBdIMlLoDtUHg7cvqkUqMRsVbfLkzzbOtUOB6Pyikiz",
+	"K2WrV/X7ZZlZW9d9A+DUJOO6Qeqf90QafJ1qWtFPgB5U3gp3/6hfdaFB6UeV0xtTh78tnctBAkxXqzYF",
+	"hNJRpktRm7fFboOlMmZ2DM1a3hxZ+GgqedOFLU8IchcESjcOlWn26iGgreEBAIBDtq60DU0npiMMquTg",
+	"sgP/zn/gpzuD1bo8m0DdwFko62qSu5no5WcqY1rK7H4sdMELMjObJeOGFEDdo/GGFIhQuSbVI8RraQuQ",
+	"IQZrlBG7QeK12nh7Cg1/PlwgRY9njDHO7Vrdk8F0yg6W61e/Q+YRSoTuhKMJTCxY47Vc8E1SlM/fN4P6",
+	"4GpE3HGs9q7OeH7zMBXQH1Z4iIiwjMcGtINju+pVM8Q5Pb2Jy9w/uBSxKVV/A8CSNlK5Jnv4v2rw7OjO",
+	"TFJ6g/fq35k63B+my2twCXy+LSWer8JKPOGTNCKOMX4Vh5J59+v4mJo0c66nBDkVwJWuOBE69WEWA2fE",
+	"LZW+C3Qkjd4J8tID6ry3orfbk19zerZW4Vavk7ZL4nkebgziszuNv7mpnk+tkhhyI3ktc3foGJbh2Mi/",
+	"g3xF5/jZ0nMv+jUIBzSFRqcvXsm56k2rJml2tb+MXvv7BSRDVzmT63KETfUeVoGhStPs66S68jRj1apU",
+	"b6wrja71i0EMX0AreNL0/aJmP7gk5t2L6fU0YoMDVk/zEy0qKUkKK6tMOwYRdIik0U8axauAUk4UwkU7",
+	"CK7WUZ2wiw8K5nV37A6GSX8nMjkHYX/HJycjmBXBvEba/RoX2UGFhlUv4DnY0kNB2UL7WlXNAHq3weoO",
+	"IbjjOFH/aKQtC4RXmObSMWdxFXvgt0AoOMJt2U2AmK57sVwLznDvjwz0tHgnLq6pCKqvWFA+hOUQyOea",
+	"tSJJWYr2jQsqXgxe5pFOftoZCXPclyKQNARmQo9XwxHRGQgrmpOSs5UwcqwZdPbZNTR0kQ+RJqx4z39g",
+	"RQQKWInATvTGg47CDXCLadGF7npce/1Q6JGA2Y0F3Rdo9kCF/VSm2YpKGSIqsqVgoCEMFxqYQY3XnqF+",
+	"w7HQYLMEULb5ZgPKdmbWgnoZYLYy3JYn6UoNGsZZc1vuAbatkZrlOXObw/COc0erUqZxKh2h0qNf3BEZ",
+	"v0kaI0YK/EmErcD8OcKwnIMhJ0xWNMOl195jiCaGlpEMYXTrUudGpIfqT5HeGZhwW37BVKFmyzhknS8b",
+	"IkSbMM9rVTts4DN7ZroXp8Phe+5DlibBAZeSEHm92aF6frHe2szMO+toWfvMXxnNhBjrM7PQKhOw9h1H",
+	"tVqqqIk3ooSJmmbnJ7ObRCe155p2J6w7U6HBberRJ+VZQdgM4bLkOwFl1UagMUULsz1fFibcdwWM7mb/",
+	"D7TIqPWkUDcFLwuOg1FAnHL5Domqf50Ta4/JEps6zlE+62hvsvGauUlK85Ggbk9BMpRYbHufGxD/aAIO",
+	"3j+QqQy8clp9Ztvuv/n+fyFeoa///BX6489vnr1CXz18+NWfBkrYgoDjDmOpX0nhbs2mair86qH7T3Ql",
+	"5SXZmgGMSzPRMkqXPVHdosMkiVecs//+z/8CTD3otcmK6pr01JIicViS3MQqt/Lg9ySV4ERFT8dqdN4u",
+	"Ea8rJCBrGS7HOaEU4ZjUxptOcYwpYw3UyBgFUbd4ArobbV1BM8nePDnLHEpFdsw707kYgdTkWf8NcXSP",
+	"n5WpAvUx7m47pikh+JA4o0CarUdfADwUF2eNnJ0lvgdR4gA5RTobZj8yM3omD8aVZ2dMo3J7NQpUqM1r",
+	"yatFJHq07fkEwcqrbUWW9EOaq2G5d9PyGunOxgA/p2me7o7fBC/KwXdjpjOpes3M+mjpmp3prmR/QcRj",
+	"CJg+Ut5sK6x5qFEEJTfMZjUzEBteqSsw5UWCvkpjBP3oF5XCyIcINCcr2tV9uX1bidpIxCrK/HyeZfAa",
+	"A8lYD8977vsgOMnSco1heY4m5g/v0ddOdZUyvNmgd6+Lt9mSVhui0VWR0Ap3KRrNHWYUqKeYdRDqYiE5",
+	"w1y5GayJkcvRuGX16TEs2ZghIYtyjl0SVkzZbgJEeV+Hl6qV7Azx6sq6YvklDKPjGKgY+36oYuw0Ek1Z",
+	"xIBN8Mn4h1qVCaDSfdkfPaix+ZxAR5ZVkBa9Xtlax9BUL+iWmv01V9V0IEcyIMBU8XpekohQ3z45bGLV",
+	"sWz7/enwpM9sBMp+1i9uh2EJT5aYoAw3SEADiROo3YWCUJAs6zLSGC4aG4IM36/5ZotZhMBPbb6rOk5f",
+	"N4zF3/CYCE1JxBP51pSb9I/2DWZ7RB44PxggjoCRoFBazRlBRsbwyyGs3fhHWp/Q9MMQ7JN0E5GpyQ75",
+	"k07EX51yAtJq6dF+ffEb7Y0FJ6f2xSfv7W/ohG/LDCS7Zh34PegUmqxo4u95aklUlKvHM1xjiI2hd6ik",
+	"NGRRS7b6htkZ9J5NhZc5FNhOqpk4YXFXbpDdyzTKWDWs7uoU+MeRyEXTy+aOVgjnzpOe0JUL9CeOsD5r",
+	"mrRtp34OOh0d9SMrAanjLydUqltgqS0HA9f61SOFRvaNL5sFkENQbYgtMxVRhcmyZbCjZbqGvNJyBFNi",
+	"itC6Vp7S9dK+eWgkf6KsmLb75NuBnbXAGEe9R5akoGfcMlN87BoY7DjoxUzRpAm2b8V5RE+aL8P/viXV",
+	"gmTsaj0VOmiL+TJ8pnlnsMN0xV6y7MKSVPb/DFL/CAu9e0Ow9RLD3SWREn646hWXO7wXRvVTzJSzhdS4",
+	"WSoUqGVCvALKFNhwbYGR3ZUeI6arvWaIcbQxsLepRPTB+3JwkBubySqTMevC/twdI5GR1iGnKcCfwVMj",
+	"L8H2FLOrWGqtFZEb3HJcZ2BH7u6ZXgTWc/AGsiKt151Us7vkljk80eexMd4MTlxLJ9+/KSq3+L//87+A",
+	"9knjBQE7G7wNMi7pki6wTff0Em+gxLrDAs1BH/ExMoh3NMclVidUOOifR4+4DSEetdSepjCsiFP6Tnxf",
+	"3vhnaTfroXegodYQzmwsGOI7tiGNSbSko7YkXChxWc+FpLLO5tjJkUubQFgSKQCcLIEGBYAd0pFW2mV4",
+	"cH7I9np0Dxzz3lfjEDI+2obpCZ2cWRqL40+eAzv8CePezuLnH+ELXhANpGroypqAjIH/L3k1Q1ggwTcE",
+	"MgNARc3ZInBIB5Ic8cKgqTJI34w7QZa4Wn3FvGNoBNW+I6byAo92YU4AlJb2bFpdVU4R2Q6nfdqSE+Vp",
+	"zhvWIfWRpqeJYnN2+H/k5aTEyJq3lbRNlPUfay2vQNk/Ciq2NQSLTa3XPyCkBEGprky+71nFtNeSK907",
+	"owQtNS8erMizQ2KZSo5C8a+c02o/qbYlBCiz5SuM7BAVyIyoDoLHdB3XRsSj7xupoTFOBWw4AL+QfUJe",
+	"SxPBCCp4BHREmdpjSyJj4Ov4QSr/nYSlvzd4D5yZIF1p9PAYl+1uG8r3/hd5MFz8Agjp1dixMEYjvJ2Z",
+	"A9nzrY2lEyMDY7phPtsaj8YMxsxuKhlYkgpwDj1Yay0cyhDmXsazfTjSkejx8yh9JMjXyVfSWbpDJ6SV",
+	"YQ9n1Gfj8bZ0as8Q4iL4ibpatdOMI1TA5nmXW+0Aekwnh2ZvUvWMrqd7ctTqwzw8QwDQYN6fWEdtnr5I",
+	"J1pxv9BKIUnyIiZe0xcUccPRBQw97BfswWw2zqJBj4gGPNI0LoCNelFXMCP2iRloRumGbZqrLpWaeUVI",
+	"vE8mVnmK2dUT049QvagmV8yIqTwxdIyBl5la0rEVNK+LFZEpWDLN3f/clCeMwWACfvi3sefyN2S4cISE",
+	"6rX8WPoLPVW1/ruc0+IP4gg8fZzG9u3ydUee2dtmC3MPyB8Sd4MIibiYksDn7doS/7vmiXfBgGTQcggr",
+	"+l1pnUyEvOifTsGAqdqHLzREMPyyuPcm8Ia06mxalhn6GPh7WSdZs5V+0x9cG44b4/wacw0pExKXroKu",
+	"U4fx8A/om4cz9JeHf0B/fmg9UipQURO0W/OSJCEfzc26Sjcvk9sJIvwtWWbKflBiSarnxsoGtl1riGKG",
+	"CF6skdjgsiTVI/T1H9BX3yZ1siRYyLeWA2nM9D6jHUPOwQbTMjRLtCQFqhnQ5MlZc1g7Re6ksXmNaRkT",
+	"nNrg/TM9AuFlovxr8JnEAAhGPYTsYQDsXj0vy8g+JoaPk1GdjAzssie75AGlTP61Rt1EQkgj9n5NXpT7",
+	"8ARMvFDq2PZLL8fcudPr/JtmomC8smy18N/XnBYZgf63rhCqM85C1KTQSqBqcLVLk/piZ3SHehZbvH/P",
+	"0+ofsvLxT6Ca5F0VycWLdrlKSjFcA5h3QNM0C2tnd0OXQfzhWaKLKPGHl0k63TWT+EPsonxA0bgJfjRQ",
+	"DBMG6QY7dEObdjQ+pHdWtqInLfoMbRYNmtt3ipqNpeV4tRzKvhfX8fyct986Iz1PreXkd4I3zeXEHYWh",
+	"e/J7PC+nEQYfqXoxJ74DjQ2yv8/OdhVvSehFib112Ec/7srzokOTL2QQDRl6rKsBXrxdJI4TLi/vd6ox",
+	"84byNFpO/l7XWp4UAogFFTnkjliSFY8FnflmW+dp+FplkVQNX4lleCvqbi62neYTtqdeI7t0OkVsDibk",
+	"4Z4g2wDlJkGJ93ffPPzOcpIIpBolHhufryJqEyQGaYMkiNhhaQDnO4L4Tld3S/whkJvzpmTknpwaPogk",
+	"CN6CKH7hY3nisfjxXBfO8a7MPIAczpijPRxlb1uGCGSMerM/QYQnNYIckNb5OrUKLiqo8x5/yMawZRAM",
+	"RiwuPs356cf++h3AYr2nk9ABlgM4TJitXWpbzqn+yQUEDtM4gGdfRfmH/QK2oLilx/JAodxUZ+3gpmv2",
+	"ly8TCkCPwEEanAuTu82UdyMRWGhVJxe30TKI07ps5wDW+Br424EI0XhfOfyD3SO9Zj5TgGlEeGAkLrOJ",
+	"fsuS77AFYaee0RqwmcmGnfM837Hkjfvtjik/JuhU1u7+k4oeuzn2CT0mzWjO/Mno0ke4ruixCc3/z55O",
+	"SZYnUTOgPyqIdiXOf3j2A7ogC77ZEFYAFg59/RAu37BJ8aoAaVu9CyRCCdJw4/5BGuriL6Qq6KIlnAdU",
+	"DMKo5QH8idfS0CjtMAVKyRBU45dmd8pYLifa037VDXXBz9zr1+gSUQ/ZyF1E4fPXNYFADjBN+nR3XwjQ",
+	"O05AG1jyeP2FsY5OhQukVALl3CZbg38oWuBXvM9efzst4moqPjEyGseGnsyQE9OyBNwu/GtJ1CFjYbSd",
+	"ylPOr0REeH1Oyoxa29nZTjkEIVPZGzNhHCD5bWtZY9ZF36TSl2Idc5nrsnjoiW1Ff7QhNraoKyr3l2ou",
+	"bVWRq9elqrELzq+o21UenZVA1tQ0BW/pT0RNNORZljycrlpwJiu8kGhO5A5UgpUlkMqUhFbXpPoS/Zum",
+	"oqFQy1Dp2lRWmNIFXdtZ6MMA6QEQlkJmyymTWuDLvhiIYyDivUFYWO0vI3QDEVbJv0Q/gERMpaXIgJpG",
+	"OSMawXxudAH+5z8FZ1+iJ0ht6apBC1yBaAxGV2TfcGALXZYOOfKd8v4KToB51sWGqSyJ47vyQmuPzr6y",
+	"MVy8pWePzr758uGX30BsTK5hVs7xlp5bLMCj385M8trV4b4szh6d/ZXIJw4uUBGx5cxk1b9++FAfL0za",
+	"skWvn/802Aa9okfDrTaT/3tXdezsOWfkS53PXeK6jMY5XNvOndwDONabDVaXhEaq2cIRYPTwSsCJZb7/",
+	"d/Ubf1zO/dqdLReBEXoG2aN39jk1wBXeEAm76d/CjW0eOQdD/7tec0TIp7zYH21Y35Cda9fv7YUtq5r8",
+	"fsIZtSX6J5xRPfCIu4m1cxWc2dnZhwdG4uKYYhI9gwHRZF7LB0RtA7DVxm3nkq7Y21r+0Dw63XxONJG6",
+	"kPwSX5PilJP5g9qUyxKZo0IYHSE9s7c7oa1ykfA8Kh/fKyu5S3tAt5jihveBGzIfNQFot+YIstSU+btC",
+	"ic1RefsWdE7YwEnyAys+AiMq7qkJvcdXBIpnbFdB0+w2DUcMHBz4mjR+2d0xlGdrXMmWN3dzdqIM4aR7",
+	"DFQoasSD2m6wcyUt2BZuR77FCCLrbcde2rPvTfqa4GLID3/NGdk/gadO6YqrD7yi4qTOOHQFQY+dqoa6",
+	"qczQnAhaEH3HBkgUKVakQgLvhVdna4a3UdRpRrGq6LWJuUb8dQCQ68fu1Np5bvT/buWcPvXi+YmQbVPt",
+	"DKuGFFb3teC8mkEAEzMNLzMcT5LDmvLnXG+zJoToLSu3/fZt4fw3XVz8++AtN2YRELFQl+YmXuFqldvz",
+	"M/PGuhcRGyyLPaUDbzt2wsl9oifUn87IlMXn5rygYoGHLtrP9QMHLd3ZDc7n8XcIUzJyz7YG43j1TAjh",
+	"nS4ImbD055hdDa32p+rvJxwz9f5fKNmdNKJVu9KaGeBLHGeHmJkgtT5VEWdGgBupw3VmRTbgX1zVkE0m",
+	"NSeuVufCGxI+c9teTcjVbc/HudY9HzialSVAYY8GvR3/cN7UpaRbXMlztZ4fFFji9px2SY26kqhuG5hT",
+	"hgGpMJ467obIj7540wum9Lj2G3nita3n3XnJytr+uMWUffnw4dd/mnl2a+HEjvFDoD8u8EZ++fC7b2bI",
+	"/Ne3f5pZPkaBYIoS7DNqlEsiF+u4Sb5Qf35iDPdWgnN3eHafiKtmRnX+WdjZPmROGoNIct0uPa6ie+a8",
+	"dRinTpsfaRZig1kERMSR9v/AtJ7D+89/U//z+/myIgNB1hcVIY756lZmOuw9Gl32+EfG3nmLd041lrcQ",
+	"0lOfvTytPcPJM8eLK+0KGXkxvkTYN3MMrM5aWljII+9ZbeMWeveKxPO0S/rZtI9t2rcQSrkB474kMYs2",
+	"loyw071BvGoCLxVZ8KqAwi2h7lyAc5sBn6O6GkxdAFAL88AhCqO3LnjulQHZne7y5X3mhJNglYe2JWYM",
+	"sB9oTtCc16t1ayexdSy/zwaC+U2b71RM0mvWPYs6vCsxA2YLjaT2Jw/xWup1pQ07NJnBFFAstK9fk7A0",
+	"hDq12NmN3Bjgg/p7N3hlsIvGFuNCfa7eqICzBCrV+8NuEikJS+gOLh/NeXS/ls+vFZUmTWNkEhaYqSWk",
+	"j5TCcOxMSYTpNzxwROrxGdc1sT8ZBt87lQQ1zbqXs46Rmhu1Wj3/gQDbG5k86SWmG891XtFr8qDexuf/",
+	"r/Sa/Lx9pn52ax7zbdqY6vgt3Nye4a0EIZATWpmaWlRvXQy7JEtzHoOV+Cbm89iHohFxA9tRuS4qvItb",
+	"2K/mic82dg9tzE6uNSqIJWN1DYKwl6a5h7qxBW8nQCIm18P8eKbHC8pWD7YV33Khi5NibuAzePSdfTJs",
+	"dP+qCaQejNV5InYDF/WRSsxTBjE7nTq1dynXBDHyQTYX4KWvcGBp5zAzCpo7XpcFEu1cYzPL3jSWJcGr",
+	"eviO+6x56ibcePe5G83qQFHqbs2t0wdcOzM03wMyyh9H2JWAhc0fSKeRFhvFF5Uu3D6ZTeoP3IQpmt5C",
+	"mUlBhIa5aKHYnNvNM6e3dYccXd2mewlYMtUFu/xpTPN3eV3pOq74RgJPnHRfhi+ccBCBRaxerN3NHmhh",
+	"ESOkEAgblJc/hCXnV7AU3DiBmnva2QmP5p2dnjbbgYHzzouNRuvdzCrCgr2x8xgjPYmIcUma03YG53Ir",
+	"TK3WlPa8jFQ7kz0QduBgLsiSVJUBfcas47l7KMkwHI9x2IO6WQeqafspA6K40gR/YlsRXKAFF9ITiClq",
+	"os53jAo1dQ4shIVEVc1EznH2jouh6bhVCK5p1c8w/fct5M2FUVBNn+qx8y1e1xBYn83tu2YFj9+8f2YF",
+	"H1uvd+jm/THjLv1F3LOI7t473QAA2W5QdeE5f8r5lUXAf4bluwQCyIKd0gqeAoEBMlM0FW/bzPD5tiLX",
+	"lAzE1d7pBw6b7IjbBWhYzcnSDHCPIuNeFnCYj5vRvQGvzpqMcekGCjVCZpIC7IubyMeO67M9uxFYn9YW",
+	"HFviQ5N0vl1zycX5b5QV5MPgnL1TT94lDBM0eTqIadwK6AavyPn/3Z78UaD4KatxYLZWFd6udezzkJk3",
+	"PJXx7fxCP3C7a/V2EyW3U5dzet9A+eH+Rs8rhJGObJgbulMuRcDaWx7Bf2jdER4MQ4JVA1+oJz4b3T0z",
+	"OqitJluJ2YJAbq4ipEEcjCKyAlm4gvNq0Nngphj/ZNc5Xt0EsipQW+tY+vVanXk0ZgJhxnjNFqQYPR0q",
+	"vBwGsT3XT5xyEPUXTukwaTSTC4bMCWUrYP6ShGXBOn8iZAvtvVvXWdWi+1ti7rK6llZgdP4CSM6uzadd",
+	"VsJT/dHfVKBbJ76hZE5ZbHqSa8gPWJYfdwU5dPySkPtaRA4G0SscT1rqSyPrGVzfL4IY01AE6l+3CsNJ",
+	"woy84DUrbhIvokYPYbbXUPv5HiBWesmoO0UXM9JLAhv2VXGufcL48n4Cf39hHr9T565u2uvbgkvoz5NC",
+	"NeCkwQf4jvY8KUhHsAWxbH4GN8yQINekwqWTp/dnX2sKZlWXrqmQvNqf/yZqKLL/PenA/lH/KunINi9O",
+	"XdvfhrQOph4c3nu/v+HEsx2iU19b1ni7JaaGCqOCL+oNYU4UTxJfFi+6SyjDeaDl2EfqBn7kZXFhRe3v",
+	"zhbxdsfuJ8OLLRvQk6M2Ay0UbwghDLSqz/UZ3AoiOUYnRRpd7vDAKReL+sAvN5F7oQKtSVnM0G69nyFB",
+	"2YKg3Zow9Q8gF2K54dvj2B6r85IuB47SV3TphuzuLBHVqlsq6l1KUugBObUba09Hu0iWmo5BHaCMSzK2",
+	"QnIJKbt24ZWvpxjIpxh71XKf9/IGZbXilS0o2zudtRnn74GQuBokoDdKp5fwXNIlTJlLkXUR21DmRJdv",
+	"1sdq9e7kWXvm6UghPOe1BNg+BIOdzv8aCy0hQUA4YgR+ST0h2pEpTARfzsmSVyOg3KMHwXI0vMOKy6eb",
+	"Ozt8M8TILugNe/MSj0fvXzq489050k2bbuVUv4lKM/MNf+ldkT0p1LKLr65AbVl/xZ3TzZZXA2f0S/h7",
+	"fPF9JtQ7YCuAsb0gQtnGDe4FFwQXiDywtgRDiv7489NX6Osvv/rTIdaknTQySEL9xj5zc6WJEahfXuQk",
+	"9ua+rJAd2HY2YsGriiykzpKGmkM+QGjyZs+sQR/VztSpfQqQNBdG1tbb5UyAF5cVwYUu9wBCUVuIiTWH",
+	"gBaDT/Qxzre0JAmOxjv12OmdNvjMDZz72hgZIYWrmjIlGFodFEu04deA2pdrshGkvCbpQ5oI2P3sPASr",
+	"qG4IbssQUd+DcnTRYVcZmt2KlAQP4/fggRM6CYfuYeKmZ9YMiSVUPeVZDh9C16SiS0ocFZIuLzVX8QRS",
+	"trwbdxqeIbrcP3ZEg73D3QT02p6Fjk91g+Vinbp2XSQuK+/5KQbk9ADc2zukyapiL6eaw4KTuBs0EjQR",
+	"tK0g7ypitqBP0srU+Pws7m+s4mdB0Aa0eRy8e4tpYZR6tECL3dOA9Uur3lLZ05TNJMvJstDz37bODH8/",
+	"l/iKPJjjxdWYrsDiqrHen8Wd4tnd+svqPsHT7+1K6dBLA5E0rJQ5r6VZQ2CsJ10N+gcDfoF+4FZduVve",
+	"smEEcHl/XQM9xX7gpctwNY0wr29uQJQ2IKym/vwJm5qhy7uvaQxgyYPNDjTIGZcIrypCHhsddKHJsDEt",
+	"DmPLi9hdcpjqU6drvA37U1++qUgYWAMUCLiy85nxQ0HsCmqbKipJ9i3bxPiHpCPhgU94j7v3yVo9w7Cl",
+	"Qbz12HtZUZPhewoo/hTP60/SvJ7X5H7fGAAXXxNUYGnyNp7fBioeAu7VFhZbSwK02lrX45R3iTUvB0I/",
+	"P/Ky+IS3PdX9e1kz+U5dEzqYPw38MhYyBv+bbG9bvEpK5KrH7msKAjp3Exy0S1oSraEt7T/ZTWcBUuZi",
+	"hoD3CzOyy/abtnhLBkvr38EDH8Es8oUk8oFQFrw5mM/lvR144BRXl6MrspXH4V82b47N5oQpFAM1M++w",
+	"EDaQ8jmIdA99EzXBYEfY9LTLzQpS7BYffGyfuCLLehihoP7+CbsfMAD32Pz0BLc2MslbYLFjm5wgUpak",
+	"GBRklCV5K9ek2lHxSVqd6/yt2J2egOImMDgLXhW9y5jLffJaClpA+WLNtFRii9Ba7V6saNPnZGgn9m3T",
+	"JTQfNBRI47nNJ82zn/Ef922DfAuBTQ/9oeMBTZYem/L+U6BCGnscxRJaYzS4tk+RYeV2Krhvwghf6wJB",
+	"YwQOq4hwA18MRqqOjFk8l3TIAumn7Ci+p/c3fnqJ92i3pou1YYsKljKC1rF6xmojg0W6/zcZnzRkj9ec",
+	"DjiSv3BafNJXl3u+HXah20iZw4EmZsvPorFReOCU8UlJNm/w5rT62VBspXoS0g1LkcRSrbxb1SiSbDxY",
+	"+f1JE2hbZzBdsMkutDoWlWPyEGPS2GAA578teEF+HzP5pP1TvenOKiF2DOREiDA9T7rmAJelq2S8Ilup",
+	"T8HQSrMz8k9eV2xYaev/mEfubjH/0CTY1p94azPjGC/Z7xFYmV8kVedoN+/eJcY87/V0RTklKVak6uM7",
+	"ehNS0g2VYjBI+Eo/crc4klST7rMoo54XQHpBPRUqyTUprbsP/+fQc0l/4nzB2ZJWQ6BX/cCdNYN3JV7c",
+	"O6oiM+jWDmSLvIaUghj/pBhV52xiD4kGkYpCdQZxz1a4syp2WuAC3PO3hDUVsdg6nXxpJ14jQEsi0RYL",
+	"MeTUlJQNExS93RL2Ch5KcmogBJGo7vkwXTV0UXIB3BoD4lWzUaqNg6k1qHa2D37PvC7UeB/jTftjvGVZ",
+	"8aP0a0Qc9IYvFY3pnloWAeJo3n6r+ZwXmCEhaVkCNwHizCAYHTUFrgjSlj1I5g4vP4cHh4pMuCCRhXqr",
+	"2HsuKFvdEvoevn3a4g81mdy3AY6WdSXXxCj2zpqNmldozuU6m4C9mX/Vm/EyD/3c5/mcXkgB3zET2pyl",
+	"K56wTCuiTuchzA6Pn6ifF+pJxZMAPG4mV92JmmWbvSY3mJYjxI4LvqFs9RoePOHgqQ9clnQrThvnpKWn",
+	"/WPvFF8IoFSeoTlZYINU2sMTjPv65YxLxFm5H4FfwqAmcrA0o3v/gj0wpTfBwqIGPGtOzrGGHcULq+Hv",
+	"tzctt5vUU/2+INvy3sWX9LSi3ZqjXcWBs14ZhhZM29YS0b64THohTnBzbWwOmBzPf9viSg5uCmr0X2h+",
+	"u7tDYKGpmRM0Vh9+KiD9Jx2IvppttMBVRUnxGD1Un3L/TKUg5TJvi/LN5bwiuDBec9BsLgguPnW7ydtq",
+	"oGZFDdsNKGm/e/5C40q3dAFcwUGjgfL6im/VRRrg+Hj/WLkca+PnafNdrMniihTZtjR451Jm8ykfdi/0",
+	"+NzL4j8wMXWozdQeiBFUc5n6D3114FVD2sork1dGO15ZEdHprE8jR6K6Qw4a5tstYR+HYX7MqhCmhNDs",
+	"M8Zk5nhxdaxJl4t1fI5fqz8/WWF6iFpTa/i/Vf9zqhukXGjURSd7odo/Q4zvpo1ZQDObcWllF8ID9wOT",
+	"pHoDT90tVldo0q2EYPSnT3qmw6iDgHVxDerVYk23W7V29IRlKaT3F4uZdfD4hsJvuDjZzH/CpP/Ofm6Y",
+	"778gYqt3luIa9pMg4f8B5pQSjYoZ1McehzL9Oi0kL283iM7PufK+igoPIBB+NU8csv4/1+DcWYEubRE9",
+	"92vC2lceygP4+1aOgiMu7HO5wh83j0Y4dbLdDcUN6Dya6Su04+1fw0yFviQbTXmGqRQdit6RIIDJAA1N",
+	"vH7iIxftgl7ctGSXHro4+tflVWMVDi+FqMlbgzO6QyK1qkX3ElwKAx4kTU1KleqHzhfrUTE8GMJn6wxB",
+	"vFwdpW9velf0e3Ry3AJmaG7QKKRAy4pvvK1xZiL5UBW9qggpUImF1CkcCFfpidKopDWuVhBNHYQ8mKkt",
+	"iZRDSUGDTIHBeKWfPcj56hjBtjIGMwAOvHeL/m0tV/wm0DArTgTitUQcyutt7JMKRNW+UMx03FOunbCV",
+	"LatZVoR0AzsxE0qFDx+w74/Jpd0xX/0WTUt9+Qb1m7RBWf0mb0MyAmoQIgQWZVGrCyKVKRal/L6hzJ/z",
+	"4n41D55wRM0njNd4cufK0l9Qaf1eGzBNGbiUiEdkGX7sAQ/tEN8E8kbbfLsScY23W8J0DjPNxlMFap6o",
+	"8/6zRM3tUJXC4Bfw/ZOG0tRnfJEa2tKoAWHEwzz4rtgMeJFaa6Yim0G9jQv4+x2wwMBnXDc+S8x8NMau",
+	"7cmXk/Eon/TlRsuAYulDUbG4glDQ4SsgCQZ5BGf144wz6+7fy2DIGy5Ji4HxC4Hw4orxHVRPd3Upp1lX",
+	"onzRLXphs9uPtT0nCyroLe1zJwfcNupFhtVpzkFQTiCwHmV1tVzzisq95V50VaDQhhEbDNDrdM1wgdmC",
+	"lAMlZ/D3T3aTu5/JND2pHsZtaYjDLKCylXup7NFaHLzpafMdsDb4+ydrbSaSDGN0P8krMDMRRW15j2Gz",
+	"I7iCvN41qdReL5CQ7SqDSba2rAgZFQ1Wz3yCZ6vq960cqerDTwxd6w1oBjtxNkggAxEiNjFrvjQJkGOc",
+	"ouP6MZ+sG3fP1WOsaoyPF+eWb1P0C09DMjKWfcVDqyTyw3bt0BzUD3SlxDCPmZVhsY/elm22Z+eJR9nG",
+	"uHSuB9oTuHOFsjtqhY/ShrQ/81fOC2E5kwpSqmHfA6V57CPqb7mAnvY335EKLQiDzUhtTNpe/vjVwz/8",
+	"SXv3DOENr1m0n2KNqwPb8H5NkIuFqYb0oitUtiIooXboQPTd4bSD7cXZ8Q0ks2yoaWnEykygH0gEBN4n",
+	"IY+aRdtk1mNLNZZPv8l4ascGrigrDmKajLy3IrKu2NndTB2ZebgJ0SoHdjNCnwRJXhYzVwOXlTkyhUWU",
+	"FeTDaHXtXQrbQ4vTSiTvmP7V0RxZU6LmYD0iEnxMm/xzyLMPuKqYFW+vY8X9d+gGfgfs5W65o2rmbHWa",
+	"8hh9kYwlpuURojfjOmmfg9X3NlgdU0kzt56WRhpwSGzwHq3oNYnAHHKv2NtiOQpWeVcs75STlAxaTLYJ",
+	"Mwp34mh67zxfOJ1E47OsiBS56JY0HbzPG8y93WCMDp7dUkIJr1kDehMpqLfcPUYQNqiKx4pPNjWhOn8v",
+	"ze49gYgT8TD0871xoyrErQxgovMUrFXvmtmHTTl6lP0/m/KT0ww+ycFkSoUHzyIn0jUo42yeOSntjv7G",
+	"LzcByqbAYzonjaYZ8HxhGhFz7I3WuY1FPKhqNjh05rmLmqVV/BQ1ebo/pNwn5o/h/Vt24HvbM/Ks0cIU",
+	"FonmUugSXxGG+HI5FEzdUbnmdTt+3ecKiMVVZ6rFWhHp0XdemM1W+J2UJMqb1tPTRFU1M7GwbTvCGrJQ",
+	"wrfloMD+O/3ETRRgviMVQEhurvryh2tS7d09DBiq6YqhtjDhmMbUk6IwLb9LBZi6SbfiiOhPX+LrE2eu",
+	"i6J9jx6ev7aLG5Fv0Ovh/LeSryj7PVnX45D5D3u70IDUDfj7WB3nCYiRdYcv6GptK9vvnWFZ3ZCdTmKB",
+	"Z4taFoOwuCKFvlihLbTqSBY3eK/6gRWfjqXdDqDwhkzsB4DjE4QXC17r/HJrKysJvibiSDa1xULseDXI",
+	"AyWU324e+wSM66/0mjDX4ftpY6qPbnsCxkbdXdi2OFuQI5lXpc+CEajqJ7Rx3euzUUcZ9dFobWuD96jg",
+	"082porwQI2Iu7+Cpu+ZiqybdN/wxiLhgtOFMri0Ca875lThwgs+xuBqAGYurOzvFbw2/7H2rqhFXSHLN",
+	"QKomucRCGgUmM/s9kf7xaQ/DL60JXBGyjdvAT4RsPxvBzRrBK+VpuuVuZr8tlagvO8ZSjmkNw9pAasA/",
+	"W8PNWoPqljMGDxfTls10t99jGsNv8NFB0N2PmK00N8l4ugfeluod/uVmebBsP04dC1a+mkBU7+4wIAKB",
+	"KKFOEWsqPisI0FPe64pjbtdccjGye6tnPnMJH2ObgZE8oYWo6VIuvPrOqsLbtQlnWYx/FmtoYyUwg5Sz",
+	"wRThv7mHTjiC9iPvaEluAIlMhb0OUWF2SCBdADDyztExABeAPk7lmmw8fietFuZ+yLg+fO0P1DKmm9al",
+	"vRnrgeyEuLIDcaeOUduo+1mvLq4QRgtelgSvaqIBOmrVIDzndasyQmNzGiBPafwxW2ETmOuDSqLi0tXu",
+	"C7nEHnH7uv9oM9v3+6xzhpE1jVs3yHFg9WdjvKfGCLDqxhT1nqp2SQOp9vbbWzdTQYYutpeEfDxW+pFa",
+	"yyU2vG+YGRfKM5g1FmhOCENqnm7dWCS+omz1YI4XA+HR9/iKPMWLq8+GczPyCW6bUdPSqrN2Drmps745",
+	"26mwHNJxuiTyAsu7peEEDbpnB9GvFZWAvicfDOZeTcxYKCxpgt01e+Du/MOHLVlIUpydnPn11DLaPj3v",
+	"CmgGcEUQMf1DnAHAvMD7MfWbiiwMvCE2aBf6iSRM7dZmqpMTybMYHb+OHB0Oxw2wck9r0rLiUZGUr9Jf",
+	"A0HEI7wnRQzk1upQtc1c8N2JtQo4KqgOAc1MGk4GpUBKzq9GI+wVwQWpemvjnHzY8kpGl8gP8OfPq+R2",
+	"V8m4NUvyQZ4vxPWdqiDRJqZlYSWel+QYVruhbEx26MI9dNJdwH7k9CchuJcNe2qhg8NGiGS35oJ452TZ",
+	"cTp6tTqaIGTAYXzK+dWFZRG5Qz4jNOlW4sJqRE6Ln7okrDCTCExrc/hiQ6yUrdfWm+9k8RA39fdsEvWn",
+	"b0yxA+lxt/QznF+Nu6t6olwEABizBjc69YM3XH4Uqpp3rfKeaY5qK94DKhN6CohZiqMTVg9to6/xFQkW",
+	"7N3mHlrf0tqr2WtcnPT6/VoHaEwxG6pqFq5xC0plhwAoanaTZF7iVZkfscjLRc1uROJldL7C83FulIxT",
+	"OLmewKP3iJWrT4z4/IVhe6jIRn758OFXaEOEwKsoGSNuk6oQpr71t7Mt8L982JRqnRwGfTpqYTuwLsI0",
+	"Hu9ysqFSgqayfrH2u6w5wv+pajZDUIhjhQK/ythTRphH++Y8RN7yBP5+azvNHQjwv+dlcdrzg7ZpLIQz",
+	"Ao3DsUpBBqFzzNMlWcviozCA47stv2he83votTgFC7Azv9yPlG3OlIiNZe0yBRULPFTw91w/8NnM7pmZ",
+	"mXk1ZtZKW2r7KU51sC3pMI/ERc1e0JJ8clQ9ygdRY2OISalAV2Qrj+XdbDFl4AbCJ+w5duztpDR7SGQv",
+	"IYsSV+rIesWF/CS1b9Rtu7iFcpAb2FEaII2yrC+EtjRGrkmFKoIXa6Ir2eeYXR3b7sZZ5j4fYPfN3Ahz",
+	"pxfPMaxxa5L4iiSirCaH8z7vY3fVsADXBWCuhgqzaLykHdZuUpc0fNo2Jki5fDCnZTmE5XlfUVxeknL5",
+	"1DzYs7j2SLyUAi14QR4jstnK/SNEGvYqKtdot+Yb42Jo0c+oOoa5+B4mkPF26bJW7Rbt1qSKxqO2JV4c",
+	"QZkDSpULvFcuD0Tst9I1QnIDGcrOyX/78GbrAO3knzblqDkMjboG2hGTqdoBjI3XlSDlNVHWv/OKkZyY",
+	"QkmWEumaFfWn/ZfopTRcs8JS+EVkPGbRg1t3+05lTGyjbiVtckOGADOuzlRnDW76w1MYuBb6m5wAJ2Tg",
+	"0ndpHjnp0InGFTrquJFFXVG5P3v0t793AVtUANEcVOV5i6bZkDd4j64Y37VRobqlvRE8B6jXgzYoJuqj",
+	"vOA1K17hFeenyt3DF27BC7jxqbwkEtVbhBEjO6SHVB+lwJqtJqVN+5Y2m8oyHgxJh1zSFXt5qskzL7/3",
+	"UxfieRycEV7L4Sl5W8v+RvWt+p8b6xCv5ViPpCyJJhWecrG5dL//FK/NmlLwlk54NfCFrqi8oXtOk+Ss",
+	"paAFsZlOk0Be1qyYeLEGMxypU7i0z5x6VE8MIXpOl0tSEbawvNV+qb8657FWUOUMCeUA4NJzttVhwpnG",
+	"IEE1wxVtD7pRuWxG1iYlB4fWPXTKsTUfeYM3RJwao9XkYud7pDafHALmS3xNLps77R26U5hGeQCb+1MG",
+	"ZXBYjRgEr6wGCZVj1VC2KM6lmiIVUc4uzn9b8IL8nrIqkk429baDVBn/fgNL7+TArCeeeqLaqrCnKXsF",
+	"m9oyPJnRCTo3jLajlNlPzHNHDLMeZ06Pvw2Yrt5LphPLlW31hwqI11te41F+sLwC2J6xaV3yoZpYdTRI",
+	"DNfZZ/Dwp2BwnR7fy/pbw0Dr9i9c7vBeGKV6A+nqOltDJ1G6zfGCiPMlr8w5FIvSqL8/0wZy7w1O9fNe",
+	"bm96Gq2xqeHXluXMTkjOk6gQraczwd6YxAs5ssk90099Gsamu3o/aQWQme+2nZ3Knz5X988BkWNeFofd",
+	"rD6yg9P0VfX7fmrT1mofU5OOQBOgdXsr6VIi+FCasU1y2UxspBrYz97gDXlpHvsUrM729V5anJpMp3Js",
+	"SQ+pb3tfCASoALBBwjT79Mk2PGd/yeJOn03xnt1Vk6zx1FdXEEIcCme9gQduJJYVY+aQeHW7QbIk2UAX",
+	"qOaS3KR44JtGyhJXBIk13zFjS2rgGhxSThw7XOR9fz0tPWn305O35JT5bnyAK27SJrMlFeRn2WJE47N5",
+	"7DY3HMO7c/T3WtDf3Yz2+6N/Qqv8ke/8wIXBbooZUqeY1nKivMiK9W8rgIkNBibeVcGa7HsY5QfMre7u",
+	"fWU81LhiBPN+9MBqFzQdKZBVTRhETd/Dw7Lp7v2ky1dzajKQzQ6lcfnEAJWpFA5XcajpAUmZOP/tirLi",
+	"9xFOvPfq2aRTUb3tFKdXh8LhuEfVUWsdj1YEZLeGGYIbAOKVZUELk8wlRQjSLmwx5/zlZsAapm85pzIa",
+	"WVHcrnMwP5xzXhLMxjarT09wB6b2hvB5cEsEK54B5gJgFsrKTUHFY/VnNYNI4L3wKzLWeJstwuZvfB8e",
+	"QP5y2Gd7jz9Mz1ye6Ay0bbqnd0WJP+j0osOfA9u3i4kmhOX/f+GK9PL8Inz3boJXL4bng8vIwRPdLtCt",
+	"ZcP0GEhIqMPPm0nJzwNPLOdk5qWCl0CWJeaUpuqAy4lcyAXhRaAOmkIy2vZEXMdDUu/QeVDqIfpISWgy",
+	"GnYJAmY53Q6VzIOuKgafW5WfpgCKBR1sKYT4UyfBEUnOngHsZcNI2S0w/Mqe0LyUfFwpLLFYIS2xCHFW",
+	"SV4+fOtoCp3KHdQ9MtXwTTBW0bG1sbWAAAAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

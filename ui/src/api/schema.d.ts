@@ -2820,6 +2820,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/self-billing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What invoices we would write ourselves now, and what would be left out and why. It changes nothing. */
+        get: operations["trialSelfBilling"];
+        put?: never;
+        /** Write the invoices ourselves. */
+        post: operations["selfBill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/suppliers/{code}/self-billing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Agree with a supplier that we write its invoices. */
+        post: operations["agreeSelfBilling"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/suppliers": {
         parameters: {
             query?: never;
@@ -3102,6 +3137,8 @@ export interface components {
             work: number;
         };
         OrderLine: {
+            /** @description We write its invoices ourselves. */
+            selfBilled?: boolean;
             no: number;
             item: string;
             supplierCode: string;
@@ -5761,6 +5798,77 @@ export interface components {
             at: string;
             lines: components["schemas"]["NoticeLine"][];
         };
+        SelfBillEntry: {
+            supplier?: string;
+            place?: string;
+            until?: string;
+        };
+        SelfBillingEntry: {
+            from: string;
+            until?: string;
+            /** @description How its numbers begin. */
+            prefix: string;
+            /** @description receipt, order or period */
+            per: string;
+            statement: string;
+            /** @description Codes; none: all. */
+            items?: string[];
+        };
+        /** @description What is agreed with a supplier on invoices that we write. */
+        SelfBilling: {
+            from: components["schemas"]["Day"];
+            until: string;
+            prefix: string;
+            per: string;
+            statement: string;
+            items: string[];
+            /** @description It is in force. */
+            now: boolean;
+        };
+        SelfBilledLine: {
+            description: string;
+            quantity: components["schemas"]["Decimal"];
+            unit: string;
+            price: components["schemas"]["Decimal"];
+            net: components["schemas"]["Decimal"];
+        };
+        SelfBilledDocument: {
+            /**
+             * Format: int64
+             * @description Lagoon’s; 0 in a trial.
+             */
+            number: number;
+            /** @description Of our series. */
+            supplierNumber: string;
+            kind: string;
+            /** @description 389 or 261 (UNCL 1001). */
+            code: string;
+            supplier: string;
+            supplierCode: string;
+            /** @description Of a credit note the invoice that it credits. */
+            credited: string;
+            currency: string;
+            net: components["schemas"]["Decimal"];
+            tax: components["schemas"]["Decimal"];
+            total: components["schemas"]["Decimal"];
+            orders: number[];
+            receipts: number[];
+            mailed: boolean;
+            lines: components["schemas"]["SelfBilledLine"][];
+        };
+        NotBilled: {
+            supplier: string;
+            /** Format: int64 */
+            order: number;
+            line: number;
+            name: string;
+            quantity: components["schemas"]["Decimal"];
+            why: string;
+        };
+        SelfBilled: {
+            made: components["schemas"]["SelfBilledDocument"][];
+            left: components["schemas"]["NotBilled"][];
+        };
         SupplierNames: {
             rows: components["schemas"]["SupplierName"][];
             more: components["schemas"]["More"];
@@ -5802,6 +5910,7 @@ export interface components {
             amount: string;
         };
         SupplierSheet: {
+            selfBilling?: components["schemas"]["SelfBilling"];
             /**
              * Format: int64
              * @description How many more contacts of other suppliers there are.
@@ -10530,6 +10639,90 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Reason"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    trialSelfBilling: {
+        parameters: {
+            query?: {
+                /** @description Its code; empty: everybody with whom it is agreed. */
+                supplier?: string;
+                /** @description Of delivery; empty: everywhere. */
+                place?: string;
+                /** @description The last day of receipt; empty: today. */
+                until?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SelfBilled"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    selfBill: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SelfBillEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SelfBilled"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    agreeSelfBilling: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SelfBillingEntry"];
             };
         };
         responses: {

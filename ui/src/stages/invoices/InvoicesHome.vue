@@ -98,6 +98,11 @@ async function key() {
         </div>
         <div id="key-order-error" class="small text-danger">{{ missing }}</div>
       </form>
+      <p v-if="may('selfBill')" class="mt-3">
+        <RouterLink to="/invoices/self-billing" class="d-inline-block py-1"
+          >Invoices that we write ourselves</RouterLink
+        >
+      </p>
     </div>
   </section>
   <aside class="side" aria-label="Evidence"></aside>

@@ -248,6 +248,7 @@ useKeys(() => [
               <span v-if="l.agreed && l.agreed !== l.price" class="d-block small advice"
                 >agreed price: {{ price(l.agreed) }}</span
               >
+              <span v-if="l.selfBilled" class="d-block muted">we write its invoices</span>
               <span v-if="l.closedGoods || l.closedInvoices" class="d-block muted"
                 >closed: no more
                 {{

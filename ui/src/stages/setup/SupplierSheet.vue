@@ -19,6 +19,7 @@ import PerformancePart from './PerformancePart.vue'
 import PricesPart from './PricesPart.vue'
 import CodesPart from './CodesPart.vue'
 import InvoicersPart from './InvoicersPart.vue'
+import SelfBillingPart from './SelfBillingPart.vue'
 import StandingPart from './StandingPart.vue'
 import SetUpTabs from './SetUpTabs.vue'
 import { levels, weekdays } from './supplier'
@@ -197,6 +198,7 @@ useKeys(() =>
         <PricesPart :supplier="s" />
         <StandingPart :supplier="s" />
         <InvoicersPart :supplier="s" />
+        <SelfBillingPart :supplier="s" />
         <CodesPart :supplier="s" />
         <LimitsPart
           id="supplier-limits"
