@@ -212,6 +212,7 @@ var Rights = map[Job][]string{
 	ExportTable:    {"buyer", "clerk", "approver", "treasurer", "administrator"},
 	TakeFile:       {"approver", "treasurer"},
 	"getAdvice":    {"clerk", "approver", "treasurer"},
+	"exportCash":   {"buyer", "clerk", "approver", "treasurer", "administrator"},
 	"getBank":      {"approver", "treasurer"},
 	"getStatement": {"approver", "treasurer"},
 }

@@ -31,7 +31,11 @@ var company = store.Company{
 	Place:    "Goods yard",
 	Mail:     "orders@skerry-point.example",
 	Level:    trade.ThreeWay,
-	Policy:   trade.Policy{OverDelivery: true, UnderDelivery: true},
+
+	LateRate:   money.Int(10),
+	LateSource: "as the aquarium reckons it",
+
+	Policy: trade.Policy{OverDelivery: true, UnderDelivery: true},
 }
 
 var persons = []people.Entry{

@@ -11,13 +11,15 @@ import (
 // Company is the one company whose books these are.
 type Company struct {
 	Name, Zone, IBAN, BIC, Country string
-	Address                        string      // as it stands on orders, lines parted by commas
-	Place                          string      // where goods are delivered, if an order says nothing else
-	Mail                           string      // sender of what is mailed
-	TaxID                          string      // its tax number, as invoices to it state it (BT-48); empty where it is not known
-	ReducesTax                     bool        // a discount that is taken reduces the input tax that was claimed
-	Due                            trade.DueBy // whose due date counts where an invoice states one
-	TwoStep                        bool        // deliveries are counted at the door and booked by another person
+	Address                        string        // as it stands on orders, lines parted by commas
+	Place                          string        // where goods are delivered, if an order says nothing else
+	Mail                           string        // sender of what is mailed
+	TaxID                          string        // its tax number, as invoices to it state it (BT-48); empty where it is not known
+	ReducesTax                     bool          // a discount that is taken reduces the input tax that was claimed
+	Due                            trade.DueBy   // whose due date counts where an invoice states one
+	LateRate                       money.Decimal // what paying late costs a year, in per cent; zero: it is not said
+	LateSource                     string        // where that is laid down
+	TwoStep                        bool          // deliveries are counted at the door and booked by another person
 	Currency                       money.Currency
 	Level                          trade.Level
 	Policy                         trade.Policy
@@ -28,7 +30,8 @@ var (
 	getCompany = statement(
 		`SELECT name, currency, zone, over_delivery, under_delivery, two_step, match_level, iban, bic, country,
 			address, place, mail, demo, coalesce((SELECT tax_id FROM company_tax), ''),
-			coalesce((SELECT reduces_tax FROM company_payment), 0), coalesce((SELECT due FROM company_payment), 'ours') FROM company`,
+			coalesce((SELECT reduces_tax FROM company_payment), 0), coalesce((SELECT due FROM company_payment), 'ours'),
+			coalesce((SELECT percent FROM company_interest), 0), coalesce((SELECT source FROM company_interest), '') FROM company`,
 	)
 	putCompanyTax = statement(
 		`INSERT INTO company_tax (company, tax_id) VALUES (?, ?) ON CONFLICT (company) DO UPDATE SET tax_id = excluded.tax_id`,
@@ -36,6 +39,10 @@ var (
 	putCompanyPayment = statement(
 		`INSERT INTO company_payment (company, reduces_tax, due) VALUES (?, ?, ?)
 		ON CONFLICT (company) DO UPDATE SET reduces_tax = excluded.reduces_tax, due = excluded.due`,
+	)
+	putCompanyInterest = statement(
+		`INSERT INTO company_interest (company, percent, source) VALUES (?, ?, ?)
+		ON CONFLICT (company) DO UPDATE SET percent = excluded.percent, source = excluded.source`,
 	)
 	putCompany = statement(
 		`INSERT INTO company (id, name, currency, zone, over_delivery, under_delivery, two_step, match_level, iban,
@@ -84,6 +91,8 @@ func (t *Tx) Company() (Company, error) {
 			&c.TaxID,
 			&c.ReducesTax,
 			&c.Due,
+			&c.LateRate,
+			&c.LateSource,
 		)
 		return
 	})
@@ -116,7 +125,8 @@ func (t *Tx) PutCompany(c Company) error {
 	); err != nil {
 		return err
 	}
-	return errors.Join(t.do(putCompanyTax, 1, c.TaxID), t.do(putCompanyPayment, 1, c.ReducesTax, cmp.Or(c.Due, trade.DueOurs)))
+	return errors.Join(t.do(putCompanyTax, 1, c.TaxID), t.do(putCompanyPayment, 1, c.ReducesTax, cmp.Or(c.Due, trade.DueOurs)),
+		t.do(putCompanyInterest, 1, c.LateRate, c.LateSource))
 }
 
 // Budget is what an order line is charged to.

@@ -194,21 +194,11 @@ func (t *Tx) BlockedInvoices() ([]InvoiceRow, error) {
 }
 
 var (
-	payables = statement(
-		`SELECT i.number, r.supplier_number, s.supplier, s.currency, s.open,
-		s.total - coalesce((SELECT sum(x.net + x.tax + x.credited) FROM claim c JOIN claim_state x ON x.claim = c.id
-		WHERE c.invoice = s.invoice), 0) - coalesce((SELECT sum(k.amount) FROM prepayment_use u
-		CROSS JOIN prepayment_taken k ON k.prepayment_use = u.id WHERE u.invoice_revision = s.revision), 0),
-		s.due_on, s.discount_until, s.discount, coalesce(n.discounts, 'null'), coalesce(n.instalments, 'null'),
-		` + heldFrom(trade.BlocksPaying) + `
-		FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
-		LEFT JOIN invoice_plan n ON n.invoice = s.invoice
-		WHERE s.state IN ('released', 'in_payment') AND s.open > 0 AND NOT EXISTS (SELECT 1 FROM payment_item x
+	payables = statement(payableRows + `WHERE s.state IN ('released', 'in_payment') AND s.open > 0 AND NOT EXISTS (SELECT 1 FROM payment_item x
 		JOIN payment_state y ON y.payment = x.payment
-		WHERE x.invoice = s.invoice AND y.state IN ('proposed', 'approved')) AND NOT ` + netted("s.invoice") + `
-		`,
-	)
-	openNotes = statement(
+		WHERE x.invoice = s.invoice AND y.state IN ('proposed', 'approved')) AND NOT ` + netted("s.invoice"))
+	verifiedPayables = statement(payableRows + `WHERE s.state = 'verified' AND s.open > 0`)
+	openNotes        = statement(
 		`SELECT i.number, r.supplier_number, s.supplier, s.currency, -s.open, s.invoice_date, coalesce(c.stated, '')
 		FROM invoice_state s CROSS JOIN invoice i ON i.id = s.invoice CROSS JOIN invoice_revision r ON r.id = s.revision
 		LEFT JOIN invoice_credit c ON c.invoice_revision = r.id
@@ -244,6 +234,7 @@ var (
 	runByNumber    = statement(runColumns + `WHERE r.number = ?`)
 	runByMessage   = statement(runColumns + `WHERE x.message = ? AND x.message <> ''`)
 	recentRuns     = cutAt(20, runColumns+`ORDER BY r.id DESC`)
+	openRuns       = statement(runColumns + `WHERE x.state IN ('proposed', 'approved', 'sent')`)
 	allRuns        = proof(runColumns + `ORDER BY r.id`)
 	countRuns      = statement(`SELECT count(*) FROM run_state WHERE state = ?`)
 	paymentsOf     = statement(
@@ -290,6 +281,17 @@ var (
 	hasAnswer = statement(`SELECT count(*) FROM bank_answer WHERE message = ?`)
 )
 
+// payableRows are invoices of which something can be paid.
+var payableRows = `SELECT i.number, r.supplier_number, s.supplier, s.currency, s.open,
+		s.total - coalesce((SELECT sum(x.net + x.tax + x.credited) FROM claim c JOIN claim_state x ON x.claim = c.id
+		WHERE c.invoice = s.invoice), 0) - coalesce((SELECT sum(k.amount) FROM prepayment_use u
+		CROSS JOIN prepayment_taken k ON k.prepayment_use = u.id WHERE u.invoice_revision = s.revision), 0),
+		s.due_on, s.discount_until, s.discount, coalesce(n.discounts, 'null'), coalesce(n.instalments, 'null'),
+		` + heldFrom(trade.BlocksPaying) + `
+		FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
+		LEFT JOIN invoice_plan n ON n.invoice = s.invoice
+		`
+
 // netted tells whether a run that is not sent yet takes something off a document for credit notes, or of it.
 func netted(document string) string {
 	return `EXISTS (SELECT 1 FROM netting n CROSS JOIN netting_state z ON z.netting = n.id
@@ -324,10 +326,15 @@ const runColumns = `SELECT r.id, r.number, r.due_by, r.pay_on, r.iban, r.bic, co
 
 // Payables lists released invoices with something open that no run holds which is not sent
 // yet; of one that is paid in part the rest is open while the part is on its way.
-func (t *Tx) Payables() ([]pay.Payable, error) {
+func (t *Tx) Payables() ([]pay.Payable, error) { return t.payables(payables) }
+
+// VerifiedPayables lists verified invoices that are not released, in the same way.
+func (t *Tx) VerifiedPayables() ([]pay.Payable, error) { return t.payables(verifiedPayables) }
+
+func (t *Tx) payables(which *query) ([]pay.Payable, error) {
 	suppliers := map[int64]*trade.Supplier{}
 	var keys []int64
-	found, err := list(t, payables, func(r row) (p pay.Payable, err error) {
+	found, err := list(t, which, func(r row) (p pay.Payable, err error) {
 		var supplier int64
 		var plan InvoicePlan
 		var discounts, instalments []byte
@@ -457,6 +464,9 @@ func (t *Tx) RunByMessage(message string) (Run, error) {
 
 // Runs lists runs, the newest first.
 func (t *Tx) Runs() ([]Run, error) { return listCut(t, recentRuns, scanRun) }
+
+// OpenRuns lists the runs that are proposed, approved, or with the bank.
+func (t *Tx) OpenRuns() ([]Run, error) { return list(t, openRuns, scanRun) }
 
 // AllRuns lists every run there is.
 func (t *Tx) AllRuns() ([]Run, error) { return list(t, allRuns, scanRun) }

@@ -17,6 +17,7 @@ var small = map[string]bool{
 	"ledger_account":   true,
 	"company_tax":      true,
 	"company_payment":  true,
+	"company_interest": true,
 	"company":          true,
 	"person":           true,
 	"person_role":      true,

@@ -120,6 +120,7 @@ var sealings = map[string]sealing{
 	"prepayment_taken":         {},
 	"prepayment_taken_tax":     {keys: 3},
 	"company_payment":          {keys: 1, changes: true},
+	"company_interest":         {keys: 1, changes: true},
 	"invoice_due":              {},
 	"supplier_steps":           {keys: 1, changes: true},
 	"invoice_plan":             {keys: 1, changes: true},

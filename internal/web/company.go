@@ -139,6 +139,8 @@ func (h *handlers) GetFrame(
 			TwoStep:       c.TwoStep,
 			ReducesTax:    &c.ReducesTax,
 			Due:           some(string(c.Due)),
+			LateRate:      some(c.LateRate.String()),
+			LateSource:    some(c.LateSource),
 			Level:         string(c.Level),
 			Limits:        each(f.Limits, limitOf(c.Currency)),
 		},
@@ -196,6 +198,10 @@ func (h *handlers) SaveCompany(
 		Due:           trade.DueBy(value(b.Due)),
 		Level:         trade.Level(b.Level),
 		Limits:        n.limits(b.Limits, "limits"),
+		LateSource:    value(b.LateSource),
+	}
+	if value(b.LateRate) != "" {
+		entry.LateRate = new(n.decimal(*b.LateRate, "lateRate", "The rate"))
 	}
 	if err := n.faults.OrNil(); err != nil {
 		return nil, err

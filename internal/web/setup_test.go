@@ -246,6 +246,8 @@ func TestTheCompanyReadsBack(t *testing.T) {
 		TwoStep:      true,
 		ReducesTax:   new(true),
 		Due:          text("later"),
+		LateRate:     text("9.5"),
+		LateSource:   text("the law"),
 		Level:        "two_way",
 		Limits:       []contract.Limit{{Kind: "charge", Side: "over", Percent: text("10"), Absolute: text("99.50")}},
 	}
@@ -262,8 +264,10 @@ func TestTheCompanyReadsBack(t *testing.T) {
 	require.Equal(t, []contract.Rate{{Currency: "USD", Day: "2026-01-01", Rate: "0.915"}}, got.Rates)
 	require.Contains(t, got.Units, contract.UnitName{Code: "XCT", Name: "cartons"})
 	for field, change := range map[string]func(*contract.CompanyEntry){
-		"mail":      func(e *contract.CompanyEntry) { e.Mail = "nobody" },
-		"limits[0]": func(e *contract.CompanyEntry) { e.Limits[0].Percent = text("half") },
+		"mail":       func(e *contract.CompanyEntry) { e.Mail = "nobody" },
+		"lateRate":   func(e *contract.CompanyEntry) { e.LateRate = text("101") },
+		"lateSource": func(e *contract.CompanyEntry) { e.LateSource = nil },
+		"limits[0]":  func(e *contract.CompanyEntry) { e.Limits[0].Percent = text("half") },
 	} {
 		wrong := want
 		wrong.Limits = append([]contract.Limit{}, want.Limits...)

@@ -130,6 +130,7 @@ export const router = createRouter({
       children: [
         { path: '', component: () => import('./stages/payments/ReleaseSheet.vue') },
         { path: 'ahead', component: () => import('./stages/payments/AheadList.vue') },
+        { path: 'cash', component: () => import('./stages/payments/CashSheet.vue') },
         { path: 'bank', component: () => import('./stages/payments/BankSheet.vue') },
         { path: `bank/${number}`, component: () => import('./stages/payments/StatementSheet.vue'), props: numbered },
         { path: 'proposed-run', component: () => import('./stages/payments/ProposedRun.vue') },

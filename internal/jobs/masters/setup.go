@@ -13,6 +13,7 @@ import (
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/limit"
+	"lagoon/internal/core/money"
 	"lagoon/internal/core/naming"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/format/eml"
@@ -32,8 +33,10 @@ type CompanyEntry struct {
 	Address, Place, Mail                 string
 	TaxID                                *string // nil: it stays
 	OverDelivery, UnderDelivery, TwoStep bool
-	ReducesTax                           *bool       // nil: it stays
-	Due                                  trade.DueBy // empty: it stays
+	ReducesTax                           *bool          // nil: it stays
+	Due                                  trade.DueBy    // empty: it stays
+	LateRate                             *money.Decimal // per cent a year; nil: it stays, and so does its source
+	LateSource                           string
 	Level                                trade.Level
 	Limits                               limit.Entries
 }
@@ -68,6 +71,15 @@ func SaveCompany(ctx context.Context, a *act.App, c act.Command, entry CompanyEn
 			return Saved{}, fault.New(fault.Invalid, "due", "Say whose due date counts: ours, theirs or the later one.")
 		}
 		company.Due = cmp.Or(entry.Due, company.Due)
+		if entry.LateRate != nil {
+			company.LateRate, company.LateSource = *entry.LateRate, strings.TrimSpace(entry.LateSource)
+			switch {
+			case company.LateRate < 0 || company.LateRate > money.Int(100):
+				return Saved{}, fault.New(fault.Invalid, "lateRate", "What paying late costs a year is from 0 to 100 per cent.")
+			case company.LateRate > 0 && company.LateSource == "":
+				return Saved{}, fault.New(fault.Invalid, "lateSource", "Say where the rate is laid down.")
+			}
+		}
 		if err := keepsLimits(w, store.LimitRule{}, company.Level, entry.Limits, entry.Level); err != nil {
 			return Saved{}, err
 		}

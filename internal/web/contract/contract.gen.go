@@ -522,6 +522,24 @@ func (e Verdict) Valid() bool {
 	}
 }
 
+// Defines values for ExportCashParamsAs.
+const (
+	Csv  ExportCashParamsAs = "csv"
+	Xlsx ExportCashParamsAs = "xlsx"
+)
+
+// Valid indicates whether the value is a known member of the ExportCashParamsAs enum.
+func (e ExportCashParamsAs) Valid() bool {
+	switch e {
+	case Csv:
+		return true
+	case Xlsx:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for GetAdviceParamsAs.
 const (
 	Pdf GetAdviceParamsAs = "pdf"
@@ -1035,6 +1053,114 @@ type Captured struct {
 	Summary string `json:"summary"`
 }
 
+// CashAhead defines model for CashAhead.
+type CashAhead struct {
+	// Bank What the bank has by its last statements; missing where none was read.
+	Bank     *string        `json:"bank,omitempty"`
+	Currency string         `json:"currency"`
+	Expected []CashExpected `json:"expected"`
+	Late     []CashLate     `json:"late"`
+
+	// LateRate An exact number with a decimal point.
+	LateRate   Decimal `json:"lateRate"`
+	LateSource string  `json:"lateSource"`
+
+	// More How many more there are than are given, counted as far as 10,000.
+	More More `json:"more"`
+
+	// NoRate Currencies that have no rate and count as nothing.
+	NoRate []string    `json:"noRate"`
+	Offers []CashOffer `json:"offers"`
+	Tables []CashTable `json:"tables"`
+
+	// Weeks The Mondays, the last of all that is later.
+	Weeks []Day `json:"weeks"`
+}
+
+// CashExpected defines model for CashExpected.
+type CashExpected struct {
+	// Amount An exact number with a decimal point.
+	Amount Decimal `json:"amount"`
+
+	// Base An exact number with a decimal point.
+	Base      Decimal `json:"base"`
+	Certainty string  `json:"certainty"`
+
+	// Column 0: overdue; then the weeks.
+	Column   int    `json:"column"`
+	Currency string `json:"currency"`
+
+	// Day A civil date, YYYY-MM-DD.
+	Day    Day    `json:"day"`
+	Due    string `json:"due"`
+	Label  string `json:"label"`
+	Number int64  `json:"number"`
+
+	// Of order, invoice or run
+	Of       string `json:"of"`
+	Supplier string `json:"supplier"`
+	Turn     string `json:"turn"`
+}
+
+// CashLate defines model for CashLate.
+type CashLate struct {
+	Currency string `json:"currency"`
+	Days     int    `json:"days"`
+
+	// Due A civil date, YYYY-MM-DD.
+	Due Day `json:"due"`
+
+	// Interest An exact number with a decimal point.
+	Interest Decimal `json:"interest"`
+	Invoice  int64   `json:"invoice"`
+
+	// Open An exact number with a decimal point.
+	Open           Decimal `json:"open"`
+	State          string  `json:"state"`
+	Supplier       string  `json:"supplier"`
+	SupplierNumber string  `json:"supplierNumber"`
+	Turn           string  `json:"turn"`
+}
+
+// CashOffer defines model for CashOffer.
+type CashOffer struct {
+	Currency string `json:"currency"`
+
+	// Discount An exact number with a decimal point.
+	Discount Decimal `json:"discount"`
+	Invoice  int64   `json:"invoice"`
+
+	// Open An exact number with a decimal point.
+	Open           Decimal `json:"open"`
+	State          string  `json:"state"`
+	Supplier       string  `json:"supplier"`
+	SupplierNumber string  `json:"supplierNumber"`
+	Turn           string  `json:"turn"`
+
+	// Until A civil date, YYYY-MM-DD.
+	Until Day `json:"until"`
+
+	// Yearly An exact number with a decimal point.
+	Yearly Decimal `json:"yearly"`
+}
+
+// CashRow defines model for CashRow.
+type CashRow struct {
+	// Cells Overdue, each week, and their sum.
+	Cells     []Decimal `json:"cells"`
+	Certainty string    `json:"certainty"`
+	Text      string    `json:"text"`
+}
+
+// CashTable defines model for CashTable.
+type CashTable struct {
+	// All Everything, in the company’s currency.
+	All      bool      `json:"all"`
+	Currency string    `json:"currency"`
+	Rows     []CashRow `json:"rows"`
+	Sums     []Decimal `json:"sums"`
+}
+
 // Charge defines model for Charge.
 type Charge struct {
 	Allowance bool `json:"allowance"`
@@ -1290,7 +1416,13 @@ type CompanyEntry struct {
 	Address string `json:"address"`
 
 	// Due Whose due date counts where an invoice states one: ours, theirs or later.
-	Due          *string `json:"due,omitempty"`
+	Due *string `json:"due,omitempty"`
+
+	// LateRate What paying late costs a year, in per cent.
+	LateRate *string `json:"lateRate,omitempty"`
+
+	// LateSource Where that is laid down.
+	LateSource   *string `json:"lateSource,omitempty"`
 	Level        string  `json:"level"`
 	Limits       []Limit `json:"limits"`
 	Mail         string  `json:"mail"`
@@ -4640,6 +4772,14 @@ type SaveBudgetParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// ExportCashParams defines parameters for ExportCash.
+type ExportCashParams struct {
+	As *ExportCashParamsAs `form:"as,omitempty" json:"as,omitempty"`
+}
+
+// ExportCashParamsAs defines parameters for ExportCash.
+type ExportCashParamsAs string
+
 // SaveChargeKindParams defines parameters for SaveChargeKind.
 type SaveChargeKindParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -5752,6 +5892,12 @@ type ServerInterface interface {
 	// SaveBudget Write what orders can be charged to.
 	// (POST /api/budgets)
 	SaveBudget(c *gin.Context, params SaveBudgetParams)
+	// GetCash What money leaves when, how certain that is, discounts on offer, and what is overdue.
+	// (GET /api/cash)
+	GetCash(c *gin.Context)
+	// ExportCash All that is expected to leave, as a table.
+	// (GET /api/cash/table)
+	ExportCash(c *gin.Context, params ExportCashParams)
 	// SaveChargeKind Write a kind of charge, or end one.
 	// (POST /api/charge-kinds)
 	SaveChargeKind(c *gin.Context, params SaveChargeKindParams)
@@ -6960,6 +7106,46 @@ func (siw *ServerInterfaceWrapper) SaveBudget(c *gin.Context) {
 	}
 
 	siw.Handler.SaveBudget(c, params)
+}
+
+// GetCash operation middleware
+func (siw *ServerInterfaceWrapper) GetCash(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetCash(c)
+}
+
+// ExportCash operation middleware
+func (siw *ServerInterfaceWrapper) ExportCash(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ExportCashParams
+
+	// ------------- Optional query parameter "as" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "as", c.Request.URL.Query(), &params.As, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter as: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExportCash(c, params)
 }
 
 // SaveChargeKind operation middleware
@@ -13633,6 +13819,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/bank/statements/:number", wrapper.GetStatement)
 	router.POST(options.BaseURL+"/api/bank/statements/:number/lines/:line/set", wrapper.SetBankLine)
 	router.POST(options.BaseURL+"/api/bank/statements/:number/lines/:line/free", wrapper.FreeBankLine)
+	router.GET(options.BaseURL+"/api/cash", wrapper.GetCash)
+	router.GET(options.BaseURL+"/api/cash/table", wrapper.ExportCash)
 	router.GET(options.BaseURL+"/api/budget-lines", wrapper.GetBudgetLines)
 	router.POST(options.BaseURL+"/api/budget-lines", wrapper.SaveBudgetLine)
 	router.GET(options.BaseURL+"/api/items", wrapper.GetItems)
@@ -14599,6 +14787,89 @@ type SaveBudgetdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SaveBudgetdefaultApplicationProblemPlusJSONResponse) VisitSaveBudgetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCashRequestObject struct {
+}
+
+type GetCashResponseObject interface {
+	VisitGetCashResponse(w http.ResponseWriter) error
+}
+
+type GetCash200JSONResponse CashAhead
+
+func (response GetCash200JSONResponse) VisitGetCashResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCashdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetCashdefaultApplicationProblemPlusJSONResponse) VisitGetCashResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportCashRequestObject struct {
+	Params ExportCashParams
+}
+
+type ExportCashResponseObject interface {
+	VisitExportCashResponse(w http.ResponseWriter) error
+}
+
+type ExportCash200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportCash200ApplicationoctetStreamResponse) VisitExportCashResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportCashdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportCashdefaultApplicationProblemPlusJSONResponse) VisitExportCashResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -21634,6 +21905,12 @@ type StrictServerInterface interface {
 	// SaveBudget Write what orders can be charged to.
 	// (POST /api/budgets)
 	SaveBudget(ctx context.Context, request SaveBudgetRequestObject) (SaveBudgetResponseObject, error)
+	// GetCash What money leaves when, how certain that is, discounts on offer, and what is overdue.
+	// (GET /api/cash)
+	GetCash(ctx context.Context, request GetCashRequestObject) (GetCashResponseObject, error)
+	// ExportCash All that is expected to leave, as a table.
+	// (GET /api/cash/table)
+	ExportCash(ctx context.Context, request ExportCashRequestObject) (ExportCashResponseObject, error)
 	// SaveChargeKind Write a kind of charge, or end one.
 	// (POST /api/charge-kinds)
 	SaveChargeKind(ctx context.Context, request SaveChargeKindRequestObject) (SaveChargeKindResponseObject, error)
@@ -22907,6 +23184,56 @@ func (sh *strictHandler) SaveBudget(ctx *gin.Context, params SaveBudgetParams) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SaveBudgetResponseObject); ok {
 		if err := validResponse.VisitSaveBudgetResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetCash operation middleware
+func (sh *strictHandler) GetCash(ctx *gin.Context) {
+	var request GetCashRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetCash(ctx, request.(GetCashRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetCash")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetCashResponseObject); ok {
+		if err := validResponse.VisitGetCashResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ExportCash operation middleware
+func (sh *strictHandler) ExportCash(ctx *gin.Context, params ExportCashParams) {
+	var request ExportCashRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportCash(ctx, request.(ExportCashRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportCash")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExportCashResponseObject); ok {
+		if err := validResponse.VisitExportCashResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -29259,482 +29586,494 @@ func (sh *strictHandler) TakeBackWork(ctx *gin.Context, number int64, params Tak
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3rkts4ti74Koic01Hdc+RK1627jv3jhC/lLp/ybWe6qmZPR08HJEISOilATYApa1dUxH6N/Xr7SSaw",
-	"cCFIAiRASZnptH91tZMicVkAFtb61vf9drbgmy1nhElx9ui3sy2u8IZIUsH/+4ns1f9QdvbobE1wQaqz",
-	"2RnDG3L26OxlQTZbLglb7B+o52ZnYrEmG6x+sMEfXhG2kuuzR98/nJ3J/Vb9QsiKstXZ77OzDw9W/IF5",
-	"j/rt77/PzioitpwJAh9+V/F5STbqPxecScKk+k+83ZZ0gSXl7Hyrn/if/xScqb81H/8fFVmePTr7v86b",
-	"np3rv4pz+97f1RcLIhYV3arXnT06e4IqsqwFLr+E5phfqBc+WSzIVv7AZAWjgYuCqt/g8l3Ft6SSVLV5",
-	"iUtBZmdb759+O8Nlqf6n/aEfrkm1R3xLGCrockkqwhYE8SWSa4KuKCsQZ/DflF1zuiBfnrkRnHNeEszU",
-	"EC7WuFqRzmB//TA02uqdSQ+WlMEbzR8ok2RFKvUXxmXgW6F38EpZyaPfzpa82mCpX/Pnb5s+eG/lcp38",
-	"7DWpBNVTPfo0WNO/alqR4uzR33T/Te9MV5r3/d39nM//SRZSfUtP+GvM9lMm3Uyb/m9JNiLz96zezG9i",
-	"WMx3hodigz+81H3wTQZXFd5nmVaqAYWnzg2peVF80kiRu0SlZ/FNe+f74D/bbgy3eq52QyxTWquMLLPF",
-	"C7yVdaU76uxraNN7Zn/we38Cd7xSczH8gudkQTe47PXTtcS+J9JTXpv9O2cRvSvxgrxdtnrZm49ud0Q9",
-	"F5LKWnaW31DvLt1v+m/sdLhpVftTA/2esoPM6aK3VgJrarEmiyttB+0T5ke+gwNkSyrBGdqtOVpwtqTV",
-	"RiAqkfkdolIdLd5Xvg0uXTrHrNOcP4ee2+L9e9558NvRFa76an9rvtX0LDiuRVERkbupLqjcd9r2VXhQ",
-	"1aRV3We/jpyWbSsb3QW75rrlQi54QcZHbXa2rastF0NfTPhgRVbmtBgdCCErQmRCtzoT6trpXjHTo+++",
-	"7vW7Ge/gVK8wZUK+AUcxa7rtudTfwHMOV17LBd8kbPjuKDXnlf1huFMVIcUT5U7nHlXqlxvjC6c0P9kV",
-	"63RH/3DmfTDekXcVXeTOzhyLrsl/EzJBwgriT6Pn/i4rvklZAGqlpNxISoKFTGnT1vZ37MGaSVqON7F7",
-	"wqj2mu7Zd9jW2Y/P9AAG50SZ1bM1T5mT9pnxmjOyR3KNJdphgbaYFgirt80QZgXaqT9gZu8kqOBEoB2V",
-	"a3OKdHZbXpdFslcxO9JyFWtckYyvilrdJ0n1xn2kP4kCz8ucd9Zi9GmYo58Fie8inYa5bcW0ZmbG1/Y4",
-	"aghTfA9ybTaYtnn8qqZ6t6YLNeGIagN5jMhmK/fq/3KGMCrwvuNRhI9B8mFLFpIUb1ngdmzfKHn/dd8O",
-	"XW/b73kpEcMbIsARwkIQibD2yLxWY1SQLRcBR+iAK4ya1K1yE0W/Ve9VY+yuqlcblUjiK9NQ+B3iS9We",
-	"HItvf+UdqdBCfcAEFWA/16tV4g/oj988/MOfZohXakHjjRoT98eUgTjgzjlisC/17pJpsgWW40tU+z95",
-	"+4nEwdte0s4hucTl1ItVfCeAvtqm2a9Ex/MnszRyzmbOzZ3i0L27JEs5dQBsyEa9YmbbFO3mKypy75eL",
-	"uqoIW4Rv+err6ffHZqRDDjffpb8JzmDtGQZeBRtikp13BhPaYHs1a7puXxkd159F7lLUu0mG9cTCL84K",
-	"+67fQaEZ00AXBmxCNWNG9rMgk0LAbkQi5xwuS30QLDBDc4JqQYqUXbgk+JoEzz0qEOMSXoSWvEJyTcVw",
-	"MDn9aNtWZIv3m6CP8L6JWZvvErRRJp14mh1wrnjNGprA6tTmPGS3eWfP2AmTfGI4ix8ycCZ2+YOTFTnd",
-	"VnxDhfX5Eo7qipjUyHjnm0db32lWd7zPU5Z0uytjN9BWP0ajLgesAfvTWWw8gqOw3Vb8GpdTxiF915C8",
-	"v1tc0hV7QBl46cpR3a35xt0thNq7OEOSJ10ojjJq8Vg9jFH2+ij5irLwUYVTgkr69+bpYLuqil5rJ/Nk",
-	"y5ZYuxjeAEt6TSqTLcuOsmVkDGMueWw3tJGs5pi3njOJRx31sE6IOuYN7aadbZ16UmQNnzkcJoyg+6k/",
-	"mNCF4BiKK1Jc0NVaisw41AUviYCQE67lmldUuqgUleBWYCTIgqsHig1lVMgKS171g1Du9xnnd6W+nuyv",
-	"q7aO5oz0K2dec0ID9hSzq2mZssRkkTbCTlBnzRFhklSQDJqh3ZqWBDE+58UekVIQtMbCpo5CCaOvD0oY",
-	"bfD+mX53aBl0A6M6M6R6Gx2/KV6My+IEVtaWBAJUr9QPtElim2FTwyS5jt58GVx5FcGCM5GXzazIPyFO",
-	"Fm5eVbPUZU+kLGOvgQ0x7NC/rSukNwIbSXIPP0YPH5nTGjOEYeTVEGBU1SzR35cVr010tWuXe++tOywQ",
-	"hO8ELfzRjexc9q16gJrOe8PZTIfffZvRMxMfs7KnnF+p7574JpF61/eO6IQh362DZ1RnCPUbdRvMb9w9",
-	"IjYsr8xpdjfGxG5BORCnsFNmbSXyp/gdBRBtOb0TRKYfPXbIL4kM4iD8RZ2yFMmHsO/irdFhm+muI2c+",
-	"7v4JwzHz1ieMuMv5QxPadxcz8mZohizvksjbilSFnbtlRUg4K2HCPBJfEYbmeHEVDsnQJhSeMH+R4FfO",
-	"IWG3BsLqjZrQgsyp3ixX9Jqwf6imnjncod1XzYzD3uzNUNOAHa8KMW4+ZpPRT/tBizaUyg5szBZ+oWQ3",
-	"Jasuwo647lZG+IcseVYKclFyYQ6T1F8MBa5XeCsy3lWSYqUdptQf9CAvQz98uyXMHQ2BTWqTMFav1TPa",
-	"wC8JYRlttd5bxuN5M+F2vAyomf3JZUm34Rh/OKxaYiFRgffWDyuxJEI27ljALZqd1UyQkAf7UsOL9ezD",
-	"VYszxHjzNrQn8Mbkk8j6RGN3IS/14I1e43iZFhvTaJZHMz3Gxs302hXa2Idbg866Z3aFw+gGNw4XtM3J",
-	"k2d4XRt+3Vk2KUdyxzTyggJybSD87al/UVfqL6gisq6YcG493hCEF+1Jn9DGa1zW5OCkp36LHbb4jE1w",
-	"OZVBxeLzcPkm4VxmaxRDbiXP2AVe8aDPpt7xyuRMu/chbHP5G1TQAtI7K+68h0O+ynjYHf5XjZnMDJ44",
-	"R7l/nVtxXgi0IxXRZRakmCHKEJz3wc3LPJX1+Q2uriKeuDL3XCgPow562I84H2Tp/KxtUt7HvJFvBqFZ",
-	"E8aAjcV5RtPqZHDN1MWKyAlrZg4/TIGodlZJCyGXie9Lxe3FzBfCllnmkwzs81fG2LO5V0AvPjs22Mpi",
-	"uiml2HPWjEdDdzvMZFpiqwvj1kbSihMbLGPf0NtGbkGN7tvD1puL/M7xMrPQGt6CGo8BAwIDmhLv3ZSM",
-	"QxMyHp3bANA8UquTZi1d307juc2l3jYs3tv36gKcmRx4yZCaCMz2yLqSM8RIEIFahDduc6/O2Rny9xJp",
-	"+zapqkYPpP2q12T74tCgPsMb8nT/GtPylOVmQm3ZYcCbkBVm5jrZv8DoH34hENblGxqkwojBQAp0xfiO",
-	"OX/UbCLh0Iioda8zQBG62c1PveaGB5MV1MIKM+zzCdNYSw2uROpao7rEGZmZjEGDoG49QSXa4D2aE4Tn",
-	"vJaP9V/tMKDdmgvSPBTIdalfhT1XHEz8EOYjQ7GaD1Fr4FE/lsVrFqky2qilCLc3O3W2e6Y70LdwSiQe",
-	"is1Jabpje/CcjgR1RW51WWr6VM9H85mwkTV1fCe6eB4N7rrZ4Gqfs+BMlt3+Mth/V8GcV1HNd7gdcfcD",
-	"drlR3Sh6dSDqL/GHZ1iSFa/2sb9fpECSI/t/00UH/HeBcBcX9dvQfDE+zC/ZqQb6eOXnzZAnIIraczBe",
-	"edfMSZ5bc5LZSMJld+kJNDXAEukIvN1vjT80Mwh++JcC/vrzm2ev0F+++vNXaL43pRvkga2k1rCrUO3O",
-	"0KWM/VVd4/tHwRO0xZXUKC4soRX6wr/gQoYP8ZJuqBShDIlAfMceq26yFSlU4+WabAQpr4lIj3ao17cL",
-	"2L8NhFygEU/3eVWczSu/CtXEs9TLlpCYFbgqkgo58YdnxqXt1HpUfMsFKfxirKwCXOOwu8bYa3nMemUq",
-	"TKXnGpk7gbXcOedXQk0vlQJVvCQIs0LbMWWAR8FIXyuVN9S2/pa5wwL4QlioAmYFWHfAS2pa3vdQoQV+",
-	"SGp0/goicaDE74ArlX9ij2+XvJywn8GvXNtnzZEdhRk+KzHdnBQJt6hIQWXWDQtykj9vx37hEImriou8",
-	"1NhSniwxBiNq4tehvBje5/ml0exvlv+3JawwGbA4rn+H1Wpd8kpv8I8R42q5rtQVTgPMbfKov+VLXhZh",
-	"ENoO8FNlYa5CuuCUVOZ2CFtTOEoMF6Nghktfmdbql2hFr6GJEtVbRCNvonJdVHjHEk0q5vlil7U2CWs7",
-	"rE2Wy1Q1aZP0rF/PfHQJ/pBdy5UO0D4tgNo0PwVhHkh8UIEWesE8hl2f19JcOXFZNhfMDqyPSDme2oaG",
-	"vdKPTlvFag2/ZG2v4LuHQbfgJJMxO1MrMrhswVczYYeKICFpWSKsHicF/IsZVYQF2pGyDC3a6Fzbr47N",
-	"+is3Dxl26wV4Em4CBrrUeTJehpAQBN/nn6s7rAvqWkEmaFt8bCZA5lYWV5QKmRtJXC75+CKB/ekFHwna",
-	"bLiQb0jOoal+8W/5aUaW9REXH0p8fkLecyBR2C3p0MA4NehpCUBGfNoHM/udkWuGftDSsiMAxzMNM2Md",
-	"cPESYQQ9S3K2/XnpvQh8kYTXDE1HZ9SjY/muItcTUGYeO1n4jGNcNjsyKwBZbX7k3+3SvUKs2XMiX9RO",
-	"FTIPtUK3uiJVo0LyPglXumSffMGZxIvwTSHfX7+58z7ogmdtSnyXmZoG1sr0pr6gpCwc12WA9Q0HYy++",
-	"o7/iBFg9zEHfuPwJboJ1dPXuZf1c6PSsWQmNhdoGeT2NLr9psB+zO9/WoZl/mRzcSD/io8zcfRbxYIMD",
-	"xGbMLySMDkbYHX2ZVaQkWOQUlOkfjOMJ7ItntuujSweGdUqV78qGfKMY9chf83ZXtaovyDI8jIG8wDdp",
-	"x7saGd2DFouoeWVwqHgxieghEV4RSvbHmpGbI1AuVZNgtndl7JLSuzVHWBczCy/OAohQKtGCb4jxCAKx",
-	"U/274kn4vLZ/frof+nOVwapii64DBqFpkwMH2CXfEBeOsuTKUhNgSLoZYb8IMFoKEXLZ3nNXra650ky5",
-	"egTIuKirKhJY0/xP3sB7bGujXYhlrNxYR+yKspXOGmTXjg8WH2TQMJVYRKLwNsXehPM7uALLmaWGA0po",
-	"lhXfBAc+b/+BJd9Ecwa3X7uxeHD2Iprw42VJ8KrOvulHER3ZvAKhsuYRV36IimDWoBvgteFeQ1JmEmFO",
-	"w+86CiAt6mD1KBcEFTVBalIQpHyEiSd72yNAFJSLSx4hXldipsyMVgLxCsorqt59MkjCc03KlPxdk+7M",
-	"S1/2cwOJGSe1A1hehvD5DNXKSaQkFSnqBRHv8YdQ6regQuf1LJRLr0vzI7N4t7UE7jlHMGmuupFMAf7w",
-	"sghvEOolZmfQ37MJbcn9dKCeXvTHp+8ffPv9n5IiDHLHLyXZhgerZsXweHY3YWPFdpjNzHXmpfvephHW",
-	"tJzlhFcZVM8n8iwcgR0B4OjhAZrGnNAEzf+STaPg2hMZGhtbyMJWRbEPJWarGvcUF74KAwSmp4XDKzAv",
-	"kbfmjCQxdh+FUrqfhv7q61TUgclGm7WhG+6NtdfEyCR7uZIMR/mSa+QiXyKM1HUVbfAVQaL5Z9i1JNl8",
-	"AWiUvjusnhcfE7JfPSymQtIMaF+/Y2Y6H56RusomDVzzski9s/tXzlRynNSHDYNc6uMVWRBILE+m2NY3",
-	"UfuW1gVVj4nXpuBoQ5Ap0/Z/5Du0xJqdz8KPMdJJaKSuQrZC3ealA+B6iwjpH8/wJ+ekr6i6adoytYQx",
-	"1d/MLNTKDcdNKAHIzSLpWqyMT3TMQ4fVPOC/TQG5F7fGKm4cL3gVSQDgyOw3c/bYOM2GEEjgvQBYFiBA",
-	"6KqulNdlEseWNcALt+gmhzgBnhnLSqX7jUepDQ2P335gfW6QAth6i9RlWVSn+kZ9U9TAXd6M9vOhmXwe",
-	"gvA/QQt6TUu448zQv//7v//7g9evHzx/nkIdaq2u/1KGyAe8kHbMIO+EUaGfR1tOWQhguMVSkkq94P97",
-	"8L//9vDB//r7//zj3778u/6vP/3v/3EWbMOSVFVCBKIT4rqGcgi6WKMFLgkrcIU2nMm1MN6/kNqkwbip",
-	"QGJbERzYw6yAQN+2lrQSUr90hkS9WCMs0NcPv/7zg4dfdTr/l5DzB60Jxe+7a1xz/JvngxNvxuh5nV2I",
-	"4gC52IyAHhp7RStqAvW3bQBlU1OFWQF/K/DecjJyIV2Q61Aen5H8SgOsjJVvJRfeM61u1Hd9oTvJZKQD",
-	"lR/5S972IUDW6lVPtnMquicebtNhz11PhizoomanZXfFlRSH0pTlUabD3ZnHKBSd+kY2WXbNPOEN8wmf",
-	"h0a30nZ5aNBzr+QmmpV0gfa3hgFqlRQ3tmYi+7PKnsaChkVtSNgGS1/dYP1sZyxjxKZprOhfxRtDitd2",
-	"38jFKvY23DkpOVsJTY1nzhQX4Z+ThSG/pfKxUWIQdls2u4S3LQcc8XzgdLO39k8+g7b3QuwabV8YHt7e",
-	"sl+TLJkXm9gOZa2grM2dT8pNC8KJMzb3nNs5zNhUZ723N5vXuYa0ML4wZmHjgyhgdkHgYk3wNnI0FQRX",
-	"0T/B5+jhzDRjx7m6EMRcLX2LoMz4dO5SCpIyrsjJBGbywEj+NS8UzxPSONZ5OqiJPdHrh7NybzuC9U0p",
-	"vQNZUqrZNeo68JD5k8xb7QiJis82kXtOW15iyzUYQ6C4b/gV9a7vrQu1NQm3bGZubbXu4t7KMcatDWNg",
-	"UU/LhDX83imhE870m9Ng0wXeJ2sC5/gHurtRmBx/Y5Lt/SVkKgbViehd3rk8WLOCcZl+ZciqPV9zyaPR",
-	"8++TFCADSbhItSCQXr/DlQxvaBCSiOFL1SYK0REI4sAYU6Z2pMdoXmJ29QhOXPXSJO0R/a1f1/sw2ZPd",
-	"xQUqOLwYFwWqt8oJ6hUofjeOkbFL3RTUaFpRm1ZrzN7a6tAynEJ/NIXTMXIrOQZN2I0SduGGryslHX4I",
-	"aVcYFS05miurpYVmxvBqiy0VImUkwaZS0yohqi43tEOmNQ0XvqRQHZaDOdTlZBE12YyYxtHhjgdxormB",
-	"aLjOBhGNdtgv1ySf+7dBxqdh0Twd2hDQPq/Y1T+nI6Wwz+vIPckQNwIaWz/aPxtnZxbT1w6MU4Gs8OKX",
-	"Z49YXZZjdLJ5HOQ0F20VGsu4mlyWH+IRRMYLbOd7pKwCq/E1IzILH55UWKb/Dd6rQ80UZCDGd1kufeP/",
-	"ZMAQTyYHwiu6oizZw4zLIfuuUMBNsj5OHrX6NamEBZQmpWPhByKZySrVncqhA7Y+UTRGHLaStQ0/pC0e",
-	"kGgdC78NKbiMelKO4sQTzmkGrIV8tGBIuwW47vTUsP3dzVmMXwUSK39+bhBmFp6Vo9VFqgXJSk5Mjhzb",
-	"mLH9ZLAnPNv/ZHGN0UgZz0vpleljZiHfVULlDhvIQnJeTbvAZoC+PemlwwnDLU4k6dNv4Pnwl7vYPtut",
-	"5itDAe4KL+XNaHSFvyCrmgTaNUmOMMyFO508oOF8dpXlQaGpuFoXDO+U6Eph52VwnauHTFnKtGFOB35F",
-	"gAHjvVfty00PQ+8RFraGQRDCHiNHyCj4hgDo44psJdoQzLQ2FBX+dTAZQLGhjG7qzdmjr3J1P4d+OWZL",
-	"0QGzSgIZ1nKkNo427c6w2+pt61Bi2+c1Oa2yZCzq9d6KVRXKqB9rNTOLdqjNPze1Tn3/7xCRc92mAWqM",
-	"5zVJo7895FiI3ieaMRvxBtodGZZTnRTgzrw4A07l2dCNdfg6yxe11USK/vFNzrE4scTocHmHnCB1XlQo",
-	"F4SRpijm9mbXGqcr5malNwe+A+BdOLp20EAy4vHfZugn82tHQjVZqfd55vNRGNSSV4SuWKayZYKSssbj",
-	"2267NgyOaTazyByLtJxHIz3QCcsESlsDmIVHjkEQCJkFuSYVLh11IK3QllRIXdYC5CFBCnVHWTvOtt4i",
-	"+hx/HIxJZOGYC7JMUW8yOMtBfYZYktBcvNOKWUIz9VIKxIhElGl1TBu1tyH1pMosdfwE7rk2BAzhTeFg",
-	"KwAANgSRC77ZYIHmRO6IprzepM10du79VRQzEBKWGOe4SWG0zWXADTOIvudlYZG+W1MX/NiVIENO0LLF",
-	"UIYMuW1KltDj3O1ePyosIQNp158hTJf4A9DXJllFIJ+TUHDfBgp4/BSmxsUC7dMpfWEfnJb9yePLKQw6",
-	"LROtZ+FsAafjmNkndfi+yZGw9PUSTs3EYeaZhraRJwAd30OuE6wdjHHHqyt1S6gdXy3LEEUb6JvEHzJ8",
-	"xvf4Q1gnTpq42uCP9VP6NlPQxajz8Yt5LFTwDnPbGknbl5mfvHNT59nrwKqZRkMAZ2sGc5OlQA+MpA+h",
-	"DOTbvAQaRLYzGArMke4yS3mXlSOyF3in2aBco3pIp1PNtYGy1fPkFGDexSEC8fDcfK8BTZLBznzQoq5J",
-	"Niv1W0bQFeMauGucyS/UflARXDxGfEuYOgTtYWjzp5pjmgMaoSIWotrZ2yvMFutwcqmIAA8HPP4c2Ydo",
-	"EjXvkmkENAPl+VSmXCZ0eskkgfRvPJCsEXA0wxSa0NamngurMMjkqBrBkJWC167VbmRE3bnTVdNJ94OZ",
-	"aUG4W45nORdejtFiTRZXVm9e4P0MYYEwsh+2iWmBcEXlekMkXTTVPDu8178D6d4gb67PUziYqbHPJave",
-	"vqvIghQmczkv+eJKWLqrsByj1eARMXRQWzPHZ4xe8LrUC3ROEMjXzNCcCKlru5JP8UYGKHRwuLtgu20/",
-	"GaJ6CDZqqQYPUA9NDWLpLddPVp3pIFwiU+ecEZwpV+eOlfYIvGkdi1piKDQEqTqmo1/QBFZ9gqCcLw2s",
-	"9dmZqKttWWd5fXXFYsmyLE8M6IjTHYFf8X40aG82K9sSh6G2ShDNJgafNp3pLtrw1lYJeUmm7G/vSVmK",
-	"lviXLYTBC1e3KGpDKNOobHn8842EVSwxFXL8kaYORXOCK2H2xFTdqQjzXZS/Oo2++vujs1fPUsOzcRZr",
-	"1+PgvFuFsIwjOr514TkpR9yXpNPY9Uq/MdrwfL7JOV1MlVz8PvwchLQT31lbV3D8We+GMfownWOWVhJg",
-	"CciOJ3uyxULseE8K59vgw//Rp7dJ16e0Q91JKegxNe82YzGDeZ512c9cW4MGVU0W8cy7zzoZnhAgVVyN",
-	"e3DvSEV58QQedaH2XPXTGFJHizelv0035hn8Ku5s5d74rR/fe5tTAU9HbnpLdPDDPvHd75rH5aLRGmwf",
-	"QOYPumrUML0g9YtkD/VnW+j0+7C4lb6vAqIDMuHqArHQ7GGkgEMvAn/lTodLY+03mgHoaGJZOfiFzoXU",
-	"C9bv2EVAz3Ew2GF/EqS0sreONC6zyAUBgDImSheed8kNmsZWW+jyhoLz6igWkB1qhARB4EWOPOrAJnW3",
-	"ZLNL+Luy3YdmzbbYLP8m4uivK2+o7dx5QukmzuC4q2JQlRcVIU+82+9dkOTMrumJ+XWDFSyq51PgG4Nl",
-	"sqcXHrK3Fh2aHUJW/ZVeE/bOczFyAMTpnkmnfYN+wo+YrfL9zmF4i087McyclrSMTRMtSdOBLBNkQehW",
-	"Zn/9Qv8uvClhJnakmxDLLmAPs7M4bratbHIZeovxPmzGwHMmByY7le4qY86PTFo1jd7mwNg/65LfhNhw",
-	"rKCwhfqkjLe1nWka3pqHAOKpNvxvy8Zd+N8Whc+A52OH/oNU3MQhdQTKPuB+YV9xBBalY+hnDxfVmyYF",
-	"h5gKyfM58jOvBeYrF3w3tP2MoBgbLyN69nvfOSWC0XKOBVitJI9UQZVhfOtLDdsuALHNEWY6CGoRdGFM",
-	"awSrp/6QIO7dKBsa5J4hMIPG63c0DQ6OstF/PML4QiQynhe4ImQrgBkezQllKxinWUvdNUPUKAI1LQmu",
-	"RCRXF6URhj9FNBTgb09jNR5FrL8EkDnSKOmSctnu6IEUagOCb5TdmUrGwUJC9af3JsyaqiCqaQzadZ+Q",
-	"8MVXsLfz5XJcicGdbA3jmyus85rVw1dbC2pMojEcM+6x9TXFj29Wk1sUls4T5kCT0/pEtdekosu9/feS",
-	"YKH/e4vhH/8+GAf4LhSQsWspossM8X81B53xH4OgDTFOQd8aolAQnPYFRQ+51uRI2buCQ49DVafOLZOq",
-	"QRr/Pfbj5xNC/s4Qo0UKypzyT8ThK0qdqhCy5uPMYnCe3F2/FrrQdmK7Du6ij2HXrHm6S7FZEb/kQw0d",
-	"yXaa42Xm/sAiTHBK0r9qLkiXJd2Gvrzn9bFe1pkq/WbX3oZ+O+oxvtxseSUviKhLmY1NKckxuE0NUujQ",
-	"wv1jQy2HE+mRpdojAwGsUFM47uWkB1lBXjIhcblJAYIdymGbuJUFSTEHLlbGbCeVU1nJoJ4YuqZDfozI",
-	"Ziv3BuStJcDAR5aO9ThAphMO64MUrR3nIRWyJQeCZrJHeE1wMXOXaS1mm8oLf0zEJ68qskim+c8CiPbG",
-	"7WSA0dEZsnJc4w+GyGaegHUYjSQqrelQoa4ZqvGSVBuR4oItLcNI37UrsXAxFO13Ce2VifD9NdUpcNm3",
-	"5JS2BSNYF6xx2PWk/MPMLy7+WQtpytW2FTFJu6BrdlQE7yZK2qr+4oOersieFE4VLfEgsTwoIWLLkmgk",
-	"DnjgtLT8lgKma4u3LWKJSd5ycy0cl7XKrHxsIMzjGAQ1nTStXCvHv9dVtO+tKzlO9BdmDIhW9bzjlEUm",
-	"r8CGUhdo//TEQYIMssygjvWXP3lrW1O+y7QjIDu7GLbsQwqtPUYb61IXOk7cBYw3mUN/OgYO4ClMgQbL",
-	"muhBpBY39sIMOgAXYGh2pF4OmppKWdgqVpxY6WrUaI5QmDhYh5jYpTyp5Bip4tErD09ZaJjIAfzWvWWC",
-	"sM0Elkm7Sm314Vgl41Dl4lCNYQYjcfBV6drXQArZLiRsdTJUV+hREtsSQ9gvPON2C9eKZYdrEFvLdWAH",
-	"e2fU6nKCN7nFUF0XFlbAxIqnDP3Y9DiS9QCjHl/cbWsPgFowWiOUmT1XQFIPlyXfYbYgjpB0t+YlScbv",
-	"qFmKsyWPxtHj+8mQf5Ou99hUJGRS2mmt0FS0vNX7PG4EzuCAPfJ9z2PQ3+x7DvqGHihIsy6F6lozmk3k",
-	"zmBGm0EbiK3aJWpCQSci/NlwK093jPDbRxvMM8MwFM0zr5/CJRvVaYZ4Rzr1nXr62ToGtcFivFD8NWdk",
-	"D+/R9VNbWVfRZKP9cyTfuMBtpdcusUVuKCYM6iWLq3gDtUBwFvE2phmBzGegYhgMEBXj39X6/Km0RDrk",
-	"FB/tRB2XrnBemzgkoMbYHNjGS2VA/Z5eAjeyio92oB+d2mDClcH+xCkRRe8hwVS8rj4ElfGKWLKZdMYA",
-	"n+M01J86wzm6TCOvdc87MrLBx+1zx+R7PmJ08JhkFvnZsqACTcz5pC5NkXMEutTG6Xiz/eDHQBRyuGh2",
-	"Q57uX6snb5dqm8gwcoqhqmZmO9zi/Qyt8TVBypkDEpoKAFVbED5MXr1viJRRyu+jgGG2hE2pzE2NKlx2",
-	"OQE7N4qDRaL4LkImsO2IV3X/ZKNSgcg3KSgGyhZ79epGo9uSYFl0Fvm3pX/VRKjWpa+2fzO/iFSPNHev",
-	"iKKLq5TdYSZNOQkubN2sLSj649P3D77/5k/BYTGFE6MlLvqxV1Apq3/3T/Bn4vovc8yukH0M9u4SSyKk",
-	"bVakOddUtIOArRJtKctgcKKWghZNj9X6Tl66l/DW2L4qaPT6y+sqM8s9hVXeu2QP9sJCS0zdjfD//1T0",
-	"S/xW7mUdUqhhjkJ5dBSS/HzqpFqQEDRtJMst11yYsFgtsjxuuMD9LMK7aD57QE56ZXa2J7gq9xdJIA3n",
-	"s89CNN5uKTsGGLNgOrYZQEXZyIzF/DdEBXo1ulBNiyJIx23aPnwruOr1rX3ojbCLOhbcJuRjaspMxEeH",
-	"AByKM556MqbX4suySKNGPmFrFOe8C3zrut6+TvrXaHtt16etJ8RgjnDtjrmLsn9kDUVF1N3vWEERwJrG",
-	"wNFHu02e5O6XjV1MjznfFVdw4LQbwFhuNrja3wH85ZFZVxptyt7r9FYy4JlZcwLyMF7JtaZp0r+DFPzM",
-	"p7/MgJLbzXQAVWr3o/j+GcCdmi2tFQQf3Uzb+pp2bTvCGGsaZkkM7THSAFAyNhl1muYRn2cthbjp/h7v",
-	"R5XN6sXhnmv9CMoQ9gFjwJkb4JbbT6Uf+Tb8nGECiJRzpLJ4mDte96bWXOnVmwpA2gveEZoAWgLTENFG",
-	"4EcLu3Su1dByzPXJaHuiWzNgctUUiOVAZQ/1LCBL6MP9MNhYSTYmK3BDYJSoFQV4YKQYtphADjIPbnAP",
-	"sANQYlQmFSpqe+5ACYx592EE+rVmGgyaIGZCb/JZaaLTTpkapJLIEZHTDLO4kXFNHUivf0PDeWeUWtz8",
-	"HirWol40KQW6CJPEhwj9+8z/3wwT/4+fXWkUW6NWS65JmdIFw4GTrOKrHv9o6XnG13JrJoNOAXu/Ji/K",
-	"fYQqj5RlDqrgkpRlJNDubfVjRpMmBdzefpL46DOyz5zZYMmBoNjsjbAJ0rS3RLcPwlJw+DSzLTaaIGZx",
-	"ttZUM5MN1Y4xx9BW8394XbFs3u+jZR2ZqQbOBRzbBoS69FO/hACXEC2yqthwM/kH0NHCFWtb0oUD9KlF",
-	"rPH6c1oUcBcTdMX+AcxzJZZws4OMh3oK07JVZN9Y4SuylG9reTtVm3kVbJmBjC3e43lJYpSbh0UakhgQ",
-	"mqqQxKJOe6muiSNIsL0ImZDJrxzOqZHAZsckXsjIaDn20ihbaYScdIjeqZ+/0zQrjQbhbq2B0paRVf2b",
-	"qVVLqxOLiO0ZQlPb5wC1qR3D4KTQafqSfQhBUi2Oq5IPHcepJTWBSmQxBEdUfSTFj7bFORxgZNnWUc8c",
-	"oeQTLmF5moJr9Wyok30HbCmPzB1lXjnTwxIe6Q2dIlIA+U3giYRT9TGal5hdISqAlUIQOdPkQ1R8iZ7M",
-	"BS9rrfiOGdLFpkZhx9dd6sbs9a9S3POrvqxV0M/y1JfHXqk6OO6SRWj31W+joy3SVm8X7r0BFn1WoA2W",
-	"izUCp0jNAGdE/5/HiBEKrDsuD894hZQx2Voqk0z6Ej0pS+OdA8AE4mAzTVxu/kXPYn9aYjTzT9CVIZo3",
-	"JPOWct58MqWCy0ZQx+5OJ78bNdve14Fdj1+TylbchE//rHK8cHnd92GXvhj+dLwgDca28aXd1cw0NW6t",
-	"76xafrYgThrLc+Kcpw/TyBgM9pTlssQrtwFEWQxLn9F7MJdgs8R2IP9QEom2WIiZWhqCow1mphpyB1DN",
-	"ioZo2NQvckDz78zzoQup+kIIyhIgitQAdf2L8Igx8kM2x3r6ugizw8RbMoGdwDEs9PB4as6s12yqUR85",
-	"ngA13Wm7WXP56BqNycoBJmmLqVb40qaAtaI1K5K5CDLEiRtoUWD/tmglrx0L5RIXSAuqJDbHkrrZe6f3",
-	"Ua+gDHfOyMi8w8tis56iM57KEHscisJYSy+zY5jxlmZqokDS1U75JOVoM3WGgxE+H+wnz+3jnAj51Gn1",
-	"jJ7lXKacExHNym9Gtxj1/lahpNe8SH+f4sVV7rzebC9CDX+NafkECGNPSi7pEBrtfWaHqaRsNQOJqJnW",
-	"8+cV0hGkIAjzmPd/WfF6nqIVFpYcaQjxHP+reWFsoNVKtBGHkw11Xpjr1HCEVA1uw9qZoOWuBvJFfmni",
-	"wAFM4Npkq4TnZIE3RJnhnJScrQSwF8xypO16PkSc7zIueBUp+hcG990HNjdtZ1wTJQXusf8RGIGHj4Dg",
-	"x5clk/iKMJQqUBWqQDfRe3cJ/g+ITKrGD0xqPul4wN/57mBulsj14s/jUkWxGJbq3wXZlrl+aaoAU3fD",
-	"Uj+LtWNSFhWOiPTLs3eshMrFzD6Y9z63ewYrtUqS9zbYQkKBNxMzDJMNmSudqcOZE1QQXEpdBiQkLcsQ",
-	"e+9A4UnZJETaH7zkG6K1w6C4TIebsTBXBV6zIlJoZmqaMkqROBXBEM4GL9bAMl5xSVocvuEv59G9Exaj",
-	"AtB/itcGECYjVblDONC422BXewBH/4wXljrBIeahtgWa+IVAuCgqIkTnqEgffNhnn2S6MzucEG/uqKZZ",
-	"F8WMe2uUfd/GjG7TMufuWFO1FmMXnb+cZ26jMAvJH11tm9FdKR/IPdHgRo+KtgGOPx4U1PsuQkvl5jsL",
-	"htfIEIzMn/3A0DBPBQelUF3nYIPctB+KDfK4BfIidq91VQyQPeriGMSZ47aCADtEeqxPuAR4qClhs3rM",
-	"NjikTwGJPzxGyva1woIf9v5CWD7nQIID2pBxlR/guHyj3Fkn9KBODqf04H0/YTbzLh6DaXpi9a/7fzGy",
-	"1W9ZXh4/Z7Cy5WXAmAbEZeIVzcZ9SKb2OsL1K7MUVKxxFSXVVNaibfER+uYh+kPkGpEiBGxqFGWt4yJd",
-	"iQhTLw80cZgtSFkSqHHW2lgNCJtxB0Df0bL0KtYmAi2ikNtaWAhHKuJWZFmhX7WRS81rI4sBbIeB4lo+",
-	"oQbgYfYUb8UYWzEtdz1uDmuYrFbdhKc4pNfwQKb+NQ8Z1o98p9Mbav/2SCjkGjP4jxW9JmyGAMGl9mGB",
-	"lhigF189nD18+DBxs7JV7pmCOmiLK62w7xOSWE1fexFe+gWVR5DHaUgLk0l+30SEgt97tdb//Z//FQ4z",
-	"ZNSn5cWPRtFLXZSf7ninU7MAeqmpGNoYaF8Ro51/Q3YTBdQMyGNU1XW60JqGfQzKrb3h8ikty2xlvwky",
-	"6jnHygFsitNRbN7+1tF7MgElLyYfw9K84dLogBfTg4THwv00hj3QXHJ41CslcRrduN9wmV/Ek+cd5lG9",
-	"6AYNUA8mVOrod+jig/5AGJZLF8PX7YsPzpSs8gJXVT+M+FUwo9V2g8exLPmj6Ui8gwwoWXpGHvtHFvzC",
-	"LmmfhtDr+MyNWOJ8TOBBTsy5xcLvk3NxEBQfTMV5Np/XpTGCYtPlSX3MqD2bTE/rVTt5u7tqdXyYptSM",
-	"Navx8EvoCcXCBmlNp6gJxWJJgTtFwsKMq//omSlOGcWbjMzodDrYfHgk32fIwBTaTwxEFjKJTEff2HVH",
-	"pMc+OjQKE/VgDRNI8jo6FqtGXiz4GPxDp1WVNfthERGWnfkjHZ9GMc3/FafRLA618+2WsKeYXU049vzG",
-	"9kJZgMPEwlQeMnIsTlF75xp6heuPlpYG2FyQowlSSXij7u+b5AZemDe+M+ou47B/uD61laN1m2ITosln",
-	"j3IbGFzfq4oLkR/GTRUHPVIodtLWMm1bGZfoTKztMvE8PcDmhhO9/akpn6IoEmdliKrSckGKv4JwZJhj",
-	"CR546S3s/jNj3i4Vos7JJsSIWo4BD53kSze46CDGZ4eFiZFHWArzEKFD9lqzCbmWYVaEI4TAzYbWL2eI",
-	"3ipcTTBc952BtOLc3s0DhrDV+7bp9ux0sHDCrq47Q8nglvuhaVf1olQZ+5yKXhz5d6/UJWHlje4T+Qs/",
-	"V7ZH3r0g7Kjrm36Tj6/HrhPbWpdmsRqkp5tUKyvcEacxr9CSM85sRqxx6lLrJVZMpgoSV5qmUGetoEan",
-	"5PwKuC0qXq/W4YRk9sK06+ngtala+0RckSKb9As36l5oh6kUQCCKGcLbbcWv1b9SuQ4kwcyfM7Ls5hdB",
-	"TYnjYQ/WOKJPvzcyZYxLDdVwZGBfCAS/CmN2s7aBLRYiqq2g//gmtlPoP78Pw9cF3ouYFhKUnKUj0RrR",
-	"Nl2dpn9vNdu6Xml7LbaA8KpJM88Soqb5TLcwn2Jjn6Qg5sg1gkVmYS6YA7T+fGZZo1yu2zrQf+fiTnK5",
-	"R+jpjdoarNwSizChtX5b+nJ9Cs+H2Zwcg0EWyQxQHoS0CWSO6LNHQ3egJLhT1Euj+7HHnFq+gS9vbbFs",
-	"mGkuY58EIMe7KtJDIbHWikhuuPlBXP2mZhJ/CJMJ9gKKBNh6rTHZQfQMwvXXa6odHc85t98cO9XU3lpk",
-	"h2nzzpPCq9SxtYtmV2uT5ugdGv4JOhTmvTmS4xisY+oRXy8stTUj7TKleADADqv64ZREZ3rVqe5CAMFC",
-	"V+wB1SSciC/Rbs035nTWQ4w4M+jq0VrbI2zk0VG6JelztcqS+p4rgPWuxIyRYkAHqyHjGc1h+9TWXZaQ",
-	"Rn1whsQWpCDAl7QBWvGoQwdi6YcNd8QGYYG++0OKqHdR4YTIn3rogiwh+1cKAnjZJD+BMiGreuHUNFqk",
-	"IA8Pz9Y3dmZv6Uci3vFOpNGpVIuCCCcKNvq8IKwYlzSqhLwkTtcoUmYVnFO5JrS6iAAPwk3yY00j6yYO",
-	"QvIiRP6QNMdXi1d/eNs4QLV5dN2nc1LqJ+NCvRl0HZ0Qy+jKGdgflku3E2g2ctgqHjcpEuXJWjIZdRJs",
-	"NRr/tqlkOomnsmyKhKAvgkjh9MF27LFF4Ks9HjOkY5H60StCtgLZi9gap6vERGk8h5Sjk2bMUSKPjnEE",
-	"GBNVZ/eJkf1mzAapkLvg3QpL4nPVGyIpiT+gBS/SpOJT+Taj+8koh3YoPN0XYbbKyzFhZbPEo3vMhO0l",
-	"v+oEAkIDGRz9wMtoavYFr9BK/VyvE1A3W/ANCYfPcnnCHYr2cGLxsW1yvv8FlzUJ1QxqGDtlWnTnsSOL",
-	"KTgzNURAfrZYkK1sZXH8TJgJwWZp5GfJkd5AKm6C1MmKWx6N1JxwNIxPcFYmzG3+4WPhMhhtAylIIF/T",
-	"tWKm5kpZtAAfHqrF4uX/R+NrjlIhb3jWKOTeVIfPl37q4zqmDL5jr+wEdCqhiYTDH8Jb2j8oOSMzTUYN",
-	"N6ewqF4mm/+kTO2C0GuSp1ouSJX9E5n1uKwrlqfjRsplU4HQCS0StKsoFICLhtiM15Ug5TURw3VYd0YZ",
-	"wdNr7hQnkYrMTAJAJ3tnsJTND9B8jxhvsboFja2OVrNPUw84Jl13Vs49na8bgLzGtemUoo15OgF5A+v8",
-	"6JjViAvUMBe6FegOf2+JuUy+PgrMXmg2ITtno6l9QzTueMO5C3J2r4dm3blDzJziHr+i2+X8Q6UlXdRw",
-	"onmeVs+t8k26cUWinuG7ilxTsst0DlfWOUg9QLOiHCbwFC3xIJmnlshQ524kuboR+4rPy5zUwwtKyuKd",
-	"/lWE9j+nOZmKYjWzlpNZh1qxnhb1CFVFPwcowNC1ebYa4i1iD7rqPuqN8mjYZBJVTTja+qu5VyvPWz0x",
-	"03JWFhva6z5e5wh6egwEoVy2+sNPlBWZROi5rDtxxp1ThoXzkvFFk71Jj4balE+gIa3YbR9havewfkny",
-	"Euvgs76Nti6iNuPDuEa2cNjFcVm68yGY5TmSLnsnvBwjeBvplnPVjtGzTEzlhHh3XNR9n5Du7quxz1Bb",
-	"1T1TnP0ouOGjJpN1yWJuzV8sWZ+FaY7nsY+tKt7KOWQLcBvZ2nS1HpeJCGTUE8qsciSv+/mLQIrjiBrS",
-	"OV7Hjl9Ksg2HD2omDHFL+vrJ0wcyT2fuF78M3XfM3Wn0JRofdyAsOSAv7UMhDe+W9ZS8MgwPQaUdpjAw",
-	"2QqmJqSfPFHl5ljs2Z4vNtI6bFq62I1AtJsgb435RF92Z2qQH9ainPlYbWd7+McdvqPKObuQRiDLNeij",
-	"8FjUd+pBeDCWOGe/9sNSob8O77KTSkzzowy8CrACAU5endzX6kKrcSB0sQYhVs2GSIUhXrTh84Z2MbUC",
-	"NLA622srvA57y9WuuWaB9mMRhfazoLeDRn93qgPcMjwKBPmX5iw4GVhrkshUAwzN8jN6UgRuw3TIzwZw",
-	"NaTc9FauSbWj4qhyBT8AjkhdcW0iOqxREIbNhFxt90bJC7xPeU2MHeJwrJZjvrS3mDlmOsom1rpEHU6W",
-	"LGJFzY7ZtDk4VbVc8Xxq4qErMhsgc9J/a3AEGom/IlIgugRuZ6AW1MiBLDWGLd7GPurkzt49f9F623yv",
-	"K5BPR8Qe26fHdNF0b4ITtmMXbnkfR0A7UWa82xcd/9XvjbT0vQ4R5ujM4A9WKgbxHWnyFU1aBkFwG1VE",
-	"rS9igDMzNCcg1aWsCm4JAfF2LGhOBDXKNFXlpWhyAqXhQa5MigA6oF8YGvF3eEUOAGIdOixT8qvt2f9/",
-	"ScW1Z4RN8Uo3iOmv+NMnQTOpX1hT0BWeni2pIKqeO0FcSr4Ju7wFr+dyWZfhpb20X3MiNX0OMrcpGUIG",
-	"OsfMBbf/PovzgPYgv3LNa4FZIdfCqqJt8So2fXgVE36hq7WMcIzzbfgP1xawMjxNejzs497omfa46nL1",
-	"IduSmZ2A6KRepNDzdk5Qx5LYJQ9FC1yWwtCRt6kbI3iaofueVr1NF9VyJhqO04VCs1anDZoonNiEWg0i",
-	"Lzqp5kDErnY4kOJWO57wtMXUU19GOLJJoO78eYV3DA4ZU/GIpRaMAEog2IDUieyhHENT0JMVW9nCadCH",
-	"IKBF69ghrQ6xHs2wTTkptGMVHk9jvrwVApkBukxv9+rRxoQHEnhExC/5GWLwvyOXeL5ETjBKWCZfEJFf",
-	"Y4F0rUyi2wq+jYikARy/PFTqYgEludxuCMpq1fcYly4HklyLq2lQQskveHmgRb+Qii4pKfz9yHVeBzB2",
-	"2CeVXfIK7bWy5jHYabKiAh5F5jG+XdUZMdyLmsXec23G8Djt6tf36Jd7/TdNN6PXzK4zvJk29ODiIRUY",
-	"MMtmylrSVV3l5IeAtTskfVJpt+foeTlzZIXTrjmWVjNJyymhdeia/f3MDVkTeovGnt6RivIiO6bG1L0u",
-	"U+ZX/yreiLQi/EPiX67dIVRl6LrfJE71frkEZeAIg0EsThYchmAYTLUiPj6TKsGPNUADUcCudCUMlZHN",
-	"7xSBRjPnkTEyYme9oYoPkjqO8r2dkEH/ZTY0CpmEwoO2nx9/iadysF1Eg/AX9dCFuo4I+E0t17zKu8wu",
-	"+GaDw9dEe6ML/IWvaNiG4jzcjLynm4ganSULB18ByPFhhXK20LEelwOxysJQIxojIMkRxrrg5TgtkO6u",
-	"u8m79AfXakDNsNvhjNvHpNj3kafVTt5oqDoxBJhFFn8TE+SaM22OLvF1/vlll2vbuFXrtWy9awAwzGiC",
-	"GSTIgqu/FRvKqJAVlrwKW3VsxUUGQjcn2MU11zHpjM6JNf76uz8nUNnr54KfbcHrpuZ+hvmnh8ozw3Zr",
-	"RW1Ga3EbAH5WHZxRKGmjw526g33rwHjdRIVbbskZSPGle/GYFk8hthEUAwwWwPzId009KRVog+ViTQqv",
-	"4kjLzLuaI8B12KIjoPAJKyhHKobyYsbduI7B8RvUvBmeBrAPnw1OcUUWpDBYo4xkiBsdLImQqKBLk8qz",
-	"8ShldVrWyCIGQOILKJCdspCJxNpgwhEUXqYQVRUx5MVRNH2jISQT03YrsUvtFOUNeVeRKUE4DR2KZdq8",
-	"tGkie1BpCv3iRHvJgIeKbGgnCTim9e564/3atKnpTHj0dNlArmAR3DtwOXPWPYOzk0mwel0qR8wFb2Y4",
-	"REhZmF0CqzsLyNjBOVyW+q/CbSWW9E6Qa1KFUoQuXxI9QIaG+yeqN7+jl1rYERi3fKtJbH8wcykP16jI",
-	"fG2hNkiSzeQzO3H3mFA5a3/ys4229LeX+jQaUIzIvAIUdYWeQGiZSps8EBwvIKMF3/eFpZr6q/Your4N",
-	"2YMl4s5Fh0TKG4dTFHMcZzPNKO/wTTmMgJdZWGorvhbMV+0JCQXvuSZ3Aj26dn9mZ55fY/gZ/ePZyRBr",
-	"fsKRXEwuHtpUKkXLDgiaY3aFBKbgfzFEJarIP0Erw7giQqKttgp1U4dKBbwAuwrUGvUQSfrzduRaGZ2F",
-	"LrA06WfvoLapHkvH5mZwyHIvajYh4/M8hBN7vyaowHvlW2nIpnpSGDpJQaQsCaLykRqWtwxYOtRIMfIh",
-	"TE14ZzMsRU2e7lPD7Y24d1p1v3k+vIiSobXG8vJ3g1RFAWsEdjRs87xP+3LRdi5DlujKQU4Z/l1SR494",
-	"oGdtHRwbE7b1L30n2btoYSGf7sMbYEG9HUNbL4TT2tH49rvex8B1ZZAjxy5MyZF2TyEfGqdcibNf5yvL",
-	"n04jSXXkbQy9qzbLwNbxGtNSdG96Rs8ffHgz6ll1TBfwtWKwiMhai3U7mgvDQMmdkGSbX1YFZRehtuSB",
-	"FbomhDvn7wpfE7/KMGisIyjQ3moQBMm6YrpIt+FNseyIINEK2qxqS9+tubqfAJhFq7wUfFGrzSfYFlcT",
-	"1FchtiEAKtBaXZPmeHGFJAUANTGWkQBocQgxe7sYEOoAZGuTHzN4VluMoNtq1rM1hMau4zL61gimRNW9",
-	"PXIs/HcDW6bZgzaU0Y362cNDd4ytS0e1DeDpvsU82sG3/zmMb1ebz5OlDC2V53gvHqOHiCnj/DIikV+S",
-	"FI45u3zGWR2dcY+YqLFMePGQ/byjJZkU0gkRJEGiShDC0HyvVq1OOWfvs0MYhIT5r5kfdOpyk5IvALY2",
-	"Q1t9DndOzKM0ds/r+PjYxim/WI3VEb7YmXv9eb9szxuSASBF95zLTEBjHYpIgdORKIWOkBVmq9ByAyDo",
-	"hmi2XMwQLoqKCOFdHFkvtvtFhLMoclx1M94YwgKmtd7ebZo4Noa5+3L6LhA6VbO3t05vR7cKWzh8Mt89",
-	"r5Skj9pw/Nyese+oXBcV3kGpLlxNHQR1FMJhoBtm2oeAGzZFNhGdOsKJaYq1xg6RCgeIPsf66IUVtCZL",
-	"FcvLTaqySUebHETlPSDJpJs9xU26C21f8Kq44LlYXbM1htE11pnp/yWyWKHqLBy+xLUgERnibJgMi8On",
-	"BflXMlA7Xqlmt4uRTD75l5MJ74BfzKj65WnuJmD2Cj0ibtDscA9O7tRy4AMViBrjOrT4t6tSmalojfen",
-	"yVTkldHH2TrGhRqLhMLSC53JO/VGJElZRlQXXEBdIMlLoDtUHg7cvqkUqMRsVbfLkzzbOtUOB6Pyikiz",
-	"K2WrV/X7ZZlZW9d9A+DUJOO6Qeqf90QafJ1qWtFPgB5U3gp3/6hfdaFB6UeV0xtTh78tnctBAkxXqzYF",
-	"hNJRpktRm7fFboOlMmZ2DM1a3hxZ+GgqedOFLU8IchcESjcOlWn26iGgreEBAIBDtq60DU0npiMMquTg",
-	"sgP/zn/gpzuD1bo8m0DdwFko62qSu5no5WcqY1rK7H4sdMELMjObJeOGFEDdo/GGFIhQuSbVI8RraQuQ",
-	"IQZrlBG7QeK12nh7Cg1/PlwgRY9njDHO7Vrdk8F0yg6W61e/Q+YRSoTuhKMJTCxY47Vc8E1SlM/fN4P6",
-	"4GpE3HGs9q7OeH7zMBXQH1Z4iIiwjMcGtINju+pVM8Q5Pb2Jy9w/uBSxKVV/A8CSNlK5Jnv4v2rw7OjO",
-	"TFJ6g/fq35k63B+my2twCXy+LSWer8JKPOGTNCKOMX4Vh5J59+v4mJo0c66nBDkVwJWuOBE69WEWA2fE",
-	"LZW+C3Qkjd4J8tID6ry3orfbk19zerZW4Vavk7ZL4nkebgziszuNv7mpnk+tkhhyI3ktc3foGJbh2Mi/",
-	"g3xF5/jZ0nMv+jUIBzSFRqcvXsm56k2rJml2tb+MXvv7BSRDVzmT63KETfUeVoGhStPs66S68jRj1apU",
-	"b6wrja71i0EMX0AreNL0/aJmP7gk5t2L6fU0YoMDVk/zEy0qKUkKK6tMOwYRdIik0U8axauAUk4UwkU7",
-	"CK7WUZ2wiw8K5nV37A6GSX8nMjkHYX/HJycjmBXBvEba/RoX2UGFhlUv4DnY0kNB2UL7WlXNAHq3weoO",
-	"IbjjOFH/aKQtC4RXmObSMWdxFXvgt0AoOMJt2U2AmK57sVwLznDvjwz0tHgnLq6pCKqvWFA+hOUQyOea",
-	"tSJJWYr2jQsqXgxe5pFOftoZCXPclyKQNARmQo9XwxHRGQgrmpOSs5UwcqwZdPbZNTR0kQ+RJqx4z39g",
-	"RQQKWInATvTGg47CDXCLadGF7npce/1Q6JGA2Y0F3Rdo9kCF/VSm2YpKGSIqsqVgoCEMFxqYQY3XnqF+",
-	"w7HQYLMEULb5ZgPKdmbWgnoZYLYy3JYn6UoNGsZZc1vuAbatkZrlOXObw/COc0erUqZxKh2h0qNf3BEZ",
-	"v0kaI0YK/EmErcD8OcKwnIMhJ0xWNMOl195jiCaGlpEMYXTrUudGpIfqT5HeGZhwW37BVKFmyzhknS8b",
-	"IkSbMM9rVTts4DN7ZroXp8Phe+5DlibBAZeSEHm92aF6frHe2szMO+toWfvMXxnNhBjrM7PQKhOw9h1H",
-	"tVqqqIk3ooSJmmbnJ7ObRCe155p2J6w7U6HBberRJ+VZQdgM4bLkOwFl1UagMUULsz1fFibcdwWM7mb/",
-	"D7TIqPWkUDcFLwuOg1FAnHL5Domqf50Ta4/JEps6zlE+62hvsvGauUlK85Ggbk9BMpRYbHufGxD/aAIO",
-	"3j+QqQy8clp9Ztvuv/n+fyFeoa///BX6489vnr1CXz18+NWfBkrYgoDjDmOpX0nhbs2mair86qH7T3Ql",
-	"5SXZmgGMSzPRMkqXPVHdosMkiVecs//+z/8CTD3otcmK6pr01JIicViS3MQqt/Lg9ySV4ERFT8dqdN4u",
-	"Ea8rJCBrGS7HOaEU4ZjUxptOcYwpYw3UyBgFUbd4ArobbV1BM8nePDnLHEpFdsw707kYgdTkWf8NcXSP",
-	"n5WpAvUx7m47pikh+JA4o0CarUdfADwUF2eNnJ0lvgdR4gA5RTobZj8yM3omD8aVZ2dMo3J7NQpUqM1r",
-	"yatFJHq07fkEwcqrbUWW9EOaq2G5d9PyGunOxgA/p2me7o7fBC/KwXdjpjOpes3M+mjpmp3prmR/QcRj",
-	"CJg+Ut5sK6x5qFEEJTfMZjUzEBteqSsw5UWCvkpjBP3oF5XCyIcINCcr2tV9uX1bidpIxCrK/HyeZfAa",
-	"A8lYD8977vsgOMnSco1heY4m5g/v0ddOdZUyvNmgd6+Lt9mSVhui0VWR0Ap3KRrNHWYUqKeYdRDqYiE5",
-	"w1y5GayJkcvRuGX16TEs2ZghIYtyjl0SVkzZbgJEeV+Hl6qV7Azx6sq6YvklDKPjGKgY+36oYuw0Ek1Z",
-	"xIBN8Mn4h1qVCaDSfdkfPaix+ZxAR5ZVkBa9Xtlax9BUL+iWmv01V9V0IEcyIMBU8XpekohQ3z45bGLV",
-	"sWz7/enwpM9sBMp+1i9uh2EJT5aYoAw3SEADiROo3YWCUJAs6zLSGC4aG4IM36/5ZotZhMBPbb6rOk5f",
-	"N4zF3/CYCE1JxBP51pSb9I/2DWZ7RB44PxggjoCRoFBazRlBRsbwyyGs3fhHWp/Q9MMQ7JN0E5GpyQ75",
-	"k07EX51yAtJq6dF+ffEb7Y0FJ6f2xSfv7W/ohG/LDCS7Zh34PegUmqxo4u95aklUlKvHM1xjiI2hd6ik",
-	"NGRRS7b6htkZ9J5NhZc5FNhOqpk4YXFXbpDdyzTKWDWs7uoU+MeRyEXTy+aOVgjnzpOe0JUL9CeOsD5r",
-	"mrRtp34OOh0d9SMrAanjLydUqltgqS0HA9f61SOFRvaNL5sFkENQbYgtMxVRhcmyZbCjZbqGvNJyBFNi",
-	"itC6Vp7S9dK+eWgkf6KsmLb75NuBnbXAGEe9R5akoGfcMlN87BoY7DjoxUzRpAm2b8V5RE+aL8P/viXV",
-	"gmTsaj0VOmiL+TJ8pnlnsMN0xV6y7MKSVPb/DFL/CAu9e0Ow9RLD3SWREn646hWXO7wXRvVTzJSzhdS4",
-	"WSoUqGVCvALKFNhwbYGR3ZUeI6arvWaIcbQxsLepRPTB+3JwkBubySqTMevC/twdI5GR1iGnKcCfwVMj",
-	"L8H2FLOrWGqtFZEb3HJcZ2BH7u6ZXgTWc/AGsiKt151Us7vkljk80eexMd4MTlxLJ9+/KSq3+L//87+A",
-	"9knjBQE7G7wNMi7pki6wTff0Em+gxLrDAs1BH/ExMoh3NMclVidUOOifR4+4DSEetdSepjCsiFP6Tnxf",
-	"3vhnaTfroXegodYQzmwsGOI7tiGNSbSko7YkXChxWc+FpLLO5tjJkUubQFgSKQCcLIEGBYAd0pFW2mV4",
-	"cH7I9np0Dxzz3lfjEDI+2obpCZ2cWRqL40+eAzv8CePezuLnH+ELXhANpGroypqAjIH/L3k1Q1ggwTcE",
-	"MgNARc3ZInBIB5Ic8cKgqTJI34w7QZa4Wn3FvGNoBNW+I6byAo92YU4AlJb2bFpdVU4R2Q6nfdqSE+Vp",
-	"zhvWIfWRpqeJYnN2+H/k5aTEyJq3lbRNlPUfay2vQNk/Ciq2NQSLTa3XPyCkBEGprky+71nFtNeSK907",
-	"owQtNS8erMizQ2KZSo5C8a+c02o/qbYlBCiz5SuM7BAVyIyoDoLHdB3XRsSj7xupoTFOBWw4AL+QfUJe",
-	"SxPBCCp4BHREmdpjSyJj4Ov4QSr/nYSlvzd4D5yZIF1p9PAYl+1uG8r3/hd5MFz8Agjp1dixMEYjvJ2Z",
-	"A9nzrY2lEyMDY7phPtsaj8YMxsxuKhlYkgpwDj1Yay0cyhDmXsazfTjSkejx8yh9JMjXyVfSWbpDJ6SV",
-	"YQ9n1Gfj8bZ0as8Q4iL4ibpatdOMI1TA5nmXW+0Aekwnh2ZvUvWMrqd7ctTqwzw8QwDQYN6fWEdtnr5I",
-	"J1pxv9BKIUnyIiZe0xcUccPRBQw97BfswWw2zqJBj4gGPNI0LoCNelFXMCP2iRloRumGbZqrLpWaeUVI",
-	"vE8mVnmK2dUT049QvagmV8yIqTwxdIyBl5la0rEVNK+LFZEpWDLN3f/clCeMwWACfvi3sefyN2S4cISE",
-	"6rX8WPoLPVW1/ruc0+IP4gg8fZzG9u3ydUee2dtmC3MPyB8Sd4MIibiYksDn7doS/7vmiXfBgGTQcggr",
-	"+l1pnUyEvOifTsGAqdqHLzREMPyyuPcm8Ia06mxalhn6GPh7WSdZs5V+0x9cG44b4/wacw0pExKXroKu",
-	"U4fx8A/om4cz9JeHf0B/fmg9UipQURO0W/OSJCEfzc26Sjcvk9sJIvwtWWbKflBiSarnxsoGtl1riGKG",
-	"CF6skdjgsiTVI/T1H9BX3yZ1siRYyLeWA2nM9D6jHUPOwQbTMjRLtCQFqhnQ5MlZc1g7Re6ksXmNaRkT",
-	"nNrg/TM9AuFlovxr8JnEAAhGPYTsYQDsXj0vy8g+JoaPk1GdjAzssie75AGlTP61Rt1EQkgj9n5NXpT7",
-	"8ARMvFDq2PZLL8fcudPr/JtmomC8smy18N/XnBYZgf63rhCqM85C1KTQSqBqcLVLk/piZ3SHehZbvH/P",
-	"0+ofsvLxT6Ca5F0VycWLdrlKSjFcA5h3QNM0C2tnd0OXQfzhWaKLKPGHl0k63TWT+EPsonxA0bgJfjRQ",
-	"DBMG6QY7dEObdjQ+pHdWtqInLfoMbRYNmtt3ipqNpeV4tRzKvhfX8fyct986Iz1PreXkd4I3zeXEHYWh",
-	"e/J7PC+nEQYfqXoxJ74DjQ2yv8/OdhVvSehFib112Ec/7srzokOTL2QQDRl6rKsBXrxdJI4TLi/vd6ox",
-	"84byNFpO/l7XWp4UAogFFTnkjliSFY8FnflmW+dp+FplkVQNX4lleCvqbi62neYTtqdeI7t0OkVsDibk",
-	"4Z4g2wDlJkGJ93ffPPzOcpIIpBolHhufryJqEyQGaYMkiNhhaQDnO4L4Tld3S/whkJvzpmTknpwaPogk",
-	"CN6CKH7hY3nisfjxXBfO8a7MPIAczpijPRxlb1uGCGSMerM/QYQnNYIckNb5OrUKLiqo8x5/yMawZRAM",
-	"RiwuPs356cf++h3AYr2nk9ABlgM4TJitXWpbzqn+yQUEDtM4gGdfRfmH/QK2oLilx/JAodxUZ+3gpmv2",
-	"ly8TCkCPwEEanAuTu82UdyMRWGhVJxe30TKI07ps5wDW+Br424EI0XhfOfyD3SO9Zj5TgGlEeGAkLrOJ",
-	"fsuS77AFYaee0RqwmcmGnfM837Hkjfvtjik/JuhU1u7+k4oeuzn2CT0mzWjO/Mno0ke4ruixCc3/z55O",
-	"SZYnUTOgPyqIdiXOf3j2A7ogC77ZEFYAFg59/RAu37BJ8aoAaVu9CyRCCdJw4/5BGuriL6Qq6KIlnAdU",
-	"DMKo5QH8idfS0CjtMAVKyRBU45dmd8pYLifa037VDXXBz9zr1+gSUQ/ZyF1E4fPXNYFADjBN+nR3XwjQ",
-	"O05AG1jyeP2FsY5OhQukVALl3CZbg38oWuBXvM9efzst4moqPjEyGseGnsyQE9OyBNwu/GtJ1CFjYbSd",
-	"ylPOr0REeH1Oyoxa29nZTjkEIVPZGzNhHCD5bWtZY9ZF36TSl2Idc5nrsnjoiW1Ff7QhNraoKyr3l2ou",
-	"bVWRq9elqrELzq+o21UenZVA1tQ0BW/pT0RNNORZljycrlpwJiu8kGhO5A5UgpUlkMqUhFbXpPoS/Zum",
-	"oqFQy1Dp2lRWmNIFXdtZ6MMA6QEQlkJmyymTWuDLvhiIYyDivUFYWO0vI3QDEVbJv0Q/gERMpaXIgJpG",
-	"OSMawXxudAH+5z8FZ1+iJ0ht6apBC1yBaAxGV2TfcGALXZYOOfKd8v4KToB51sWGqSyJ47vyQmuPzr6y",
-	"MVy8pWePzr758uGX30BsTK5hVs7xlp5bLMCj385M8trV4b4szh6d/ZXIJw4uUBGx5cxk1b9++FAfL0za",
-	"skWvn/802Aa9okfDrTaT/3tXdezsOWfkS53PXeK6jMY5XNvOndwDONabDVaXhEaq2cIRYPTwSsCJZb7/",
-	"d/Ubf1zO/dqdLReBEXoG2aN39jk1wBXeEAm76d/CjW0eOQdD/7tec0TIp7zYH21Y35Cda9fv7YUtq5r8",
-	"fsIZtSX6J5xRPfCIu4m1cxWc2dnZhwdG4uKYYhI9gwHRZF7LB0RtA7DVxm3nkq7Y21r+0Dw63XxONJG6",
-	"kPwSX5PilJP5g9qUyxKZo0IYHSE9s7c7oa1ykfA8Kh/fKyu5S3tAt5jihveBGzIfNQFot+YIstSU+btC",
-	"ic1RefsWdE7YwEnyAys+AiMq7qkJvcdXBIpnbFdB0+w2DUcMHBz4mjR+2d0xlGdrXMmWN3dzdqIM4aR7",
-	"DFQoasSD2m6wcyUt2BZuR77FCCLrbcde2rPvTfqa4GLID3/NGdk/gadO6YqrD7yi4qTOOHQFQY+dqoa6",
-	"qczQnAhaEH3HBkgUKVakQgLvhVdna4a3UdRpRrGq6LWJuUb8dQCQ68fu1Np5bvT/buWcPvXi+YmQbVPt",
-	"DKuGFFb3teC8mkEAEzMNLzMcT5LDmvLnXG+zJoToLSu3/fZt4fw3XVz8++AtN2YRELFQl+YmXuFqldvz",
-	"M/PGuhcRGyyLPaUDbzt2wsl9oifUn87IlMXn5rygYoGHLtrP9QMHLd3ZDc7n8XcIUzJyz7YG43j1TAjh",
-	"nS4ImbD055hdDa32p+rvJxwz9f5fKNmdNKJVu9KaGeBLHGeHmJkgtT5VEWdGgBupw3VmRTbgX1zVkE0m",
-	"NSeuVufCGxI+c9teTcjVbc/HudY9HzialSVAYY8GvR3/cN7UpaRbXMlztZ4fFFji9px2SY26kqhuG5hT",
-	"hgGpMJ467obIj7540wum9Lj2G3nita3n3XnJytr+uMWUffnw4dd/mnl2a+HEjvFDoD8u8EZ++fC7b2bI",
-	"/Ne3f5pZPkaBYIoS7DNqlEsiF+u4Sb5Qf35iDPdWgnN3eHafiKtmRnX+WdjZPmROGoNIct0uPa6ie+a8",
-	"dRinTpsfaRZig1kERMSR9v/AtJ7D+89/U//z+/myIgNB1hcVIY756lZmOuw9Gl32+EfG3nmLd041lrcQ",
-	"0lOfvTytPcPJM8eLK+0KGXkxvkTYN3MMrM5aWljII+9ZbeMWeveKxPO0S/rZtI9t2rcQSrkB474kMYs2",
-	"loyw071BvGoCLxVZ8KqAwi2h7lyAc5sBn6O6GkxdAFAL88AhCqO3LnjulQHZne7y5X3mhJNglYe2JWYM",
-	"sB9oTtCc16t1ayexdSy/zwaC+U2b71RM0mvWPYs6vCsxA2YLjaT2Jw/xWup1pQ07NJnBFFAstK9fk7A0",
-	"hDq12NmN3Bjgg/p7N3hlsIvGFuNCfa7eqICzBCrV+8NuEikJS+gOLh/NeXS/ls+vFZUmTWNkEhaYqSWk",
-	"j5TCcOxMSYTpNzxwROrxGdc1sT8ZBt87lQQ1zbqXs46Rmhu1Wj3/gQDbG5k86SWmG891XtFr8qDexuf/",
-	"r/Sa/Lx9pn52ax7zbdqY6vgt3Nye4a0EIZATWpmaWlRvXQy7JEtzHoOV+Cbm89iHohFxA9tRuS4qvItb",
-	"2K/mic82dg9tzE6uNSqIJWN1DYKwl6a5h7qxBW8nQCIm18P8eKbHC8pWD7YV33Khi5NibuAzePSdfTJs",
-	"dP+qCaQejNV5InYDF/WRSsxTBjE7nTq1dynXBDHyQTYX4KWvcGBp5zAzCpo7XpcFEu1cYzPL3jSWJcGr",
-	"eviO+6x56ibcePe5G83qQFHqbs2t0wdcOzM03wMyyh9H2JWAhc0fSKeRFhvFF5Uu3D6ZTeoP3IQpmt5C",
-	"mUlBhIa5aKHYnNvNM6e3dYccXd2mewlYMtUFu/xpTPN3eV3pOq74RgJPnHRfhi+ccBCBRaxerN3NHmhh",
-	"ESOkEAgblJc/hCXnV7AU3DiBmnva2QmP5p2dnjbbgYHzzouNRuvdzCrCgr2x8xgjPYmIcUma03YG53Ir",
-	"TK3WlPa8jFQ7kz0QduBgLsiSVJUBfcas47l7KMkwHI9x2IO6WQeqafspA6K40gR/YlsRXKAFF9ITiClq",
-	"os53jAo1dQ4shIVEVc1EznH2jouh6bhVCK5p1c8w/fct5M2FUVBNn+qx8y1e1xBYn83tu2YFj9+8f2YF",
-	"H1uvd+jm/THjLv1F3LOI7t473QAA2W5QdeE5f8r5lUXAf4bluwQCyIKd0gqeAoEBMlM0FW/bzPD5tiLX",
-	"lAzE1d7pBw6b7IjbBWhYzcnSDHCPIuNeFnCYj5vRvQGvzpqMcekGCjVCZpIC7IubyMeO67M9uxFYn9YW",
-	"HFviQ5N0vl1zycX5b5QV5MPgnL1TT94lDBM0eTqIadwK6AavyPn/3Z78UaD4KatxYLZWFd6udezzkJk3",
-	"PJXx7fxCP3C7a/V2EyW3U5dzet9A+eH+Rs8rhJGObJgbulMuRcDaWx7Bf2jdER4MQ4JVA1+oJz4b3T0z",
-	"OqitJluJ2YJAbq4ipEEcjCKyAlm4gvNq0Nngphj/ZNc5Xt0EsipQW+tY+vVanXk0ZgJhxnjNFqQYPR0q",
-	"vBwGsT3XT5xyEPUXTukwaTSTC4bMCWUrYP6ShGXBOn8iZAvtvVvXWdWi+1ti7rK6llZgdP4CSM6uzadd",
-	"VsJT/dHfVKBbJ76hZE5ZbHqSa8gPWJYfdwU5dPySkPtaRA4G0SscT1rqSyPrGVzfL4IY01AE6l+3CsNJ",
-	"woy84DUrbhIvokYPYbbXUPv5HiBWesmoO0UXM9JLAhv2VXGufcL48n4Cf39hHr9T565u2uvbgkvoz5NC",
-	"NeCkwQf4jvY8KUhHsAWxbH4GN8yQINekwqWTp/dnX2sKZlWXrqmQvNqf/yZqKLL/PenA/lH/KunINi9O",
-	"XdvfhrQOph4c3nu/v+HEsx2iU19b1ni7JaaGCqOCL+oNYU4UTxJfFi+6SyjDeaDl2EfqBn7kZXFhRe3v",
-	"zhbxdsfuJ8OLLRvQk6M2Ay0UbwghDLSqz/UZ3AoiOUYnRRpd7vDAKReL+sAvN5F7oQKtSVnM0G69nyFB",
-	"2YKg3Zow9Q8gF2K54dvj2B6r85IuB47SV3TphuzuLBHVqlsq6l1KUugBObUba09Hu0iWmo5BHaCMSzK2",
-	"QnIJKbt24ZWvpxjIpxh71XKf9/IGZbXilS0o2zudtRnn74GQuBokoDdKp5fwXNIlTJlLkXUR21DmRJdv",
-	"1sdq9e7kWXvm6UghPOe1BNg+BIOdzv8aCy0hQUA4YgR+ST0h2pEpTARfzsmSVyOg3KMHwXI0vMOKy6eb",
-	"Ozt8M8TILugNe/MSj0fvXzq489050k2bbuVUv4lKM/MNf+ldkT0p1LKLr65AbVl/xZ3TzZZXA2f0S/h7",
-	"fPF9JtQ7YCuAsb0gQtnGDe4FFwQXiDywtgRDiv7489NX6Osvv/rTIdaknTQySEL9xj5zc6WJEahfXuQk",
-	"9ua+rJAd2HY2YsGriiykzpKGmkM+QGjyZs+sQR/VztSpfQqQNBdG1tbb5UyAF5cVwYUu9wBCUVuIiTWH",
-	"gBaDT/Qxzre0JAmOxjv12OmdNvjMDZz72hgZIYWrmjIlGFodFEu04deA2pdrshGkvCbpQ5oI2P3sPASr",
-	"qG4IbssQUd+DcnTRYVcZmt2KlAQP4/fggRM6CYfuYeKmZ9YMiSVUPeVZDh9C16SiS0ocFZIuLzVX8QRS",
-	"trwbdxqeIbrcP3ZEg73D3QT02p6Fjk91g+Vinbp2XSQuK+/5KQbk9ADc2zukyapiL6eaw4KTuBs0EjQR",
-	"tK0g7ypitqBP0srU+Pws7m+s4mdB0Aa0eRy8e4tpYZR6tECL3dOA9Uur3lLZ05TNJMvJstDz37bODH8/",
-	"l/iKPJjjxdWYrsDiqrHen8Wd4tnd+svqPsHT7+1K6dBLA5E0rJQ5r6VZQ2CsJ10N+gcDfoF+4FZduVve",
-	"smEEcHl/XQM9xX7gpctwNY0wr29uQJQ2IKym/vwJm5qhy7uvaQxgyYPNDjTIGZcIrypCHhsddKHJsDEt",
-	"DmPLi9hdcpjqU6drvA37U1++qUgYWAMUCLiy85nxQ0HsCmqbKipJ9i3bxPiHpCPhgU94j7v3yVo9w7Cl",
-	"Qbz12HtZUZPhewoo/hTP60/SvJ7X5H7fGAAXXxNUYGnyNp7fBioeAu7VFhZbSwK02lrX45R3iTUvB0I/",
-	"P/Ky+IS3PdX9e1kz+U5dEzqYPw38MhYyBv+bbG9bvEpK5KrH7msKAjp3Exy0S1oSraEt7T/ZTWcBUuZi",
-	"hoD3CzOyy/abtnhLBkvr38EDH8Es8oUk8oFQFrw5mM/lvR144BRXl6MrspXH4V82b47N5oQpFAM1M++w",
-	"EDaQ8jmIdA99EzXBYEfY9LTLzQpS7BYffGyfuCLLehihoP7+CbsfMAD32Pz0BLc2MslbYLFjm5wgUpak",
-	"GBRklCV5K9ek2lHxSVqd6/yt2J2egOImMDgLXhW9y5jLffJaClpA+WLNtFRii9Ba7V6saNPnZGgn9m3T",
-	"JTQfNBRI47nNJ82zn/Ef922DfAuBTQ/9oeMBTZYem/L+U6BCGnscxRJaYzS4tk+RYeV2Krhvwghf6wJB",
-	"YwQOq4hwA18MRqqOjFk8l3TIAumn7Ci+p/c3fnqJ92i3pou1YYsKljKC1rF6xmojg0W6/zcZnzRkj9ec",
-	"DjiSv3BafNJXl3u+HXah20iZw4EmZsvPorFReOCU8UlJNm/w5rT62VBspXoS0g1LkcRSrbxb1SiSbDxY",
-	"+f1JE2hbZzBdsMkutDoWlWPyEGPS2GAA578teEF+HzP5pP1TvenOKiF2DOREiDA9T7rmAJelq2S8Ilup",
-	"T8HQSrMz8k9eV2xYaev/mEfubjH/0CTY1p94azPjGC/Z7xFYmV8kVedoN+/eJcY87/V0RTklKVak6uM7",
-	"ehNS0g2VYjBI+Eo/crc4klST7rMoo54XQHpBPRUqyTUprbsP/+fQc0l/4nzB2ZJWQ6BX/cCdNYN3JV7c",
-	"O6oiM+jWDmSLvIaUghj/pBhV52xiD4kGkYpCdQZxz1a4syp2WuAC3PO3hDUVsdg6nXxpJ14jQEsi0RYL",
-	"MeTUlJQNExS93RL2Ch5KcmogBJGo7vkwXTV0UXIB3BoD4lWzUaqNg6k1qHa2D37PvC7UeB/jTftjvGVZ",
-	"8aP0a0Qc9IYvFY3pnloWAeJo3n6r+ZwXmCEhaVkCNwHizCAYHTUFrgjSlj1I5g4vP4cHh4pMuCCRhXqr",
-	"2HsuKFvdEvoevn3a4g81mdy3AY6WdSXXxCj2zpqNmldozuU6m4C9mX/Vm/EyD/3c5/mcXkgB3zET2pyl",
-	"K56wTCuiTuchzA6Pn6ifF+pJxZMAPG4mV92JmmWbvSY3mJYjxI4LvqFs9RoePOHgqQ9clnQrThvnpKWn",
-	"/WPvFF8IoFSeoTlZYINU2sMTjPv65YxLxFm5H4FfwqAmcrA0o3v/gj0wpTfBwqIGPGtOzrGGHcULq+Hv",
-	"tzctt5vUU/2+INvy3sWX9LSi3ZqjXcWBs14ZhhZM29YS0b64THohTnBzbWwOmBzPf9viSg5uCmr0X2h+",
-	"u7tDYKGpmRM0Vh9+KiD9Jx2IvppttMBVRUnxGD1Un3L/TKUg5TJvi/LN5bwiuDBec9BsLgguPnW7ydtq",
-	"oGZFDdsNKGm/e/5C40q3dAFcwUGjgfL6im/VRRrg+Hj/WLkca+PnafNdrMniihTZtjR451Jm8ykfdi/0",
-	"+NzL4j8wMXWozdQeiBFUc5n6D3114FVD2sork1dGO15ZEdHprE8jR6K6Qw4a5tstYR+HYX7MqhCmhNDs",
-	"M8Zk5nhxdaxJl4t1fI5fqz8/WWF6iFpTa/i/Vf9zqhukXGjURSd7odo/Q4zvpo1ZQDObcWllF8ID9wOT",
-	"pHoDT90tVldo0q2EYPSnT3qmw6iDgHVxDerVYk23W7V29IRlKaT3F4uZdfD4hsJvuDjZzH/CpP/Ofm6Y",
-	"778gYqt3luIa9pMg4f8B5pQSjYoZ1McehzL9Oi0kL283iM7PufK+igoPIBB+NU8csv4/1+DcWYEubRE9",
-	"92vC2lceygP4+1aOgiMu7HO5wh83j0Y4dbLdDcUN6Dya6Su04+1fw0yFviQbTXmGqRQdit6RIIDJAA1N",
-	"vH7iIxftgl7ctGSXHro4+tflVWMVDi+FqMlbgzO6QyK1qkX3ElwKAx4kTU1KleqHzhfrUTE8GMJn6wxB",
-	"vFwdpW9velf0e3Ry3AJmaG7QKKRAy4pvvK1xZiL5UBW9qggpUImF1CkcCFfpidKopDWuVhBNHYQ8mKkt",
-	"iZRDSUGDTIHBeKWfPcj56hjBtjIGMwAOvHeL/m0tV/wm0DArTgTitUQcyutt7JMKRNW+UMx03FOunbCV",
-	"LatZVoR0AzsxE0qFDx+w74/Jpd0xX/0WTUt9+Qb1m7RBWf0mb0MyAmoQIgQWZVGrCyKVKRal/L6hzJ/z",
-	"4n41D55wRM0njNd4cufK0l9Qaf1eGzBNGbiUiEdkGX7sAQ/tEN8E8kbbfLsScY23W8J0DjPNxlMFap6o",
-	"8/6zRM3tUJXC4Bfw/ZOG0tRnfJEa2tKoAWHEwzz4rtgMeJFaa6Yim0G9jQv4+x2wwMBnXDc+S8x8NMau",
-	"7cmXk/Eon/TlRsuAYulDUbG4glDQ4SsgCQZ5BGf144wz6+7fy2DIGy5Ji4HxC4Hw4orxHVRPd3Upp1lX",
-	"onzRLXphs9uPtT0nCyroLe1zJwfcNupFhtVpzkFQTiCwHmV1tVzzisq95V50VaDQhhEbDNDrdM1wgdmC",
-	"lAMlZ/D3T3aTu5/JND2pHsZtaYjDLKCylXup7NFaHLzpafMdsDb4+ydrbSaSDGN0P8krMDMRRW15j2Gz",
-	"I7iCvN41qdReL5CQ7SqDSba2rAgZFQ1Wz3yCZ6vq960cqerDTwxd6w1oBjtxNkggAxEiNjFrvjQJkGOc",
-	"ouP6MZ+sG3fP1WOsaoyPF+eWb1P0C09DMjKWfcVDqyTyw3bt0BzUD3SlxDCPmZVhsY/elm22Z+eJR9nG",
-	"uHSuB9oTuHOFsjtqhY/ShrQ/81fOC2E5kwpSqmHfA6V57CPqb7mAnvY335EKLQiDzUhtTNpe/vjVwz/8",
-	"SXv3DOENr1m0n2KNqwPb8H5NkIuFqYb0oitUtiIooXboQPTd4bSD7cXZ8Q0ks2yoaWnEykygH0gEBN4n",
-	"IY+aRdtk1mNLNZZPv8l4ascGrigrDmKajLy3IrKu2NndTB2ZebgJ0SoHdjNCnwRJXhYzVwOXlTkyhUWU",
-	"FeTDaHXtXQrbQ4vTSiTvmP7V0RxZU6LmYD0iEnxMm/xzyLMPuKqYFW+vY8X9d+gGfgfs5W65o2rmbHWa",
-	"8hh9kYwlpuURojfjOmmfg9X3NlgdU0kzt56WRhpwSGzwHq3oNYnAHHKv2NtiOQpWeVcs75STlAxaTLYJ",
-	"Mwp34mh67zxfOJ1E47OsiBS56JY0HbzPG8y93WCMDp7dUkIJr1kDehMpqLfcPUYQNqiKx4pPNjWhOn8v",
-	"ze49gYgT8TD0871xoyrErQxgovMUrFXvmtmHTTl6lP0/m/KT0ww+ycFkSoUHzyIn0jUo42yeOSntjv7G",
-	"LzcByqbAYzonjaYZ8HxhGhFz7I3WuY1FPKhqNjh05rmLmqVV/BQ1ebo/pNwn5o/h/Vt24HvbM/Ks0cIU",
-	"FonmUugSXxGG+HI5FEzdUbnmdTt+3ecKiMVVZ6rFWhHp0XdemM1W+J2UJMqb1tPTRFU1M7GwbTvCGrJQ",
-	"wrfloMD+O/3ETRRgviMVQEhurvryh2tS7d09DBiq6YqhtjDhmMbUk6IwLb9LBZi6SbfiiOhPX+LrE2eu",
-	"i6J9jx6ev7aLG5Fv0Ovh/LeSryj7PVnX45D5D3u70IDUDfj7WB3nCYiRdYcv6GptK9vvnWFZ3ZCdTmKB",
-	"Z4taFoOwuCKFvlihLbTqSBY3eK/6gRWfjqXdDqDwhkzsB4DjE4QXC17r/HJrKysJvibiSDa1xULseDXI",
-	"AyWU324e+wSM66/0mjDX4ftpY6qPbnsCxkbdXdi2OFuQI5lXpc+CEajqJ7Rx3euzUUcZ9dFobWuD96jg",
-	"082porwQI2Iu7+Cpu+ZiqybdN/wxiLhgtOFMri0Ca875lThwgs+xuBqAGYurOzvFbw2/7H2rqhFXSHLN",
-	"QKomucRCGgUmM/s9kf7xaQ/DL60JXBGyjdvAT4RsPxvBzRrBK+VpuuVuZr8tlagvO8ZSjmkNw9pAasA/",
-	"W8PNWoPqljMGDxfTls10t99jGsNv8NFB0N2PmK00N8l4ugfeluod/uVmebBsP04dC1a+mkBU7+4wIAKB",
-	"KKFOEWsqPisI0FPe64pjbtdccjGye6tnPnMJH2ObgZE8oYWo6VIuvPrOqsLbtQlnWYx/FmtoYyUwg5Sz",
-	"wRThv7mHTjiC9iPvaEluAIlMhb0OUWF2SCBdADDyztExABeAPk7lmmw8fietFuZ+yLg+fO0P1DKmm9al",
-	"vRnrgeyEuLIDcaeOUduo+1mvLq4QRgtelgSvaqIBOmrVIDzndasyQmNzGiBPafwxW2ETmOuDSqLi0tXu",
-	"C7nEHnH7uv9oM9v3+6xzhpE1jVs3yHFg9WdjvKfGCLDqxhT1nqp2SQOp9vbbWzdTQYYutpeEfDxW+pFa",
-	"yyU2vG+YGRfKM5g1FmhOCENqnm7dWCS+omz1YI4XA+HR9/iKPMWLq8+GczPyCW6bUdPSqrN2Drmps745",
-	"26mwHNJxuiTyAsu7peEEDbpnB9GvFZWAvicfDOZeTcxYKCxpgt01e+Du/MOHLVlIUpydnPn11DLaPj3v",
-	"CmgGcEUQMf1DnAHAvMD7MfWbiiwMvCE2aBf6iSRM7dZmqpMTybMYHb+OHB0Oxw2wck9r0rLiUZGUr9Jf",
-	"A0HEI7wnRQzk1upQtc1c8N2JtQo4KqgOAc1MGk4GpUBKzq9GI+wVwQWpemvjnHzY8kpGl8gP8OfPq+R2",
-	"V8m4NUvyQZ4vxPWdqiDRJqZlYSWel+QYVruhbEx26MI9dNJdwH7k9CchuJcNe2qhg8NGiGS35oJ452TZ",
-	"cTp6tTqaIGTAYXzK+dWFZRG5Qz4jNOlW4sJqRE6Ln7okrDCTCExrc/hiQ6yUrdfWm+9k8RA39fdsEvWn",
-	"b0yxA+lxt/QznF+Nu6t6olwEABizBjc69YM3XH4Uqpp3rfKeaY5qK94DKhN6CohZiqMTVg9to6/xFQkW",
-	"7N3mHlrf0tqr2WtcnPT6/VoHaEwxG6pqFq5xC0plhwAoanaTZF7iVZkfscjLRc1uROJldL7C83FulIxT",
-	"OLmewKP3iJWrT4z4/IVhe6jIRn758OFXaEOEwKsoGSNuk6oQpr71t7Mt8L982JRqnRwGfTpqYTuwLsI0",
-	"Hu9ysqFSgqayfrH2u6w5wv+pajZDUIhjhQK/ythTRphH++Y8RN7yBP5+azvNHQjwv+dlcdrzg7ZpLIQz",
-	"Ao3DsUpBBqFzzNMlWcviozCA47stv2he83votTgFC7Azv9yPlG3OlIiNZe0yBRULPFTw91w/8NnM7pmZ",
-	"mXk1ZtZKW2r7KU51sC3pMI/ERc1e0JJ8clQ9ygdRY2OISalAV2Qrj+XdbDFl4AbCJ+w5duztpDR7SGQv",
-	"IYsSV+rIesWF/CS1b9Rtu7iFcpAb2FEaII2yrC+EtjRGrkmFKoIXa6Ir2eeYXR3b7sZZ5j4fYPfN3Ahz",
-	"pxfPMaxxa5L4iiSirCaH8z7vY3fVsADXBWCuhgqzaLykHdZuUpc0fNo2Jki5fDCnZTmE5XlfUVxeknL5",
-	"1DzYs7j2SLyUAi14QR4jstnK/SNEGvYqKtdot+Yb42Jo0c+oOoa5+B4mkPF26bJW7Rbt1qSKxqO2JV4c",
-	"QZkDSpULvFcuD0Tst9I1QnIDGcrOyX/78GbrAO3knzblqDkMjboG2hGTqdoBjI3XlSDlNVHWv/OKkZyY",
-	"QkmWEumaFfWn/ZfopTRcs8JS+EVkPGbRg1t3+05lTGyjbiVtckOGADOuzlRnDW76w1MYuBb6m5wAJ2Tg",
-	"0ndpHjnp0InGFTrquJFFXVG5P3v0t793AVtUANEcVOV5i6bZkDd4j64Y37VRobqlvRE8B6jXgzYoJuqj",
-	"vOA1K17hFeenyt3DF27BC7jxqbwkEtVbhBEjO6SHVB+lwJqtJqVN+5Y2m8oyHgxJh1zSFXt5qskzL7/3",
-	"UxfieRycEV7L4Sl5W8v+RvWt+p8b6xCv5ViPpCyJJhWecrG5dL//FK/NmlLwlk54NfCFrqi8oXtOk+Ss",
-	"paAFsZlOk0Be1qyYeLEGMxypU7i0z5x6VE8MIXpOl0tSEbawvNV+qb8657FWUOUMCeUA4NJzttVhwpnG",
-	"IEE1wxVtD7pRuWxG1iYlB4fWPXTKsTUfeYM3RJwao9XkYud7pDafHALmS3xNLps77R26U5hGeQCb+1MG",
-	"ZXBYjRgEr6wGCZVj1VC2KM6lmiIVUc4uzn9b8IL8nrIqkk429baDVBn/fgNL7+TArCeeeqLaqrCnKXsF",
-	"m9oyPJnRCTo3jLajlNlPzHNHDLMeZ06Pvw2Yrt5LphPLlW31hwqI11te41F+sLwC2J6xaV3yoZpYdTRI",
-	"DNfZZ/Dwp2BwnR7fy/pbw0Dr9i9c7vBeGKV6A+nqOltDJ1G6zfGCiPMlr8w5FIvSqL8/0wZy7w1O9fNe",
-	"bm96Gq2xqeHXluXMTkjOk6gQraczwd6YxAs5ssk90099Gsamu3o/aQWQme+2nZ3Knz5X988BkWNeFofd",
-	"rD6yg9P0VfX7fmrT1mofU5OOQBOgdXsr6VIi+FCasU1y2UxspBrYz97gDXlpHvsUrM729V5anJpMp3Js",
-	"SQ+pb3tfCASoALBBwjT79Mk2PGd/yeJOn03xnt1Vk6zx1FdXEEIcCme9gQduJJYVY+aQeHW7QbIk2UAX",
-	"qOaS3KR44JtGyhJXBIk13zFjS2rgGhxSThw7XOR9fz0tPWn305O35JT5bnyAK27SJrMlFeRn2WJE47N5",
-	"7DY3HMO7c/T3WtDf3Yz2+6N/Qqv8ke/8wIXBbooZUqeY1nKivMiK9W8rgIkNBibeVcGa7HsY5QfMre7u",
-	"fWU81LhiBPN+9MBqFzQdKZBVTRhETd/Dw7Lp7v2ky1dzajKQzQ6lcfnEAJWpFA5XcajpAUmZOP/tirLi",
-	"9xFOvPfq2aRTUb3tFKdXh8LhuEfVUWsdj1YEZLeGGYIbAOKVZUELk8wlRQjSLmwx5/zlZsAapm85pzIa",
-	"WVHcrnMwP5xzXhLMxjarT09wB6b2hvB5cEsEK54B5gJgFsrKTUHFY/VnNYNI4L3wKzLWeJstwuZvfB8e",
-	"QP5y2Gd7jz9Mz1ye6Ay0bbqnd0WJP+j0osOfA9u3i4kmhOX/f+GK9PL8Inz3boJXL4bng8vIwRPdLtCt",
-	"ZcP0GEhIqMPPm0nJzwNPLOdk5qWCl0CWJeaUpuqAy4lcyAXhRaAOmkIy2vZEXMdDUu/QeVDqIfpISWgy",
-	"GnYJAmY53Q6VzIOuKgafW5WfpgCKBR1sKYT4UyfBEUnOngHsZcNI2S0w/Mqe0LyUfFwpLLFYIS2xCHFW",
-	"SV4+fOtoCp3KHdQ9MtXwTTBW0bG1sbWAAAAA//8=",
+	"7L3rkuO4tS74Koic42h7jqqz+mK7T9WPE3Xpsut0XXJnVnfPHofHAYmQBCcFyASYKu2OjtivsV9vP8kE",
+	"Fi4ESYAEKCkzO6t+uV1JkcDCwsLCunzfL2cLvtlyRpgUZ09+OdviCm+IJBX8vx/IXv0PZWdPztYEF6Q6",
+	"m50xvCFnT85eF2Sz5ZKwxf6Rem52JhZrssHqBxv88Q1hK7k+e/Ld49mZ3G/VL4SsKFud/To7+/hoxR+Z",
+	"96jf/vrr7KwiYsuZIPDhi4rPS7JR/7ngTBIm1X/i7bakCywpZ+db/cT//KfgTP2t+fj/qMjy7MnZ/3Xe",
+	"zOxc/1Wc2/f+qr5YELGo6Fa97uzJ2TNUkWUtcPklDMf8Qr3w2WJBtvJ7JiuQBi4Kqn6Dy4uKb0klqRrz",
+	"EpeCzM623j/9cobLUv1P+0Pf35Bqj/iWMFTQ5ZJUhC0I4ksk1wRdU1YgzuC/KbvhdEG+PHMSnHNeEsyU",
+	"CBdrXK1IR9hfPw5JW70z6cGSMnij+QNlkqxIpf7CuAx8K/QOXiktefLL2ZJXGyz1a/70bTMH761crpOf",
+	"vSGVoHqpR58GbfpXTStSnD35m56/mZ2ZSvO+v7uf8/k/yUKqb+kFf4vZfsqim2XT/y3JRmT+ntWb+W2I",
+	"xXxnWBQb/PG1noOvMriq8D5LtVIVKLx0TqTmRfFFI0XuFpWexjfjne+D/2ynMTzqubKGWKaMVilZ5ogX",
+	"eCvrSk/U6deQ0Xthf/BrfwF3vFJrMfyCl2RBN7jszdONxL4nMlNeG/uds4kuSrwg75etWfbWozsdUc+F",
+	"pLKWne03NLsr95v+GzsTbkbV/tTAvKdYkDld9PZKYE8t1mRxrfWgfcL8le/gANmSSnCGdmuOFpwtabUR",
+	"iEpkfoeoVEeL95Vvg1uXzjHrDOdPoee2eP+Bdx78dnSHq7na35pvNTMLyrUoKiJyjeqCyn1nbF+FhaoW",
+	"reo++3XktGxr2agV7Krrlgu54AUZl9rsbFtXWy6GvpjwwYqszGkxKgghK0JkwrQ6C+rG6V4x09J3X/fm",
+	"3cg7uNQrTJmQ78BRzFpuey71DXjO4cprueCbBIPvjlJzXtkfhidVEVI8U+507lGlfrkxvnDK8JNdsc50",
+	"9A9n3gfjE7mo6CJ3deZYdFX+m5AKElYQfxk993dZ8U3KBlA7JeVGUhIsZMqYtna+Yw/WTNJyfIjdE0aN",
+	"10zPvsOOzn58pgUYXBOlVi/WPGVN2mfGW87IHsk1lmiHBdpiWiCs3jZDmBVop/6Amb2ToIITgXZUrs0p",
+	"0rG2vC6LZK9idqTtKta4IhlfFbW6T5LqnftIfxEFnpc576zF6NOwRj8KErcinYE5s2JGMzPytTOOKsIU",
+	"34PcGAPTVo+f1VLv1nShFhxRrSBPEdls5V79X84QRgXedzyK8DFIPm7JQpLiPQvcju0bJe+/7tuh6237",
+	"Pa8lYnhDBDhCWAgiEdYemTdqjAqy5SLgCB1whVGLulVuouiP6oMajLWqerdRiSS+NgOF3yG+VOPJ0fj2",
+	"Vy5IhRbqAyaoAPZc71aJP6Lff/P4d3+YIV6pDY03SibujymCOODOOaKwr7V1yVTZAsvxLar9nzx7InHw",
+	"tpdkOSSXuJx6sYpbApirHZr9SlSeP5itkXM2c27uFIfa7pIs5VQB2JCNesXMjik6zTdU5N4vF3VVEbYI",
+	"3/LV19Pvj42kQw4336W/Cc5g7RkGXgUGMUnPO8KEMdhZzZqp21dG5fqjyN2K2ppkaE8s/OK0sO/6HRSa",
+	"MQN0YcAmVDOmZD8KMikE7CQSOedwWeqDYIEZmhNUC1KkWOGS4BsSPPeoQIxLeBFa8grJNRXDweT0o21b",
+	"kS3eb4I+wocmZm2+S9BGqXTiaXbAueINa2gBq1Or85De5p09YydM8onhNH5IwZnY5QsnK3K6rfiGCuvz",
+	"JRzVFTGpkfHJN4+2vtPs7vicp2zp9lTGbqCteYxGXQ7YA/ans5g8glLYbit+g8spcki3GpL3rcUVXbFH",
+	"lIGXrhzV3Zpv3N1CKNvFGZI86UJxFKnFY/Ugo+z9UfIVZeGjCqcElfTvzdPBcVUVvdFO5sm2LbF6MWwA",
+	"S3pDKpMty46yZWQMYy55zBraSFZzzFvPmcSjjlqsE6KOeaLdtLOtU0+KLPGZw2GCBN1PfWHCFIIyFNek",
+	"uKSrtRSZcahLXhIBISdcyzWvqHRRKSrBrcBIkAVXDxQbyqiQFZa86geh3O8zzu9KfT3ZX1djHc0Z6VfO",
+	"vOGEBPYcs+tpmbLEZJFWwk5QZ80RYZJUkAyaod2algQxPufFHpFSELTGwqaOQgmjrw9KGG3w/oV+d2gb",
+	"dAOjOjOkZhuV3xQvxmVxAjtrSwIBqjfqB1olsc2wKTFJrqM3XwZ3XkWw4EzkZTMr8k+Ik4WHV9UsddsT",
+	"KcvYa8Aghh3693WFtCGwkST38FP0+Ik5rTFDGCSvRIBRVbNEf19WvDbR1a5e7r237rBAEL4TtPClG7Fc",
+	"9q1aQM3kPXE2y+FP32b0zMLHtOw559fquye+SaTe9b0jOkHku3XwjOqIUL9Rj8H8xt0jYmJ5Y06z+yET",
+	"a4JySpzCTpnVlcif4ncUqGjLmZ0gMv3osSK/IjJYB+Fv6pStSD6GfRdvjw7rTHcfOfVx908Qx8zbnyBx",
+	"l/OHIbTvLkbyRjRDmndF5F1FqsLO3bIiJJyVMGEeia8JQ3O8uA6HZGgTCk9Yv0jwK+eQsKaBsHqjFrQg",
+	"c6qN5YreEPYPNdQzV3do7apZcbDN3go1A9jxqhDj6mOMjH7aD1q0S6msYGO68BMluylZdRF2xPW0MsI/",
+	"ZMmzUpCLkgtzmKT+YihwvcJbkfGukhQr7TCl/qBX8jL0w/dbwtzREDBSmwRZvVXPaAW/IoRljNV6bxmP",
+	"562Es3gZpWb2J1cl3YZj/OGwaomFRAXeWz+sxJII2bhjAbdodlYzQUIe7GtdXqxXH65anCHGm7ehPYE3",
+	"Jp9E1icauwt5qQdPeo3jZUZsVKPZHs3yGB03y2t3aKMfbg867Z7ZHQ7SDRoOF7TNyZNneF0bftPZNilH",
+	"ckc18oICcm1K+NtL/6qu1F9QRWRdMeHcerwhCC/aiz5hjDe4rMnBSU/9Fiu2+IpNcDmVQsXi83D5JuFc",
+	"ZkuKIbeSZ1iBNzzos6l3vDE50+59CNtc/gYVtID0zoo77+GQrzIedof/VWMmM4MnzlHuX+dWnBcC7UhF",
+	"dJsFKWaIMgTnfdB4maeyPr/B1XXEE1fqnlvKw6grPexHnA/SdH7WVinvY57kGyE0e8IosNE4T2lakwzu",
+	"mbpYETlhz8zhhyklqp1d0qqQy6zvS63bi6kvhC2z1Ce5sM/fGWPP5l4BvfjsmLCVxnRTSrHnrBqPhu52",
+	"mMm0xFa3jFsrSStObGoZ+4reVnJb1Oi+Pay9uZXfOV5mVrWGt6HGY8BQgQFDic9uSsahCRmPrm2g0DzS",
+	"q5OmLV3fTtdzm0u9HVh8th/UBTgzOfCaIbUQmO2RdSVniJFgBWoRNtzmXp1jGfJtibRzm9RVowVpv+oN",
+	"2b44JNQXeEOe799iWp6y3Uwokx0ueBOywsxcJ/sXGP3DLwTCun1DF6kwYmogBbpmfMecP2qMSDg0Imo9",
+	"64yiCD3s5qfecMPCZAW1ZYUZ+vmM6VpLXVyJ1LVGTYkzMjMZg6aCuvUElWiD92hOEJ7zWj7Vf7ViQLs1",
+	"F6R5KJDrUr8Ke644mPghzK8MxWo9RK0Lj/qxLF6zSJfRRm1FuL3ZpbPTM9OBuYVTIvFQbE5K0x3bg+d0",
+	"JKgrcrvLUtOnej2az4SVrOnjO9HF82jlrpsNrvY5G85k2e0vw/MX6yltMHPMriN3JKWA6s+QkJvvEZVC",
+	"h06aaMNTtKFCULZCu7W6jYARUhugIjis/oMRN1vKntGMKdbf2x+FboFmEZJf9gZLEnvRZUpltBfew5Jc",
+	"8bqKbKi8eJ39dnuZXmhhUptCXeMbtQaowpJAKArcBoShhHFN2ap1vx3doXy5NHGPZPm9Vz8JxuLUVSrv",
+	"XR/g9hVqsyXkOtIO8JazAu/FzMT1BNz0XVEoFRDrq5Kv+SYBlhqG0wPz9NjN2wnT6KSnUS1NcWs94N+2",
+	"lP7UJZhYZEXgSSUxZZFjYsHLehMIaTx+gvgNqYqaPFXrpg9TkGX4rBu0IelpzaIO78wSz0l5hH7HZX+m",
+	"xp/xvBadVo/2RIT3aV2x8eOjWYtWlXqTDFJLq6Vgs4tmgWDss+b80QJp3UZhCDHlfJPi62V0EKgdHfZt",
+	"ijq1V4VCZU5W/CAvaZiZIRlvh5ncK5OkHXZyrVXtlTt7emNSBE5dxJknVK+HZkgx9OlwTM2gYpFp0R7W",
+	"qnqdsQmbYE9wVe6nXqWzVcatjtMe24JrBpKoNpc8Nw29IGUZ8BDe61NmhgherOGE0f24ck1ohUS9SXcM",
+	"vPBExzsZPgMjtSEDttuUcugpxUT0wYbjj4KnBL4ipBTUSWyCRP/9n/8lXKAoAqM0tFezwoF22YP3xk36",
+	"e6LrFHfilFhmNsgIHwsK3SFG5Umc73C7wskvkMj1zqLdggNVVhJ/fIElWfFqH/t71kWne1d3U3SN1q7w",
+	"yLke/hiaL8bF/JqdStDHg/tqRJ7QwdFeg3Gkk2ZN8sLIJ1mNpD7YLhychmJbIl3xZONbxrTMTMc0/EsB",
+	"f/3x3Ys36M9f/ekrNN+bVnnyyCJX6TaXEFbCUBKM/YXzInAqPENbXEndNWPCHjrBuuBChg1dSTdUilBF",
+	"mkB8x56qabIVKdTg5ZpsBClviEjPLqvXtwHDvg3EJGAQz/d5qDnNK78KYZCx1OSWkJgVuCqSgHPwxxcm",
+	"hdDpra/4lgtS+OAXWYBHJkHiBmPToDHtlaltAb1QtMnBWM2dc37tomIVLyHeovWYMqj/x0in8dQtr639",
+	"LXWHDfCFsKXhyh1RkwpEpZuR9+MeMAK/BGB0/QoicQBS5YAUln8/HjeXvJxgz+BXbuzeFTXa1vWixHRz",
+	"0s6jRUUKKrMyWlAD+uN27BeuA2xVcZFXiriUJytEBImaeqFQHSLe5+UBotW2WdGWLWGFqTiM91HvsNqt",
+	"S15pA//UhkURFUg39Npivb7Jl7wswk0/O+hXKQuTetIAP6Qy2TgwTeGqHEhEBSsKdYpqrX6JVvQGhihR",
+	"vUU08iYq10WFdyxRpWKZBuyqhE2BsBVrU1VoUCS0Snrar1c+ugW/z8bOSG+IPW3Dqhl+SkdvIIlCBVro",
+	"DfMUrD6vpUnx4bJsEnqdNioi5XgpMQzsjX502i5We/g1a3sFf3wcdAtOshizM7Ujg9sWfDWT5q0IEpKW",
+	"JcLqcVLAvxipIizQjpRlaNNG19p+dWzV37h1yNBbL6GecBMw4YDOk/G274Sio33+ubrDGsCkldSHscVl",
+	"M6FFaWX7OFJblEYKRZd8fJOAfXrFR5LkGy7kO5JzaKpf/Ft+WSfL+ojLxyc+P6HOdKAws9tCrxuRlNDT",
+	"Ci4Z8WH2zOp3JNeIflDTsiMAx1MNs2KdSOISYQQzS3K2/XXpvQh8kYTXDC1HR+pRWV5U5GZCV4+HBh0+",
+	"4xiXjUVmBXSymh/5d7t0rxBrtNLIF7VThcxDrVIZnezVVfh5n4QrXbJPvuBM4kX4ppDvr9/eeR90wbOM",
+	"Et9llgIDS0D6UF9RUhaOWyCQ/sfB2Ivv6K84ARRFc9A3Ln+Cm2AdXW29rJ8Lk541O6HRUDsgb6bR7Tet",
+	"zcJY57s6NPMvk4OG9Dd8lJm7zyIebHANiBnrC0UBB3c0HX2bVaQkWOQAeOgfjNdv2xfP7NRHtw6IdQqq",
+	"0sqGfKM9wZG/5llXtasvyTIsxkBe4Ju0411JRs+gxdpgXhkUFS8mAesllrOHiqtjw8jNESiXqinotXdl",
+	"7IqAd2uOsAaPEl6cBTrwqEQLviHGIwjETvXvimfh89r++fl+6M8ZpXAO5CqgEJqmJnCAXfENceEoS2Yj",
+	"NeCgpJsRtMEAg4AQIZftA3foYBqb2sCDRRrHFnVVRQJrGm/XE7yHbj06hVjGysk6oleUrXTWIBura6TG",
+	"KBn2tsQiEoW3xRBNOL9Tx20xipU4ALJgWfFNUPB59ge2fBPNGTS/1rD4hRrRhB8vS4JXdfZNP1pBn43j",
+	"FoKRGnHlh6DfZk01Obw2PGtIykwCKG34NEYb9kzxWi+gLAgqaoLUougCXmHiyZ55hLoZ5eKSJ4jXlS54",
+	"pZVAvGpKXMfScn5Rc+CStcV7ZYxKPQ4hBcJoTzDUL6KtQcVOuv62S6F73RMV8cpzaYEKvmNp7yU3pExJ",
+	"QDb52rz8az+5kZgyUybMAvmFHQyAt0pCsaxIUS+I+IA/hnLXtsjKiVAbFvMjY322tQSwcsdIYO7qkVQH",
+	"/vi6CFs49RJj2vT3bEZecj+fqfUT/f75h0fffveHpLWUO34lyTYsrJoVw/LsniJmG1oxm5XrrEv3vc0g",
+	"rGo5zQmbCYBbSwTmOwKcHvQvhwU0DWqvifr/ORt3z40nIhobHMlqxokWb5SYrWrco+j7KlzhMD2vHd6B",
+	"eZnINWckieLpKBxE/Tz6V1+nlk2YdLrZG3rgnqy9IUYW2Uv2ZHj6V1y3uvElwkjdt9EGXxMkmn8GqyXJ",
+	"5gsop+n78+p58VtqBVcPi6k1dabLW79jZiYfXpG6ykaZX/OySA06+HfmVDTV1IcN5Hjq4xVZEMiMT+Zk",
+	"0ldp+5bWDVvLxBtTUNoQJcvU/b/yHVpiDedu+1Ux0ll0pO5yFtLMJtYD3di2pKV/PMOf3C1jRdVV2eKa",
+	"JMhUfzMT2SM3njihZzw3DabBOzI+0VEPHRf0OsVtDsu9uCWruHK84lXEucaR1W/W7KnrqQQEWYH3AurK",
+	"oISFrupKeV0m821h5rx4kR5yCETuhdGsVH6YeJjd4Lb64weaoKbUAVtvkbo0kZpUX6lvi0umC7TYfj60",
+	"ki9DPd/P0ILe0BIuaTP07//+7//+6O3bRy9fpnBNWK3rv5Qh8hEvpJUZJM4wKvTzaMspC1VIbrGUpFIv",
+	"+P8e/e+/PX70v/7+P3//ty//rv/rD//7f5wFx7AkVZUQQuk3UJhq3AUuCStwhTacybUw3r9puNTKTQUS",
+	"W9sJ3EnPGsa5vm4taSWkfukMiXqxRligrx9//adHj7/qTP7PIecPRhNKQHT3uCaFM88HF97I6GWdjVzg",
+	"KoqxkYAWjb2iQQ9Ku7viC+GBcJieFMCoMyD+XEgXpTsU+HUkQdRUhsbwPpKR2pimw+27vjCdZPaKw5qn",
+	"RtuY3nXpPnpJIT0Tr/DUFc+7mQxp0GXNTksHgispDsW1zuPYgrszj2Hupzelde+Ztd8mZj7hA5fqUdop",
+	"Dwk990puwnGJbUWNaRjA4kxxY2smsj+r9Gks6qkbNeH1A73kTlg/2hXLkNg0Uk79q/hgSPHW2o3cYsue",
+	"wZ2TkrOV0Fjq5kxxKYo5WRi2FCqfGuo+Yc2ysRJftFveOo54fuV3Y1v7J59pF/ByBLpdoDDELb1tvyZZ",
+	"vKA2Mx9KuwEOijuflJsWrIfOMO45t3NYsanOes82m9e5gbSKlEFmYeWDKGA2pMJiTfA2cjQVBFfRP8Hn",
+	"6OFQpmPHuboQxFwtfYugzPh07lIKHKSuS8sEZvKqqfxrXiieJ6RxrHNQ5blMnIneP5yVezsRrG9KGegn",
+	"GbhJ+aBmOvCQ+ZPMW+0I6qYPT5h7TlsiGwtOHyuhcd/wIdjc3FsXaqsSbtvM3N5q3cW9nWOUWyvGwKae",
+	"lsprCKFSQiec6Ten1X0XOK3zMy8NbKcbrfPj73go3fehaXlUJ6J3eefyYJJDxmUG3kIOWNmaSx6Nnn+X",
+	"Ej0PJeEi7Y7AknSBKxk2aBCSKAaQtCA6AkEckDFlyiI9RfMSs+sncOKqlyaRVepv/bzeh9GBrRUXqODw",
+	"YlwUqN4qJ6jXYfnH8SIfu9VNR5BGirFptUbtra4ObcMpeLlTSAAit5Jj4ErfKsIzbgCeU/L5h6A8h8u6",
+	"JUdzpbW00FCKXnO0xc6njCToVGpaJYTt7EQ7pFrTCtuXFNrbcoomdT9cyJbkxTSOXq95EIi2E0QDjj1Y",
+	"kmnFfrUm+WQxTWl/WjGdfh48ilCnQF63rn9OR3p5X9aRe5JB+odycv1o/2ycndmixHZgnApkYeG+PHvC",
+	"6rI8HpKZur3R3HKxkCzj9ONZfojHKBDvEJ7vkdIKrORrJDILH55UWGq4Dd6rQ810lCDGd1kufeP/ZNRR",
+	"now/kld0RVmyh8lrueARV75xhQJukvVx8ri4bkglbEVsUjoWfiCSoY9T3akc5C3rE2XC6a1t+CFt89wQ",
+	"JkfDb0OUn6OelMNo8ZhWG4G1SjdtNac1AW46DvDF6o1v3ZzG+G0ssf7tl6bCzJZn5ZA7k2pBspITkyPH",
+	"NmZsPxmcCc/2P1kcki3Sh/RaejgDmNma9Sqh9YgNZCE5r6ZdYDOq1j2u3sMZpmydSNKn38Hz4S93a/vs",
+	"tJqvDAW4K7yUt0PqHP6CrGoSGNck/vowecp09IOGJMi1xgeZieP0ziDeKdGVwq7L4D5XD5m+mmliTi/8",
+	"ihQGjM9ejS83PQyzR1jYJgxBCHuKHIK/4BsCRR/XZCvRhmCmyYSp8K+DyQUUG8ropt6cPfkqpFxD+jP0",
+	"yzFdigrMUs9laMuRxjg6tHtDh6LN1qFMKC/rSc1g6bG9WNTrg2U3LpRSP9X017baoTb/3DRr9f2/A4ya",
+	"GdMAtsfLmqTxpRxyLETvE43MRryB9kQaexya0qQAd+bFGepUXgzdWIevs3xRWxLd6B/f5RyLE3ukDucD",
+	"zAlS50WFcosw0iionW12o3FE1G5VemvgOwDehaOrB01JRjz+24h+MiFTJFSTlXqfZz4fLYNa8orQVQ4w",
+	"tC3TT4K3s9N2YxiUaTY0isX0H815NFx1nbBMoDc3ULPwxEEgAoOPIDekwqXDPqSVayILoJ8EObcc5u44",
+	"PVcLqXT8cVAmkVXHXJBlCt2vqbMcJPSLJQk9dPPxZpbQSr2WAjEioWGvxAuX0bch9aTOLHX8BO65NgQM",
+	"4U3hylagANggXC74ZoMFmhO5I5rWYZO20tm59zfRmoEQE+E4SE8KJG8uhG8YAvUDLwtb6bs1jc1PXQ81",
+	"5AQt3A1lyKDzpmQJPdDg7vUD+GG8Jk7DsCXxR8DfTdKKQD4nATGgXSjgAWyYHhdbaJ+OSQx2cFr2Jw/w",
+	"pzDVaZnVeracLeB0HDP7pA7fd0QeARn9BKkps840ZEaeQen4HnKdoO2gjDteXatbQu0Ad1kGi/bA3CT+",
+	"mOEzfsAfw8Ti0sTVBn+sn9K3mYIuRp2Pn8xjoY59WNuWJO1cZn7yzi2dp68Du2YajgKcrRnQUxbDPUSW",
+	"4JVQBvJtXgINItsZEAvmSHeZpbzLyhHhF7zTbJDfXz2k06nm2kDZ6mVyCjDv4hAp8fDcfG8ATZLBrnxQ",
+	"o25INqz2e0bQNeO6cNc4k18oe1ARXDxFfEuYOgTtYWjzpxokm0M1QkVsiWrHtleYLdbh5FIRKTwc8Phz",
+	"eAKjSdS8S6Zhngm051OZcpnQ6SWTBNK/8YpkDSGLEVNoQVtGPbeswlQmR+kUhrQUvHZNjyoJWyRM1UzS",
+	"/WBmRhCelgOKzi0vx2ixJgvNhyg5Eng/Q1ggjOyHbWJaIFxRud4QSRdNN88O7/XviJRlmL7AB1oczNTY",
+	"59QtLalC6qIiC1KYzOW85ItrYfG6wvz9lrRVxKqD2iSrPuT1gtel3qBzgoDvdIbmREjd25V8ije8saGD",
+	"w90F22P7wSDtQ7BRc014BfUw1GAtvQUryuozHSyXiJQwx6pxGcGZ/GTuWGlL4F3rWNSctCERpNggZWBH",
+	"v6ARuPoIRzlfGtjrszNRV9uyzvL6YmxZuZ4Y4CmnOwI/J/BFGmNlR+JqqC2VRWPEdpplDSbT3bRh01YJ",
+	"eUWm2LcPpCxFiy3aNsLghetbFLUBlGlomT0A/YbzOJaYCjn+SGOfojnBlTA2MZWoOALdFwXgTsPf/u7o",
+	"8Nuz1PBsHIbbzTi47pZSOuOIjpuuBPbLpNO4Qx8ZHXg+YOacLqZy9H8Xfg5C2onvrK0rOP6sd8MYfZjO",
+	"MUtrCbAIasfjbdliIXa8x+XzbfDh/+jD26RCRTai7qQUtEzNu40sZrDOsy58mxtrUKEqM+X8JEPefdbx",
+	"CIUKUsX1uAd3QSrKi2fwqAu1Z1RYwvOxSh3NPpX+Nj2YF/CruLOVe+O3fnzvbSUXnTDaaOWmt0UHP+wj",
+	"9/2qcVwuG3L69gFk/qC7Rg3SC1K/SPZQf7SNTr8Os3Pp+ypUdEAmXF0gFho9jBRw6EXKX7kjEtO19huN",
+	"AHQ0tq+c+oXOhdQL1u+YJ+Mkwb23PwlCWtlbRxqWWeSCAIUyuBxYd8lNNY3tttDtDQXn1VE0IDvUCAmC",
+	"wIsceNSBQ+qaZGMlfKts7dCsMYvN9m8ijv6+8kRt187tcY/41WBXxUpVXlWEPPNuv1mwcemxmawQTHZP",
+	"T8yvG+xgUTOfUr4x2CZ7euYke2vRodmhyqq/0BvCLjwXI6eAON0z6Yxv0E/4K2arfL9zuLzFh50YRk5L",
+	"2sZmiBak6UCUCbIgdCuzv36pfxc2SpiJHekmxLIb2MPoLA6bbSubXIY2Md6HjQw8Z3JgsVPhrjLW/Mig",
+	"VZO5wQ+J/bMu+E0IDcfRdJtSnxR5W93JZtrUISvAIYB4qg3/27ZxF/63TeEzwPnYof8gFTdxSB2Bsg+4",
+	"X9hXHAFFKW5+04sXhpvqzZCCIqZC8nyQ/8xrgflKhIfbmp+RKsbGy4ie/d53TlnBaDHHAqhWkke6oMpw",
+	"fetrXbZdQMU2R5jpIKitoAvXtEZq9dQf9uNRlYaa0VTuGQAzGLx+RzPgoJQNgeUR5AuRyHhe4JqQrQBo",
+	"ezQnlK1ATrMWPW0GK1Ok1LQkuBKRXF0URhj+FCGBgL89j/V4FLH5EqjMkYYKmJTL9kQPhFAbYKyj7N50",
+	"Mg42Eqo/fTBh1lQKVA1j0O77hIQvvgbbzpfLcSoJd7I1iG+usc4bVq++2mpQoxKN4hi5x/bXFD++2U1u",
+	"U1g4T1gDDU7rA9XekIou9/bfS4KF/m8N2B/E/PT4PUMBGbuXIsTSEP9Xa9CR/1gJ2hDiFMytAQoFxmyf",
+	"EfWQa00OF79rOPQwVHXq3CKpmkrjv8d+/HJCyN8pYrRJQalT/ok4fEWpUylO1nwcWQzOk/vr18IU2k5s",
+	"18Fd9GvYNWqenlJsVcRP+aWGDmQ7zfEya39gEyY4JelfNRekq5JuQ1/e8/pYL+sslX6zG28Dvx31GF9v",
+	"trySl0TUpcyuTSnJMbBNTaXQoY37xy61HE6kR7ZqDwwEaoWaxnEvJz2ICvKaCYnLTUoh2KEYtommLAiK",
+	"OXCxMmo7qZ3Kch712Nw1HPJTRDZbuTdF3prDDHxk6VCPA2A64bA+cOlaOQ/RqC05ADSTPcJrgouZu0xr",
+	"Nt5UXPhjVnzyqiKLZJj/rALRntxOVjA6ukKWT2z8wRDYzDPQDkPyRKVVHSrUNUMNXpJqI1JcsKVFGOm7",
+	"diUWLoai/S6hvTIRvr+mOgUu+5ac0rbFCNYFaxx2vSj/MOuLi3/WQpp2tW1FTNIu6JodtYJ3EwVtVX/x",
+	"i56uyZ4UjtYt8SCxOCghYMuS6Eoc8MBpafEtBSzXFm9bwBKTvOXmWjhOa5XZ+diUMI/XIKjlpGntWjn+",
+	"ve6i/WBdyXGgvzBiQLSr54JTFlm8AhtIXYD90wsHCTLIMgM71p//4O1tDfku046A7OxiWLMPabT2EG2s",
+	"S13oOHG3YLzJHPrLMXAAT0EKNLWsiR5EanNjL8ygA3ABhGYH6uVKU1MhC1vNihM7XQ0bzREaEwf7EBOn",
+	"lMf1HANVPHrn4SkbDRMxgN+7t0wgtpmAMml3qe0+HOtkHOpcHOoxzEAkDr4qnbwbQCHbjYStSYb6Cj1I",
+	"YttiCPbCU263cS3bd7gHsbVdByzYhWGrywne5DZDdV1Y2AETO54yCHDT40jWA4x6fHG3rS0AtWE0ySkz",
+	"NldAUg+XJd9htiAOkHS35iVJrt9RqxRHSx6No8ftyZB/k8732HQkZELaaa7Q1Gp5y/d53AicqQP2wPc9",
+	"j0F/s+856Bt6oCHNuhRqao00m8idqRlthDYQW7Vb1ISCTgT4s+GWnu4Y4bffbDDPiGEommdePwVLNko0",
+	"DfGOdOg79fSLdazUBovxRvG3nJE9vEf3T21lXUWTjfbPkXzjAreZXrvAFrmhmHBRL1lcxweoCYKzgLcx",
+	"zQhkvgAWw2CAqBj/7gt4KBWWSIec4tJO5HHpEue1gUMCbIzNgW28VAbQ7+ktcCO7+GgH+tGhDSZcGexP",
+	"HBNR9B4i4iziQJNeEQs2k44Y4GOchuZTZzhHV2ngte55B0Y2+Lh97ph4z0eMDh4TzCI/WxZkoIk5n9Sl",
+	"KXKOQJfaOB1uth/8GIhCDjfNbsjz/Vv15N1CbRMZrpxiqKqZMYdbvJ+hNb4hSDlzAEJTQUHVFogPk3fv",
+	"OyJlFPL7KMUwW8KmdOamRhWuupiAnRvFwSRRfBcBE9h2yKu6f7JRqUDkmxQUA2SLvXp1o9FtSrAsOIv8",
+	"29K/aiLU6NJ327+ZX0S6R5q7V4TRxXXK7jCTpp0EF7Zv1jYU/f75h0ffffOHoFhM48Roi4t+7A10yurf",
+	"/RP8mTj/yxyza2QfA9tdYkmEtMOKDOeGinYQsNWiLWUZDE7UUtCimbHa38lb9wreGrOrgkavv7yuMrPc",
+	"U1DlvUv24CxsaYnpuxH+/59a/RK/lXtZhxRomKNAHh0FJD8fOqkWJFSaNpLllmsuTFisFlkeN1zgfhRh",
+	"K5qPHpCTXpmd7Qmuyv1lUpGG89lnIRhvt5UdAozZMB3dDFRF2ciMrflvgAr0bnShmhZEkI7btH34VnDV",
+	"m1v70BtBF3UouE3Ix/SUmYiPDgG4Ks546smoXgsvy1YaNfQJW8M4513gW9f19nXSv0bba7s+bT0iBnOE",
+	"a3fMXZT9I2soKqLufscKikCtaaw4+mi3yZPc/bJrF9NjzvfFFRw47QZqLDcbXO3vQf3lkVFXGm7K3uu0",
+	"KRnwzKw6AXgYr+RawzTp30EKfubDX2aUkltjOlBVau1R3H4G6k6NSWsFwUeNaZtf0+5tBxhjVcNsiSEb",
+	"I00BSoaRUadpHvB51laIq+6v8XlU2aheHO651o+gDGG/YAwwcwPYcvup8CPfhp8zSACRdo5UFA9zx+ve",
+	"1JorvXpTAZX2gneIJgCWwAxEtCvwo41dOtdqYDnm+mS0M9GjGVC5akqJ5UBnD/U0IIvow/0wOFhJNiYr",
+	"cEvFKFEtCuDASDGsMYEcZF65wQOoHYAWozKpUVHrc6eUwKh3v4xAv9Ysg6kmiKnQu3xUmuiyU6aEVBI5",
+	"QnKaoRa3ItdUQXrzGxLnvWFqcet7KFmLetGkFOgiDBIfAvTvI/9/Mwz8P352pUFsjWotuSFlyhQMBk4y",
+	"i696/DcLzzO+l1srGXQK2Ic1eVXuI1B5pCxzqgquSFlGAu2eqR9TmjQq4Lb5ScKjz8g+c2aDJQcWxWYb",
+	"wiZI0zaJzg7CVnD1acYsNpwgZnO29lSzkg3UjlHHkKn5P7yuWDbu99Gyjsx0A+cWHNsBhKb0Q7+FAJcQ",
+	"LbKs2HAz+QfA0cIVa1vShSvoU5tY1+vPaVHAXUzQFfsHIM+VWMLNDjIe6ilMy1aTfaOFb8hSvq/l3XRt",
+	"5nWwZQYytniP5yWJQW4eFmlIQkBoukISmzrtpbomDiDBziKkQia/cjimRgKaHZN4ISPScuilUbTSCDjp",
+	"ELxTP3+nYVYaDsLdWhdKW0RW9W+mVy2tTyxCtmcATe2cA9CmVobBRaHT+CX7JQRJvTiuSz50HKe21AQ6",
+	"kcVQOaKaIyn+akecgwFGlm0e9UwJJZ9wCdvTNFyrZ0OT7DtgS3lk7CjzypkWS1jSGzqFpADym4ATCafq",
+	"UzQvMbtGVAAqhSBypsGHqPgSPZsLXtaa8R0zpJtNDcOOz7vUjdnrX6W459d9Wqugn+WxL4+9Uk1w3CWL",
+	"wO6r30alLdJ2b7fcewMo+qxAGywXawROkVoBzoj+P08RIxRQd1wenvEKKWWyvVQmmfQlelaWxjuHAhOI",
+	"g800cLn5F72K/WWJwcw/Q9cGaN6AzFvIefPJlA4uG0Eduzud/G7UmL2vA1aP35DKdtyET/+sdrxwe913",
+	"YZe+GP50vCENZNv40u5qZoYa19YLy5afTYiThvKcuObpYhqRweBMWS5KvHIbgJTFoPQZvgdzCTZbbAf0",
+	"DyWRaIuFmKmtITjaYGa6IXdQqlnREAyb+kVO0fyFeT50IVVfCJWyBIAidYG6/kVYYox8n42xnr4vwugw",
+	"8ZFMQCdwCAu9ejy1ZtZrNt2oTxxOgFruNGvWXD66SmOyclCTtMVUM3xpVcCa0ZoVyVgEGeTETWlRwH7b",
+	"aiVvHAvlEhdIE6okDseCutl7p/dRr6EMd87IyLrDy2KrnsIznooQexyIwthIr7JjmPGRZnKiQNLVLvkk",
+	"5mizdAaDET4fnCfPneOcCPnccfWMnuVcppwTEc7Kb0ZNjHp/q1HSG15kvs/x4jp3XW93FqGBv8W0fAaA",
+	"sScFl3QVGm07s8NUUraaAUXUTPP58wrpCFKwCPOY939Z8XqewhUWphxpAPEc/qt5YUzQaifaiMPJRJ0X",
+	"5jp1OUIqB7dB7UzgcleCfJXfmjhwABO4Ntku4TlZ4A1RajgnJWcrAegFsxxqu54PEce7jBNeRZr+han7",
+	"7hc2N2NnXAMlBe6x/xGQwOMnAPDj05JJfE0YSiWoCnWgm+i9uwT/B0Qm1eAHFjUfdDzg7/zxYGyWyPXi",
+	"T+NURbEYlprfJdmWuX5pKgFT12Cpn8XGMSmLCkdE+uXZO1ZC7WLGDua9z1nPYKdWSfLeBiYkFHgzMcMw",
+	"2JC50pk+nDlBBcGl1G1AQtKyDKH3DjSelE1CpP3BK74hmjsMmst0uBkLc1XgNSsijWampymjFYlTEQzh",
+	"bPBiDSjjFZekheEb/nIe3DthMSgA/ad4bwBhMtKVO1QHGncb7G4P1NG/4IWFTnAV89DbAkP8QiBcFBUR",
+	"onNUpAsf7OyzTHdmhxPizR3WNOuiGLm3pOz7Nka6zcicu2NV1WqM3XT+dp45Q2E2ki9drZtRq5RfyD1R",
+	"4UaPirYCjj8eJNT7YwSWyq13VhleQ0Mwsn72A0NinloclAJ1nVMb5Jb90NogD1sgL2L3VnfFANijbo5B",
+	"nDlsKwiwQ6TH+oRLKA81LWyWj9kGh/QpIPHHp0jpvmZY8MPeXwiL5xxIcMAYMq7yAxiX75Q764ge1Mnh",
+	"mB687yesZt7FYzBNTyz/df8vhrb6PcvL4+cIK5teBpRpgFwm3tFs3IdkaK8jXL8yW0HFGldRUE2lLVoX",
+	"n6BvHqPfRa4RKUTApkdR1jou0qWIMP3yABOH2YKUJYEeZ82N1RRhM+4K0He0LL2OtYmFFtGS21rYEo7U",
+	"iluRpYV+10YuNK+NLAZqO0wprsUTago8jE3xdozRFTNyN+PmsIbFavVNeIxDeg8PZOrf8pBi/ZXvdHpD",
+	"2W8PhEKuMYP/WNEbwmYIKriUHRZoiaH04qvHs8ePHycaK9vlnkmog7a40gz7PiCJ5fS1F+Gl31B5BHqc",
+	"BrQwGeT3XYQo+IPXa/3f//lf4TBDRn9aXvxotHqpW+WnJ96Z1CxQvdR0DG1MaV8Rg51/R3YTCdRMkcco",
+	"q+t0ojVd9jFIt/aOy+e0LLOZ/SbQqOccKwegKU6vYvPsW4fvyQSUvJh8rJbmHZeGB7yYHiQ8Vt1Po9gD",
+	"wyWHR71SEqdRw/2Oy/wmnjzvMA/qRQ9oAHowoVNHv0M3H/QFYVAuXQxfjy8unClZ5QWuqn4Y8atgRqvt",
+	"Bo/XsuRL04F4BxFQsviMPPSPrPILu6V9GEJv4jMnscT1mICDnJhzi4XfJ+fiICg+mIrzdD5vSmMAxWbK",
+	"k+aY0Xs2GZ7W63byrLsadVxMU3rGmt14+CX0hGRhg7CmU9iEYrGkwJ0iYWPG2X/0yhSnjOJNrszoTDo4",
+	"fHgk32fIqCm0nxiILGQCmY6+seuOSA99dEgKE/lgDRJI8j46FqpGXiz4GPhDp2WVNfawiBDLznxJx5dR",
+	"TPN/xWk4i0PjfL8l7Dlm1xOOPX+wvVAW1GFiYToPGTkWpqi9cw29ws1HU0tD2VwQowlSSXij7u+b5AFe",
+	"mjdeGHaX8bJ/uD61maP1mGILosFnj3IbGNzfq4oLkR/GTSUHPVIodpJpmWZWxik6E3u7TDxPC9jccKK3",
+	"P7XkUxhF4qgMUVZaLkjxFyCODGMswQOvvY3df2bM26VC1DnZhBhQyzHKQyf50k1ddLDGZ4eFiZFHUArz",
+	"KkKH9LVmE3Itw6gIRwiBG4PWb2eI3ipcTzBc952CtOLc3s0DRNiafVt1e3o62Dhhd9e9gWRw2/3QtKt6",
+	"USqNfU5HL478u9fqkrDzRu1E/sbPpe2R9y8IO+r6pt/k4/ux68S29qXZrKbS0y2qpRXukNOYV2jKGac2",
+	"I9o4dav1EismUwWJKw1TqLNW0KNTcn4N2BYVr1frcEIye2Pa/XTw3lSjfSauSZEN+oUbdi+0w1QKABDF",
+	"DOHttuI36l+pXAeSYObPGVl284sgp8Txag/WOMJPvzc0ZYxLXarhwMC+EAh+Fa7ZzTIDWyxElFtB//Fd",
+	"zFLoP38Il68LvBcxLiRoOUuvRGtI23R3mv695WzreqXtvdgqhFdDmnmaEFXNF3qE+RAb+yQGMQeuEWwy",
+	"C2PBHMD15yPLGuZyPdaB+TsXd5LLPQJPb9jWYOeWWIQBrfXb0rfrc3g+jObkEAyyQGYA8iDETSBzSJ89",
+	"GLoDKcEdo14a3I895tT2DXx5a5tlw0hzGXYSCjkuqsgMhcSaKyJ54OYHcfabmkn8MQwm2AsoEkDrtcpk",
+	"hegphJuvN1QrHc85t98cO9WUbS2yw7R550nhderY3kVj1dqgOdpCwz/BhMK4N0dyHIN9TD3g64WFtmak",
+	"3aYUDwBYsaofTkl0pned6ikEKljoij2iGoQT8SXarfnGnM5axIgzU1092mt7BEMeldIdUZ+rXZY091wC",
+	"rIsSM0aKAR6sBoxnNIftQ1t3UUIa9sEZElugggBf0gZoxZMOHIiFHzbYERuEBfrj71JIvYsKJ0T+1EOX",
+	"ZAnZv1IQqJdN8hMoE7KqF45NowUK8vjwbH2jZ/aWfiTgHe9EGl1KtSmIcKRgo88LwopxSqNKyCvieI0i",
+	"bVbBNZVrQqvLSOFBeEh+rGlk38SLkLwIkS+S5vhq4eoPm40DWJtH9306JqV+Mk7UmwHX0QmxjO6cAfuw",
+	"XDpLoNHIwVQ8bVIkypO1YDLqJNjqavy7hpLpJJ7KsmkSgrkIIoXjB9uxp7YCX9l4zJCORepHrwnZCmQv",
+	"YmuczhIThfEcYo5OWjEHiTwq40hhTJSd3QdG9ocxG4RC7hbvVlgSH6veAElJ/BEteJFGFZ+Ktxm1J6MY",
+	"2qHwdJ+E2TIvx4iVzRaP2pgJ5iW/6wQCQgMZHP3A62hq9hWv0Er9XO8TYDdb8A0Jh89yccJdFe3hwOJj",
+	"ZnK+/wmXNQn1DOoydso06c5TBxZTcGZ6iAD8bLEgW9nK4viZMBOCzeLIz6IjvYVU3ASqkxW3OBqpOeFo",
+	"GJ/grEyYM/7hY+EqGG0DKkgAX9O9YqbnSmm0AB8eusXi7f9Hw2uOQiFveJYUcm+qw+dLP/VxE2MG37E3",
+	"dgE6ndBEwuEP4S3tH5SckZkGo4abU5hULxPNf1KmdkHoDcljLRekyv6JzHpc1hXL43Ej5bLpQOiEFgna",
+	"VRQawEUDbMbrSpDyhojhPqx7w4zg8TV3mpNIRWYmAaCTvTPYyuYHaL5HjLdQ3YLKVke72aexBxwTrjsr",
+	"556O1w2FvMa16bSijXk6AXoD6/zomNWIC9QgF7od6A5/b4u5TL4+CowtNEbIrtloat8AjTvccO6CnN3r",
+	"odl37hAzp7iHr+isnH+otKiLGkw0z9PquVW+SjeuSNQzvKjIDSW7TOdwZZ2D1AM0K8phAk/RFg+SeWqJ",
+	"DHbuhpKrG7Gv+LzMST28oqQsLvSvIrD/OcPJZBSrmdWczD7UivW4qEegKvo5QAGKrtWzNRBvE3ulq+6j",
+	"npRHwyaToGrC0dafzb1aed7qiZmms7K1ob3p43UOoaeHQBDKZas//EBZkQmEnou6E0fcOWVYOC8ZXzTZ",
+	"m/RoqE35BAbSit32K0ytDeu3JC+xDj7r22jrImozPozryhYOVhyXpTsfglmeI/Gyd8LLMYC3kWk5V+0Y",
+	"M8usqZwQ746Tuu8T0t19NvYZarO6Z5KzH6Vu+KjJZN2ymNvzF0vWZ9U0x/PYx2YVb+Ucsgm4DW1tOluP",
+	"y0QEMuoJbVY5lNf9/EUgxXFEDukcr2PHryTZhsMHNRMGuCV9/+TxA5mnM+3FT0P3HXN3Gn2Jro87sCw5",
+	"QC/tl0Ia3C3rKXltGF4FlXaYwoXJljA1If3kkSo3x2JP93yykdZh0+LFbgii3QJ5e8wH+rKWqan8sBrl",
+	"1MdyO9vDP+7wHZXO2YU0AlmuQR+Fx6K+Uw/Cg2uJc+y1H5YK/XXYyk5qMc2PMvAqgAoEdfLq5L5RF1pd",
+	"B0IXayBi1WiIVBjgRRs+b2AXUztAA7uzvbfC+7C3Xe2eazZoPxZRaD8LZjuo9PenO8Btw6OUIP/UnAUn",
+	"K9aaRDLVFIZm+Rk9KgJnMF3lZ1NwNcTc9F6uSbWj4qh0Bd9DHZG64tpEdJijIFw2E3K13RslL/A+5TUx",
+	"dIjDa7Uc8qW9xcwx01E2sdYt6nCyZAEranTMZszBparliudDEw9dkdkAmJP+W1NHoCvxV0QKRJeA7QzQ",
+	"grpyIIuNYYu3sY86urOLl69ab5vvdQfy6YDYY3Z6jBdNzya4YDt26bb3cQi0E2nGu3PR8V/93shIP+gQ",
+	"YQ7PDP5oqWIQ35EmX9GkZRAEt1FF1P4ipnBmhuYEqLqUVsEtIUDejgXNiaBGkaaqvBRNTqA0LOTKpAhg",
+	"AvqFIYlf4BU5oBDrULFMya+2V///JRXXnhE2zSvdIKa/40+fBM2EfmFNQ1d4ebakgqh67gJxKfkm7PIW",
+	"vJ7LZV2Gt/bSfs2R1PQxyJxRMoAMdI6ZC27/fRbHAe2V/Mo1rwVmhVwLy4q2xavY8uFVjPiFrtYygjHO",
+	"t+E/3NiCleFl0vKwj3vSM+Nx3eXqQ3YkM7sA0UW9TIHn7ZygDiWxCx6KFrgshYEjb0M3Rupphu57mvU2",
+	"nVTLqWg4ThcKzVqeNhiicGQTajeIvOikWgMRu9rhQIpbWTzhcYupp76MYGSTQN/5ywrvGBwypuMRS00Y",
+	"AZBAYIDUiexVOYaWoEcrtrKN08APQYCL1qFDWh5iLc2wTjkqtGM1Hk9DvrwTAJkBuEzPevVgY8KCBBwR",
+	"8VN+hhj878glni+RI4wSFskXSOTXWCDdK5PotoJvIyJpAIcvD526WEBLLrcGQWmt+h7j0uVAkntxNQxK",
+	"KPkFLw+M6CdS0SUlhW+P3OR1AGOHfVDZJa/QXjNrHgOdJisq4EFkHuPbVZ0Rw72sWew9N0aGxxlXv79H",
+	"v9ybvxm6kV6zuk7xZlrRg5uHVKDALBspa0lXdZWTHwLU7hD1SaXdnqPn5cyRFU675mhazSQtp4TWYWr2",
+	"9zMnsib0Fo09XZCK8iI7psbUvS6T5lf/Kj6ItCb8Q+JfbtyhqsrQdb9JnGp7uQRm4AiCQSxOFhRDMAym",
+	"RhGXz6RO8GMJaCAK2KWuBFEZ2vxOE2g0cx6RkSE764kqLiR1HOV7OyGF/vNsSAqZgMKDup8ff4mncrDd",
+	"RIPlL+qhS3UdEfCbWq55lXeZXfDNBoevifZGF/gLX9GwDsVxuBn5QDcRNjoLFg6+AoDjww7lbKFjPS4H",
+	"YpmFoUc0BkCSQ4x1yctxWCA9XXeTd+kPrtmAGrFbccb1Y1Ls+8jLahdvNFSdGALMAou/jQVyw5m2Rlf4",
+	"Jv/8stu1rdxq9Jq23g0AEGY0wAwSZMHV34oNZVTICktehbU6tuMigtDDCU5xzXVMOmNyYo2//uOfEqDs",
+	"9XPBz7bK66bmfobxp4faM8N6a0ltRntxmwL8rD44w1DSrg537A72rQPyuo0Ot9yWM6DiS/fiMS2eQ2wj",
+	"SAYYbID5K981/aRUoA2WizUpvI4jTTPveo6grsM2HQGET5hBOdIxlBcz7sZ1TB2/qZo34mkK9uGzwSWu",
+	"yIIUptYoIxnipIMlERIVdGlSeTYepbRO0xrZigGg+AIIZMcsZCKxNphwBIaXKUBVRazy4iicvtEQkolp",
+	"u53YhXaK4oZcVGRKEE6XDsUybV7aNBE9qDSNfnGgveSCh4psaCcJOMb17mbj/dqMqZlMWHq6bSCXsAju",
+	"HbicOe2ewdnJJGi9bpUj5oI3MxgipCyMlcDqzgI0dnAOl6X+q3CmxILeCXJDqlCK0OVLogfIkLh/oNr4",
+	"Hb3VwkpgXPMtJ7H9wcylPNygIuu1hd4gSTaTz+xE6zGhc9b+5Ecbbembl/o0HFCMyLwGFHWFngBomQqb",
+	"PBAcLyCjBd/3iaWa/qu2FN3chvTBAnHnVodE2huHUxRzHEczzWjv8FU5XAEvs2qpLflaMF+1JyQUvOca",
+	"3An46NrzmZ15fo3BZ/SPZ0dDrPEJR3IxufXQplMp2nZA0ByzayQwBf+LISpRRf4JXBnGFRESbbVWqJs6",
+	"dCrgBehVoNeoV5GkP28l18roLHSDpUk/ewe1TfVYODa3gkOae1mzCRmfl6E6sQ9rggq8V76VLtlUTwoD",
+	"JymIlCVBVD5RYnnPAKVDSYqRj2FownubYSlq8nyfGm5vyL3TuvvN8+FNlFxaazQv3xqkMgpYJbDSsMPz",
+	"Pu3TRdu1DGmiawc5Zfh3SR084oGetXVwbEzY9r/0nWTvooWFfL4PG8CCehZDay+E09rR+Pa7PsSK68og",
+	"Ro7dmJIj7Z5CPjQOuRJHv85nlj8dR5KayPtY9a4ylgHT8RbTUnRveobPH3x4I/WsPqZL+Fox2ERktcW6",
+	"Hc2FYaDlTkiyzW+rgraL0FjyihW6KoQ75+8K3xC/yzCorCNVoL3dIAiSdcV0k26Dm2LREYGiFbhZlUnf",
+	"rbm6n0Axi2Z5KfiiVsYnOBbXE9RnIbYhACrQWl2T5nhxjSSFAmpiNCOhoMVViNnbxQBRB1S2NvkxU89q",
+	"mxH0WM1+torQ6HWcRt8qwZSoumcjx8J/t2AyjQ3aUEY36mePD7UYW5eOaivA830LebRT3/6ncH27Mj7P",
+	"ljK0VV7ivXiKHiOmlPPLCEV+SVIw5uz2GUd1dMo9oqJGM+HFQ/pzQUsyKaQTAkiCRJUghKH5Xu1anXLO",
+	"trNDNQgJ618zP+jUxSYlX0DZ2gxt9TncOTGPMtg9r+PysYNTfrGS1RG+2Fl7/Xm/bc8TyUAhRfecy0xA",
+	"Yx2KSCmnI1EIHSErzFah7QaFoBui0XIxQ7goKiKEd3FkvdjuFxHMoshx1c14YwgLmNF6ttsMcUyGuXY5",
+	"3QqETtVs89aZ7aipsI3DJ/Pd81pJ+lUbDp/bU/Ydleuiwjto1YWrqStBHS3hMKUbZtmHCjdsimxideoI",
+	"JqZp1ho7RCocAPocm6MXVtCcLFUsLzepyya92uQgKO8BSiY97Clu0n0Y+4JXxSXPrdU1pjFcXWOdmf5f",
+	"IpsVus7C4UtcCxKhIc4uk2Hx8mlB/pVcqB3vVLPmYiSTT/7laMI7xS9Gqn57mrsJGFuhJeKEZsU9uLhT",
+	"24EPZCBqlOvQ5t8uS2UmozXenyZTkddGH0frGCdqLBIaSy91Ju/UhkiSsoywLriAukCSlwB3qDwcuH1T",
+	"KVCJ2aputyd5unUqCwdSeUOksUrZ7FX9eVlk1tZ13xRwapBxPSD1z3siTX2dGlrRT4Ae1N4Kd/+oX3Wp",
+	"i9KPSqc3xg5/VzyXgwCYrldtShFKh5kuhW3eNrsNtsqY1TEwa3lrZMtHU8GbLm17QhC7INC6cShNs9cP",
+	"AWMNCwAKHLJ5pW1oOjEdYapKDm478O/8B366I6zW5dkE6gbOQllXk9zNRC8/kxnTQmb3Y6ELXpCZMZaM",
+	"G1AAdY/GG1IgQuWaVE8Qr6VtQIYYrGFG7AaJ18rw9hga/nQ4QYqWZwwxzlmt7slgJmWF5ebVn5B5hBKh",
+	"J+FgAhMb1ngtF3yTFOXz7WaQH1xJxB3HynZ15PnN49SC/jDDQ4SEZTw2oB0cO1WvmyGO6ektXKb94FLE",
+	"llT9DQqWtJLKNdnD/1XCs9KdmaT0Bu/VvzN1uD9Op9fgEvB8W0w8X4WZeMInaYQcY/wqDi3z7tdxmZo0",
+	"c66nBDkVqCtdcSJ06sNsBs6I2yp9F+hIHL0T6KUH2HnvhG+3R7/m+Gwtw63eJ22XxPM8nAziqzsNv7np",
+	"nk/tkhhyI3ktcy10rJbh2JV/B/mKzvGzrede9GuwHNA0Gp2+eSXnqjetm6Sxan8evfb3G0iGrnIm1+UA",
+	"m+o97AIDlabR10l17XHGql2p3lhXurrWbwYxeAGt4Ekz98uafe+SmPcvptfjiA0KrJ7mJ9qqpCQqrKw2",
+	"7ViJoKtIGv2kYbwKMOVES7hop4KrdVQnWPFBwryuxe7UMOnvRBbnoNrf8cXJCGZFal4j436Li+ygQoOq",
+	"F/AcbOuhoGyhfa2qZlB6t8HqDiG4wzhR/2ioLQuEV5jmwjFnYRV7xW+BUHAE27KbADFT92K5tjjDvT8i",
+	"6GnxTlzcUBFkX7FF+RCWQ0Cfa/aKJGUp2jcu6Hgx9TJPdPLTrkgY474UgaQhIBN6uBoOiM6UsKI5KTlb",
+	"CUPHmgFnn91DQxf5JdKEFR/496yIlAJWImCJ3nmlo3AD3GJadEt3Pay9fij0SIXZjQY9lNLsgQ77qUiz",
+	"FZUyBFRkW8GAQxguNLCCul57hvoDx0IXmyUUZZtvNkXZTs1apV6mMFspbsuTdK0GDeKsuS33Cratkprt",
+	"OXPGYdji3NOulGmYSkfo9Og3d0TkN4ljxFCBP4ugFZg/RxCWc2rICZMVzXDptfcYgomhZSRDGDVd6tyI",
+	"zFD9KTI7Uybcpl8wXajZNA5Z58uGCNEGzPNG1Q4b+Mieme7F6erwPfchi5PggEtJCLzeWKieX6xNm1l5",
+	"px0tbZ/5O6NZEKN9ZhVabQJWv+NVrRYqauKNKGGhpun5yfQm0UntuabdBeuuVEi4TT/6pDwrEJshXJZ8",
+	"J6Ct2hA0pnBhttfLlgn3XQHDu9n/Ay0yej0p9E3By4JyMAyIUy7fIVL1r3Ni7TFaYtPHOYpnHZ1Ndr1m",
+	"bpLSfCTI21OQDCYWO96Xpoh/NAEH7x/IVAZeOa0/s63333z3vxCv0Nd/+gr9/sd3L96grx4//uoPAy1s",
+	"wYLjDmKp30nhbs2mayr86qH7T3Qn5SXZGgHGqZloGYXLnshu0UGSxCvO2X//539BTT3wtcmK6p701JYi",
+	"cViS3MQqt/Lg9yS14ERJT8d6dN4vEa8rJCBrGW7HOSEV4RjVxrtOc4xpYw30yBgGUbd5ArwbbV5Bs8je",
+	"OjnNHEpFdtQ707kYKanJ0/5bwugePytTCepj2N1Wpikh+BA5o0AarUdfALwqLs4aOjsLfA+kxAFwinQ0",
+	"zH5kZvRMHowrz86Yrsrt9ShQoYzXkleLSPRo2/MJgp1X24os6cc0V8Ni76blNdKdjQF8TjM8PR1/CF6U",
+	"g+/GVGdS95pZ9dHWNbvSXcr+goinEDB9orzZVljzUKUIUm4YYzUzJTa8UldgyosEfpVGCfrRLyqFoQ8R",
+	"aE5WtMv7cve6EtWRiFaU+fk8i+A1ViRjPTzvue+CxUkWlmusludoZP7wHn3tVFcpg5sNfPe6eZstabUh",
+	"uroqElrhLkWjscMMA/UUtQ6WutiSnGGs3AzUxMjlaFyz+vAYFmzMgJBFMceuCCummJsAUN7X4a1qKTtD",
+	"uLqyrlh+C8OoHAMdY98NdYydhqIpCxiwCT4Z/1CzMkGpdJ/2Rws1tp4T4MiyGtKi1yvb6xha6gXdUmNf",
+	"c1lNB3IkAwRMFa/nJYkQ9e2TwyaWHcuO318Oj/rMRqDsZ/3mdhBLeLHEBGa4QQAaSJxA7y40hAJlWReR",
+	"xmDR2BBk+H7NN1vMIgB+yviu6jh83XAt/obHSGhKIp7J96bdpH+0bzDbI/LI+cFQ4gg1EhRaqzkjyNAY",
+	"fjlUazf+kdYnNPwwBPsk3URoarJD/qQT8VennIC0Wnq0X1/8Rmdji5NT5+KD9/YNOuHbMqOSXaMO/Bp0",
+	"Ck1WNPH3PLUlKorV4ymuUcRG0TtQUrpkUVO2+orZEXpPp8LbHBpsJ/VMnLC5KzfI7mUaZawbVk91SvnH",
+	"kcBF09vmjtYI586THtGVC/QnSlifNU3attM/B5OOSv3ITEDq+MsJleoRWGjLwcC1fvVIo5F94+tmA+QA",
+	"VBtgy0xGVGGybBnoaJmuIa80HcGUmCKMrpWndLO0bx6S5A+UFdOsT74e2FULyDjqPbIkBj3jlpnmYzfA",
+	"4MSBL2YKJ01wfCvOI3zSfBn+9y2pFiTDqvVY6GAs5svwmeadwQnTFXvNshtLUtH/M0D9Iyj07g3B0UsM",
+	"d5dESPjhrldc7vBeGNZPMVPOFlJys1Ao0MuEeAWQKWBwbYORtUpPEdPdXjPEONqYsrepQPTB+3JQyI3O",
+	"ZLXJmH1hf+6OkYikdchpSuHP4KmRl2B7jtl1LLXWisgNmhw3GbDIXZvpRWA9B28gK9J63Uk5u0tukcMT",
+	"fR4b483AxLVw8v2bonKL//s//wtgn3S9INTOBm+DjEu6pAts0z29xBswse6wQHPgR3yKTMU7muMSqxMq",
+	"HPTPg0fchioeNdWehjCsiGP6TnxfnvyzuJu16F3RUEuEMxsLhviOHUijEi3qqC0JN0pc1XMhqayzMXZy",
+	"6NImAJZEGgAnU6BBA2AHdKSVdhkWzvfZXo+egUPe+2q8hIyPjmF6Qidnlcbi+JPXwIo/Qe7tLH7+Eb7g",
+	"BdGFVA1cWROQMeX/S17NEBZI8A2BzABAUXO2CBzSgSRHvDFoKg3SN+NOkAWuVl8x7xiSoLI7Yiou8OgU",
+	"5gSK0tKeTeurymki2+G0T1twojzOeYM6pD7SzDSRbM6K/6+8nJQYWfM2k7aJsv5jrekVKPtHQcW2hmCx",
+	"6fX6B4SUICjVpcn3PasY91pyp3tHSjBS8+LBjjwrEotUchSIf+WcVvtJvS2hgjLbvsLIDlGBjER1EDzG",
+	"67g2JB5930iJxjgVYHCg/EL2AXktTAQjqOCRoiPKlI0tiYwVX8cPUvnvJEz9vcF7wMwE6krDh8e4bE/b",
+	"QL73v8iD4eJXAEivZMfCNRphc2YOZM+3NppODA2MmYb5bEsejRqMqd1UMLAkFuAceLDWXjgUIcy9jGf7",
+	"cKRD0ePnUfqVIF8nX0ln6Q6dkJaGPZxRn43H29KhPUMVF8FP1NWqnWYcgQI2z7vcaqegx0xyaPUmdc/o",
+	"frpnR+0+zKtnCBQ0mPcn9lGbpy/TgVbcLzRTSBK9iInX9AlFnDi6BUOP+w17sJqNs2iqR0RTPNIMLlAb",
+	"9aquYEXsEzPgjNID2zRXXSo18oqQeJ8MrPIcs+tnZh6hflENrpgRU3lm4BgDLzO9pGM7aF4XKyJTask0",
+	"dv9L054wVgYT8MO/jT2Xb5DhwhEiqtf0Y+kv9FjV+u9yTosvxJHy9HEY2/fLtx16Zs/MFuYekC8Sd4MI",
+	"kbiYlsCX7d4S/7vmiYtgQDKoOYQV/am0TiZCXvVPp2DAVNnhS10iGH5Z3HsTeENafTYtzQx9DPy9rJOs",
+	"MaXf9IVrw3FjmF9jriFlQuLSddB1+jAe/w5983iG/vz4d+hPj61HSgUqaoJ2a16SpMpHc7Ou0tXL5HaC",
+	"Ff4WLDPFHpRYkuql0bIBs2sVUcwQwYs1EhtclqR6gr7+Hfrq26RJlgQL+d5iII2p3udqx5BzsMG0DK0S",
+	"LUmBagYweXLWHNaOkTtJNm8xLWOEUxu8f6ElEN4myr8Gn0kMFMGoh5A9DADdq+dlGdrHxPBxclUnIwNW",
+	"9mSXPICUyb/WqJtIqNKIfViTV+U+vAATL5Q6tv3ayzF37vQ6/6aRKBivLFot/PcNp0VGoP+9a4TqyFmI",
+	"mhSaCVQJV7s0qS92SneoZ7HF+w88rf8hKx//DLpJLqpILl6021VSmuGagnlXaJqmYe3sbugyiD++SHQR",
+	"Jf74Oomnu2YSf4xdlA9oGjfBj6YUw4RBusEOPdBmHI0P6Z2VrehJCz5Dq0VTze07RY1haTleLYey78V1",
+	"PD/n7bfOSM9Tazn5neBNczlxR2HonvwBz8tpgMFH6l7Mie/AYIPo77OzXcVbFHpRYG8d9tGPu/a8qGjy",
+	"iQyiIUMPdTWAi7eLxHHC7eX9STVq3kCeRtvJP+hey5OWAGJBRQ64I5ZkxWNBZ77Z1nkcvpZZJJXDV2IZ",
+	"NkVd42LHaT5hZ+oNsgunU8TWYEIe7hmyA1BuErR4//Gbx3+0mCQCqUGJp8bnq4gygsRU2iAJJHZYmoLz",
+	"HUF8p7u7Jf4YyM15SzJyT04NH0QSBO+BFL/wa3nisfjxXBfO8a7MOgAdzpijPRxlb2uGCGSMeqs/gYQn",
+	"NYIcoNb5OrULLkqo8wF/zK5hywAYjGhcfJnz04/9/TtQi/WBTqoOsBjAYcBs7VLbdk71Ty4gcBjHATz7",
+	"Joo/7DewBcktPZQHCu2mOmsHN11jX75MaAA9AgZpcC1M7jaT3o1EykKrOrm5jZbBOq2rdg5gjW8Avx2A",
+	"EI33lYM/2D3Sa+YjBZhBhAUjcZkN9FuWfIdtEXbqGa0LNjPRsHOe5zuWbLjf75jyY4JOZe3uP6nVY7eH",
+	"PqFl0khz5i9GFz7CTUXLJrT+P3o8JVmeRM0A/qgg2pU4//7F9+iSLPhmQ1gBtXDo68dw+QYjxasCqG21",
+	"FUgsJUirG/cP0tAUfyJVQRct4jyAYhCGLQ/Kn3gtDYzSDlOAlAyVavzUWKeM7XIim/azHqgLfuZev0a3",
+	"iHrIRu4iDJ8/rwkEcgBp0oe7+0IA33FCtYEFj9dfGJvo1HKBlE6gnNtkS/iHVgv8jPfZ+2+nSVxNxydG",
+	"huPYwJMZcGJallC3C/9aEnXI2DLaTucp59ciQrw+J2VGr+3sbKccgpCq7I2aMA4l+W1tWWPWrb5JhS/F",
+	"OuYy123xMBM7ir60ITa2qCsq91dqLW1XkevXpWqwC86vqbMqT85KAGtqhoK39AeiFhryLEseTlctOJMV",
+	"Xkg0J3IHLMFKE0hlWkKrG1J9if5NQ9FQ6GWodG8qK0zrgu7tLPRhgLQAhIWQ2XLKpCb4si8G4BiIeG8Q",
+	"Fpb7yxDdQIRV8i/R90ARU2kqMoCmUc6IrmA+N7wA//OfgrMv0TOkTLoa0AJXQBqD0TXZNxjYQrelQ458",
+	"p7y/ghNAnnWxYSpL4vCuvNDak7OvbAwXb+nZk7Nvvnz85TcQG5NrWJVzvKXnthbgyS9nJnnt+nBfF2dP",
+	"zv5C5DNXLlARseXMZNW/fvxYHy9M2rZFb57/NLUNekePhlttJv/XLuvY2UvOyJc6n7vEdRmNc7ixnTu6",
+	"B3CsNxusLgkNVbMtRwDp4ZWAE8t8/+/qN75czv3enS0XAQm9gOzRhX1OCbjCGyLBmv4tPNjmkXNQ9L/r",
+	"PUeEfM6L/dHE+o7s3Lh+bW9sWdXk1xOuqG3RP+GKasEj7hbWrlVwZWdnHx8Ziotjkkn0FAZIk3ktHxFl",
+	"BsDUxnXniq7Y+1p+3zw6XX1OtJC6kfwK35DilIv5vTLKZYnMUSEMj5Be2btd0Fa7SHgdlY/vtZXcJxvQ",
+	"baa4ZTtwS+qjFgDt1hxBlpoy3yqU2ByVd69B54QNnCTfs+I3oETFA1WhD/iaQPOMnSpwmt2l4oiBgwPf",
+	"kMYvuz+K8mKNK9ny5m5PT5QinNTGQIeirnhQ5gY7V9IW28LtyNcYQWS97ehLe/W9RV8TXAz54W85I/tn",
+	"8NQpXXH1gTdUnNQZh6kgmLFj1VA3lRmaE0ELou/YUBJFihWpkMB74fXZGvE2jDqNFKuK3piYa8RfhwJy",
+	"/di92jsvDf/fnZzTp948PxCybbqdYdeQwvK+FpxXMwhgYqbLywzGk+Swp/w112bWhBC9beXMb18Xzn/R",
+	"zcW/Dt5yYxoBEQt1aW7iFa5Xub0+M0/WvYjYYFvsKR14O7ETLu4zvaD+ckaWLL425wUVCzx00X6pHzho",
+	"685ucT2PbyFMy8gDMw3G8eqpEMI73RAyYevPMbse2u3P1d9PKDP1/p8o2Z00olW71poZ1Jc4zA4xM0Fq",
+	"faoizgwBN1KH68ySbMC/uK4hm0xqTlzNzoU3JHzmtr2akKvbXo9zzXs+cDQrTYDGHl30dvzDeVOXkm5x",
+	"Jc/Vfn5UYInba9oFNepSojozMKcMQ6XCeOq4GyI/+uZNb5jScu0P8sR7W6+785KVtv1+iyn78vHjr/8w",
+	"8/TWlhM7xA+Bfr/AG/nl4z9+M0Pmv779w8ziMQoES5Sgn1GlXBK5WMdV8pX68zOjuHcSnLvHq/tMXDcr",
+	"qvPPwq72IWvSKESS63blYRU9MOetgzh12vxIsxGbmkWoiDiS/Q8s6zm8//wX9T+/ni8rMhBkfVUR4pCv",
+	"7mSlw96j4WWPf2TsnXd451SyvIOQnvrs1Wn1GU6eOV5ca1fI0IvxJcK+mmNAddbUwkIe2Wa1lVto6xWJ",
+	"52mX9LNqH1u17yCUcgvKfUViGm00GWHHe4N41QReKrLgVQGNW0LduaDObQZ4jupqMHUDQC/MI1dRGL11",
+	"wXNvTJHd6S5f3mdOuAiWeWhbYsag9gPNCZrzerVuWRLbx/LrbCCY34z5XsUkvWE9sKjDRYkZIFvoSmp/",
+	"8RCvpd5XWrFDixlMAcVC+/o1CVtDqFOLnd3KjQE+qL93i1cGu2lsMy7052pDBZgl0KneF7tJpCRsoXu4",
+	"fTTm0cPaPj9XVJo0jaFJWGCmtpA+UgqDsTMlEbbAYj20VV6ov59QdOr9Os126n2wgTQYVI4KtFsTNkNr",
+	"vkMLUkkMJZywV2YNkgPiDPHlklQzrxJVIHXxKmoykhpTcj2X2JC7BKX7/cctr6yAQ17ov2oCUS/jHwJQ",
+	"YCNVWwC+EDdns7OPpfgYqPPOvC/zhSTykVBux6a9hqOxuP7qfYB+unl5nOhHWbrkJfm4BWgmdY7AehoH",
+	"y3xs1KuyJ0hW5YC3tLDpHjnugbiR1G3kPxjQ63tVN2CG9SANJUZqbdQB57ncBAASyWQ7WWK68W6bK3pD",
+	"HtXb+Pr/hd6QH7cv1M/u7JJ5lzqmJn4HwY4XeCuBO+eEWqaWFtVbdyKUZGlcWNASX8V86odQAC+uYDsq",
+	"10WFd3EN+9k88VnHHqCO2cW1SgXpF1yp/6FSGGYIaLVc8HbOMKJyvcPOUz1eULZ6tK34lgvdzxd1B+HR",
+	"C/tkkt/i8T4OxLZGmpdPGffvTOrUjqhcE8TIR9nEjJY+KYhFasTMkM7ueF0WSLTT880qe8tYlgSv6uGw",
+	"0Ivmqdu4+brP3WoiFPq4d2tu70kATzVD8z0UE/pyBKsEwIW+IB2tYEyKryqNdXAyndQfuA1VNLOFzqyC",
+	"CF0ZprmVcwICLxxF3T1ydPWYHmSNn2nI2eUvY5q/y+tKkGFDAk+c1C7DF04oRADeqxdrFwwDJGXECCnU",
+	"hVIXRvoiLDm/hq3g5FSRgsq0sxMezTs7PTrDA3NNnRcbWuP7mYiHDXtr5zFGehER45I0p+0MzuVWZkft",
+	"Ke15QShiR5js9S0EDuaCLElVmTrpmHa8dA8lKYaD/g57ULfrQDVjP2UOAVcaE1NsK4ILtOBCepxKRU3U",
+	"+Y5RoZbO1ddhIVFVM5FznF1wMbQcd1q1bkb1Iyz/Q8sScWFIh9OXeux8Swnouf3Z3L5rVvD4zftHVvCx",
+	"/XqPbt6/5VJlfxP3NKJre6crADSDmELU8Jo/5/zaNo187mRxOTdg0julFjwHzA9klmhqiXqzwufbitxQ",
+	"MhBXu9APHLbYEbcLMksaxqgRcA9V5kH2PJmPG+negldnVca4dAO9TSE1SamFjavIb70U1s7sViphNR3n",
+	"2BYfWqTz7ZpLLs5/oawgHwfX7EI9eZ/K/mDI0+v+xrWAbvCKnP/fB+dzj9fABqu1qvB2rWOfh6y8gXaN",
+	"m/NL/cDd7tW7TZTcTSvb6X0D5Yf7hp5XCCMd2TA3dEf2iwDoujyC/9C6IzwarqJXA3ylnvisdA9M6QCO",
+	"gGwlZgsCubmKkKbiYLSIMZCFKzivBp0NbvArTnad49VtFCMG2tEdsYXeq+16K8wYr9mCFKOnQ4WXw3Wf",
+	"L/UTpxSi/sIpHSZdAOiCIXNC2QrA8iRhWZXQPxCyhfHer+usGtHDRWVwWV1bzDa6foHSta7Op11Wwkv9",
+	"m7+pwLROfEPJXLLY8iTDLhywLX/boAsw8StCHiruAihED2shaasvDRNucH+/CtaYhiJQ/7rTMpykmpFX",
+	"vGbFbdaLKOkhzPa6O2W+hxIrvWXUnaJbM9JLAhvAYnGufcL49n4Gf39lHr9X564e2tu7KpfQnyeFGsBJ",
+	"gw/wHe15UmBbYQtiATBN3TBDgtyQCpc299vKHmoazqyG7DUVklf7819EDbgUvyYd2H/Vv0o6ss2LU/f2",
+	"tyF6kKkHh/fe72458WxFdOpryxpvt8S0HWJU8EW9IczxSEriM0lGrYRSnEcV3IpH+gb+ysvCXJ/vk4l4",
+	"v2MPExTJtg3oxVHGADa5xVAxpVV9eNygKYjkGB17b3S7wwOn3CzqAz/dRu6FCrQmZTFDu/V+hgRlC2I6",
+	"rnaaYcfSKbTl2JbVeUmXA0fpG7p0Irs/W0SN6o764JeSFFogp3Zj7eloN8lSI5ioA5RxScZ2SC6Ga1cv",
+	"PMSHFAX5FGOvmiH3Qd6gTE8fKJ/SvdNpm3H+HgmJq0HOBkMOfAXPJV3ClLoUWRexDWWOp/x2fazW7E6e",
+	"tWce9RrCc15LKNuHYLDgGwKc42ssNOsKAa6VkfJL6nE3jyxhYvHlnCx5NVKUe/QgWA7tfZik/HRrZ8U3",
+	"Q4zsgt6wty7xePT+tSt3vj9HuhnTnZzqt9FpZr7hb71rsieF2nbx3RXoLevvuHO62fJq4Ix+DX+Pb77P",
+	"GJQHmAKQ7SURSjdu0RZcElwg8sjqEogU/f7H52/Q119+9YdDtEk7aWQQt/2dfeb2WhMjpX55kZPYm/uQ",
+	"Claw7WzEglcVgCIA1WZgOOQjhCZv98wa9FHtSp3apxASs0IYJmjPypkALy4rggvd7gEYvLYRE2sMAcBI",
+	"F4k+xvmWliTB0bhQj53eaYPP3MK5r5WREVK4rinTgqEJdQF+5Qaq9uWabAQpb0i6SBMLdj87D8Euqlsq",
+	"t2WIqO9BO7roABINrW5FSoKH6/fggRM6CYfaMHHbK2tEYjGIT3mWw4fQDanokhKHHqbbS81VPAFxJ+/G",
+	"nVbPEN3uv/WKBnuHu43Sa3sWOgjiDZaLderedZG4rLznpxiQ0wJ4sHdIk1XFXk41BwUn0Ro0rE2RaltB",
+	"LipiTNAnqWVKPj+Khxur+FEQg+Pnyru3mBaG3EpzGlmbBqhfmiiayh4NcyZYTpaGnv+ydWr467nE1+TR",
+	"HC+ux6g4FteN9v4o7hU09dbfVg+pPP3B7pQOIjtgr8NOmfPaYmGCsp50N+gfDPgF+oE7deXu2GSDBHD5",
+	"cF0DvcR+4KWLcDUNMK+vbgCUNsBFqP78Cauagct7qGkMQMkDYwe0/YxLhFcVIU8hqlcRofHjMS0OQ8uL",
+	"6F1ymOpTh2u8C/1TX76tSBhoAzQIuLbzmfFDgR8OepsqKkn2LdvE+IfYVuGBT9jGPfhkrV5hMGkQbz22",
+	"LStqMnxPAZKs4mX9SarXy5o87BsD1MXXBBVYmryN57cB8Y2Ae7Uti60lAVhtTYVzyrvEmpcDoZ+/8rL4",
+	"hM2emv6D7Jm8UNeETs2fLvwyGjJW/jdZ37Z4lZTIVY891BQETO42MGiXtCSadl7af7JGZwHs/2KGAPcL",
+	"M7LL9pu2eEsGW+sv4IHfwCoenZ8DBA+Y4upydE228jj4y+bNsdWcsIRioGfmAgthAymfg0gP0DdRCwx6",
+	"hM1Mu9isDEnu6oOP7RNXZFkPVyiov3/C7gcI4AGrn17gliGTvFUsdmyVE0TKkhSDHKayJO/lmlQ7Kj5J",
+	"rXOTvxO90wtQ3EYNzoJXRe8y5nKfvJaCFtC+WDPNLtoCtFbWixVt+JwMutG+brqE5qMGAmk8t/msefZz",
+	"/cdDM5DvIbDpVX/oeECTpcemvf8UVSGNPo7WElplNHVtnyLCyt10cN+GEr7VDYJGCVytIsJN+WIwUnXk",
+	"msVzSYc0kH7KjuIH+nDjp1d4j3ZrulgbtKhgKyPQg6tnLJ04aKT7f5Prk4b08YbTAUfyJ06LT/rq8sDN",
+	"Ybd0Gyl1OFDFbPtZNDYKD5wyPinJ5h3enJZyHpqt1ExCvGEplFhqlPerG0WSjVdW/nDSBFrXGSwXGNmF",
+	"ZseicoweYoxNHhTg/JcFL8ivYyqfZD/Vm+4tE2JHQU5UEabXSfccYI/X+ZpspT4FQzvNrsg/eV2xYaat",
+	"/2Meub/N/EOLYEd/YtNm5Bhv2e8BWJlfJHXnaDfvwSXGPO/1dE05JSlWpOrXd/QWpKQbKsVgkPCNfuR+",
+	"YSSpIT1kUka9LlDpBf1UqCQ3pLTuPvyfQ88l/YnzBWdLWg0VveoH7q0aXJR48eCgiozQrR7IFngNKQUx",
+	"/kkxys7ZxB4SFSK1CtUpxAPb4U6r2GkLF+CevyWs6YjF1unkS7vwugK0JBJtsRBDTk1J2TBA0fstYW/g",
+	"oSSnBkIQieyej9NZQxclF4CtMUBeNRuF2jgYWoNqZ/vg98zrQsn7GG/aH+Mty4ofZV4j5KC3fKloVPfU",
+	"tAgQR/PsrcZzXmCGhKRlCdgEiDNTweigKXBFkNbsQTB3ePk5PDjUZMIFiWzUO62954Ky1R1V38O3T9v8",
+	"oRaT+zrA0bKu5JoYxt5ZY6h5heZcrrMB2Jv1V7MZb/PQz31ez+mNFPAds6DNWbriCdu0Iup0HqrZ4fET",
+	"9fNGPSl5EhSPm8VVd6Jm22bvyQ2m5Qiw44JvKFu9hQdPKDz1gauSbsVp45y09Lh/7J3iCwGQyjM0Jwts",
+	"KpX28ATjPn854xJxVu5Hyi9BqIkYLI10H16wB5b0NlBYlMCz1uQc67KjeGM1/P3uluVuk3pq3pdkWz64",
+	"+JJeVrRbc7SrOGDWK8XQhGnbWiLaJ5dJb8QJGtdG5wDJ8fyXLa7koFFQ0n+l8e3uD4CFhmZO4Fh9/KkU",
+	"6T/rlOir1UYLXFWUFE/RY/Up989UClIu80yUry7nFcGF8ZqDanNJcPGp602eqYGeFSW2W2DSvnj5SteV",
+	"bukCsIKDSgPt9RXfqos0lOPj/VPlcqyNn6fVd7Emi2tSZOvS4J1Lqc2nfNi90vJ5kM1/oGLqUJspG4gR",
+	"dHOZ/g99deBVA9rKK5NXRjteWRLR6ahPI0eiukMOKub7LWG/DcX8LbNCmBZCY2eMyszx4vpYiy4X6/ga",
+	"v1V/frbC9BC2ppb4v1X/c6obpFzoqotO9kKNf4YY302TWYAzm3FpaRfCgvueSVK9g6fuF6orDOlOQjD6",
+	"0yc900HqQGBd3AB7tVjT7VbtHb1gWQzp/c1iVh08vqHwGy5OtvKfMOi/059bxvsviNhqy1LcgD0JAv4f",
+	"oE4p0aiYQv3W41BmXqctycuzBtH1OVfeV1HhgQqEn80Th+z/zz0495agS2tEz/2asPeVh/II/r6Vo8UR",
+	"l/a5XOKP269GOHWy3YniFngezfIV2vH2r2GmQ1+SjYY8w1SKDkTvSBDAZICGFl4/8Rsn7YJZ3DZllxZd",
+	"vPrX5VVjHQ6vhajJe1NndI9IatWIHmRxKQg8CJqalCrVD50v1qNkeCDCF+sMQrxcHqVvb9sq+jM6ed0C",
+	"ZmhuqlFIgZYV33imcWYi+dAVvaoIKVCJhdQpHAhX6YXSVUlrXK0gmjpY8mCWtiRSDiUFTWUKCOONfvYg",
+	"56ujBNvKKMxAceCD2/Tva7nit1ENs+JEIF5LxKG93sY+qUBU2YVipuOecu2IrWxbzbIipBvYialQavnw",
+	"AXZ/jC7tnvnqd6ha6su3yN+kFcryN3kGyRCoQYgQUJRFrS6IVKZolPL7hjJ/zov72Tx4QomaTxiv8eTO",
+	"lYW/oNL6vTZgmiK4lIhHZBv+1gMe2iG+jcobrfPtTsQ13m4J0znMNB1PJah5ps77zxQ1dwNVCsIv4Psn",
+	"DaWpz/gkNbTFUQPEiId58F2yGfAiNddMRTaDfBuX8Pd7oIGBz7hpfKaY+c0ou9Ynn07Gg3zSlxtNA4ql",
+	"X4qKxTWEgg7fAUllkEdwVn+bcWY9/QcZDHnHJWkhMH4hEF5cM76D7ukuL+U07UqkL7pDL2x297G2l2RB",
+	"Bb0jO3fygtuGvcigOs05EMoJBNqjtK6Wa15RubfYi64LFMYwooMBeJ2uGi4wW5ByoOUM/v7JGrmHmUzT",
+	"i+rVuC0NcJgtqGzlXip7tBYHGz2tvgPaBn//ZLXNRJJBRg8TvAIzE1HUmvcUjB3BFeT1bkilbL1AQra7",
+	"DCbp2rIiZJQ0WD3zCZ6tat53cqSqDz8zcK23wBnsyNkggQxAiNjErPnSJECOcYqO88d8sm7cA2ePsawx",
+	"fr04t3ibot94GqKRsegrXrVKIj5sVw/NQf1Id0oM45hZGhb76F3pZnt1nnmQbYxL53qgPYE7Vyi7o3b4",
+	"KGxI+zN/4bwQFjOpIKUS+x4gzWMfUX/LLehpf/OCVGhBGBgjZZi0vvz+q8e/+4P27hnCG16z6DzFGlcH",
+	"juHDmiAXC1MD6UVXqGxFUELj0IHo+4NpB+bF6fEtJLNsqGlpyMpMoB9ABATeJ1UeNZu2yazHtmosn36b",
+	"8dSODlxTVhyENBl5b0VkXbGz+5k6MutwG6RVrtjNEH0SJHlZzFwPXFbmyDQWUVaQj6PdtfcpbA8jTmuR",
+	"vGf8V0dzZE2LmivrEZHgY9rin0OefcBVxax4fxNr7r9HN/B7oC/3yx1VK2e705TH6JNkLDEtjxC9GedJ",
+	"+xysfrDB6hhLmrn1tDjSAENig/doRW9IpMwh94q9LZajxSoXxfJeOUnJRYvJOmGkcC+Opg/O84XTSTQ+",
+	"y4pIkVvdksaD99nAPFgDY3jwrEkJJbxmTdGbSKl6y7UxgrBBVjxWfLKpCTX5B6l2HwhEnIhXQz/fGzeq",
+	"QtzSACY6T8Fe9a6afdyUo0fZ/7MpPznO4JMcTKZVePAsciRdgzTO5pmTwu7ob/x0G0XZFHBM56ThNAOc",
+	"L0wjZI49aZ3bWMSjqmaDojPPXdYsreOnqMnz/SHtPjF/DO/fswPf216RFw0XprCVaC6FLvE1YYgvl0PB",
+	"1B2Va16349d9rIBYXHWmRqwZkZ780Quz2Q6/k4JEect6epioqmYmFrZtR1hDGkr4thwk2L/QT9xGA+YF",
+	"qaCE5Pa6L7+/IdXe3cMAoZquGGoTE45xTD0rCjPy+9SAqYd0J46I/vQVvjlx5roo2vfo4fVru7gR+ga9",
+	"H85/KfmKsl+TeT0OWf+wtwsDSDXA38X6OE8AjKwnfElXa9vZ/uAUy/KG7HQSCzxb1NIYhMU1KfTFCm1h",
+	"VEfSuMF71fes+HQ07W4KCm9Jxb6HcnyC8GLBa51fbpmykuAbIo6kU1ssxI5XgzhQQvnt5rFPQLn+Qm8I",
+	"cxN+mDqm5ujMEyA26umC2eJsQY6kXpU+C0ZKVT8hw/Wgz0YdZdRHo9WtDd6jgk9Xp4ryQoyQuVzAU/fN",
+	"xVZDemj1x0DigtGGM7m2FVhzzq/FgQt8jsX1QJmxuL63S/ze4Ms+tK4acY0k1wikapFLLKRhYDKr3yPp",
+	"H1/2cPmlVYFrQrZxHfiBkO1nJbhdJXijPE233c3qt6kS9WXHaMoxtWGYG0gJ/LM23K42qGk5ZfDqYtq0",
+	"me72e0xl+AU+Olh091fMVhqbZDzdA29L9Q7/fLs4WHYep44FK19NIKqtOwhEICAl1CliDcVnCQF6zHtd",
+	"csztmksuRqy3euYzlvAxzAxI8oQaopZLufDqO6sKb9cmnGVr/LNQQxstgRWknA2mCP/NPXRCCdqPXNCS",
+	"3EIlMhX2OkSFsZAAugDFyDsHxwBYAPo4lWuy8fCdNFuY+yHj+vC1P1DbmG5al/ZG1gPZCXFtBXGvjlE7",
+	"qIfZry6uEUYLXpYEr2qiC3TUrkF4zutWZ4SuzWkKeUrjj9kOm8BaH9QSFaeudl/IBfaI69fDrzazc3/I",
+	"PGcYWdW4c4UcL6z+rIwPVBmhrLpRRW1TlZU0JdWevb1zNRVk6GJ7RchvR0t/o9pyhQ3uG2bGhfIUZo0F",
+	"mhPCkFqnO1cWia8pWz2a48VAePQDvibP8eL6s+LcDn2CMzNqWVp91s4hN33Wt6c7FZZDPE5XRF5ieb84",
+	"nGBAD+wg+rmiEqrvyUdTc68WZiwUlrTA7po9cHf+/uOWLCQpzk6O/HpqGm0fnncFMAO4IoiY+SHOoMC8",
+	"wPsx9puKLEx5Q0xol/qJpJrarc1UJyeSZzE4fh05OrwcN4DKPW1Iy4pHSVK+Sn8NBBGP8J4UMpA760PV",
+	"OnPJdyfmKuCooDoENDNpOBmkAik5vx6NsFcEF6Tq7Y1z8nHLKxndIt/Dnz/vkrvdJePaLMlHeb4QN/eq",
+	"g0SrmKaFlXhekmNo7YayMdqhS/fQSa2A/cjpT0JwLxv01EIHhw0RyW7NBfHOybLjdPR6dTRAyIDD+Jzz",
+	"60uLInKPfEYY0p3EhZVETls/dUVYYRYRkNbm8MUGWCmbr6233snkIW7pH9gi6k/fGmMH0nK38DOcX4+7",
+	"q3qhXAQAELMGDZ36wTsufxOsmvet855pjGpL3gMsE3oJiNmKowtWD5nRt/iaBBv27tKG1ne092r2Fhcn",
+	"vX6/1QEa08yGqpqFe9yCVNmhAhS1ukk0L/GuzN8wyctlzW6F4mV0vcLrcW6YjFMwuZ7Bow8IlasPjPjy",
+	"lUF7qMhGfvn48VdoQ4TAqygYI26DqhCmvvW3sy3gv3zclGqfHFb6dNTGdkBdhGU83uVkQ6UETmX9Yu13",
+	"WXWE/1PVbIagEccSBX6VYVNGkEf76jwE3vIM/n5nluYeBPg/8LI47flB2zAWwimBrsOxTEGmQueYp0sy",
+	"l8VvQgGO77b8pHHNH6DX4hgsQM/8dj9StjFTIjqWZWUKKhZ4qOHvpX7gs5o9MDUz62rUrJW21PpTnOpg",
+	"W9JhHInLmr2iJfnkoHqUD6JkY4BJqUDXZCuP5d1sMWXgBsIn7Dl2bHNSGhsSsSVkUeJKHVlvuJCfJPeN",
+	"um0Xd9AOcgsWpSmkUZr1hdCaxsgNqVBF8GJNdCf7HLPrY+vdOMrc5wPsoakbYe704jmKNa5NEl+TxCqr",
+	"yeG8z3bsvioW1HVBMVcDhVk0XtIOazepCxo+zYwJUi4fzWlZDtXyfKgoLq9IuXxuHuxpXFsSr6VAC16Q",
+	"p4hstnL/BJEGvYrKNdqt+ca4GJr0M8qOYS6+hxFkvF+6rFV7RLs1qaLxqG2JF0dg5oBW5QLvlcsDEfut",
+	"dIOQ3JQMZefkv318u32AdvFPm3LUGIaGXQPtiMlU7aCMjdeVIOUNUdq/85qRHJlCSZYS6Z4V9af9l+i1",
+	"NFizwkL4RWg8ZtGDW0/7XmVM7KDuJG1yS4oAK67OVKcNbvnDSxi4FvpGToATMnDpuzKPnFR0onGFjio3",
+	"sqgrKvdnT/72927BFhUANAdded6maQzyBu/RNeO7dlWoHmlPgudQ6vWoXRQT9VFe8ZoVb/CK81Pl7uEL",
+	"d+AF3PpSXhGJ6i3CiJEd0iLVRymgZqtFacO+pa2m0oxHQ9QhV3TFXp9q8czLH/zShXAeB1eE13J4Sd7X",
+	"sm+ovlX/c2sT4rUcm5GUJdGgwlMuNlfu95/itVlDCt7RCa8EX+iOylu65zRJzloKWhCb6TQJ5GXNiokX",
+	"a1DDkT6FK/vMqaV64hKil3S5JNX/z97187btA9Gvwu23+Afv7RSkQ7MYBZKiQ5GBsehGiEwGpBLbMPzd",
+	"izseKdnVH0qWFJfuHEYSec9H3vHuPSGXjre63OoP+zy3CqpKMgMHAJ6VDtuwmShpa5Cwm+ElPV50Urks",
+	"VtZdSjYurR805trSSxZ8LczYNVrFXezTjoHz6ULAfM/fxX0R015QTEEfVSqwiacNiuqwCjEIpZ0GSZq3",
+	"dUO5pjh/1VTTEeVxMd8vVSIOIb+KoJ0NnnaWKuPjBD+90QuzbkrqieCqeElT9gWd2qramLUGmhOjbStl",
+	"9g2NGzDNOoxNh3cDNNUomU4cV7bTH0owX+94jVv5wbo1wP4BNqtL3tQTC1tDzjGcvcXB1wC4kxlH2X9L",
+	"DLTef/Fsw3eGlOqppOv0sNW0E4VjTiXCzFdK0z5Ul6WBv99agEQPOJhnlO7NmtGBDZbfIsvDzuRKBVEh",
+	"upNOD7zJnC/zFid3a0ddB9jsVOOkFWBk72OcjXWenkP82SByrLLkvMjqL9s4aa4w7zi1ad/Aj4HRGWoC",
+	"HEVvWbrKGb4oDGy9jmyUG9EN/mzB1+KOhl0D6txco0QcGNOrHDvSw7SMvf8Mw6oAxKCQln16NIfn8Rcs",
+	"7vQPipHFqkFoHDt0RSHEpnTWAgdMksuqY+bI+a+PTZIFyQb6RLXKxZTigYtCypJrwcyz2kjCEixcUYfU",
+	"JY9d3eQd70nLGi3Ok7wjp+x+jK/giuvlZF6FxvtZuWzR+CyGfaTDId6dwZ/riv4uM9tfXv0RUflVbcqJ",
+	"C6rdNDMGu5jVckpV0inX/6qxTKwxMfFNV/ZkR5jlx5pbO91YGQ9tXTFDuw+eWD0tmq5pkIVPaKyajnCz",
+	"LKYbJ10+2JRuIAsPZevyBRUqp7nxdRXnQg9Jysx8/5LK5NDCifcAY4N2RXjaGLvXCYXDsFvVoL2OgzUB",
+	"OdcwYxgBMKUdC1o1yVxQhiAsYKs7nN+tG9DQ3+WMBZpcp/y4z4H+8UmpTHDZ5qyuT3AHTTtRfR5GiYji",
+	"GdZcYJkFoJwaKj7Dn8GCzPCdKXdkPPPXziJsZce3/R/vL5vPbA982//mcqQ90H1TpLFizrf2etHXnyPb",
+	"t8+JBqTl64y+UbpJdxOrF38o9JGXY+4v1FoWKQ2kXXXPN5MoiRfLWSoFlkC+8+xNzNBPrK1AuIYAjS1P",
+	"2hPr6CGHI50H9ARTShKMogOEe/lkpJKSqoqRt0qtGFhhVoWQcNZJNGSfnoFq33At3QLx+Z7vMlF1COOG",
+	"rbguuEqk8q2jyUR+57hHZu+bYD79fDw8Hn4HAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -40,5 +40,8 @@ export const paymentsQuery = queryOptions({ queryKey: ['payments'], queryFn: () 
 /** Our account at the bank. */
 export const bankQuery = queryOptions({ queryKey: ['bank'], queryFn: () => unwrap(api.GET('/api/bank')) })
 
+/** What money leaves when. */
+export const cashQuery = queryOptions({ queryKey: ['cash'], queryFn: () => unwrap(api.GET('/api/cash')) })
+
 /** Money ahead that is open. */
 export const aheadQuery = queryOptions({ queryKey: ['ahead'], queryFn: () => unwrap(api.GET('/api/ahead')) })

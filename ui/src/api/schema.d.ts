@@ -191,6 +191,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cash": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What money leaves when, how certain that is, discounts on offer, and what is overdue. */
+        get: operations["getCash"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cash/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All that is expected to leave, as a table. */
+        get: operations["exportCash"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/budget-lines": {
         parameters: {
             query?: never;
@@ -3777,6 +3811,78 @@ export interface components {
             currency: string;
             lines: components["schemas"]["BankLine"][];
         };
+        CashExpected: {
+            certainty: string;
+            currency: string;
+            amount: components["schemas"]["Decimal"];
+            base: components["schemas"]["Decimal"];
+            due: string;
+            day: components["schemas"]["Day"];
+            /** @description 0: overdue; then the weeks. */
+            column: number;
+            /** @description order, invoice or run */
+            of: string;
+            /** Format: int64 */
+            number: number;
+            label: string;
+            supplier: string;
+            turn: string;
+        };
+        CashRow: {
+            certainty: string;
+            text: string;
+            /** @description Overdue, each week, and their sum. */
+            cells: components["schemas"]["Decimal"][];
+        };
+        CashTable: {
+            currency: string;
+            /** @description Everything, in the company’s currency. */
+            all: boolean;
+            rows: components["schemas"]["CashRow"][];
+            sums: components["schemas"]["Decimal"][];
+        };
+        CashOffer: {
+            /** Format: int64 */
+            invoice: number;
+            supplier: string;
+            supplierNumber: string;
+            currency: string;
+            discount: components["schemas"]["Decimal"];
+            open: components["schemas"]["Decimal"];
+            until: components["schemas"]["Day"];
+            yearly: components["schemas"]["Decimal"];
+            state: string;
+            turn: string;
+        };
+        CashLate: {
+            /** Format: int64 */
+            invoice: number;
+            supplier: string;
+            supplierNumber: string;
+            currency: string;
+            open: components["schemas"]["Decimal"];
+            due: components["schemas"]["Day"];
+            days: number;
+            interest: components["schemas"]["Decimal"];
+            state: string;
+            turn: string;
+        };
+        CashAhead: {
+            currency: string;
+            /** @description The Mondays, the last of all that is later. */
+            weeks: components["schemas"]["Day"][];
+            expected: components["schemas"]["CashExpected"][];
+            tables: components["schemas"]["CashTable"][];
+            offers: components["schemas"]["CashOffer"][];
+            late: components["schemas"]["CashLate"][];
+            lateRate: components["schemas"]["Decimal"];
+            lateSource: string;
+            /** @description What the bank has by its last statements; missing where none was read. */
+            bank?: string;
+            /** @description Currencies that have no rate and count as nothing. */
+            noRate: string[];
+            more: components["schemas"]["More"];
+        };
         /** @description In company currency, net. */
         BudgetTaken: {
             code: string;
@@ -3897,6 +4003,10 @@ export interface components {
             overDelivery: boolean;
             underDelivery: boolean;
             twoStep: boolean;
+            /** @description What paying late costs a year, in per cent. */
+            lateRate?: string;
+            /** @description Where that is laid down. */
+            lateSource?: string;
             /** @description A discount that is taken reduces the input tax that was claimed. */
             reducesTax?: boolean;
             /** @description Whose due date counts where an invoice states one: ours, theirs or later. */
@@ -6366,6 +6476,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LineSet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getCash: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CashAhead"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportCash: {
+        parameters: {
+            query?: {
+                as?: "csv" | "xlsx";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The table. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
             default: components["responses"]["Problem"];

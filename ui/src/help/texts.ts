@@ -358,6 +358,10 @@ export const help: Record<string, HelpPage> = {
         text: 'A release is taken back on the invoice, an approved run before it is sent by somebody other than who approved it. A file that never reached the bank is declared lost by somebody other than who made the run; ask the bank first.',
       },
       {
+        title: 'Cash ahead',
+        text: 'What leaves in which week and how certain that is, from runs down to what is only ordered: each sum opens what is in it. Discounts are ranked by what they are worth a year; what is overdue says what that costs at the rate under Set up, Company.',
+      },
+      {
         title: 'The bank',
         text: 'Statements (camt.053), notifications (camt.054) and answers (pain.002) are fetched, or taken as files. What names a payment of ours settles it or gives it back, and charges are booked; what nobody ordered waits under The bank until a treasurer says which invoice it paid, that it is a charge, or that it is none of ours. There it also stands how the bank’s balance and the ledger’s come together.',
       },

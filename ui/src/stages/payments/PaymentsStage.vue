@@ -65,6 +65,13 @@ const groups = computed(() => {
           left:
             sums(usable.value.map((m) => ({ amount: m.usable, currency: m.currency }))) || 'none is paid and not used',
         },
+        {
+          to: '/payments/cash',
+          verdict: 'waiting' as const,
+          title: 'Cash ahead',
+          figure: '',
+          left: 'what leaves when, discounts, overdue',
+        },
         ...(may('getBank')
           ? [
               {

@@ -13,6 +13,7 @@ import { useKeys } from '@/parts/keys'
 import { tell } from '@/parts/notice'
 import { current, may as allowed } from '@/parts/session'
 import { useJob } from '@/parts/job'
+import { sent } from '@/parts/numbers'
 import LimitsPart from './LimitsPart.vue'
 import SetUpTabs from './SetUpTabs.vue'
 import { levels } from './supplier'
@@ -21,7 +22,17 @@ const client = useQueryClient()
 const { data: frame, error } = useQuery(companyQuery)
 const { at, busy, send } = useJob()
 const may = () => allowed('saveCompany')
-const form = ref({ address: '', place: '', mail: '', taxId: '', twoStep: false, reducesTax: false, due: 'ours' })
+const form = ref({
+  address: '',
+  place: '',
+  mail: '',
+  taxId: '',
+  twoStep: false,
+  reducesTax: false,
+  due: 'ours',
+  lateRate: '',
+  lateSource: '',
+})
 const dues = [
   { value: 'ours', text: 'ours, by the terms of the supplier' },
   { value: 'theirs', text: 'the one that the invoice states' },
@@ -32,8 +43,18 @@ watch(
   frame,
   (f) => {
     if (!f || (before !== '' && JSON.stringify(form.value) !== before)) return
-    const { address, place, mail, taxId = '', twoStep, reducesTax = false, due = 'ours' } = f.company
-    form.value = { address, place, mail, taxId, twoStep, reducesTax, due }
+    const {
+      address,
+      place,
+      mail,
+      taxId = '',
+      twoStep,
+      reducesTax = false,
+      due = 'ours',
+      lateRate = '',
+      lateSource = '',
+    } = f.company
+    form.value = { address, place, mail, taxId, twoStep, reducesTax, due, lateRate, lateSource }
     before = JSON.stringify(form.value)
   },
   { immediate: true },
@@ -41,7 +62,9 @@ watch(
 async function save() {
   const stands = frame.value?.company
   if (!stands) return
-  const done = await send(() => unwrap(api.POST('/api/company', { body: { ...stands, ...form.value } })))
+  const done = await send(() =>
+    unwrap(api.POST('/api/company', { body: { ...stands, ...form.value, lateRate: sent(form.value.lateRate) } })),
+  )
   if (!done) return
   before = ''
   tell('What the company decides is changed.')
@@ -88,6 +111,21 @@ useKeys(() => (may() ? [{ key: 'Ctrl+Enter', label: 'keep it', run: () => void s
             <div class="mt-2">
               <label for="company-due" class="d-block">Due date that counts, where an invoice states one</label>
               <PickField id="company-due" v-model="form.due" :options="dues" />
+            </div>
+            <div class="entry mt-2">
+              <EntryField
+                id="company-late"
+                v-model="form.lateRate"
+                label="Paying late costs a year, per cent"
+                hint="as the law or a contract says"
+                :error="at('lateRate')"
+              />
+              <EntryField
+                id="company-late-source"
+                v-model="form.lateSource"
+                label="Where that is laid down"
+                :error="at('lateSource')"
+              />
             </div>
           </template>
           <dl class="facts mt-3 mb-3">
