@@ -6,6 +6,7 @@ import (
 	"lagoon/internal/act"
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
+	"lagoon/internal/core/money"
 	"lagoon/internal/core/pay"
 	"lagoon/internal/jobs/payments"
 	"lagoon/internal/say"
@@ -56,7 +57,7 @@ func (h *handlers) ReleaseInvoices(
 }
 
 var leftOut = map[pay.Reason]string{
-	pay.NotDue: "not due yet", pay.OnHold: "on hold", pay.Supplier: "the supplier may not be paid", pay.NoAccount: "no valid bank account of the supplier is known", pay.NothingDue: "nothing is owed", pay.NewAccount: "who is paid, or where, was changed and nobody else has confirmed it",
+	pay.NotDue: "not due yet", pay.OnHold: "on hold", pay.Supplier: "the supplier may not be paid", pay.NoAccount: "no valid bank account of the supplier is known", pay.NothingDue: "nothing is owed", pay.NoMoney: "what is at hand does not reach for it", pay.NewAccount: "who is paid, or where, was changed and nobody else has confirmed it",
 }
 
 // GetProposedRun tells what a run would pay.
@@ -72,15 +73,27 @@ func (h *handlers) GetProposedRun(
 	case err2 != nil:
 		return nil, fault.New(fault.Invalid, "payOn", "Enter the day of payment.")
 	}
-	proposal, err := payments.Propose(ctx, h.app, dueBy, payOn, value(r.Params.Without)...)
+	var within payments.WithinMeans
+	var err error
+	if atHand := value(r.Params.AtHand); atHand != "" {
+		within, err = payments.ProposeWithin(ctx, h.app, dueBy, payOn, money.Entered(atHand), value(r.Params.Without)...)
+	} else {
+		within.Proposal, err = payments.Propose(ctx, h.app, dueBy, payOn, value(r.Params.Without)...)
+	}
 	if err != nil {
 		return nil, err
 	}
+	proposal := within.Proposal
 	credits, err := views.OpenCredits(ctx, h.app)
 	if err != nil {
 		return nil, err
 	}
 	answer := contract.ProposedRun{Credits: each(credits, slipOf), DueBy: string(dueBy), PayOn: string(payOn), BankDay: string(payOn.BankDay())}
+	if within.Currency != "" {
+		answer.Within = &contract.WithinMeans{
+			Currency: string(within.Currency), Left: within.Left.Text(within.Currency), Lost: within.Lost.Text(within.Currency),
+		}
+	}
 	answer.Payments = each(proposal.Payments, func(p pay.Payment) contract.ProposedPayment {
 		return contract.ProposedPayment{
 			Supplier: p.Supplier.Name,
@@ -123,7 +136,7 @@ func (h *handlers) GetProposedRun(
 			Open:           l.Open.Text(l.Currency),
 			Due:            string(l.Due),
 			Why:            why,
-			Payable:        l.Reason == pay.NotDue,
+			Payable:        l.Reason == pay.NotDue || l.Reason == pay.NoMoney,
 		}
 	})
 	return contract.GetProposedRun200JSONResponse(answer), nil

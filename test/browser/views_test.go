@@ -95,7 +95,7 @@ func TestViews(t *testing.T) {
 	buyer.open("/setup/items/CLAM/edit")
 	buyer.seeIn(".sheet", "Sold by")
 	buyer.until("document.querySelector('#seller-0')?.value === 'Brackwater Feeds'", "its seller")
-	buyer.shot("item")
+	buyer.accessible()
 
 	administrator := sit(t, h)
 	administrator.signIn("rhea")
@@ -124,7 +124,16 @@ func TestViews(t *testing.T) {
 	receiver.seeIn(".pile", "At the door")
 	receiver.keys(kb.F1)
 	receiver.seeIn(".help", "A delivery arrives")
-	receiver.shot("help")
+	receiver.accessible()
+
+	treasurer := sit(t, h)
+	treasurer.signIn("tomas")
+	treasurer.open("/payments/bank")
+	treasurer.seeIn(".sheet", "Sound Telephone")
+	treasurer.shot("bank")
+	treasurer.open("/payments/cash")
+	treasurer.until(`document.querySelector('.sheet canvas')?.width > 300`, "the bars are drawn")
+	treasurer.shot("cash")
 }
 
 // On paper stand the company, what it is, when it was printed and by whom, and nothing to click.

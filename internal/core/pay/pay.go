@@ -43,6 +43,7 @@ const (
 	NoAccount  Reason = "no_account"
 	NewAccount Reason = "new_account" // changed, and no second person has confirmed it
 	NothingDue Reason = "nothing_due"
+	NoMoney    Reason = "no_money" // what is at hand does not reach for it
 )
 
 // Item is one invoice of a proposal: Amount is to be paid, Discount kept, and Netted is taken off for credit notes.
@@ -255,4 +256,40 @@ func (p *Proposal) add(item Item) {
 		}
 	}
 	p.Payments = append(p.Payments, Payment{Supplier: item.Supplier, Currency: item.Currency, Items: []Item{item}})
+}
+
+// Within keeps of the payments in a currency what an amount at hand reaches for: first what loses most a year while it is not
+// paid, by its discount, then what is due first. What it does not reach for is left out. It gives what is left at hand, and the
+// discounts that are lost with what is left out.
+func (p *Proposal) Within(atHand money.Amount, currency money.Currency) (left, lost money.Amount) {
+	var order []Item
+	for _, payment := range p.Payments {
+		if payment.Currency == currency {
+			order = append(order, payment.Items...)
+		}
+	}
+	yearly := func(i Item) money.Decimal {
+		return trade.RatePerYear(int64(i.Discount), int64(i.Open), i.DiscountUntil, i.Due)
+	}
+	slices.SortStableFunc(order, func(a, b Item) int {
+		return cmp.Or(cmp.Compare(yearly(b), yearly(a)), cmp.Compare(a.Due, b.Due), cmp.Compare(a.Invoice, b.Invoice))
+	})
+	left = atHand
+	short := map[int64]bool{}
+	for _, item := range order {
+		if item.Amount > left {
+			short[item.Invoice] = true
+			lost += item.Discount
+			p.LeftOut = append(p.LeftOut, LeftOut{item.Payable, NoMoney})
+			continue
+		}
+		left -= item.Amount
+	}
+	for i := range p.Payments {
+		payment := &p.Payments[i]
+		payment.Items = slices.DeleteFunc(payment.Items, func(item Item) bool { return short[item.Invoice] })
+		payment.Nettings = slices.DeleteFunc(payment.Nettings, func(n Netting) bool { return short[n.Invoice] })
+	}
+	p.Payments = slices.DeleteFunc(p.Payments, func(payment Payment) bool { return len(payment.Items) == 0 })
+	return left, lost
 }

@@ -1,6 +1,7 @@
 package pay
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -170,5 +171,42 @@ func TestTheBestStepCounts(t *testing.T) {
 		require.NoError(t, err)
 		require.Equal(t, want, item.Discount, on)
 		require.Equal(t, p.Open-want, item.Amount)
+	}
+}
+
+// Money at hand goes to what loses most a year, then to what is due first; a smaller invoice is still paid where a larger is not.
+func TestWithinWhatIsAtHand(t *testing.T) {
+	supplier := &trade.Supplier{ID: 1, Name: "A", IBAN: "GB82WEST12345698765432", Terms: trade.Terms{DiscountPercent: money.Int(2)}}
+	of := func(invoice int64, open, discount money.Amount, until, due day.Day) Payable {
+		return Payable{Invoice: invoice, Supplier: supplier, Currency: "EUR", Open: open, Total: open, Discount: discount, DiscountUntil: until, Due: due}
+	}
+	dollars := of(9, 5_000, 0, "", "2026-11-30")
+	dollars.Currency = "USD"
+	all := []Payable{
+		of(1, 10_000, 0, "", "2026-11-30"), of(2, 10_000, 200, "2026-12-02", "2026-12-22"), of(3, 10_000, 200, "2026-12-02", "2027-01-31"),
+		of(4, 3_000, 0, "", "2026-12-01"), dollars,
+	}
+	for _, c := range []struct {
+		atHand, left, lost money.Amount
+		paid               []int64
+	}{
+		{40_000, 40_000 - 9_800 - 9_800 - 10_000 - 3_000, 0, []int64{1, 2, 3, 4, 9}},
+		{20_000, 20_000 - 9_800 - 9_800, 0, []int64{2, 3, 9}},
+		{13_000, 13_000 - 9_800 - 3_000, 200, []int64{2, 4, 9}},
+		{0, 0, 400, []int64{9}},
+	} {
+		p, err := Propose(all, nil, "2026-12-05", "2026-11-30")
+		require.NoError(t, err)
+		left, lost := p.Within(c.atHand, "EUR")
+		require.Equal(t, []money.Amount{c.left, c.lost}, []money.Amount{left, lost}, "%d at hand", c.atHand)
+		var paid []int64
+		for _, payment := range p.Payments {
+			for _, i := range payment.Items {
+				paid = append(paid, i.Invoice)
+			}
+		}
+		slices.Sort(paid)
+		require.Equal(t, c.paid, paid, "%d at hand", c.atHand)
+		require.Len(t, p.LeftOut, len(all)-len(paid))
 	}
 }

@@ -244,6 +244,30 @@ func Propose(ctx context.Context, a *act.App, dueBy, payOn day.Day, without ...i
 	})
 }
 
+// WithinMeans is a proposal that what is at hand reaches for, in the company's currency: what is left after it, and the
+// discounts that are lost for want of money.
+type WithinMeans struct {
+	pay.Proposal
+	Currency   money.Currency
+	Left, Lost money.Amount
+}
+
+// ProposeWithin tells what a run would pay of what is at hand, as it is typed in the company's currency.
+func ProposeWithin(ctx context.Context, a *act.App, dueBy, payOn day.Day, atHand money.Entered, without ...int64) (w WithinMeans, err error) {
+	if w.Proposal, err = Propose(ctx, a, dueBy, payOn, without...); err != nil {
+		return w, err
+	}
+	return act.Read(ctx, a, func(r act.Reading) (WithinMeans, error) {
+		w.Currency = r.Ours.Currency
+		amount, err := atHand.In(w.Currency)
+		if err != nil || amount < 0 {
+			return w, fault.New(fault.Invalid, "atHand", "“%s” is no amount in %s.", atHand, w.Currency)
+		}
+		w.Left, w.Lost = w.Within(amount, w.Currency)
+		return w, nil
+	})
+}
+
 // RunEntry is a run to make of chosen invoices.
 type RunEntry struct {
 	DueBy, PayOn day.Day

@@ -340,10 +340,13 @@ func SetLine(ctx context.Context, a *act.App, c act.Command, entry LineEntry) (L
 		case entry.What == store.Aside && set.Note == "":
 			return LineSet{}, fault.New(fault.Invalid, "note", "Say what it is, since it is none of ours.")
 		case entry.What == store.Aside:
+			w.Actor, err = w.Authorised(w.Actor, line.Rest.Abs(), "treasurer")
 		case entry.What == store.BankCharge && line.Rest > 0:
 			return LineSet{}, fault.New(fault.Refused, "", "The bank gave this money; a charge is what it takes.")
-		case entry.What == store.BankCharge:
-			set.Entry, err = charged(w, line, line.Rest)
+		case entry.What == store.BankCharge: // nobody invoices it, so that it takes the authority for its sum
+			if w.Actor, err = w.Authorised(w.Actor, line.Rest.Abs(), "treasurer"); err == nil {
+				set.Entry, err = charged(w, line, line.Rest)
+			}
 		case entry.What == store.BySettlement && entry.Settlement != 0:
 			err = setRecorded(w, line, entry.Settlement, &set)
 		case entry.What == store.BySettlement:

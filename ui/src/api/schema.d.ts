@@ -5404,7 +5404,13 @@ export interface components {
             why: string;
             payable: boolean;
         };
+        WithinMeans: {
+            currency: string;
+            left: components["schemas"]["Decimal"];
+            lost: components["schemas"]["Decimal"];
+        };
         ProposedRun: {
+            within?: components["schemas"]["WithinMeans"];
             /** @description The day on which banks would settle it: payOn, or the next. */
             bankDay: string;
             dueBy: components["schemas"]["Day"];
@@ -9334,6 +9340,8 @@ export interface operations {
             query: {
                 dueBy: string;
                 payOn: string;
+                /** @description What there is to pay with, in the company’s currency; empty: enough. */
+                atHand?: string;
                 /** @description Credit notes that nothing is taken off for. */
                 without?: number[];
             };

@@ -18,6 +18,7 @@ import { runMade } from './alone'
 const arrive = useArrive()
 const dueBy = ref(shift(today.value, 14))
 const payOn = ref(current.value?.bankDay ?? today.value)
+const atHand = ref('') // empty: enough
 const proposal = ref<ProposedRun>()
 const out = reactive(new Set<number>()) // taken out by the person
 const extra = reactive(new Set<number>()) // put in although not due
@@ -31,13 +32,20 @@ function shift(day: string, n: number): string {
 async function propose() {
   if (!dueBy.value || !payOn.value) return // a date that is still being typed
   refusal.value = undefined
-  const question = () => `${dueBy.value} ${payOn.value} ${[...left].join()}`
+  const question = () => `${dueBy.value} ${payOn.value} ${atHand.value} ${[...left].join()}`
   const asked = question()
   proposal.value = undefined
   try {
     const answer = await unwrap(
       api.GET('/api/payments/proposed-run', {
-        params: { query: { dueBy: dueBy.value, payOn: payOn.value, ...(left.size ? { without: [...left] } : {}) } },
+        params: {
+          query: {
+            dueBy: dueBy.value,
+            payOn: payOn.value,
+            ...(atHand.value.trim() ? { atHand: sent(atHand.value) } : {}),
+            ...(left.size ? { without: [...left] } : {}),
+          },
+        },
       }),
     )
     if (asked !== question()) return // a later question is on its way
@@ -47,7 +55,7 @@ async function propose() {
     refusal.value = e as Refusal
   }
 }
-watch([dueBy, payOn, lostSince, () => left.size], () => void propose(), { immediate: true })
+watch([dueBy, payOn, atHand, lostSince, () => left.size], () => void propose(), { immediate: true })
 
 /** The credit of whoever is paid, in the currency of the payment, that a person leaves. */
 const leftOf = (p: ProposedRun['payments'][number]) =>
@@ -129,11 +137,32 @@ useKeys(() =>
             />
           </dd>
         </div>
+        <div>
+          <dt><label for="at-hand">At hand, empty: enough</label></dt>
+          <dd>
+            <TextField
+              id="at-hand"
+              v-model="atHand"
+              class="num"
+              inputmode="decimal"
+              autocomplete="off"
+              :state="refusal?.at('atHand') ? false : undefined"
+            />
+          </dd>
+        </div>
       </dl>
+      <p v-if="proposal?.within" class="mb-0 mt-1" role="status">
+        What loses most a year is paid first; <b>{{ show(proposal.within.left) }} {{ proposal.within.currency }}</b> are
+        left after it<template v-if="Number(proposal.within.lost)"
+          >, and discounts of <b>{{ show(proposal.within.lost) }}</b> are lost for want of money</template
+        >.
+      </p>
       <p class="muted small mb-0 mt-1">
         A discount counts when it is lost unless paid by then. One payment per supplier and currency.
       </p>
-      <div class="small text-danger" role="alert">{{ refusal?.at('dueBy') ?? refusal?.at('payOn') }}</div>
+      <div class="small text-danger" role="alert">
+        {{ refusal?.at('dueBy') ?? refusal?.at('payOn') ?? refusal?.at('atHand') }}
+      </div>
       <p v-if="proposal && proposal.bankDay !== proposal.payOn" class="outside-text mb-0" role="status">
         {{ showDay(proposal.payOn, today) }} is no bank day: the run would be proposed again for
         {{ showDay(proposal.bankDay, today) }}.

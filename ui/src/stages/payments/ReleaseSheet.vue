@@ -15,6 +15,8 @@ import OpenCredits from './OpenCredits.vue'
 import { toPay } from '../invoices/slips'
 import { useJob } from '@/parts/job'
 import { placeOf } from '@/parts/places'
+import { useArrive } from '@/parts/arrive'
+import { runMade, runOfAll } from './alone'
 
 const { data, isPending: loading } = useQuery(paymentsQuery)
 const invoices = computed(() => data.value?.verified ?? [])
@@ -23,17 +25,19 @@ const claims = computed(() => data.value?.claims ?? [])
 const chosen = ref<number[]>([])
 const left = ref<Record<number, string>>({})
 const { busy, send } = useJob()
+const arrive = useArrive()
 const clean = computed(() => invoices.value.filter((i) => !i.blocked && !i.hold))
 const may = computed(() => allowed('releaseInvoices'))
 
-async function release() {
+/** Releases the chosen and, where that is asked, makes a run of just those that were released. */
+async function release(andRun = false) {
   const numbers = chosen.value.filter((n) => invoices.value.some((i) => i.number === n))
   if (numbers.length === 0) {
     warn('Choose the invoices to release.')
     return
   }
   const shown = invoices.value
-  await send(() => unwrap(api.POST('/api/invoices/release', { body: { invoices: numbers } })), {
+  const released = await send(() => unwrap(api.POST('/api/invoices/release', { body: { invoices: numbers } })), {
     after: (answer) => {
       left.value = Object.fromEntries(answer.left.map((l) => [l.invoice, l.why]))
       chosen.value = []
@@ -45,6 +49,10 @@ async function release() {
     },
     links: [{ to: '/payments/proposed-run', text: 'Propose a run' }],
   })
+  const owed = shown.filter((i) => released?.released.includes(i.number) && Number(i.open))
+  if (!andRun || !owed.length) return
+  const made = await send(() => runOfAll(owed))
+  if (made) await arrive(placeOf.run(made.number), runMade(made, toPay(owed)))
 }
 const toggle = (n: number) =>
   (chosen.value = chosen.value.includes(n) ? chosen.value.filter((c) => c !== n) : [...chosen.value, n])
@@ -54,6 +62,9 @@ useKeys(() =>
     ? [
         { key: 'a', label: 'choose all that are clean', run: all },
         { key: 'Ctrl+Enter', label: 'release the chosen', run: () => void release() },
+        ...(allowed('makeRun')
+          ? [{ key: 'm', label: 'release, and make a run of them', run: () => void release(true) }]
+          : []),
       ]
     : [],
 )
@@ -133,8 +144,15 @@ useKeys(() =>
       <OpenClaims :claims="claims" />
     </div>
     <div class="bar">
-      <BButton variant="primary" :disabled="!may || busy || chosen.length === 0" @click="release"
+      <BButton variant="primary" :disabled="!may || busy || chosen.length === 0" @click="release()"
         >Release {{ chosen.length || '' }}</BButton
+      >
+      <BButton
+        v-if="allowed('makeRun')"
+        variant="outline-secondary"
+        :disabled="!may || busy || chosen.length === 0"
+        @click="release(true)"
+        >Release, and make a run of them</BButton
       >
       <BButton variant="outline-secondary" :disabled="!may" @click="all">{{
         chosen.length && chosen.length === clean.length ? 'Choose none' : 'Choose all that are clean'

@@ -1,18 +1,19 @@
-// A payment run of one invoice, whether it is due or not.
+// A payment run of just the invoices that are chosen, whether they are due or not.
 import { api, unwrap, type InvoiceSheet } from '@/api/client'
 import { current, today } from '@/parts/session'
 
 /** Makes it: of an invoice in instalments it pays what is due next. */
-export const runOf = (inv: InvoiceSheet) =>
+export const runOfAll = (all: { number: number; due: string }[]) =>
   unwrap(
     api.POST('/api/runs', {
       body: {
-        dueBy: inv.due > today.value ? inv.due : today.value,
+        dueBy: all.reduce((last, i) => (i.due > last ? i.due : last), today.value),
         payOn: current.value?.bankDay ?? today.value,
-        items: [{ invoice: inv.number }],
+        items: all.map((i) => ({ invoice: i.number })),
       },
     }),
   )
+export const runOf = (inv: InvoiceSheet) => runOfAll([inv])
 
 /** What is said once a run is made. */
 export const runMade = (run: { number: number; payments: number }, sum = '') =>

@@ -1,0 +1,41 @@
+package browser
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/store"
+	"lagoon/internal/views"
+
+	"lagoon/internal/act"
+)
+
+// TestReleasedAndRun: what is clean is released and a run is made of just that in two acts, due or not.
+func TestReleasedAndRun(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.signIn("nora")
+	d.open("/payments/proposed-run")
+	d.fill("#at-hand", "1")
+	d.seeIn(".sheet", "What loses most a year is paid first")
+	d.seeIn(".sheet", "what is at hand does not reach for it")
+	d.accessible()
+	d.open("/payments")
+	d.seeIn(".sheet", "clean")
+	before := d.acts
+	d.letter("a")
+	d.letter("m")
+	d.seeIn(".notice", "A second person approves it.")
+	effort(t, "All that is clean released, and a run made of it", d.acts-before)
+	d.seeIn(".bar", "somebody else approves it")
+	run := ask(t, h, func(tx *store.Tx) ([]store.Run, error) { return tx.Runs() })[0]
+	sheet, err := views.Run(t.Context(), h.app, run.Number, act.Actor{})
+	require.NoError(t, err)
+	paid := 0
+	for _, p := range sheet.Payments {
+		paid += len(p.Items)
+	}
+	require.Greater(t, paid, 4)
+}
