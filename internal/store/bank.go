@@ -125,10 +125,10 @@ var (
 	)
 	paymentNamed = statement(`SELECT r.number FROM payment p CROSS JOIN payment_run r ON r.id = p.run WHERE p.end_to_end = ?`)
 	putBooking   = statement(`INSERT INTO bank_booking (entry, rest) VALUES (?, ?) ON CONFLICT (entry) DO UPDATE SET rest = excluded.rest`)
-	// What was booked on the bank under a payment's end-to-end id and is on no statement yet.
+	// What was booked on the bank under a payment's end-to-end id and is on no statement yet; before statements were read, all.
 	bookedUnder = statement(
-		`SELECT b.entry, b.rest FROM entry_line l CROSS JOIN entry e ON e.id = l.entry CROSS JOIN bank_booking b ON b.entry = e.number
-		WHERE l.role = 'bank' AND l.detail = ? AND b.rest <> 0`,
+		`SELECT e.number, coalesce(b.rest, l.base) FROM entry_line l CROSS JOIN entry e ON e.id = l.entry
+		LEFT JOIN bank_booking b ON b.entry = e.number WHERE l.role = 'bank' AND l.detail = ? AND coalesce(b.rest, l.base) <> 0`,
 	)
 	openBookings = cutAt(
 		mostPiled,

@@ -205,7 +205,7 @@ var (
 	wrongBankBookings = proof(
 		`WITH moved AS (SELECT e.number, sum(l.base) AS base FROM entry e JOIN entry_line l ON l.entry = e.id WHERE l.role = 'bank' GROUP BY e.id)
 		SELECT m.number, 0 FROM moved m LEFT JOIN bank_booking b ON b.entry = m.number
-		WHERE (b.entry IS NULL AND m.base <> 0 AND m.number > (SELECT min(entry) FROM bank_booking)) OR b.rest NOT IN (0, m.base)
+		WHERE b.rest NOT IN (0, m.base)
 		UNION ALL SELECT b.entry, 0 FROM bank_booking b WHERE b.entry NOT IN (SELECT number FROM moved) AND b.rest <> 0`,
 	)
 	// What the entries that statements show moved on the bank, and what lines of statements were set against.

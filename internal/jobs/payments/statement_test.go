@@ -2,6 +2,7 @@ package payments_test
 
 import (
 	"fmt"
+	"sync"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -221,4 +222,54 @@ func TestStatementsThatAreRefused(t *testing.T) {
 	_, err = at.says(iso20022.StatementLine{Amount: -100})
 	require.NoError(t, err)
 	require.Equal(t, money.Amount(7_777-9_900), at.agrees().Reconciled.Gaps)
+}
+
+// What was settled before statements were read is shown by one that comes now: nothing is booked again.
+func TestWhatWasSettledBeforeStatementsWereRead(t *testing.T) {
+	b := housetest.SetUp(t)
+	at := &account{b: b}
+	_, run, id := sent(b, 1)
+	sheet, err := views.Run(b.Ctx, b.App, run, act.Actor{})
+	require.NoError(t, err)
+	_, err = payments.TakeAnswer(b.Ctx, b.App, b.As("treasurer"), housetest.Answer(sheet.Run, "ACSC"))
+	require.NoError(t, err)
+	_, err = b.ByHand().Exec("DELETE FROM bank_booking")
+	require.NoError(t, err)
+	_, err = at.says(iso20022.StatementLine{Amount: -14_465, EndToEnd: id})
+	require.NoError(t, err)
+	require.Equal(t, money.Amount(-14_465), b.Balance("bank"))
+	require.Zero(t, b.Balance("exchange_difference"))
+	v, err := views.Bank(b.Ctx, b.App)
+	require.NoError(t, err)
+	require.Equal(t, v.Reconciled.Ledger, v.Reconciled.Computed())
+}
+
+// The same file from two at once is taken once.
+func TestAStatementIsTakenOnce(t *testing.T) {
+	b := housetest.SetUp(t)
+	_, _, id := sent(b, 1)
+	file, err := iso20022.WriteStatement(iso20022.Statement{
+		Message: "1", ID: "1", IBAN: housetest.TestIBAN, Currency: "EUR", From: b.Today(), To: b.Today(), Closing: -14_465,
+		Lines: []iso20022.StatementLine{{Day: b.Today(), Amount: -14_465, EndToEnd: id}},
+	})
+	require.NoError(t, err)
+	var group sync.WaitGroup
+	taken := make([]error, 4)
+	for i := range taken {
+		group.Go(func() {
+			_, taken[i] = payments.TakeAnswer(b.Ctx, b.App, b.As("treasurer"), act.File{Name: "s.xml", Content: file})
+		})
+	}
+	group.Wait()
+	once := 0
+	for _, err := range taken {
+		if err == nil {
+			once++
+		} else {
+			require.True(t, fault.Is(err, fault.Duplicate), err)
+		}
+	}
+	require.Equal(t, 1, once)
+	require.Equal(t, money.Amount(-14_465), b.Balance("bank"))
+	b.Proved()
 }
