@@ -195,6 +195,10 @@ export const help: Record<string, HelpPage> = {
         ],
       },
       {
+        title: 'Invoices that we write ourselves',
+        text: 'Where that is agreed with a supplier, under Set up, the lines of its orders are marked, and its own invoice for one is held. The page shows what a run would make of what came and is not invoiced, at the order’s price and tax of that day, and what it leaves out and why; `Ctrl+Enter` writes all of it: verified at once, numbered in the series that is agreed, mailed as a paper and as a file. What went back after we billed it becomes a credit note.',
+      },
+      {
         title: 'By mail',
         text: 'Mails come in by themselves where a mailbox is set up; a mail that was saved as a file (`.eml`) is dropped here like an invoice. Every e-invoice in a mail, also in an archive or inside a PDF, becomes an invoice of its own, and the mail stands beside it; an address that is none of the supplier’s is said. What is no e-invoice stands under *Not an invoice?*: `K` keys one from it, with the file as its paper; `A` answers it by mail under your name and puts it away; `P` puts it away, as a paper of an order or a supplier or with a word what it is. What a machine wrote by itself, such as an answer of somebody away, is kept and makes no noise. A PDF stands beside what you key: larger, smaller, turned and searched by the words above it or, once it has the focus, by `+`, `-`, `T`, `Page Up` and `Page Down`.',
       },

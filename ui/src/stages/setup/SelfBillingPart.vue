@@ -72,20 +72,17 @@ async function keep() {
         />
       </div>
     </div>
-    <EntryField
-      id="self-statement"
-      v-model="form.statement"
-      class="mt-2"
-      label="What stands on every one"
-      :error="at('statement')"
-    />
-    <EntryField
-      id="self-items"
-      v-model="form.items"
-      class="mt-2"
-      label="Items by code, empty: all"
-      :error="at('items')"
-    />
+    <div class="mt-3">
+      <EntryField
+        id="self-statement"
+        v-model="form.statement"
+        label="What stands on every one"
+        :error="at('statement')"
+      />
+    </div>
+    <div class="mt-3">
+      <EntryField id="self-items" v-model="form.items" label="Items by code, empty: all" :error="at('items')" />
+    </div>
   </SmallForm>
   <p v-else-if="!agreed" class="muted">The supplier does.</p>
   <p v-else class="mb-3">
