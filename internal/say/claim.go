@@ -81,14 +81,7 @@ func (l Letters) Claim(c Claim, to []string, on string) pdf.Document {
 		{Label: l.word("your invoice"), Value: c.Invoice},
 		{Label: l.word("reason"), Value: c.Note},
 	}
-	d.Columns = []pdf.Column{
-		{Title: l.word("no"), Width: 10},
-		{Title: l.word("goods"), Width: 74},
-		{Title: l.word("quantity"), Width: 24, Right: true},
-		{Title: l.word("unit"), Width: 18},
-		{Title: l.word("price"), Width: 24, Right: true},
-		{Title: l.word("net"), Width: 24, Right: true},
-	}
+	d.Columns = l.goodsColumns()
 	for i, line := range c.Lines {
 		quantity, unit := p.Quantity(line.Quantity), l.unit(line.Unit)
 		if line.For == trade.ForPrice {

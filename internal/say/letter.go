@@ -44,6 +44,18 @@ func (l Letters) sheet(title string, to []string) pdf.Document {
 	return pdf.Document{Title: title, Sender: sender, To: to, PageWord: l.word("page")}
 }
 
+// goodsColumns are those of goods with their prices.
+func (l Letters) goodsColumns() []pdf.Column {
+	return []pdf.Column{
+		{Title: l.word("no"), Width: 10},
+		{Title: l.word("goods"), Width: 74},
+		{Title: l.word("quantity"), Width: 24, Right: true},
+		{Title: l.word("unit"), Width: 18},
+		{Title: l.word("price"), Width: 24, Right: true},
+		{Title: l.word("net"), Width: 24, Right: true},
+	}
+}
+
 func split(address string) []string {
 	var lines []string
 	for part := range strings.SplitSeq(address, ",") {
@@ -87,14 +99,7 @@ func (l Letters) Order(
 		{Label: l.word("asked for by"), Value: o.RequestedBy},
 		{Label: l.word("instructions"), Value: o.Instructions},
 	}
-	d.Columns = []pdf.Column{
-		{Title: l.word("no"), Width: 10},
-		{Title: l.word("goods"), Width: 74},
-		{Title: l.word("quantity"), Width: 24, Right: true},
-		{Title: l.word("unit"), Width: 18},
-		{Title: l.word("price"), Width: 24, Right: true},
-		{Title: l.word("net"), Width: 24, Right: true},
-	}
+	d.Columns = l.goodsColumns()
 	if !prices {
 		d.Columns = d.Columns[:4]
 		d.Columns[1].Width += 48

@@ -9,6 +9,9 @@ import (
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
+	"lagoon/internal/core/pay"
+	"lagoon/internal/core/reconcile"
+	"lagoon/internal/core/selfbill"
 	"lagoon/internal/core/trade"
 )
 
@@ -165,4 +168,20 @@ func TestACreditIsNoPrice(t *testing.T) {
 	require.Equal(t, "Marine salt: 100.00 EUR comes back that was not billed above the order's price. What is billed is that much cheaper than ordered.", Printer{}.Finding(f))
 	f.Bound.Side = limit.Over
 	require.Contains(t, Printer{}.Finding(f), "100.00 EUR less comes back than at the order's price")
+}
+
+// Why something is left out, how certain money leaves, and what is the matter with a bank's line all have words.
+func TestReasonsOfMoneyAreSaid(t *testing.T) {
+	for _, why := range []selfbill.Reason{selfbill.Theirs, selfbill.NotByReceipt, selfbill.Later, selfbill.NotOurs} {
+		require.NotEmpty(t, NotBilled(why), why)
+	}
+	for _, c := range pay.Certainties {
+		require.NotEmpty(t, Certainty(c), c)
+	}
+	for _, trouble := range []reconcile.Trouble{
+		reconcile.Unknown, reconcile.TwiceTaken, reconcile.TwiceBack, reconcile.NotSent, reconcile.TooMuch, reconcile.TooLittle, reconcile.NotTaken,
+	} {
+		require.NotEmpty(t, BankTrouble(trouble, &reconcile.Payment{}, 1), trouble)
+	}
+	require.Empty(t, BankTrouble(reconcile.None, nil, 0))
 }

@@ -44,14 +44,7 @@ func (l Letters) SelfBilled(inv trade.Invoice, totals trade.Totals, orders []*tr
 		{Label: l.word("order"), Value: strings.Join(numbers, ", ")},
 		{Label: l.word("your invoice"), Value: inv.Credited},
 	}
-	d.Columns = []pdf.Column{
-		{Title: l.word("no"), Width: 10},
-		{Title: l.word("goods"), Width: 74},
-		{Title: l.word("quantity"), Width: 24, Right: true},
-		{Title: l.word("unit"), Width: 18},
-		{Title: l.word("price"), Width: 24, Right: true},
-		{Title: l.word("net"), Width: 24, Right: true},
-	}
+	d.Columns = l.goodsColumns()
 	for i, line := range inv.Lines {
 		row := pdf.Row{Cells: []string{
 			fmt.Sprint(line.No), line.Description, p.Quantity(line.Quantity), l.unit(line.Unit), p.Price(line.Price, inv.Currency),

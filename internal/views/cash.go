@@ -64,7 +64,7 @@ func Cash(ctx context.Context, a *act.App) (CashAhead, error) {
 		c := cash{Reading: r, CashAhead: CashAhead{
 			Company: r.Ours.Currency, Today: r.Today(), Weeks: pay.Weeks(r.Today()), LateRate: r.Ours.LateRate, LateSource: r.Ours.LateSource,
 		}}
-		for _, collect := range []func() error{c.runs, c.payables, c.held, c.orders, c.bank} {
+		for _, collect := range []func() error{c.runs, c.payables, c.held, c.orders, c.late, c.bank} {
 			if err := collect(); err != nil {
 				return c.CashAhead, err
 			}
@@ -156,19 +156,10 @@ func (c *cash) payables() error {
 				return err
 			}
 			for _, part := range parts {
-				late := part.Due < c.CashAhead.Today
 				if err := c.expect(pay.Expected{
-					Certainty: certainty, Currency: p.Currency, Amount: part.Amount, Due: part.Due, Day: part.Day, Overdue: late, Of: "invoice",
+					Certainty: certainty, Currency: p.Currency, Amount: part.Amount, Due: part.Due, Day: part.Day,
+					Overdue: part.Due < c.CashAhead.Today, Of: "invoice",
 					Number: p.Invoice, Label: p.SupplierNumber, Supplier: p.Supplier.Name,
-				}); err != nil {
-					return err
-				}
-				if !late {
-					continue
-				}
-				if err := c.late(Late{
-					Invoice: p.Invoice, Supplier: p.Supplier.Name, SupplierNumber: p.SupplierNumber, Currency: p.Currency, Open: part.Amount, Due: part.Due,
-					Certainty: certainty,
 				}); err != nil {
 					return err
 				}
@@ -201,24 +192,15 @@ func (c *cash) held() error {
 			if i.Kind == trade.CreditNote || i.Total <= 0 {
 				continue
 			}
-			late := i.Due != "" && i.Due < today
 			e := pay.Expected{
-				Certainty: pay.Held, Currency: i.Currency, Amount: i.Total, Due: i.Due, Day: max(i.Due, today).BankDay(), Overdue: late, Of: "invoice",
-				Number: i.Number, Label: i.SupplierNumber, Supplier: i.Supplier, Turn: i.Turn,
+				Certainty: pay.Held, Currency: i.Currency, Amount: i.Total, Due: i.Due, Day: max(i.Due, today).BankDay(),
+				Overdue: i.Due != "" && i.Due < today, Of: "invoice", Number: i.Number, Label: i.SupplierNumber, Supplier: i.Supplier, Turn: i.Turn,
 			}
 			if i.State == trade.Waiting {
 				e.Turn = "receiver"
 			}
 			if err := c.expect(e); err != nil {
 				return err
-			}
-			if late {
-				if err := c.late(Late{
-					Invoice: i.Number, Supplier: i.Supplier, SupplierNumber: i.SupplierNumber, Currency: i.Currency, Open: i.Total, Due: i.Due, Certainty: pay.Held,
-					Turn: e.Turn,
-				}); err != nil {
-					return err
-				}
 			}
 			if i.Discount > 0 && i.DiscountUntil >= today {
 				c.Offers = append(c.Offers, Offer{
@@ -231,12 +213,22 @@ func (c *cash) held() error {
 	return nil
 }
 
-// late adds an overdue invoice with its interest.
-func (c *cash) late(l Late) (err error) {
-	l.Days = l.Due.Until(c.CashAhead.Today)
-	l.Interest, err = pay.Interest(l.Open, c.LateRate, l.Due, c.CashAhead.Today)
-	c.Late = append(c.Late, l)
-	return err
+// late are the invoices that are overdue, with their interest.
+func (c *cash) late() error {
+	for _, e := range c.Expected {
+		if !e.Overdue {
+			continue
+		}
+		interest, err := pay.Interest(e.Amount, c.LateRate, e.Due, c.CashAhead.Today)
+		if err != nil {
+			return err
+		}
+		c.Late = append(c.Late, Late{
+			Invoice: e.Number, Supplier: e.Supplier, SupplierNumber: e.Label, Currency: e.Currency, Open: e.Amount, Interest: interest, Due: e.Due,
+			Days: e.Due.Until(c.CashAhead.Today), Certainty: e.Certainty, Turn: e.Turn,
+		})
+	}
+	return nil
 }
 
 // orders are what is to be invoiced of them still, less the money that is ahead on them.

@@ -53,17 +53,11 @@ type Paid struct {
 // Expected is when what is open of an invoice would be paid: by the last day of a discount that can still be had, less that;
 // else when it is due, part by part where it is due in instalments; never before today. Days are bank days.
 func (p Payable) Expected(today day.Day) ([]Paid, error) {
-	last := beforeOrOn(p.DiscountUntil)
-	for _, s := range p.Steps {
-		if s == trade.BestStep(p.Steps, today) {
-			last = beforeOrOn(s.Until)
-		}
-	}
 	item, _, err := p.Item("9999-12-31", today)
 	if err != nil {
 		return nil, err
 	}
-	if item.Discount > 0 && len(p.Plan) == 0 && last >= today {
+	if last := beforeOrOn(item.DiscountUntil); item.Discount > 0 && len(p.Plan) == 0 && last >= today {
 		return []Paid{{item.Amount, p.Due, last}}, nil
 	}
 	if len(p.Plan) == 0 {

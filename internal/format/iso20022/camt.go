@@ -4,6 +4,7 @@ package iso20022
 // (camt.054). Versions .02 to .08 put the same things into elements of the same names, but for where a party's name stands.
 
 import (
+	"bytes"
 	"cmp"
 	"encoding/xml"
 	"slices"
@@ -160,21 +161,12 @@ type camtBalance struct {
 type camtReport struct {
 	ID       string         `xml:"Id"`
 	Created  string         `xml:"CreDtTm,omitempty"`
-	From     *camtInstant   `xml:"FrToDt>FrDtTm"`
-	To       *camtInstant   `xml:"FrToDt>ToDtTm"`
+	From     *string        `xml:"FrToDt>FrDtTm"`
+	To       *string        `xml:"FrToDt>ToDtTm"`
 	IBAN     string         `xml:"Acct>Id>IBAN"`
 	Currency money.Currency `xml:"Acct>Ccy,omitempty"`
 	Balances []camtBalance  `xml:"Bal"`
 	Entries  []camtEntry    `xml:"Ntry"`
-}
-
-type camtInstant string
-
-func (i *camtInstant) day() day.Day {
-	if i == nil {
-		return ""
-	}
-	return camtDay{Instant: string(*i)}.day()
 }
 
 type camtBody struct {
@@ -195,9 +187,16 @@ const camtSpace = "urn:iso:std:iso:20022:tech:xsd:camt.0"
 
 // IsAccountReport tells whether a file is a statement or a notification, rather than an answer to a payment order.
 func IsAccountReport(content []byte) bool {
-	var doc struct{ XMLName xml.Name }
-	err := bounded.XML(content, func() error { return unmarshal(content, &doc, "camt") })
-	return err == nil && (strings.Contains(doc.XMLName.Space, "camt.053.") || strings.Contains(doc.XMLName.Space, "camt.054."))
+	decoder := xml.NewDecoder(bytes.NewReader(content))
+	for {
+		token, err := decoder.Token()
+		if err != nil {
+			return false
+		}
+		if root, is := token.(xml.StartElement); is {
+			return strings.Contains(root.Name.Space, "camt.053.") || strings.Contains(root.Name.Space, "camt.054.")
+		}
+	}
 }
 
 // ReadStatements reads a camt.053 or camt.054 file, which may hold several statements. What is not booked yet (PDNG) or only
@@ -230,7 +229,7 @@ func ReadStatements(content []byte) ([]Statement, error) {
 func (r camtReport) read(notification bool) (Statement, error) {
 	s := Statement{
 		ID: strings.TrimSpace(r.ID), Notification: notification, IBAN: strings.ReplaceAll(strings.TrimSpace(r.IBAN), " ", ""),
-		Currency: r.Currency, From: r.From.day(), To: r.To.day(),
+		Currency: r.Currency, From: camtDay{Instant: said(r.From)}.day(), To: camtDay{Instant: said(r.To)}.day(),
 	}
 	for _, b := range r.Balances {
 		s.Currency = cmp.Or(s.Currency, b.Amount.Currency)

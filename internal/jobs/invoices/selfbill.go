@@ -4,7 +4,6 @@ package invoices
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -13,7 +12,6 @@ import (
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/match"
-	"lagoon/internal/core/money"
 	"lagoon/internal/core/selfbill"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/format/eml"
@@ -55,44 +53,16 @@ type SelfBilled struct {
 
 // TrialSelfBill tells what a run would make and what it would leave out. It changes nothing.
 func TrialSelfBill(ctx context.Context, a *act.App, entry SelfBillEntry) (SelfBilled, error) {
-	return act.Read(ctx, a, func(r act.Reading) (all SelfBilled, err error) {
-		err = eachSelfBiller(r, entry, func(s trade.Supplier, agreed trade.SelfBilling) error {
-			documents, left, err := toSelfBill(r, s, agreed, entry)
-			all.Left = append(all.Left, left...)
-			for _, d := range documents {
-				if why, wrong := d.refused(r); wrong != nil || why != "" {
-					all.Left, err = append(all.Left, d.leftOut(s, why)...), errors.Join(err, wrong)
-					continue
-				}
-				all.Made = append(all.Made, d.SelfBilledDocument)
-			}
-			return err
-		})
-		return all, err
+	return act.Read(ctx, a, func(r act.Reading) (SelfBilled, error) {
+		return billSelf(r, entry, func(*selfBilling, trade.Supplier, trade.SelfBilling) error { return nil })
 	})
 }
 
 // SelfBill makes the invoices and credit notes, each verified at once, and mails them to their suppliers. What it makes and
 // what it leaves out is decided in one transaction, so that no receipt is billed twice.
 func SelfBill(ctx context.Context, a *act.App, c act.Command, entry SelfBillEntry) (SelfBilled, error) {
-	all, err := act.Perform(ctx, a, act.SelfBill, c, func(w *act.Work) (all SelfBilled, err error) {
-		err = eachSelfBiller(w.Reading, entry, func(s trade.Supplier, agreed trade.SelfBilling) error {
-			documents, left, err := toSelfBill(w.Reading, s, agreed, entry)
-			all.Left = append(all.Left, left...)
-			for _, d := range documents {
-				if err != nil {
-					return err
-				}
-				why := ""
-				if why, err = d.refused(w.Reading); err == nil && why == "" {
-					err = d.make(w, s, agreed)
-					all.Made = append(all.Made, d.SelfBilledDocument)
-				} else {
-					all.Left = append(all.Left, d.leftOut(s, why)...)
-				}
-			}
-			return err
-		})
+	all, err := act.Perform(ctx, a, act.SelfBill, c, func(w *act.Work) (SelfBilled, error) {
+		all, err := billSelf(w.Reading, entry, func(d *selfBilling, s trade.Supplier, agreed trade.SelfBilling) error { return d.make(w, s, agreed) })
 		if err != nil {
 			return all, err
 		}
@@ -104,6 +74,33 @@ func SelfBill(ctx context.Context, a *act.App, c act.Command, entry SelfBillEntr
 	if err == nil {
 		a.Posted.Ring()
 	}
+	return all, err
+}
+
+// billSelf goes through the documents that a run selects: what would be verified at once is made, the rest is left out.
+func billSelf(r act.Reading, entry SelfBillEntry, do func(*selfBilling, trade.Supplier, trade.SelfBilling) error) (all SelfBilled, err error) {
+	err = eachSelfBiller(r, entry, func(s trade.Supplier, agreed trade.SelfBilling) error {
+		documents, left, err := toSelfBill(r, s, agreed, entry)
+		if err != nil {
+			return err
+		}
+		all.Left = append(all.Left, left...)
+		for _, d := range documents {
+			why, err := d.refused(r)
+			if err != nil {
+				return err
+			}
+			if why != "" {
+				all.Left = append(all.Left, d.leftOut(s, why)...)
+				continue
+			}
+			if err := do(&d, s, agreed); err != nil {
+				return err
+			}
+			all.Made = append(all.Made, d.SelfBilledDocument)
+		}
+		return nil
+	})
 	return all, err
 }
 
@@ -237,15 +234,9 @@ func (d *selfBilling) refused(r act.Reading) (string, error) {
 // leftOut are the lines of a document that is not made.
 func (d *selfBilling) leftOut(s trade.Supplier, why string) (all []NotBilled) {
 	for _, l := range d.Lines {
-		number := int64(0)
-		for _, o := range d.orders {
-			if o.ID == l.OrderID {
-				number = o.Number
-			}
-		}
-		at := selfbill.LeftOut{Order: number, Name: l.Description, Quantity: l.Quantity}
-		if o, ordered := trade.LineOf(d.orders, l.OrderLineID); ordered != nil && o != nil {
-			at.Line = ordered.No
+		at := selfbill.LeftOut{Name: l.Description, Quantity: l.Quantity}
+		if o, ordered := trade.LineOf(d.orders, l.OrderLineID); ordered != nil {
+			at.Order, at.Line = o.Number, ordered.No
 		}
 		all = append(all, NotBilled{at, s.Name, why})
 	}
@@ -337,6 +328,3 @@ func (d *selfBilling) mail(w *act.Work, s trade.Supplier, agreed trade.SelfBilli
 	d.Mailed = true
 	return w.AddSending(row)
 }
-
-// Amount is what a document comes to, tax included.
-func (d SelfBilledDocument) Amount() money.Amount { return d.Totals.Total }

@@ -63,7 +63,7 @@ func TestWeWriteInvoices(t *testing.T) {
 	require.Empty(t, made.Left)
 	require.Equal(t, []string{"SB-0001", "SB-0002"}, []string{made.Made[0].SupplierNumber, made.Made[1].SupplierNumber})
 	require.Equal(t, trade.Verified, b.StateIf(made.Made[0].Number))
-	require.Equal(t, money.Amount(4*1_230*12/10), made.Made[0].Amount())
+	require.Equal(t, money.Amount(4*1_230*12/10), made.Made[0].Totals.Total)
 	require.Empty(t, selfBill(b).Made, "never twice")
 	b.Proved()
 	_, err = invoices.Void(b.Ctx, b.App, b.As("clerk"), act.Ending{Invoice: made.Made[0].Number, Reason: "the wrong day"})
@@ -85,7 +85,7 @@ func TestWeWriteInvoices(t *testing.T) {
 	require.NoError(t, err)
 	read, err := reader.Read(content)
 	require.NoError(t, err)
-	require.Equal(t, made.Made[1].Amount(), read.StatedTotal, "what goes out says the same")
+	require.Equal(t, made.Made[1].Totals.Total, read.StatedTotal, "what goes out says the same")
 }
 
 // One per order, or per run; of a day.

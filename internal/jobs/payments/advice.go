@@ -68,11 +68,15 @@ func advise(w *act.Work, run store.Run, p store.Payment) (bool, error) {
 	if err != nil || contact.Mail == "" {
 		return false, err
 	}
-	advice, paper, err := adviceOf(w.Reading, run, p)
+	supplier, err := w.Supplier(p.Supplier)
 	if err != nil {
 		return false, err
 	}
-	supplier, err := w.Supplier(p.Supplier)
+	advice, err := adviceOf(w.Reading, run, p)
+	if err != nil {
+		return false, err
+	}
+	paper, err := adviceFile(w.Reading, supplier, advice)
 	if err != nil {
 		return false, err
 	}
@@ -88,13 +92,13 @@ func advise(w *act.Work, run store.Run, p store.Payment) (bool, error) {
 	return true, w.AddSending(row)
 }
 
-// adviceOf is what a payment's supplier is told, and that as a paper in its language.
-func adviceOf(r act.Reading, run store.Run, p store.Payment) (pay.Advice, []byte, error) {
+// adviceOf is what a payment's supplier is told.
+func adviceOf(r act.Reading, run store.Run, p store.Payment) (pay.Advice, error) {
 	advice := pay.Advice{EndToEnd: p.EndToEnd, PayOn: run.PayOn, Payee: p.Payee, IBAN: p.IBAN, BIC: p.BIC, Currency: p.Currency, Amount: p.Amount}
 	for _, x := range partsOf(p) {
 		inv, s, err := r.InvoiceNumbered(x.number)
 		if err != nil {
-			return advice, nil, err
+			return advice, err
 		}
 		if inv.Kind == trade.CreditNote { // it stands beside the invoice that it is taken off
 			continue
@@ -104,7 +108,7 @@ func adviceOf(r act.Reading, run store.Run, p store.Payment) (pay.Advice, []byte
 		d.Claimed, err1 = r.NotPaid(inv.ID)
 		d.Ahead, err2 = r.UsedAhead(inv.ID)
 		if err := errors.Join(err1, err2); err != nil {
-			return advice, nil, err
+			return advice, err
 		}
 		for _, n := range p.Nettings {
 			if n.Invoice == inv.Number {
@@ -113,18 +117,18 @@ func adviceOf(r act.Reading, run store.Run, p store.Payment) (pay.Advice, []byte
 		}
 		advice.Documents = append(advice.Documents, d)
 	}
-	supplier, err := r.Supplier(p.Supplier)
-	if err != nil {
-		return advice, nil, err
-	}
+	return advice, nil
+}
+
+// adviceFile is an advice as a paper in the supplier's language.
+func adviceFile(r act.Reading, supplier trade.Supplier, advice pay.Advice) ([]byte, error) {
 	to, err := r.Addressee(supplier, "payment")
 	if err != nil {
-		return advice, nil, err
+		return nil, err
 	}
 	doc := r.LettersTo(supplier).Advice(advice, to)
 	doc.On = r.At
-	paper, err := pdf.Write(doc)
-	return advice, paper, err
+	return pdf.Write(doc)
 }
 
 // AdvicePaper is the remittance advice of a payment of a run, counted from 1: as a PDF, or as a remt.001 message.
@@ -142,11 +146,21 @@ func AdvicePaper(ctx context.Context, a *act.App, number int64, index int, messa
 			return none, fault.New(fault.NotFound, "", "Run %d has no payment %d.", number, index)
 		}
 		p := payments[index-1]
-		advice, paper, err := adviceOf(r, run, p)
-		if name, content = fmt.Sprintf("advice-%s.pdf", p.EndToEnd), paper; message && err == nil {
+		advice, err := adviceOf(r, run, p)
+		if err != nil {
+			return none, err
+		}
+		if message {
 			name = fmt.Sprintf("advice-%s.remt.001.xml", p.EndToEnd)
 			content, err = iso20022.WriteAdvice(advice, r.Ours.Name, r.At)
+			return none, err
 		}
+		supplier, err := r.Supplier(p.Supplier)
+		if err != nil {
+			return none, err
+		}
+		name = fmt.Sprintf("advice-%s.pdf", p.EndToEnd)
+		content, err = adviceFile(r, supplier, advice)
 		return none, err
 	})
 	return name, content, err

@@ -8,12 +8,10 @@ import (
 	"errors"
 	"fmt"
 	"slices"
-	"strings"
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
-	"lagoon/internal/core/finding"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/pay"
 	"lagoon/internal/core/posting"
@@ -23,225 +21,19 @@ import (
 	"lagoon/internal/store"
 )
 
-// NotReleased is an invoice that a release left as it is, and why.
-type NotReleased struct {
-	Invoice int64
-	Why     string
-}
-
-// ReleaseAnswer answers ReleaseInvoices.
-type ReleaseAnswer struct {
-	Released []int64
-	Left     []NotReleased
-}
-
-// ReleaseInvoices releases verified invoices for payment. One that may not be
-// released stays as it is and is named with the reason; the others are released.
-func ReleaseInvoices(ctx context.Context, a *act.App, c act.Command, numbers []int64) (ReleaseAnswer, error) {
-	return act.Perform(ctx, a, act.ReleaseInvoices, c, func(w *act.Work) (ReleaseAnswer, error) {
-		var answer ReleaseAnswer
-		if len(numbers) == 0 {
-			return answer, fault.New(fault.Invalid, "invoices", "Choose the invoices to release.")
-		}
-		for _, number := range numbers {
-			inv, s, err := w.InvoiceNumbered(number)
-			if err == nil {
-				err = release(w, inv, s)
-			}
-			var no *fault.Fault
-			switch {
-			case err == nil:
-				answer.Released = append(answer.Released, number)
-			case errors.As(err, &no):
-				answer.Left = append(answer.Left, NotReleased{number, w.Actor.Printer.Refusal(no)})
-			default:
-				return answer, err
-			}
-		}
-		return answer, nil
-	})
-}
-
-func release(w *act.Work, inv trade.Invoice, s store.InvoiceState) error {
-	if !act.InvoiceSteps.Allow(s.State, act.ReleaseInvoices) {
-		return fault.New(
-			fault.Refused,
-			"",
-			"Invoice %d is %s; only a verified one can be released.",
-			inv.Number,
-			say.State(string(s.State)),
-		)
-	}
-	if inv.Kind == trade.CreditNote {
-		return fault.New(fault.Refused, "", "Credit note %d is not paid; what it gives back is taken off what is owed.", inv.Number)
-	}
-	if why, err := standsAgainst(w.Reading, inv, s, trade.BlocksReleasing); err != nil || why != "" {
-		return errors.Join(err, refusedIf(why))
-	}
-	if err := w.NotOwn(inv, w.Actor); err != nil {
-		return err
-	}
-	before := s.State
-	s.State, s.Since = trade.Released, w.Instant()
-	s.Version++
-	if s.Open == 0 {
-		s.State = trade.Paid // nothing owed counts as paid at release (rules §10)
-	}
-	return errors.Join(
-		w.SaveInvoiceState(s),
-		w.AddDecision(inv.ID, trade.Released, "", w.Actor.ID, w.Instant()),
-		w.Record(
-			"invoice",
-			inv.Number,
-			struct{ State trade.InvoiceState }{before},
-			struct{ State trade.InvoiceState }{s.State},
-		),
-	)
-}
-
-func refusedIf(why string) error {
-	if why == "" {
-		return nil
-	}
-	return fault.New(fault.Refused, "", "%s", why)
-}
-
-// standsAgainst says what stands against releasing or paying an invoice now, or nothing:
-// holds, supplier and payee, and the account it asks to be paid to, whatever its last match
-// said of them.
-func standsAgainst(r act.Reading, inv trade.Invoice, s store.InvoiceState, what trade.Blocking) (string, error) {
-	switch h, err := r.HeldFrom(inv, what); {
-	case err != nil:
-		return "", err
-	case h != nil && h.Order != 0:
-		return fmt.Sprintf("Order %d is on hold: %s, by %s.", h.OrderNumber, say.HoldReason(h.Reason), h.ByName), nil
-	case h != nil:
-		return fmt.Sprintf("Invoice %d is on hold: %s, by %s.", inv.Number, say.HoldReason(h.Reason), h.ByName), nil
-	}
-	if why, err := notUsed(r, inv, s); why != "" || err != nil {
-		return why, err
-	}
-	supplier, err := r.Supplier(inv.SupplierID)
-	if err != nil {
-		return "", err
-	}
-	if supplier, err = r.PaidAs(supplier); err != nil {
-		return "", err
-	}
-	if supplier.Accounts, err = r.Accounts(cmp.Or(supplier.PayTo, supplier.ID)); err != nil {
-		return "", err
-	}
-	if holds := supplier.Holds.OfPayment(); len(holds) > 0 {
-		return fmt.Sprintf("%s is %s.", supplier.PaidName(), say.Holds(holds)), nil
-	}
-	findings, err := r.FindingsOf(s)
-	if err != nil {
-		return "", err
-	}
-	accepted := false
-	for _, f := range findings {
-		switch {
-		case f.Kind == finding.BankAccount:
-			accepted = accepted || f.Accepted != nil && f.Text == inv.IBAN
-		case f.Kind == finding.SupplierBlocked: // asked for now
-		case f.Blocks() == finding.BlocksRelease && f.Open():
-			return say.Printer{}.Finding(f), nil
-		}
-	}
-	if inv.IBAN != "" && !supplier.Knows(inv.IBAN) && !accepted {
-		return say.Printer{}.Finding(
-			finding.Finding{
-				Kind:     finding.BankAccount,
-				Name:     supplier.Name,
-				Text:     inv.IBAN,
-				Other:    supplier.IBAN,
-				Currency: inv.Currency,
-			},
-		), nil
-	}
-	return "", nil
-}
-
-// notUsed says that money was paid ahead on the invoice's orders and nobody has said whether it is used for it (rules §8).
-func notUsed(r act.Reading, inv trade.Invoice, s store.InvoiceState) (string, error) {
-	ahead, err := r.MoneyAhead(inv, s.Revision)
-	for _, p := range ahead {
-		if p.Use == nil && p.Currency == inv.Currency && min(p.Usable(), s.Open) > 0 {
-			return fmt.Sprintf("%s was paid ahead with invoice %d: use it for invoice %d, or say why not.",
-				say.Printer{}.Money(p.Usable(), p.Currency), p.Number, inv.Number), nil
-		}
-	}
-	return "", err
-}
-
-// TakeBackRelease makes a released invoice a verified one again, until it is in a run.
-func TakeBackRelease(ctx context.Context, a *act.App, c act.Command, entry act.Ending) (act.Captured, error) {
-	return act.Perform(ctx, a, act.TakeBackRelease, c, func(w *act.Work) (act.Captured, error) {
-		inv, s, err := w.OpenInvoice(entry.Invoice, entry.Version)
-		if err != nil {
-			return act.Captured{}, err
-		}
-		if s.State != trade.Released && (s.State != trade.Paid || s.Open != 0) {
-			return act.Captured{}, fault.New(
-				fault.Refused,
-				"",
-				"Invoice %d is %s; only a release can be taken back.",
-				inv.Number,
-				say.State(string(s.State)),
-			)
-		}
-		if in, err := w.InProposedRun(inv.ID); err != nil || in {
-			return act.Captured{}, errors.Join(
-				err,
-				fault.New(
-					fault.Refused,
-					"",
-					"Invoice %d is in a proposed run. Discard that first, or take the invoice out of it.",
-					inv.Number,
-				),
-			)
-		}
-		claimed, err1 := w.NotPaid(inv.ID)
-		used, err2 := w.UsedAhead(inv.ID)
-		if err := errors.Join(err1, err2); err != nil {
-			return act.Captured{}, err
-		}
-		if s.Open != s.Total-claimed-used {
-			return act.Captured{}, fault.New(
-				fault.Refused,
-				"",
-				"Invoice %d is paid in part; its release stands.",
-				inv.Number,
-			)
-		}
-		if strings.TrimSpace(entry.Reason) == "" {
-			return act.Captured{}, fault.New(fault.Invalid, "reason", "Say why; the record keeps it.")
-		}
-		before := s.State
-		s.State, s.Since = trade.Verified, w.Instant()
-		s.Version++
-		return act.Captured{
-				Number: inv.Number,
-				State:  s.State,
-			}, errors.Join(
-				w.SaveInvoiceState(s),
-				w.AddDecision(inv.ID, store.ReleaseTakenBack, strings.TrimSpace(entry.Reason), w.Actor.ID, w.Instant()),
-				w.Record("invoice", inv.Number, struct{ State trade.InvoiceState }{before}, entry),
-			)
-	})
-}
-
 // Propose tells what a run would pay: what is due by a day or loses its discount, less the credit notes of each supplier but
 // those that are to be left.
 func Propose(ctx context.Context, a *act.App, dueBy, payOn day.Day, without ...int64) (pay.Proposal, error) {
-	return act.Read(ctx, a, func(r act.Reading) (pay.Proposal, error) {
-		payables, err1 := payables(r)
-		credits, err2 := credits(r, without)
-		if err := errors.Join(err1, err2); err != nil {
-			return pay.Proposal{}, err
-		}
-		return pay.Propose(payables, credits, dueBy, payOn)
-	})
+	return act.Read(ctx, a, func(r act.Reading) (pay.Proposal, error) { return propose(r, dueBy, payOn, without) })
+}
+
+func propose(r act.Reading, dueBy, payOn day.Day, without []int64) (pay.Proposal, error) {
+	payables, err1 := payables(r)
+	credits, err2 := credits(r, without)
+	if err := errors.Join(err1, err2); err != nil {
+		return pay.Proposal{}, err
+	}
+	return pay.Propose(payables, credits, dueBy, payOn)
 }
 
 // WithinMeans is a proposal that what is at hand reaches for, in the company's currency: what is left after it, and the
@@ -253,11 +45,11 @@ type WithinMeans struct {
 }
 
 // ProposeWithin tells what a run would pay of what is at hand, as it is typed in the company's currency.
-func ProposeWithin(ctx context.Context, a *act.App, dueBy, payOn day.Day, atHand money.Entered, without ...int64) (w WithinMeans, err error) {
-	if w.Proposal, err = Propose(ctx, a, dueBy, payOn, without...); err != nil {
-		return w, err
-	}
-	return act.Read(ctx, a, func(r act.Reading) (WithinMeans, error) {
+func ProposeWithin(ctx context.Context, a *act.App, dueBy, payOn day.Day, atHand money.Entered, without ...int64) (WithinMeans, error) {
+	return act.Read(ctx, a, func(r act.Reading) (w WithinMeans, err error) {
+		if w.Proposal, err = propose(r, dueBy, payOn, without); err != nil {
+			return w, err
+		}
 		w.Currency = r.Ours.Currency
 		amount, err := atHand.In(w.Currency)
 		if err != nil || amount < 0 {

@@ -159,7 +159,6 @@ func (b Simulated) statements(order iso20022.Order, paid []iso20022.Transfer, th
 			Text: strings.TrimSpace(t.Reference + t.Remittance), Code: "PMNT-ICDT-ESCT",
 		})
 	}
-	first := append([]iso20022.StatementLine{}, lines...)
 	if b.does(Fee) {
 		lines = append(lines, iso20022.StatementLine{Day: order.PayOn, Amount: -150, Reference: "fee", Text: "Payment file " + order.Message, Code: "ACMT-MDOP-CHRG"})
 	}
@@ -169,10 +168,10 @@ func (b Simulated) statements(order iso20022.Order, paid []iso20022.Transfer, th
 	if len(lines) == 0 {
 		return nil
 	}
-	if err := b.statement(order, "S-", order.PayOn, lines, then); err != nil || !b.does(Return) || len(first) == 0 {
+	if err := b.statement(order, "S-", order.PayOn, lines, then); err != nil || !b.does(Return) || len(paid) == 0 {
 		return err
 	}
-	back := first[0]
+	back := lines[0] // of the first that was paid
 	back.Day, back.Amount, back.Returned, back.Reason, back.Code = order.PayOn.Add(1).BankDay(), -back.Amount-500, true, "AC04 Closed account number", "PMNT-ICDT-RRTN"
 	return b.statement(order, "R-", back.Day, []iso20022.StatementLine{back}, late)
 }
