@@ -36,6 +36,11 @@ func (w *Work) ApplyBooking(b book.Booking, as store.Applied, of int64) error {
 	if err := w.Apply(b, as); err != nil {
 		return err
 	}
+	for _, a := range b.Ahead {
+		if err := w.SeeUnused(a.Of.Invoice); err != nil {
+			return err
+		}
+	}
 	var touched []int64
 	for _, a := range b.Allocations {
 		if a.Receipt != nil && a.Invoice != 0 && a.Invoice != of && !slices.Contains(touched, a.Invoice) {
@@ -112,7 +117,7 @@ func (w *Work) DueAgain(invoice int64) error {
 // Terms works out due date and discount from the supplier's terms, or takes the due date that the invoice states where that
 // counts. There is no discount on what is less paid than it states: claimed, or paid ahead (rules §10).
 func (w *Work) Terms(s *store.InvoiceState, inv trade.Invoice, facts match.Facts, result match.Result, less money.Amount) error {
-	if facts.Supplier == nil || inv.Kind == trade.CreditNote {
+	if facts.Supplier == nil || inv.Kind == trade.CreditNote || inv.Requested() {
 		s.Due = inv.Date
 		if inv.DueStated != "" {
 			s.Due = inv.DueStated

@@ -16,6 +16,7 @@ const (
 	AnswerOrder      Job = "answerOrder"
 	AgreeAhead       Job = "agreePrepayment"
 	RemoveAhead      Job = "removePrepayment"
+	RequestAhead     Job = "requestPrepayment"
 	UseAhead         Job = "usePrepayment" // or leave it where it is
 	TakeBackAhead    Job = "takeBackPrepaymentUse"
 	TakeDue          Job = "takeStatedDue"   // or the computed one again
@@ -134,6 +135,7 @@ var Permissions = map[Job][]string{
 	AnswerOrder:      {"buyer"},
 	AgreeAhead:       {"buyer"},
 	RemoveAhead:      {"buyer"},
+	RequestAhead:     {"buyer", "clerk"},
 	UseAhead:         {"clerk", "approver", "treasurer"},
 	TakeBackAhead:    {"clerk", "approver", "treasurer"},
 	TakeDue:          {"clerk", "approver", "treasurer"},

@@ -54,6 +54,7 @@ var OrderSteps = Steps[trade.OrderState]{
 		BookReturn,
 		AgreeAhead,
 		RemoveAhead,
+		RequestAhead,
 	},
 	trade.Closed:    {ReopenLines, HoldOrder, BookReturn, RemoveAhead},
 	trade.Cancelled: {SendOrder, RemoveAhead},

@@ -10,8 +10,8 @@ import (
 )
 
 // ahead is money that was paid before the goods: pumps from overseas, whose deposit waits to be used by the invoice that came
-// today; panels made to order in three steps, of which the first is used in part; frozen feed for the winter; and a tank that
-// was cancelled, whose deposit nobody has given back yet.
+// today; panels made to order in three steps, of which the first is used in part; frozen feed for the winter; a pool whose workshop
+// is paid ahead without an invoice; and a tank that was cancelled, whose deposit nobody has given back yet.
 func (b *builder) ahead() {
 	pumps := b.order(-52, -2, "TIDEW", "I. Sandell, Plant", "Plant room", part{"PUMP", "2"})
 	b.paid(-46, b.billedAhead(-50, pumps, b.agree(-52, pumps, "goods at sea", "40%", "with the order", -46), "TP-D118"), "bank", "transfer abroad 118")
@@ -62,6 +62,13 @@ func (b *builder) ahead() {
 		return err
 	})
 	b.on(-5, 12, func() error { return b.used(*part, *winter, "BF-D071", "200.00") })
+
+	dish := b.free(-13, 40, "OSTRE", "Touch pool, fibreglass, made to drawing", "C62", "1", "3200.00", "EXHIB")
+	ahead := b.agree(-13, dish, "deposit", "20%", "with the order", -10) // the workshop writes no invoice for it
+	b.on(-12, 11, func() error {
+		_, err := invoices.RequestAhead(b.ctx, b.app, b.as("ivo"), invoices.RequestEntry{Order: *dish, Agreement: *ahead})
+		return err
+	})
 
 	tank := b.free(-28, 30, "OSTRE", "Quarantine tank 2 m, welded", "C62", "1", "2400.00", "EXHIB")
 	b.paid(-22, b.billedAhead(-25, tank, b.agree(-28, tank, "deposit", "25%", "with the order", -22), "OF-D9"), "bank", "statement 46")

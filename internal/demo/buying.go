@@ -513,9 +513,23 @@ func (b *builder) ending() {
 		)
 		return err
 	})
+	b.letsGo(-80, "500") // while the treasurer is new, two look at every larger run
+	b.letsGo(-73, "15000")
 	nets := b.free(-12, 10, "MIRRE", "Viewing dome, 600 mm", "C62", "1", "2450.00", "EXHIB")
 	b.on(-10, 10, func() error {
 		_, err := orders.Cancel(b.ctx, b.app, b.as("ivo"), *nets, 0, "The dome does not fit the new frame.")
+		return err
+	})
+}
+
+// letsGo plans from which sum two persons approve a run.
+func (b *builder) letsGo(n int, twoFrom money.Entered) {
+	b.on(n, 8, func() error {
+		b.cautious = !b.cautious
+		_, err := masters.SaveCompany(b.ctx, b.app, b.as("rhea"), masters.CompanyEntry{
+			Address: company.Address, Place: company.Place, Mail: company.Mail, OverDelivery: true, UnderDelivery: true, Level: company.Level,
+			Release: &masters.ReleaseEntry{Requests: true, TwoFrom: twoFrom},
+		})
 		return err
 	})
 }

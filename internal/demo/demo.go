@@ -37,18 +37,19 @@ func Bank(folder string, now func() time.Time) bank.Simulated {
 }
 
 type builder struct {
-	ctx    context.Context
-	app    *act.App
-	today  day.Day // of the demo
-	now    time.Time
-	actors map[string]act.Actor
-	random *rand.Rand
-	bank   bank.Simulated
-	post   string // folder for files that are not imported yet
-	steps  []step
-	minute int
-	bills  int
-	sent   int // mails
+	ctx      context.Context
+	app      *act.App
+	today    day.Day // of the demo
+	now      time.Time
+	actors   map[string]act.Actor
+	random   *rand.Rand
+	bank     bank.Simulated
+	post     string // folder for files that are not imported yet
+	steps    []step
+	minute   int
+	bills    int
+	sent     int  // mails
+	cautious bool // two persons look at every run
 }
 
 // step is something that happens at an hour of a day that is some days from today.

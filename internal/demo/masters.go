@@ -32,6 +32,9 @@ var company = store.Company{
 	Mail:     "orders@skerry-point.example",
 	Level:    trade.ThreeWay,
 
+	Requests: true,
+	TwoFrom:  15_000_00,
+
 	LateRate:   money.Int(10),
 	LateSource: "as the aquarium reckons it",
 

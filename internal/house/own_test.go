@@ -191,6 +191,13 @@ var giving = map[act.Job]try{
 		require.NoError(b.T, err)
 		return housetest.Drop(orders.RemoveAgreement(b.Ctx, b.App, actor, orders.AheadEnd{Order: order, Number: agreed.Number, Reason: "r"}))
 	},
+	act.RequestAhead: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
+		b.LetsGo(masters.ReleaseEntry{Requests: true})
+		order := b.Order("BRACK", "1")
+		agreed, err := orders.Agree(b.Ctx, b.App, b.As("buyer"), orders.AheadEntry{Order: order, Share: "30%"})
+		require.NoError(b.T, err)
+		return housetest.Drop(invoices.RequestAhead(b.Ctx, b.App, actor, invoices.RequestEntry{Order: order, Agreement: agreed.Number}))
+	},
 	act.UseAhead: func(b *housetest.Bench, actor, maker act.Command, n int) error {
 		invoice, prepayment := usingAhead(b, maker, n)
 		return housetest.Drop(invoices.UseAhead(b.Ctx, b.App, actor, invoices.AheadUseEntry{Invoice: invoice, Prepayment: prepayment}))

@@ -11,6 +11,7 @@ import (
 	"lagoon/internal/jobs/holds"
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/orders"
+	"lagoon/internal/jobs/payments"
 )
 
 // sweepEvery is how often all open invoices are looked at again, whatever woke.
@@ -28,12 +29,18 @@ func Work(ctx context.Context, a *act.App) {
 	defer sweep.Stop()
 	retry := time.NewTicker(5 * time.Second)
 	defer retry.Stop()
+	if err := invoices.SeeUnused(ctx, a); err != nil && ctx.Err() == nil {
+		a.Log.Error("looking at money ahead failed", "error", err)
+	}
 	for {
 		if err := holds.ClearEnded(ctx, a); err != nil && ctx.Err() == nil {
 			a.Log.Error("taking off holds whose cause has gone failed", "error", err)
 		}
 		if err := invoices.Drain(ctx, a); err != nil && ctx.Err() == nil {
 			a.Log.Error("matching again failed", "error", err)
+		}
+		if err := payments.ReleaseClean(ctx, a); err != nil && ctx.Err() == nil {
+			a.Log.Error("releasing clean invoices failed", "error", err)
 		}
 		select {
 		case <-ctx.Done():

@@ -304,3 +304,11 @@ func EInvoice(order int64, number string, quantity int) []byte {
 <Item><Name>Krill</Name><ClassifiedTaxCategory><ID>S</ID><Percent>23</Percent></ClassifiedTaxCategory></Item><Price><PriceAmount currencyID="EUR">12</PriceAmount></Price></InvoiceLine></Invoice>`,
 		number, order, (money.Amount(net*100) + tax).Text("EUR"), quantity, net)
 }
+
+// LetsGo sets how the company lets money go.
+func (b *Bench) LetsGo(rules masters.ReleaseEntry) {
+	b.T.Helper()
+	require.NoError(b.T, Drop(masters.SaveCompany(b.Ctx, b.App, b.As("admin"), masters.CompanyEntry{
+		OverDelivery: true, UnderDelivery: true, Level: trade.ThreeWay, Release: &rules,
+	})))
+}

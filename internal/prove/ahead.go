@@ -88,6 +88,9 @@ func (v *verification) aheadOf(id int64) (kind string, left money.Amount, err er
 		}
 	}
 	net := int64(p.Booked.Base) - base
+	if p.Owed > 0 { // our own request: what was used of it came back
+		net = -base
+	}
 	for i, t := range p.Booked.Taxes {
 		if !t.Own {
 			net -= int64(t.Base) - taxes[i].base

@@ -13,6 +13,7 @@ import (
 	"lagoon/internal/act"
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
+	"lagoon/internal/format/iso20022"
 	"lagoon/internal/housetest"
 	"lagoon/internal/jobs/holds"
 	"lagoon/internal/jobs/invoices"
@@ -148,8 +149,31 @@ func stopped(b *housetest.Bench) {
 		Supplier: "TIDEW", Kind: "freight", Percent: housetest.Dec("2.5")})))
 }
 
+// paid leaves money ahead that was used, some that is paid on our own request, a run that one of two has approved, one that is
+// with the bank, a line of a statement, and an invoice that we wrote.
+func paid(b *housetest.Bench) {
+	b.LetsGo(masters.ReleaseEntry{Requests: true, TwoFrom: "1"})
+	order := b.Order("BRACK", "20")
+	deposit := b.PaidAhead(order, "50%", "K-71117")
+	b.Deliver(order, "DN 1300", "20")
+	bill := b.Key(b.Bill("BRACK", order, "K-72234", "5", "12")).Number
+	require.NoError(b.T, housetest.Drop(invoices.UseAhead(b.Ctx, b.App, b.As("clerk"), invoices.AheadUseEntry{Invoice: bill, Prepayment: deposit})))
+	agreed, err := orders.Agree(b.Ctx, b.App, b.As("buyer"), orders.AheadEntry{Order: order, Share: "10%"})
+	require.NoError(b.T, err)
+	request, err := invoices.RequestAhead(b.Ctx, b.App, b.As("buyer"), invoices.RequestEntry{Order: order, Agreement: agreed.Number})
+	require.NoError(b.T, err)
+	run := b.Pay(request.Number)
+	b.Approve(run)
+	b.LetsGo(masters.ReleaseEntry{Requests: true})
+	b.Sent(71)
+	b.OnStatement(1, iso20022.StatementLine{Amount: -1_00, Text: "Charges"})
+	b.Agrees("TIDEW")
+	b.Deliver(b.Order("TIDEW", "3"), "DN 1301", "3")
+	require.NoError(b.T, housetest.Drop(invoices.SelfBill(b.Ctx, b.App, b.As("clerk"), invoices.SelfBillEntry{})))
+}
+
 // keep leaves books with an order, a delivery, a return, invoices in every state, credit notes, claims, invoices without an order, what waits
-// for approval and a payment.
+// for approval, payments, money ahead and what the bank said.
 func keep(t *testing.T, to string) {
 	t.Helper()
 	folder := t.TempDir()
@@ -167,6 +191,7 @@ func keep(t *testing.T, to string) {
 	coded(b)
 	asked(b)
 	stopped(b)
+	paid(b)
 	b.Proved()
 	copied := filepath.Join(folder, "kept.db")
 	_, err = b.ByHand().ExecContext(b.Ctx, `VACUUM INTO ?`, copied)

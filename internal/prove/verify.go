@@ -301,6 +301,21 @@ func (v *verification) invoice(id int64) error {
 	}
 	facts.Claims = claims
 	v.stands(&want, inv.Kind, facts, findings, inv.Owed()+facts.Settles)
+	if err := act.Unused(v.Reading, inv, &want); err != nil {
+		return err
+	}
+	if inv.Requested() { // what its payment put into the books; what came back is kept for the next one
+		booked, err := v.RequestBooked(id)
+		if err != nil {
+			return err
+		}
+		if want.TotalBase = booked; want.Open != 0 || !want.State.Booked() {
+			want.TotalBase = s.TotalBase
+			if booked != 0 {
+				v.say(name, "is not paid, and %s stands in the ledger for it", v.amount(booked))
+			}
+		}
+	}
 	if facts.Woken {
 		want.Turn = s.Turn // it is about to be worked out again
 	}

@@ -23,6 +23,7 @@ var doings = map[string]string{
 	"answerOrder":           "supplier answered",
 	"handOverMail":          "mail handed over",
 	"agreePrepayment":       "money ahead agreed",
+	"requestPrepayment":     "money ahead requested",
 	"removePrepayment":      "money ahead not agreed any more",
 	"usePrepayment":         "said what is done with money ahead",
 	"takeBackPrepaymentUse": "use of money ahead taken back",

@@ -276,6 +276,9 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 	case finding.PrepaymentUnused:
 		return fmt.Sprintf("%s was paid ahead with invoice %s (%s) and is not used yet. Is it used for this invoice? Up to %s could be.",
 			p.Money(f.Amount, f.Currency), f.Text, f.Name, p.Money(f.Computed, f.Currency))
+	case finding.RequestedAhead:
+		return fmt.Sprintf("We pay this money on our own request %s (%s), which the bank has not paid yet. The invoice takes its place once it is paid; "+
+			"withdraw the request to pay the invoice instead.", f.Reference, p.Money(f.Amount, f.Currency))
 	case finding.PrepaymentAbove:
 		if f.Reference == 0 {
 			return fmt.Sprintf("%s is asked for ahead, and it is not clear for which agreement, or nothing is agreed. Agree it on the order first.", p.Money(f.Amount, f.Currency))

@@ -9,14 +9,14 @@ import (
 	"lagoon/internal/core/trade"
 )
 
-var documents = map[trade.InvoiceKind]string{trade.PlainInvoice: "Invoice", trade.CreditNote: "Credit note", trade.Adjustment: "Debit note", trade.PrepaymentInvoice: "Prepayment invoice"}
+var documents = map[trade.InvoiceKind]string{trade.PlainInvoice: "Invoice", trade.CreditNote: "Credit note", trade.Adjustment: "Debit note", trade.PrepaymentInvoice: "Prepayment invoice", trade.PaymentRequest: "Payment request"}
 
 // Document is the name of an invoice's kind, as a sentence begins with it.
 func Document(kind trade.InvoiceKind) string { return documents[kind] }
 
 // Two words for a list about each kind of finding.
 var short = map[finding.Kind]string{
-	finding.PrepaymentUnused: "money ahead?", finding.PrepaymentAbove: "more than agreed ahead", finding.OverReceived: "quantity", finding.OverOrdered: "quantity", finding.UnitPrice: "price", finding.UnitDiffers: "unit",
+	finding.PrepaymentUnused: "money ahead?", finding.PrepaymentAbove: "more than agreed ahead", finding.RequestedAhead: "requested already", finding.OverReceived: "quantity", finding.OverOrdered: "quantity", finding.UnitPrice: "price", finding.UnitDiffers: "unit",
 	finding.CurrencyDiffers: "currency", finding.TaxRateDiffers: "tax rate", finding.ChargeNotOrdered: "charge", finding.TaxAmount: "tax amount", finding.TaxCodeMissing: "no tax code",
 	finding.StatedTotal: "total", finding.PrepaidStated: "paid before", finding.LikelyDuplicate: "second copy?", finding.OrderNotOpen: "order not open",
 	finding.LineClosed: "line closed", finding.SelfBilled: "billed by ourselves", finding.SupplierUnknown: "supplier unknown", finding.OrderUnknown: "order unknown", finding.LineUnknown: "line unknown",
@@ -29,7 +29,10 @@ var short = map[finding.Kind]string{
 func FindingKind(kind finding.Kind) string { return short[kind] }
 
 // What an invoice waits for, where that is not goods to come.
-var awaits = map[finding.Kind]string{finding.Creditable: "waits for a return", finding.InvoiceAwaited: "waits for its invoice"}
+var awaits = map[finding.Kind]string{finding.Creditable: "waits for a return", finding.InvoiceAwaited: "waits for its invoice", finding.RequestedAhead: "waits for our payment"}
+
+// NeverUsed says in a list that money was paid ahead and nothing can use it any more: it is credited and refunded.
+const NeverUsed = "money ahead never used"
 
 // Summary says in a few words what stands open, for a list.
 func Summary(findings []finding.Finding) string {

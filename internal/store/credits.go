@@ -23,7 +23,8 @@ const namingInvoice = `FROM invoice_credit c CROSS JOIN invoice_revision r ON r.
 const adjusts = `EXISTS (SELECT 1 FROM invoice_credit a WHERE a.invoice_revision = r.id AND r.kind = 'invoice')`
 
 // kindOf is the kind of a revision (r).
-const kindOf = `CASE WHEN ` + adjusts + ` THEN 'adjustment' WHEN ` + prepays + ` THEN 'prepayment' ELSE r.kind END`
+const kindOf = `CASE WHEN ` + adjusts + ` THEN 'adjustment' ELSE coalesce((SELECT iif(` + requests + `, 'request', 'prepayment')
+	FROM invoice_prepayment x WHERE x.invoice_revision = r.id), r.kind) END`
 
 // series is the kind under which a document is kept and numbered: adjustments and invoices for money ahead are among the
 // invoices (rules §5).

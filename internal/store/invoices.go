@@ -962,6 +962,7 @@ var (
 	)
 	recentInvoices = statement(invoiceRows + `WHERE s.invoice < ?1 ORDER BY s.invoice DESC LIMIT ?2`)
 	invoiceBefore  = statement(`SELECT coalesce((SELECT id FROM invoice WHERE number = ?), 4611686018427387904)`)
+	countUnused    = statement(`SELECT count(*) FROM invoice_state WHERE summary = 'money ahead never used' AND turn = ?`)
 	countTurn      = statement(
 		`SELECT count(*) FROM invoice_state s WHERE s.state = ?1 AND s.turn = ?2 AND NOT ` + ownEntry + `?3)
 		AND (?2 <> 'approver' OR ` + passedTo + ` IN (0, ?3))`,
@@ -1043,6 +1044,9 @@ func (t *Tx) RecentInvoices(before int64, limit int) ([]InvoiceRow, error) {
 	}
 	return list(t, recentInvoices, scanInvoiceRow, id, limit)
 }
+
+// CountUnused counts money that was paid ahead and that nothing can use any more, by whose turn it is.
+func (t *Tx) CountUnused(role string) (int64, error) { return t.number(countUnused, role) }
 
 // CountTurn counts the invoices of a state that are a role's turn, but for the entries of one
 // person (0: of nobody).

@@ -19,6 +19,9 @@ type Company struct {
 	Due                            trade.DueBy   // whose due date counts where an invoice states one
 	LateRate                       money.Decimal // what paying late costs a year, in per cent; zero: it is not said
 	LateSource                     string        // where that is laid down
+	Requests                       bool          // money ahead is paid on our own request, without an invoice
+	TwoFrom                        money.Amount  // from which sum two persons approve a run; zero: one does
+	SelfUpTo                       money.Amount  // up to which clean invoices that nobody keyed release themselves; zero: never
 	TwoStep                        bool          // deliveries are counted at the door and booked by another person
 	Currency                       money.Currency
 	Level                          trade.Level
@@ -31,7 +34,13 @@ var (
 		`SELECT name, currency, zone, over_delivery, under_delivery, two_step, match_level, iban, bic, country,
 			address, place, mail, demo, coalesce((SELECT tax_id FROM company_tax), ''),
 			coalesce((SELECT reduces_tax FROM company_payment), 0), coalesce((SELECT due FROM company_payment), 'ours'),
-			coalesce((SELECT percent FROM company_interest), 0), coalesce((SELECT source FROM company_interest), '') FROM company`,
+			coalesce((SELECT percent FROM company_interest), 0), coalesce((SELECT source FROM company_interest), ''),
+			coalesce((SELECT requests FROM company_release), 0), coalesce((SELECT two_from FROM company_release), 0),
+			coalesce((SELECT self_up_to FROM company_release), 0) FROM company`,
+	)
+	putCompanyRelease = statement(
+		`INSERT INTO company_release (company, requests, two_from, self_up_to) VALUES (?, ?, ?, ?)
+		ON CONFLICT (company) DO UPDATE SET requests = excluded.requests, two_from = excluded.two_from, self_up_to = excluded.self_up_to`,
 	)
 	putCompanyTax = statement(
 		`INSERT INTO company_tax (company, tax_id) VALUES (?, ?) ON CONFLICT (company) DO UPDATE SET tax_id = excluded.tax_id`,
@@ -93,6 +102,9 @@ func (t *Tx) Company() (Company, error) {
 			&c.Due,
 			&c.LateRate,
 			&c.LateSource,
+			&c.Requests,
+			&c.TwoFrom,
+			&c.SelfUpTo,
 		)
 		return
 	})
@@ -126,7 +138,8 @@ func (t *Tx) PutCompany(c Company) error {
 		return err
 	}
 	return errors.Join(t.do(putCompanyTax, 1, c.TaxID), t.do(putCompanyPayment, 1, c.ReducesTax, cmp.Or(c.Due, trade.DueOurs)),
-		t.do(putCompanyInterest, 1, c.LateRate, c.LateSource))
+		t.do(putCompanyInterest, 1, c.LateRate, c.LateSource),
+		t.do(putCompanyRelease, 1, c.Requests, c.TwoFrom, c.SelfUpTo))
 }
 
 // Budget is what an order line is charged to.

@@ -198,7 +198,13 @@ var (
 		JOIN payment_state y ON y.payment = x.payment
 		WHERE x.invoice = s.invoice AND y.state IN ('proposed', 'approved')) AND NOT ` + netted("s.invoice"))
 	verifiedPayables = statement(payableRows + `WHERE s.state = 'verified' AND s.open > 0`)
-	openNotes        = statement(
+	undecided        = statement(
+		`SELECT i.number FROM invoice_state s CROSS JOIN invoice i ON i.id = s.invoice
+		WHERE s.state = 'verified' AND s.open >= 0 AND s.total_base <= ? AND i.source = 'ubl'
+		AND NOT EXISTS (SELECT 1 FROM invoice_decision d WHERE d.invoice = s.invoice)
+		AND NOT EXISTS (SELECT 1 FROM invoice_revision r WHERE r.invoice = s.invoice AND (r.made_by IS NOT NULL OR r.kind = 'credit_note'))`,
+	)
+	openNotes = statement(
 		`SELECT i.number, r.supplier_number, s.supplier, s.currency, -s.open, s.invoice_date, coalesce(c.stated, '')
 		FROM invoice_state s CROSS JOIN invoice i ON i.id = s.invoice CROSS JOIN invoice_revision r ON r.id = s.revision
 		LEFT JOIN invoice_credit c ON c.invoice_revision = r.id
@@ -221,6 +227,10 @@ var (
 		ON CONFLICT (run) DO UPDATE SET state = excluded.state, version = excluded.version,
 		approved_by = excluded.approved_by, approved_at = excluded.approved_at, message = excluded.message,
 		paper = excluded.paper`,
+	)
+	addRunApproval = statement(`INSERT INTO run_approval (run, by_person, at) VALUES (?, ?, ?)`)
+	firstApproval  = statement(
+		`SELECT a.by_person, p.name, a.at FROM run_approval a CROSS JOIN person p ON p.id = a.by_person WHERE a.run = ?`,
 	)
 	addPayment = statement(
 		`INSERT INTO payment (run, end_to_end, supplier, currency, amount, payee, iban, bic)
@@ -287,7 +297,7 @@ var payableRows = `SELECT i.number, r.supplier_number, s.supplier, s.currency, s
 		WHERE c.invoice = s.invoice), 0) - coalesce((SELECT sum(k.amount) FROM prepayment_use u
 		CROSS JOIN prepayment_taken k ON k.prepayment_use = u.id WHERE u.invoice_revision = s.revision), 0),
 		s.due_on, s.discount_until, s.discount, coalesce(n.discounts, 'null'), coalesce(n.instalments, 'null'),
-		` + heldFrom(trade.BlocksPaying) + `
+		EXISTS (SELECT 1 FROM invoice_request z WHERE z.invoice_revision = s.revision), ` + heldFrom(trade.BlocksPaying) + `
 		FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
 		LEFT JOIN invoice_plan n ON n.invoice = s.invoice
 		`
@@ -328,6 +338,12 @@ const runColumns = `SELECT r.id, r.number, r.due_by, r.pay_on, r.iban, r.bic, co
 // yet; of one that is paid in part the rest is open while the part is on its way.
 func (t *Tx) Payables() ([]pay.Payable, error) { return t.payables(payables) }
 
+// Undecided are verified invoices up to a sum that nobody keyed or corrected, and of which nobody has decided anything, by
+// number.
+func (t *Tx) Undecided(upTo money.Amount) ([]int64, error) {
+	return list(t, undecided, scanOne[int64], upTo)
+}
+
 // VerifiedPayables lists verified invoices that are not released, in the same way.
 func (t *Tx) VerifiedPayables() ([]pay.Payable, error) { return t.payables(verifiedPayables) }
 
@@ -350,6 +366,7 @@ func (t *Tx) payables(which *query) ([]pay.Payable, error) {
 			&p.Discount,
 			&discounts,
 			&instalments,
+			&p.Request,
 			&p.Held,
 		)
 		if err == nil {
@@ -692,4 +709,25 @@ func (t *Tx) KeepAnswerOf(message string, run, paper int64, at string) error {
 func (t *Tx) AnswerTaken(message string) (bool, error) {
 	n, err := t.number(hasAnswer, message)
 	return n > 0, err
+}
+
+// RunApproval is the first of two approvals of a run.
+type RunApproval struct {
+	By       int64
+	Name, At string
+}
+
+// AddRunApproval writes it.
+func (t *Tx) AddRunApproval(run, by int64, at string) error { return t.do(addRunApproval, run, by, at) }
+
+// FirstApproval is the first of two approvals of a run, or nil.
+func (t *Tx) FirstApproval(run int64) (*RunApproval, error) {
+	all, err := list(t, firstApproval, func(r row) (a RunApproval, err error) {
+		err = r.Scan(&a.By, &a.Name, &a.At)
+		return
+	}, run)
+	if err != nil || len(all) == 0 {
+		return nil, err
+	}
+	return &all[0], nil
 }

@@ -13,12 +13,17 @@ import (
 	"lagoon/internal/core/trade"
 )
 
-// prepays tells whether a revision (r) is an invoice for money ahead: it stands among the invoices.
-const prepays = `EXISTS (SELECT 1 FROM invoice_prepayment z WHERE z.invoice_revision = r.id)`
+// requests tells whether what makes a revision one for money ahead (x) is our own request.
+const requests = `EXISTS (SELECT 1 FROM invoice_request z WHERE z.invoice_revision = x.invoice_revision)`
+
+// askedBy sums what invoices (0), or our own requests (1), have asked of an agreement (a).
+func askedBy(requested string) string {
+	return `coalesce((SELECT sum(s.total) FROM invoice_prepayment x CROSS JOIN invoice_state s ON s.invoice = x.invoice AND s.revision = x.invoice_revision
+	WHERE x.purchase_order = a.purchase_order AND x.agreement = a.id AND ` + requests + ` = ` + requested + ` AND s.state NOT IN ` + isEnded + `), 0)`
+}
 
 var agreementRows = `SELECT a.id, a.number, a.purchase_order, a.kind, a.percent, a.amount, a.event, a.expected_on, a.note, p.name, a.at,
-	coalesce((SELECT sum(s.total) FROM invoice_prepayment x CROSS JOIN invoice_state s ON s.invoice = x.invoice AND s.revision = x.invoice_revision
-	WHERE x.purchase_order = a.purchase_order AND x.agreement = a.id AND s.state NOT IN ` + isEnded + `), 0)
+	` + askedBy("0") + `, ` + askedBy("1") + `
 	FROM prepayment_agreement a CROSS JOIN person p ON p.id = a.by_person
 	WHERE NOT EXISTS (SELECT 1 FROM prepayment_agreement_end e WHERE e.agreement = a.id) AND `
 
@@ -41,16 +46,21 @@ var (
 	addAhead = statement(
 		`INSERT INTO invoice_prepayment (invoice_revision, invoice, purchase_order, agreement, kind) VALUES (?, ?, nullif(?, 0), nullif(?, 0), ?)`,
 	)
-	aheadOf = statement(`SELECT coalesce(agreement, 0), kind FROM invoice_prepayment WHERE invoice_revision = ?`)
-	askedOf = statement(
+	addRequestAhead = statement(`INSERT INTO invoice_request (invoice_revision) VALUES (?)`)
+	aheadOf         = statement(`SELECT coalesce(agreement, 0), kind FROM invoice_prepayment WHERE invoice_revision = ?`)
+	askedOf         = statement(
 		`SELECT coalesce(sum(s.total), 0) FROM invoice_prepayment x
 		CROSS JOIN invoice_state s ON s.invoice = x.invoice AND s.revision = x.invoice_revision
-		WHERE x.purchase_order = ?1 AND x.agreement = ?2 AND s.invoice <> ?3 AND (s.state IN ` + isBooked + `
+		WHERE x.purchase_order = ?1 AND x.agreement = ?2 AND s.invoice <> ?3 AND ` + requests + ` = ?4 AND (s.state IN ` + isBooked + `
 		OR (s.state IN ` + isUnsettled + ` AND (?3 = 0 OR s.invoice < ?3)))`,
 	)
 	aheadOfOrder = statement(
 		`SELECT x.invoice FROM invoice_prepayment x CROSS JOIN invoice_state s ON s.invoice = x.invoice AND s.revision = x.invoice_revision
 		WHERE x.purchase_order = ? AND s.state IN ` + isBooked + ` ORDER BY x.invoice`,
+	)
+	requestsAhead = statement(
+		`SELECT x.invoice FROM invoice_prepayment x CROSS JOIN invoice_state s ON s.invoice = x.invoice AND s.revision = x.invoice_revision
+		WHERE x.purchase_order = ? AND x.agreement = ? AND ` + requests + ` AND s.state IN ` + isBooked + ` ORDER BY x.invoice`,
 	)
 	askedAhead = statement(
 		`SELECT x.invoice FROM invoice_prepayment x CROSS JOIN invoice_state s ON s.invoice = x.invoice AND s.revision = x.invoice_revision
@@ -99,15 +109,18 @@ var (
 	paidParts = statement(`SELECT ` + partsIn(`'settled'`) + ` + (` + otherwiseSum + `)`)
 )
 
-// Agreed is money agreed ahead on an order with what invoices have asked of it so far, tax included.
+// Agreed is money agreed ahead on an order with what invoices, and our own requests, have asked of it so far, tax included.
 type Agreed struct {
 	trade.Agreement
-	Invoiced money.Amount
-	By, At   string
+	Invoiced, Requested money.Amount
+	By, At              string
 }
 
+// AskedFor is what has been asked of it one way or the other: an invoice may ask for what our own request did before.
+func (a Agreed) AskedFor() money.Amount { return max(a.Invoiced, a.Requested) }
+
 func scanAgreed(r row) (a Agreed, err error) {
-	err = r.Scan(&a.ID, &a.Number, &a.Order, &a.Kind, &a.Percent, &a.Amount, &a.Event, &a.ExpectedOn, &a.Note, &a.By, &a.At, &a.Invoiced)
+	err = r.Scan(&a.ID, &a.Number, &a.Order, &a.Kind, &a.Percent, &a.Amount, &a.Event, &a.ExpectedOn, &a.Note, &a.By, &a.At, &a.Invoiced, &a.Requested)
 	return
 }
 
@@ -149,12 +162,15 @@ func (t *Tx) addAhead(inv trade.Invoice, revision int64) error {
 	if inv.Ahead == nil {
 		return nil
 	}
-	return t.do(addAhead, revision, inv.ID, inv.OrderID, inv.Ahead.Agreement, inv.Ahead.Kind)
+	if err := t.do(addAhead, revision, inv.ID, inv.OrderID, inv.Ahead.Agreement, inv.Ahead.Kind); err != nil || !inv.Requested() {
+		return err
+	}
+	return t.do(addRequestAhead, revision)
 }
 
 // ahead reads it.
 func (t *Tx) ahead(inv *trade.Invoice, revision int64) error {
-	if inv.Kind != trade.PrepaymentInvoice {
+	if !inv.Prepays() {
 		return nil
 	}
 	ahead, err := one(t, aheadOf, func(r row) (a trade.Ahead, err error) {
@@ -181,9 +197,11 @@ func (t *Tx) Prepayment(invoice, asking int64) (p trade.Prepayment, err error) {
 	}
 	p = trade.Prepayment{
 		Invoice: invoice, Number: inv.Number, SupplierNumber: inv.SupplierNumber, SupplierID: inv.SupplierID, Order: inv.OrderID,
-		Kind: inv.Ahead.Kind, Currency: inv.Currency,
+		Kind: inv.Ahead.Kind, Currency: inv.Currency, Request: inv.Requested(),
 	}
-	if p.Booked, err = inv.BookedAhead(company.Currency); err != nil {
+	if p.Request { // the books know it by its payment
+		p.Booked, p.Owed = trade.AheadPart{Value: inv.StatedTotal, Base: s.TotalBase}, s.Open
+	} else if p.Booked, err = inv.BookedAhead(company.Currency); err != nil {
 		return p, err
 	}
 	taken, err := t.TakenOf(invoice)
@@ -192,8 +210,9 @@ func (t *Tx) Prepayment(invoice, asking int64) (p trade.Prepayment, err error) {
 	}
 	settled, err1 := t.number(paidParts, invoice)
 	reserved, err2 := t.number(usesAsked, invoice, asking)
-	p.Settled, p.Reserved = money.Amount(settled), money.Amount(reserved)
-	return p, errors.Join(err, err1, err2)
+	used, err3 := t.UsedAhead(invoice) // of our own request
+	p.Settled, p.Reserved = money.Amount(settled)+used, money.Amount(reserved)
+	return p, errors.Join(err, err1, err2, err3)
 }
 
 // Taken is what went off money ahead at once.
@@ -257,16 +276,9 @@ func (t *Tx) uses(revision int64) ([]use, error) {
 // MoneyAhead is what was paid ahead on the orders of an invoice, and elsewhere as far as it uses that, with what its revision
 // (0: none yet) does with it.
 func (t *Tx) MoneyAhead(inv trade.Invoice, revision int64) ([]trade.Prepayment, error) {
-	if inv.Prepays() || inv.Follows() {
-		return nil, nil
-	}
-	var ids []int64
-	for _, order := range inv.Concerns() {
-		its, err := t.AheadOf(order)
-		if err != nil {
-			return nil, err
-		}
-		ids = append(ids, its...)
+	ids, err := t.couldUse(inv)
+	if err != nil {
+		return nil, err
 	}
 	uses, err := t.uses(revision)
 	if err != nil {
@@ -292,6 +304,25 @@ func (t *Tx) MoneyAhead(inv trade.Invoice, revision int64) ([]trade.Prepayment, 
 		all = append(all, p)
 	}
 	return all, nil
+}
+
+// couldUse are the invoices whose money another may use, as row keys: those of its orders or, for an invoice that asks for
+// money ahead, our own requests for the same.
+func (t *Tx) couldUse(inv trade.Invoice) (ids []int64, err error) {
+	switch {
+	case inv.Requested() || inv.Follows():
+		return nil, nil
+	case inv.Prepays():
+		return list(t, requestsAhead, scanOne[int64], inv.OrderID, inv.Ahead.Agreement)
+	}
+	for _, order := range inv.Concerns() {
+		its, err := t.AheadOf(order)
+		if err != nil {
+			return nil, err
+		}
+		ids = append(ids, its...)
+	}
+	return ids, nil
 }
 
 // AddUse writes what a revision does with money ahead.
@@ -368,8 +399,7 @@ func (t *Tx) applyAhead(ahead []book.Ahead, document int64, at string) error {
 
 // aheadFacts reads what an invoice for money ahead is held against, or what another is asked about such money.
 func (t *Tx) aheadFacts(inv trade.Invoice, revision int64, facts *match.Facts) (err error) {
-	if !inv.Prepays() {
-		facts.Ahead, err = t.MoneyAhead(inv, revision)
+	if facts.Ahead, err = t.MoneyAhead(inv, revision); err != nil || !inv.Prepays() {
 		return err
 	}
 	if inv.Ahead.Agreement == 0 || len(facts.Orders) == 0 {
@@ -390,7 +420,12 @@ func (t *Tx) aheadFacts(inv trade.Invoice, revision int64, facts *match.Facts) (
 	if facts.Agreed.Gross, err = agreed.Gross(totals.Total); err != nil {
 		return err
 	}
-	asked, err := t.number(askedOf, agreed.Order, agreed.ID, inv.ID)
+	asked, err := t.number(askedOf, agreed.Order, agreed.ID, inv.ID, false)
+	if inv.Requested() && err == nil { // what an invoice asks for needs no request
+		var requested int64
+		requested, err = t.number(askedOf, agreed.Order, agreed.ID, inv.ID, true)
+		asked = max(asked, requested)
+	}
 	facts.Agreed.Invoiced = money.Amount(asked)
 	return err
 }

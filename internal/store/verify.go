@@ -41,6 +41,7 @@ var (
 	payablesComputed = proof(
 		`SELECT code, sum(amount) FROM (SELECT p.code, -s.open AS amount FROM invoice_state s
 		JOIN supplier p ON p.id = s.supplier WHERE s.state IN ` + isBooked + `
+		AND NOT EXISTS (SELECT 1 FROM invoice_request z WHERE z.invoice_revision = s.revision)
 		UNION ALL SELECT p.code, -(x.net + x.tax) FROM claim_state x JOIN claim c ON c.id = x.claim
 		JOIN invoice_state s ON s.invoice = c.invoice JOIN supplier p ON p.id = s.supplier) GROUP BY code`,
 	)
@@ -188,8 +189,9 @@ var (
 		`SELECT coalesce(sum(l.base), 0) FROM entry e JOIN entry_line l ON l.entry = e.id
 			WHERE e.document = 'invoice' AND e.document_number = ? AND l.role = 'payables' AND l.bill IS NOT NULL`,
 	)
-	aheadBooked = statement(`SELECT detail, sum(base) FROM entry_line WHERE role = 'prepayments' GROUP BY detail`)
-	shownOf     = proof(
+	requestBooked = proof(`SELECT coalesce(sum(base), 0) FROM entry_line WHERE bill = ? AND role = 'prepayments'`)
+	aheadBooked   = statement(`SELECT detail, sum(base) FROM entry_line WHERE role = 'prepayments' GROUP BY detail`)
+	shownOf       = proof(
 		`SELECT p.end_to_end, l.end_to_end, t.what, l.amount, m.number FROM payment p JOIN bank_line_set t ON t.payment = p.id
 		JOIN bank_line l ON l.id = t.line JOIN bank_statement m ON m.id = l.statement WHERE p.run = ? ORDER BY t.id`,
 	)
@@ -478,6 +480,12 @@ func (t *Tx) InvoiceFacts(invoice, number int64) (f InvoiceFacts, err error) {
 	woken, err := t.number(wokenNow, invoice)
 	f.Woken = woken > 0
 	return
+}
+
+// RequestBooked is what stands in the books for our own request for money ahead, before anything is used of it.
+func (t *Tx) RequestBooked(invoice int64) (money.Amount, error) {
+	base, err := t.number(requestBooked, invoice)
+	return money.Amount(base), err
 }
 
 // Shown is what a line of a statement or a notification says of a payment.

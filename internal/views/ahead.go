@@ -19,22 +19,24 @@ import (
 // MoneyAhead is what is agreed ahead on an order, or was invoiced without an agreement, and what became of it. Amounts are in
 // the order's currency, tax included; Left is what stands in the books for it, in the company's currency without tax.
 type MoneyAhead struct {
-	Agreed   store.Agreed // number zero: none
-	Gross    money.Amount // agreed
-	Order    int64        // number
-	Supplier string
-	Code     string // of the supplier
-	Kind     string
-	Currency money.Currency
-	Invoices []AheadInvoice
-	Invoiced money.Amount
-	Paid     money.Amount
-	Used     money.Amount // and credited
-	Usable   money.Amount // paid, and neither used nor asked for
-	Left     money.Amount
-	State    trade.OrderState
-	WantedOn day.Day // of the goods
-	Since    day.Day // of its first invoice
+	Agreed    store.Agreed // number zero: none
+	Gross     money.Amount // agreed
+	Order     int64        // number
+	Supplier  string
+	Code      string // of the supplier
+	Kind      string
+	Currency  money.Currency
+	Invoices  []AheadInvoice
+	Invoiced  money.Amount
+	Requested money.Amount // by ourselves, without an invoice
+	ToRequest money.Amount // what could be requested now, where the company pays without an invoice
+	Paid      money.Amount
+	Used      money.Amount // and credited
+	Usable    money.Amount // paid, and neither used nor asked for
+	Left      money.Amount
+	over      bool    // neither goods nor invoices are to come on its order
+	WantedOn  day.Day // of the goods
+	Since     day.Day // of its first invoice
 }
 
 // AheadInvoice is an invoice for money ahead.
@@ -44,17 +46,22 @@ type AheadInvoice struct {
 	Date           day.Day
 	State          trade.InvoiceState
 	Total          money.Amount
+	Payable        bool // verified or released, and something is open of it
+	Request        bool // our own: no invoice asks for it
 }
+
+// AskedFor is what was asked of it one way or the other: an invoice may ask for what our own request did before.
+func (m MoneyAhead) AskedFor() money.Amount { return max(m.Invoiced, m.Requested) }
 
 // Open tells whether something of it is to come or to be used.
 func (m MoneyAhead) Open() bool {
-	return m.Left != 0 || (m.Invoiced < m.Gross && !m.ended())
+	return m.Left != 0 || (m.AskedFor() < m.Gross && !m.ended()) || m.Paid < m.Requested
 }
 
 // Stuck tells whether no invoice can use what is left of it any more: its order has ended.
 func (m MoneyAhead) Stuck() bool { return m.Left != 0 && m.ended() }
 
-func (m MoneyAhead) ended() bool { return m.State == trade.Cancelled || m.State == trade.Closed }
+func (m MoneyAhead) ended() bool { return m.over }
 
 // aheadOfOrder is what is agreed ahead on an order, and what its invoices asked without an agreement.
 func aheadOfOrder(r act.Reading, order *trade.Order) ([]MoneyAhead, error) {
@@ -74,13 +81,16 @@ func aheadOfOrder(r act.Reading, order *trade.Order) ([]MoneyAhead, error) {
 	if err != nil {
 		return nil, err
 	}
-	fresh := MoneyAhead{Order: order.Number, Supplier: supplier.Name, Code: supplier.Code, Currency: order.Currency, State: order.State, WantedOn: order.WantedOn}
+	fresh := MoneyAhead{Order: order.Number, Supplier: supplier.Name, Code: supplier.Code, Currency: order.Currency, over: order.Over(), WantedOn: order.WantedOn}
 	var all []MoneyAhead
 	for _, a := range agreed {
 		one := fresh
 		one.Agreed, one.Kind = a, a.Kind
 		if one.Gross, err = a.Gross(totals.Total); err != nil {
 			return nil, err
+		}
+		if r.Ours.Requests && act.OrderSteps.Allow(order.State, act.RequestAhead) {
+			one.ToRequest = max(0, one.Gross-a.AskedFor())
 		}
 		all = append(all, one)
 	}
@@ -105,7 +115,10 @@ func aheadOfOrder(r act.Reading, order *trade.Order) ([]MoneyAhead, error) {
 			all = append(all, one)
 		}
 		m := &all[at]
-		m.Invoices = append(m.Invoices, AheadInvoice{inv.Number, inv.SupplierNumber, inv.Date, s.State, inv.StatedTotal})
+		m.Invoices = append(m.Invoices, AheadInvoice{
+			Number: inv.Number, SupplierNumber: inv.SupplierNumber, Date: inv.Date, State: s.State, Total: inv.StatedTotal,
+			Payable: s.Open > 0 && (s.State == trade.Verified || s.State == trade.Released), Request: inv.Requested(),
+		})
 		m.Since = cmp.Or(m.Since, inv.Date)
 		if !s.State.Booked() {
 			continue
@@ -114,10 +127,17 @@ func aheadOfOrder(r act.Reading, order *trade.Order) ([]MoneyAhead, error) {
 		if err != nil {
 			return nil, err
 		}
-		_, left := p.Booked.Net()
-		_, taken := p.Taken.Net()
-		m.Invoiced, m.Paid, m.Used = m.Invoiced+p.Booked.Value, m.Paid+p.Settled, m.Used+p.Taken.Value
-		m.Usable, m.Left = m.Usable+p.Usable(), m.Left+left-taken
+		m.Left += p.Stands()
+		took, err := r.UsedAhead(id) // over from our own request, so that it is paid once
+		if err != nil {
+			return nil, err
+		}
+		m.Paid, m.Used, m.Usable = m.Paid+p.Settled-took, m.Used+p.Taken.Value-took, m.Usable+p.Usable()
+		if p.Request {
+			m.Requested += p.Booked.Value
+		} else {
+			m.Invoiced += p.Booked.Value
+		}
 	}
 	return all, nil
 }

@@ -268,8 +268,8 @@ func (c *cash) order(number int64) error {
 	of := pay.Expected{Currency: o.Currency, Of: "order", Number: o.Number, Label: o.About, Supplier: supplier.Name}
 	paid := money.Amount(0)
 	for _, m := range ahead {
-		asked := max(0, m.Gross-m.Invoiced)
-		paid += max(0, m.Usable) + max(0, m.Invoiced-m.Paid) + asked
+		asked := max(0, m.Gross-m.AskedFor())
+		paid += max(0, m.Usable) + max(0, m.AskedFor()-m.Paid) + asked
 		e := of
 		e.Certainty, e.Amount, e.Due = pay.Agreed, asked, cmp.Or(m.Agreed.ExpectedOn, m.WantedOn)
 		e.Day = max(e.Due, today).BankDay()

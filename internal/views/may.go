@@ -151,9 +151,9 @@ func mayDelivery(actor act.Actor, s *DeliverySheet, accepts bool) []act.Job {
 }
 
 // mayRun is what the actor may do with a payment run.
-func mayRun(actor act.Actor, run store.Run) []act.Job {
+func mayRun(actor act.Actor, run store.Run, first *store.RunApproval) []act.Job {
 	return allowed(actor, act.RunSteps[run.State], map[act.Job]bool{
-		act.ApproveRun:  actor.Is(run.MadeBy),
+		act.ApproveRun:  actor.Is(run.MadeBy) || (first != nil && actor.Is(first.By)),
 		act.TakeBackRun: actor.Is(run.ApprovedBy),
 		act.DeclareLost: actor.Is(run.MadeBy),
 		act.TakeFile:    run.Paper == 0,

@@ -94,7 +94,7 @@ type Course struct{ Orders, Receiving, Invoices, Holds, Payments int64 }
 // CourseOf counts what is a person's turn in each stage: for buyers orders whose goods are
 // overdue, for approvers orders that they may approve, for who asked for it work that should be done, for clerks mails that are no invoices, for receivers deliveries expected by today and invoices that wait for late goods;
 // invoices and differences before release that a role of theirs settles, and holds of their own;
-// invoices to release, runs to approve, send and settle, and lines of statements to place.
+// money ahead that nothing can use any more, invoices to release, runs to approve, send and settle, and lines of statements to place.
 func CourseOf(ctx context.Context, a *act.App, actor act.Actor) (Course, error) {
 	return act.Read(ctx, a, func(r act.Reading) (c Course, err error) {
 		count := func(n int64, e error) int64 {
@@ -133,6 +133,7 @@ func CourseOf(ctx context.Context, a *act.App, actor act.Actor) (Course, error) 
 			}
 			held := count(r.CountTurn(trade.Held, role, not))
 			c.Invoices += held
+			c.Payments += count(r.CountUnused(role))
 			c.Holds += held + count(r.CountTurn(trade.Verified, role, not))
 		}
 		c.Holds += count(r.CountHoldsOf(actor.ID))
@@ -140,7 +141,7 @@ func CourseOf(ctx context.Context, a *act.App, actor act.Actor) (Course, error) 
 		c.Invoices += count(aboutInvoices, e)
 		c.Orders += aboutOrders
 		if slices.ContainsFunc(act.Permissions[act.ReleaseInvoices], actor.Has) {
-			c.Payments = count(r.CountReleasable(actor.ID))
+			c.Payments += count(r.CountReleasable(actor.ID))
 		}
 		for state, job := range map[string]act.Job{"proposed": act.ApproveRun, "approved": act.SendRun, "sent": act.TakeAnswer} {
 			if slices.ContainsFunc(act.Permissions[job], actor.Has) {

@@ -380,6 +380,7 @@ type RunSheet struct {
 	Entries  []store.Booked
 	Company  money.Currency // of the entries
 	May      []act.Job
+	First    *store.RunApproval // of two, where the second is awaited or was given
 }
 
 // Run reads a payment run.
@@ -402,7 +403,10 @@ func Run(ctx context.Context, a *act.App, number int64, actor act.Actor) (RunShe
 			also = slices.DeleteFunc(also, func(name string) bool { return name == p.Payee })
 			s.Payments = append(s.Payments, RunPayment{Payment: p, First: !known && !p.Nothing(), Also: also, Told: told.State})
 		}
-		s.Company, s.May = r.Ours.Currency, mayRun(actor, s.Run)
+		if s.First, err = r.FirstApproval(s.ID); err != nil {
+			return s, err
+		}
+		s.Company, s.May = r.Ours.Currency, mayRun(actor, s.Run, s.First)
 		s.Entries, err = r.EntriesOf("payment", number)
 		return s, err
 	})

@@ -7,6 +7,7 @@ import (
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/orders"
 	"lagoon/internal/jobs/payments"
@@ -39,8 +40,12 @@ func aheadOf(company money.Currency) func(views.MoneyAhead) contract.MoneyAhead 
 			WantedOn: string(m.WantedOn), Since: some(string(m.Since)), Note: m.Agreed.Note, By: some(m.Agreed.By), At: some(m.Agreed.At),
 			Stuck: m.Stuck(),
 			Invoices: each(m.Invoices, func(i views.AheadInvoice) contract.AheadInvoice {
-				return contract.AheadInvoice{Number: i.Number, SupplierNumber: i.SupplierNumber, Date: string(i.Date), State: say.State(string(i.State)), Total: text(i.Total)}
+				return contract.AheadInvoice{Number: i.Number, SupplierNumber: i.SupplierNumber, Date: string(i.Date), State: say.State(string(i.State)), Total: text(i.Total),
+					Payable: i.Payable, Released: some(i.State == trade.Released), Request: i.Request}
 			}),
+		}
+		if m.ToRequest > 0 {
+			answer.ToRequest = some(text(m.ToRequest))
 		}
 		if m.Agreed.Percent != 0 {
 			answer.Share = some(m.Agreed.Percent.String() + " %")
@@ -65,6 +70,14 @@ func (h *handlers) RemovePrepayment(ctx context.Context, r contract.RemovePrepay
 		Order: r.Number, Version: value(r.Body.Version), Number: r.Agreement, Reason: r.Body.Reason,
 	})
 	return contract.RemovePrepayment200JSONResponse{Order: ended.Order, Agreement: ended.Number}, err
+}
+
+// RequestPrepayment asks for money ahead to be paid without an invoice.
+func (h *handlers) RequestPrepayment(ctx context.Context, r contract.RequestPrepaymentRequestObject) (contract.RequestPrepaymentResponseObject, error) {
+	captured, err := invoices.RequestAhead(ctx, h.app, command(ctx, r.Params.Key, r.Body), invoices.RequestEntry{
+		Order: r.Number, Version: value(r.Body.Version), Agreement: r.Agreement,
+	})
+	return contract.RequestPrepayment200JSONResponse(capturedOf(captured)), err
 }
 
 // UsePrepayment says what an invoice does with money ahead.

@@ -138,6 +138,9 @@ func (h *handlers) GetFrame(
 			UnderDelivery: c.Policy.UnderDelivery,
 			TwoStep:       c.TwoStep,
 			ReducesTax:    &c.ReducesTax,
+			Requests:      &c.Requests,
+			TwoFrom:       some(sumSet(c.TwoFrom, c.Currency)),
+			SelfUpTo:      some(sumSet(c.SelfUpTo, c.Currency)),
 			Due:           some(string(c.Due)),
 			LateRate:      some(c.LateRate.String()),
 			LateSource:    some(c.LateSource),
@@ -145,6 +148,14 @@ func (h *handlers) GetFrame(
 			Limits:        each(f.Limits, limitOf(c.Currency)),
 		},
 	}, err
+}
+
+// sumSet is a sum that may not be set.
+func sumSet(sum money.Amount, currency money.Currency) string {
+	if sum == 0 {
+		return ""
+	}
+	return sum.Text(currency)
 }
 
 func taxCodeOf(c trade.TaxCode) contract.TaxCode {
@@ -199,6 +210,9 @@ func (h *handlers) SaveCompany(
 		Level:         trade.Level(b.Level),
 		Limits:        n.limits(b.Limits, "limits"),
 		LateSource:    value(b.LateSource),
+	}
+	if b.Requests != nil {
+		entry.Release = &masters.ReleaseEntry{Requests: *b.Requests, TwoFrom: money.Entered(value(b.TwoFrom)), SelfUpTo: money.Entered(value(b.SelfUpTo))}
 	}
 	if value(b.LateRate) != "" {
 		entry.LateRate = new(n.decimal(*b.LateRate, "lateRate", "The rate"))

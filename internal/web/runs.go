@@ -25,6 +25,14 @@ func written(name string) string {
 	return ""
 }
 
+// firstBy names who gave the first of two approvals.
+func firstBy(first *store.RunApproval) *string {
+	if first == nil {
+		return nil
+	}
+	return &first.Name
+}
+
 func madeOf(m payments.RunMade) contract.RunMade {
 	return contract.RunMade{
 		Number:   m.Number,
@@ -74,6 +82,7 @@ func (h *handlers) GetRun(ctx context.Context, r contract.GetRunRequestObject) (
 		MadeBy:     s.MadeByName,
 		MadeAt:     s.MadeAt,
 		ApprovedBy: s.ApprovedName,
+		FirstBy:    firstBy(s.First),
 		ApprovedAt: s.ApprovedAt,
 		Message:    s.Message,
 		File:       s.Paper != 0,

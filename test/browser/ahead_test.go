@@ -6,6 +6,8 @@ import (
 
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/store"
 )
 
 // TestMoneyAhead: what was paid ahead is used in one act; it is agreed on an order, invoiced from there, paid otherwise, left,
@@ -111,4 +113,67 @@ func TestMoneyAhead(t *testing.T) {
 	d.fill("#settled-back", "The card was refused")
 	d.main()
 	d.seeIn(".notice", "it is owed again")
+}
+
+// TestRequestForMoneyAhead: money agreed ahead is paid without an invoice, from the order to a run of just that, which two
+// persons approve where the company says so; money that nothing can use any more is the clerk's turn.
+func TestRequestForMoneyAhead(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.signIn("rhea")
+	d.open("/setup/company")
+	d.fill("#company-two", "a few")
+	d.refusing(422)
+	d.main()
+	d.seeIn(".sheet", "is no sum in EUR")
+	d.fill("#company-two", "100")
+	d.main()
+	d.seeIn(".notice", "What the company decides is changed.")
+	d.accessible()
+
+	order := invoiceOf(t, h, "77-0192").Order
+	d.signIn("ivo")
+	d.open(fmt.Sprintf("/orders/%d", order))
+	d.letter("m")
+	d.fill("#ahead-share", "10%")
+	d.main()
+	d.seeIn(".notice", "The money ahead is agreed.")
+	before := d.acts
+	d.click("Pay 330.62 without one")
+	d.seeIn(".notice", "It is requested. Another person releases it.")
+	effort(t, "Ask for money ahead to be paid without an invoice", d.acts-before)
+	d.seeIn(".sheet", "330.62 verified")
+	d.signIn("nora")
+	d.open("/payments/ahead")
+	d.seeIn(".sheet", "our request")
+	d.accessible()
+	before = d.acts
+	d.focus(fmt.Sprintf("[aria-label^='Pay Order %d']", order))
+	d.keys(" ")
+	d.letter("m")
+	d.seeIn(".notice", "is made: 1 payment. A second person approves it.")
+	effort(t, "Release money ahead and make a run of it", d.acts-before)
+	d.seeIn(".sheet", "330.62")
+	run := fmt.Sprintf("/payments/runs/%d", ask(t, h, func(tx *store.Tx) ([]store.Run, error) { return tx.Runs() })[0].Number)
+	d.signIn("tomas")
+	d.open(run)
+	d.seeIn(".bar", "Approve")
+	d.main()
+	d.seeIn(".notice", "A second person approves it as well.")
+	d.seeIn(".facts", "by Tomas Breck; a second person approves it as well")
+	d.accessible()
+	require.NotContains(t, d.text(".bar"), "Approve")
+	d.signIn("ivo")
+	d.open(run)
+	d.seeIn(".bar", "Approve")
+	d.refusing(403)
+	d.main()
+	d.seeIn(".notice", "your own")
+	d.signIn("ada")
+	d.open(run)
+	d.seeIn(".bar", "Approve")
+	d.main()
+	d.seeIn(".notice", "its payment file is written")
+	d.seeIn(".facts", "by Tomas Breck and Ada Quayle")
 }

@@ -64,6 +64,23 @@ func (d *desk) ahead(s step) error {
 	return err
 }
 
+// request has what is agreed ahead paid without an invoice, where a run puts it in.
+func (d *desk) request(s step, name string) {
+	number, is := d.agreed[name]
+	if !is {
+		return
+	}
+	for _, other := range d.h.Steps {
+		if other.Do == "prepayment_agree" && other.No == name {
+			made, err := invoices.RequestAhead(d.ctx, d.app, d.as(s, "buyer"), invoices.RequestEntry{Order: d.orders[other.Order], Agreement: number})
+			require.NoError(d.t, err)
+			d.bills[name] = made.Number
+		}
+	}
+	_, err := payments.ReleaseInvoices(d.ctx, d.app, d.as(s, "approver"), []int64{d.bills[name]})
+	require.NoError(d.t, err)
+}
+
 // prepaid is what of an invoice for money ahead is paid and not used.
 func (d *desk) prepaid(name string) string {
 	p, err := act.Read(d.ctx, d.app, func(r act.Reading) (trade.Prepayment, error) {

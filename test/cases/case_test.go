@@ -334,11 +334,6 @@ func (h history) missing() string {
 			continue
 		}
 		more(s.Do, s.More)
-		for _, name := range s.PutIn {
-			if slices.ContainsFunc(h.Steps, func(other step) bool { return other.Do == "prepayment_agree" && other.No == name }) {
-				say("paid on request")
-			}
-		}
 		more("after", s.After.More)
 		for _, l := range s.Lines {
 			more(s.Do+" line", l.More)

@@ -168,7 +168,7 @@ func open(t *testing.T, h history) *desk {
 	require.NoError(t, masters.Masters(d.ctx, d.app, act.Command{Actor: d.actors["administrator"]}, "worked case", d.masters))
 	_, err = masters.SaveCompany(d.ctx, d.app, act.Command{Actor: d.actors["administrator"]}, masters.CompanyEntry{
 		OverDelivery: h.Company.OverDelivery, UnderDelivery: h.Company.UnderDelivery, Level: level, ReducesTax: &h.Company.Reduces,
-		Limits: entries(t, h.Company.Limits),
+		Limits: entries(t, h.Company.Limits), Release: &masters.ReleaseEntry{Requests: true},
 	})
 	require.NoError(t, err)
 	for _, role := range []string{"buyer", "receiver", "clerk", "approver", "treasurer", "second treasurer"} {
@@ -565,6 +565,7 @@ func (d *desk) proposed(s step) payments.RunEntry {
 		}
 	}
 	for _, name := range s.PutIn {
+		d.request(s, name)
 		if !slices.Contains(numbers, d.bills[name]) {
 			numbers = append(numbers, d.bills[name])
 		}

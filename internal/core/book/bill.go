@@ -24,6 +24,9 @@ func Invoice(facts match.Facts, result match.Result) (Booking, error) {
 		return credit(facts, result)
 	}
 	b := begin(inv.Currency, facts.Company)
+	if inv.Requested() { // nothing is owed for it; its payment is booked
+		return b.Booking, nil
+	}
 	back := crediting{booker: b, facts: facts} // first, so that it takes nothing of what this invoice bills
 	for _, one := range result.Credits {
 		if err := back.take(one); err != nil {

@@ -68,6 +68,7 @@ const (
 	Invoicer         Kind = "invoicer"          // invoiced by one who may not invoice for the order's supplier
 	OnHold           Kind = "on_hold"           // a person's hold keeps it from being verified
 	PrepaymentUnused Kind = "prepayment_unused" // money was paid ahead on its order, and nobody has said whether it is used
+	RequestedAhead   Kind = "requested_ahead"   // our own request for the same money is not paid yet
 	PrepaymentAbove  Kind = "prepayment_above"  // an invoice for money ahead asks more than is agreed
 	OwnChange        Kind = "own_change"        // the match level is what it is because of who entered the invoice or the order
 )

@@ -61,6 +61,7 @@ var Kinds = []Sort{
 	{Kind: StatedTotal, Ways: entry, Turn: "clerk"},
 	{Kind: PrepaidStated, Ways: entry, Turn: "clerk"},
 	{Kind: PrepaymentUnused, Ways: []Way{Use, Leave, Correct, Refuse}, Turn: "clerk", Apart: byOther},
+	{Kind: RequestedAhead, Awaited: entry, Turn: "treasurer", Apart: byOther},
 	{Kind: PrepaymentAbove, Ways: acceptable, Turn: "approver", Authority: true},
 	{Kind: LikelyDuplicate, Ways: []Way{Refuse, Accept, Correct}, Turn: "approver", Authority: true, Apart: byOther},
 	{Kind: OrderNotOpen, Ways: entry, Turn: "clerk"},

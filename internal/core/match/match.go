@@ -302,7 +302,9 @@ func (m *matching) whole() {
 		m.say(finding.Finding{Kind: finding.OnHold, Verdict: finding.Outside, Line: h.Line, Order: h.Order,
 			Text: h.Reason, Note: h.Note, Name: h.By, Other: h.Clears})
 	}
-	m.ahead()
+	if !inv.Prepays() {
+		m.ahead()
+	}
 	if len(m.Orders) == 0 && len(m.Claims) == 0 && !inv.WithoutOrder() {
 		m.say(finding.Finding{Kind: finding.OrderUnknown, Verdict: finding.Outside, Text: inv.OrderStated})
 	}

@@ -52,6 +52,12 @@ func (m *matching) ahead() {
 func (m *matching) prepays() error {
 	inv := m.Invoice
 	if inv.Prepays() {
+		for _, p := range m.Ahead { // our own requests for the same money
+			if p.Settled < p.Booked.Value {
+				m.say(finding.Finding{Kind: finding.RequestedAhead, Verdict: finding.Waiting, Reference: money.Int(p.Number),
+					Amount: p.Booked.Value, Name: p.Kind})
+			}
+		}
 		if over := m.Agreed.Invoiced + inv.StatedTotal - m.Agreed.Gross; over > 0 {
 			m.say(finding.Finding{Kind: finding.PrepaymentAbove, Verdict: finding.Outside, Reference: money.Int(m.Agreed.Number),
 				Name: inv.Ahead.Kind, Amount: inv.StatedTotal, Computed: m.Agreed.Gross - m.Agreed.Invoiced, Difference: min(over, inv.StatedTotal)})

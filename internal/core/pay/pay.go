@@ -23,6 +23,7 @@ type Payable struct {
 	Discount       money.Amount
 	Steps          []trade.DiscountStep // where there are several discounts: DiscountUntil and Discount are of the first
 	Plan           []trade.Instalment   // none: it is due whole
+	Request        bool                 // our own, for money ahead: it is paid whole, and nothing is taken off
 	Held           string               // why it may not be paid, empty if nothing stands against it
 	Warning        string               // what the bank said of the last payment to this account, where it rejected it
 }
@@ -207,7 +208,7 @@ func (p *Payment) take(c Credit) {
 	})
 	left := c.Open
 	for _, item := range order {
-		if amount := min(left, item.Open-item.Netted); amount > 0 && !item.Part {
+		if amount := min(left, item.Open-item.Netted); amount > 0 && !item.Part && !item.Request {
 			item.Netted += amount
 			left -= amount
 			p.Nettings = append(p.Nettings, Netting{c, item.Invoice, amount})

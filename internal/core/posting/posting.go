@@ -214,8 +214,11 @@ func Invoice(inv Bill, company money.Currency) (ledger.Entry, error) {
 		b.debit(ledger.OutputTax, o.Named(), -sign*o.Tax)
 	}
 	switch {
-	case inv.Prepays(): // all but the tax is the asset
+	case inv.Prepays(): // all but the tax is the asset; what was paid on our own request is there already, with the tax
 		b.debit(ledger.Prepayments, inv.Ahead.Kind, inv.StatedTotal-totals.Tax)
+		for _, u := range inv.Used {
+			b.used(u, inv.Supplier)
+		}
 	case inv.ahead(): // what leaves the asset keeps what it came with; of the tax the note may state a cent otherwise
 		part := inv.Used[0]
 		value, base := part.Net()
@@ -271,15 +274,12 @@ func Ahead(invoice trade.Invoice, supplier string, used []Used, company money.Cu
 	return b.closed()
 }
 
-// Otherwise books money that moved outside a run: of an invoice debit trade payables, credit where it was paid from; a refund
-// of a credit note, below zero, the reverse. Base is what it settles of the payables; what the rates make is exchange
-// difference.
-func Otherwise(
-	supplier string, from ledger.Role, amount, base money.Amount, currency money.Currency, rate money.Decimal, company money.Currency,
-) (ledger.Entry, error) {
+// Otherwise books money that moved outside a run: of an invoice debit trade payables, of our own request money ahead, credit
+// where it was paid from; a refund of a credit note, below zero, the reverse. What the rates make is exchange difference.
+func Otherwise(supplier string, from ledger.Role, part PaidPart, currency money.Currency, rate money.Decimal, company money.Currency) (ledger.Entry, error) {
 	b := builder{entry: ledger.Entry{Currency: currency}, rate: rate, company: company}
-	b.entry.Debit(ledger.Payables, supplier, amount, base)
-	b.debit(from, "", -amount)
+	b.entry.Add(part.owed(supplier))
+	b.debit(from, "", -part.Amount)
 	return b.closed()
 }
 
@@ -374,9 +374,20 @@ type PaidPart struct {
 	Netted   money.Amount
 	Base     money.Amount
 	Taxes    []trade.TaxPart // by which the discount reduces the tax that was claimed
+	Request  int64           // row key of our own request for money ahead that it pays; 0: an invoice
+	Kind     string          // of the money ahead that it then is
 }
 
-// PaymentSent: debit trade payables; credit payments in transit with what is paid,
+// owed is what the part is debited to: trade payables or, of our own request, the asset that it becomes.
+func (p PaidPart) owed(supplier string) ledger.Line {
+	line := ledger.Line{Role: ledger.Payables, Detail: supplier, Amount: p.Amount + p.Discount + p.Netted, Base: p.Base}
+	if p.Request != 0 {
+		line.Role, line.Detail, line.Bill = ledger.Prepayments, p.Kind, p.Request
+	}
+	return line
+}
+
+// PaymentSent: debit trade payables, of our own request money ahead; credit payments in transit with what is paid,
 // at the payment's rate, and discount received; what is netted meets in trade payables; the rest is exchange difference.
 func PaymentSent(
 	supplier, account string,
@@ -387,7 +398,7 @@ func PaymentSent(
 ) (ledger.Entry, error) {
 	b := builder{entry: ledger.Entry{Currency: currency}, rate: rate, company: company}
 	for _, p := range parts {
-		b.entry.Debit(ledger.Payables, supplier, p.Amount+p.Discount+p.Netted, p.Base)
+		b.entry.Add(p.owed(supplier))
 		b.debit(ledger.InTransit, account, -p.Amount)
 		kept := p.Discount
 		for _, t := range p.Taxes {

@@ -21,6 +21,9 @@ const (
 	Adjustment   InvoiceKind = "adjustment" // a debit note, or a corrected invoice that states the difference: prices alone
 	// PrepaymentInvoice asks for money ahead, of which later invoices are paid.
 	PrepaymentInvoice InvoiceKind = "prepayment"
+	// PaymentRequest is our own: money ahead is paid on it without an invoice of the supplier's, and the books know it by its
+	// payment alone.
+	PaymentRequest InvoiceKind = "request"
 )
 
 // InvoiceState is where an invoice is in its life (rules §5).

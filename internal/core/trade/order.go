@@ -4,6 +4,7 @@ import (
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
+	"slices"
 )
 
 // OrderState is where an order is in its life (rules §3).
@@ -178,6 +179,14 @@ func LineOf(orders []*Order, id int64) (*Order, *OrderLine) {
 		}
 	}
 	return nil, nil
+}
+
+// Over tells whether neither goods nor invoices are to come on the order any more.
+func (o *Order) Over() bool {
+	return o.State == Closed || o.State == Cancelled || (o.State == Issued && !slices.ContainsFunc(o.Lines, func(l *OrderLine) bool {
+		goods, invoices := l.Awaits()
+		return goods || invoices
+	}))
 }
 
 // Touched gives the first line of which something is received or invoiced, net, or that an

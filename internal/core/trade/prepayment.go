@@ -129,7 +129,25 @@ type Ahead struct {
 }
 
 // Prepays tells whether the invoice is for money ahead: it bills nothing of its order.
-func (inv Invoice) Prepays() bool { return inv.Kind == PrepaymentInvoice }
+func (inv Invoice) Prepays() bool { return inv.Kind == PrepaymentInvoice || inv.Kind == PaymentRequest }
+
+// Requested tells whether money ahead is paid on our own request: no tax is claimed of it, and it is owed to nobody.
+func (inv Invoice) Requested() bool { return inv.Kind == PaymentRequest }
+
+// Request is our own request to pay so much ahead of an agreement, on a day (rules §8).
+func (a Agreement) Request(order *Order, gross money.Amount, today day.Day) (Invoice, error) {
+	price, err := money.ParseDecimal(gross.Text(order.Currency))
+	return Invoice{
+		Kind: PaymentRequest, Source: FromKeys, SupplierID: order.SupplierID, OrderID: order.ID, Currency: order.Currency,
+		SupplierNumber: fmt.Sprintf("Order %d, %s %d", order.Number, cmp.Or(a.Kind, Deposit), a.Number),
+		Date:           today, CapturedOn: today, PostingDay: today, DueStated: max(today, a.ExpectedOn), StatedTotal: gross,
+		Ahead: &Ahead{Agreement: a.ID, Kind: a.Kind},
+		Lines: []InvoiceLine{{
+			No: 1, Description: fmt.Sprintf("%s on order %d", CapitalKind(a.Kind), order.Number), Unit: "C62",
+			Quantity: money.Int(1), Price: price, Base: money.Int(1), TaxCategory: "O", // no tax is claimed before there is an invoice
+		}},
+	}, err
+}
 
 // TaxPart is an amount of tax, by the name that the books know it under. Value is in the document's currency, Base in the
 // company's.
@@ -185,7 +203,9 @@ type Prepayment struct {
 	Currency       money.Currency
 	Booked         AheadPart    // as it went into the books, base at the rate at which its tax was claimed
 	Taken          AheadPart    // used by verified invoices, and credited
-	Settled        money.Amount // of the invoice: paid, discount included
+	Settled        money.Amount // of the invoice: paid, discount included, or with what was paid on our own request
+	Request        bool         // our own: no invoice asks for it
+	Owed           money.Amount // of our own request: what was not sent yet, or came back
 	Reserved       money.Amount // asked for by other invoices that are not verified yet
 	Use            *AheadUse    // what the invoice at hand does with it; nil: nobody has said
 }
@@ -199,8 +219,18 @@ type AheadUse struct {
 	By, At string
 }
 
-// Left is what of the money is neither used nor credited, paid or not.
-func (p Prepayment) Left() money.Amount { return p.Booked.Value - p.Taken.Value }
+// Left is what of the money is neither used nor credited: of an invoice paid or not, of our own request what was sent.
+func (p Prepayment) Left() money.Amount { return p.Booked.Value - p.Owed - p.Taken.Value }
+
+// Stands is what of the money stands on the asset account, in the company's currency.
+func (p Prepayment) Stands() money.Amount {
+	_, booked := p.Booked.Net()
+	_, taken := p.Taken.Net()
+	if p.Owed > 0 {
+		booked = 0
+	}
+	return booked - taken
+}
 
 // Usable is what of the money is paid and can be used: below zero where a payment came back after its money was used.
 func (p Prepayment) Usable() money.Amount { return p.Settled - p.Taken.Value - p.Reserved }

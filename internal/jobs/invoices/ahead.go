@@ -375,3 +375,43 @@ func nothingUsed(w *act.Work, inv trade.Invoice) error {
 func sameAhead(a, b trade.Invoice) bool {
 	return (a.Ahead == nil) == (b.Ahead == nil) && (a.Ahead == nil || *a.Ahead == *b.Ahead)
 }
+
+// SeeUnused looks at all money ahead for what nothing can use any more: what earlier versions left, who did not say so.
+func SeeUnused(ctx context.Context, a *act.App) error {
+	unseen, err := act.Read(ctx, a, func(r act.Reading) (unseen []int64, err error) {
+		for after := int64(0); ; {
+			page, err := r.AheadAfter(after)
+			if err != nil || len(page) == 0 {
+				return unseen, err
+			}
+			for _, id := range page {
+				after = id
+				s, err := r.InvoiceState(id)
+				if err != nil {
+					return nil, err
+				}
+				inv, err := r.Invoice(s.Revision)
+				if err != nil {
+					return nil, err
+				}
+				seen := s
+				if err := act.Unused(r, inv, &seen); err != nil {
+					return nil, err
+				}
+				if seen != s {
+					unseen = append(unseen, id)
+				}
+			}
+		}
+	})
+	if err != nil || len(unseen) == 0 {
+		return err
+	}
+	_, err = act.Perform(ctx, a, act.MatchAgain, act.Command{Actor: act.Lagoon, Cause: "money ahead seen"}, func(w *act.Work) (none struct{}, err error) {
+		for _, id := range unseen {
+			err = errors.Join(err, w.SeeUnused(id))
+		}
+		return none, errors.Join(err, w.RecordAs("company", w.Ours.Name, nil, struct{ NeverUsed []int64 }{unseen}))
+	})
+	return err
+}

@@ -328,3 +328,44 @@ func TestAPrepaymentInvoiceAsAFile(t *testing.T) {
 	require.Zero(t, sheet.Order.Lines[0].Billed, "it bills nothing of the order")
 	b.Proved()
 }
+
+// Money ahead on an order that has ended is somebody's turn until it is credited; what opens the order again, or takes the
+// payment back, ends that.
+func TestMoneyThatNothingCanUseIsSomebodysTurn(t *testing.T) {
+	b := housetest.SetUp(t)
+	order := b.Order("BRACK", "10")
+	deposit := b.PaidAhead(order, "50%", "D-1")
+	turns := func() int64 {
+		c, err := views.CourseOf(b.Ctx, b.App, b.Actors["clerk"])
+		require.NoError(t, err)
+		b.Proved()
+		return c.Payments
+	}
+	require.Zero(t, turns())
+	require.NoError(t, housetest.Drop(orders.Cancel(b.Ctx, b.App, b.As("buyer"), order, 0, "they cannot deliver")))
+	require.EqualValues(t, 1, turns())
+	require.Equal(t, "money ahead never used", b.State(deposit).Summary)
+	settled, err := views.Invoice(b.Ctx, b.App, deposit, b.Actors["treasurer"])
+	require.NoError(t, err)
+	require.NoError(t, housetest.Drop(payments.TakeBackSettled(b.Ctx, b.App, b.As("treasurer"), payments.SettledEnd{Number: settled.Settlements[0].Number, Reason: "not ours"})))
+	require.Zero(t, turns(), "nothing is paid")
+	b.Settle(deposit)
+	require.EqualValues(t, 1, turns())
+	require.NoError(t, creditAhead(b, ahead(b, deposit), "C-1"))
+	require.Zero(t, turns(), "it is credited")
+
+	other := b.Order("BRACK", "10")
+	b.PaidAhead(other, "40%", "D-2")
+	b.Deliver(other, "DN 1", "10")
+	bill := b.Key(b.Bill("BRACK", other, "A-1", "10", "12"))
+	require.NoError(t, housetest.Drop(invoices.UseAhead(b.Ctx, b.App, b.As("clerk"), invoices.AheadUseEntry{Invoice: bill.Number, Prepayment: bill.Number - 1, Leave: true, Note: "refunded"})))
+	require.EqualValues(t, 1, turns(), "the last invoice closed its order and left the money")
+	require.NoError(t, invoices.SeeUnused(b.Ctx, b.App))
+	require.EqualValues(t, 1, turns())
+	_, err = b.ByHand().Exec(`UPDATE invoice_state SET summary = '', turn = '' WHERE summary = 'money ahead never used'`)
+	require.NoError(t, err)
+	require.NoError(t, invoices.SeeUnused(b.Ctx, b.App), "what an earlier version left")
+	require.EqualValues(t, 1, turns())
+	require.NoError(t, useAhead(b, bill.Number, bill.Number-1, ""))
+	require.Zero(t, turns(), "and it is used after all")
+}

@@ -128,6 +128,9 @@ func matched(
 	cause string,
 	known *store.Known,
 ) (act.Captured, error) {
+	if err := takeOver(w, inv, s.Revision); err != nil {
+		return act.Captured{}, err
+	}
 	facts, err := w.FactsOf(inv, s.Revision, known)
 	if err != nil {
 		return act.Captured{}, err

@@ -28,6 +28,9 @@ func matchAgain(w *act.Work, invoice int64, cause string) (trade.InvoiceState, e
 	if inv, err = resolvedAgain(w, inv, &s); err != nil {
 		return s.State, err
 	}
+	if err := takeOver(w, inv, s.Revision); err != nil {
+		return s.State, err
+	}
 	facts, err := w.FactsOf(inv, s.Revision, nil)
 	if err != nil {
 		return s.State, err

@@ -37,8 +37,36 @@ type CompanyEntry struct {
 	Due                                  trade.DueBy    // empty: it stays
 	LateRate                             *money.Decimal // per cent a year; nil: it stays, and so does its source
 	LateSource                           string
+	Release                              *ReleaseEntry // nil: it stays
 	Level                                trade.Level
 	Limits                               limit.Entries
+}
+
+// ReleaseEntry is how money is let go. Sums are in the company's currency; empty: none is set.
+type ReleaseEntry struct {
+	Requests bool          // money ahead is paid on our own request, without an invoice
+	TwoFrom  money.Entered // from this sum two persons approve a run
+	SelfUpTo money.Entered // up to this sum clean invoices that nobody keyed release themselves
+}
+
+// in sets it for a company.
+func (e *ReleaseEntry) in(company *store.Company) error {
+	if e == nil {
+		return nil
+	}
+	var faults fault.Faults
+	sum := func(typed money.Entered, field string) money.Amount {
+		if strings.TrimSpace(string(typed)) == "" {
+			return 0
+		}
+		amount, err := typed.In(company.Currency)
+		if err != nil || amount < 0 {
+			faults = append(faults, fault.New(fault.Invalid, field, "“%s” is no sum in %s.", typed, company.Currency))
+		}
+		return amount
+	}
+	company.Requests, company.TwoFrom, company.SelfUpTo = e.Requests, sum(e.TwoFrom, "twoFrom"), sum(e.SelfUpTo, "selfUpTo")
+	return faults.OrNil()
 }
 
 // SaveCompany changes where the company is and how it works. Which differences pass, and
@@ -79,6 +107,9 @@ func SaveCompany(ctx context.Context, a *act.App, c act.Command, entry CompanyEn
 			case company.LateRate > 0 && company.LateSource == "":
 				return Saved{}, fault.New(fault.Invalid, "lateSource", "Say where the rate is laid down.")
 			}
+		}
+		if err := entry.Release.in(&company); err != nil {
+			return Saved{}, err
 		}
 		if err := keepsLimits(w, store.LimitRule{}, company.Level, entry.Limits, entry.Level); err != nil {
 			return Saved{}, err

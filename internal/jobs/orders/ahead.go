@@ -111,9 +111,9 @@ func endAgreement(w *act.Work, order *trade.Order, number int64, reason string) 
 	if err != nil {
 		return err
 	}
-	if agreed.Invoiced != 0 {
-		return fault.New(fault.Refused, "", "%s of agreement %d is invoiced already, so that it stands.",
-			w.Actor.Printer.Money(agreed.Invoiced, order.Currency), number)
+	if agreed.AskedFor() != 0 {
+		return fault.New(fault.Refused, "", "%s of agreement %d is invoiced or requested already, so that it stands.",
+			w.Actor.Printer.Money(agreed.AskedFor(), order.Currency), number)
 	}
 	return w.EndAgreement(agreed.ID, reason, w.Actor.ID, w.Instant())
 }
@@ -133,7 +133,7 @@ func agreedSum(r act.Reading, order *trade.Order) (sum money.Amount, err error) 
 		if err != nil {
 			return 0, err
 		}
-		sum += max(gross, a.Invoiced)
+		sum += max(gross, a.AskedFor())
 	}
 	return sum, nil
 }

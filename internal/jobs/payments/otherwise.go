@@ -65,9 +65,15 @@ func settleOutside(w *act.Work, entry OtherwiseEntry, took money.Amount) (Settle
 	if err := maySettle(w, inv, s, row); err != nil {
 		return SettledAnswer{}, row, err
 	}
-	if row.Base, err = settles(w, inv, s, row.Amount); err != nil {
+	rate, err := w.RateOn(inv.Currency, row.Day)
+	if err != nil {
 		return SettledAnswer{}, row, err
 	}
+	part := posting.PaidPart{Amount: inv.Sign() * row.Amount}
+	if err := owes(w, inv, &s, &part, row.Amount, rate); err != nil {
+		return SettledAnswer{}, row, err
+	}
+	row.Base = part.Base
 	if row.Number, err = w.NextNumber(store.SettledSeries); err != nil {
 		return SettledAnswer{}, row, err
 	}
@@ -75,11 +81,7 @@ func settleOutside(w *act.Work, entry OtherwiseEntry, took money.Amount) (Settle
 	if err != nil {
 		return SettledAnswer{}, row, err
 	}
-	rate, err := w.RateOn(inv.Currency, row.Day)
-	if err != nil {
-		return SettledAnswer{}, row, err
-	}
-	booked, err := posting.Otherwise(supplier.Code, ways[row.Way], inv.Sign()*row.Amount, row.Base, inv.Currency, rate, w.Ours.Currency)
+	booked, err := posting.Otherwise(supplier.Code, ways[row.Way], part, inv.Currency, rate, w.Ours.Currency)
 	if err != nil {
 		return SettledAnswer{}, row, err
 	}
@@ -133,6 +135,8 @@ func moved(w *act.Work, inv trade.Invoice, s store.InvoiceState, entry Otherwise
 	amount, err := entry.Amount.In(inv.Currency)
 	p := w.Actor.Printer
 	switch {
+	case err == nil && amount != open && inv.Requested():
+		return 0, fault.New(fault.Invalid, "amount", "%s", paidWhole(inv))
 	case err != nil || amount <= 0 || amount > open:
 		return 0, fault.New(fault.Invalid, "amount", "Enter an amount of at most %s, what is open of it.", p.Money(open, inv.Currency))
 	case amount < open && s.State == trade.Verified && inv.Kind != trade.CreditNote:
@@ -166,6 +170,31 @@ func maySettle(w *act.Work, inv trade.Invoice, s store.InvoiceState, row store.S
 		return err
 	}
 	return w.NotOwn(inv, w.Actor)
+}
+
+// paidWhole says that our own request for money ahead is not paid in parts: it would be on the asset account at several rates.
+func paidWhole(inv trade.Invoice) string {
+	return fmt.Sprintf("%s %d is paid whole: withdraw it and request less, where less is to be paid.", say.Document(inv.Kind), inv.Number)
+}
+
+// owes completes what a payment takes off a document, amount without sign, with what it is worth of trade payables. Our own
+// request for money ahead owes nothing: it is worth what the payment is at its rate, and stands in the books from then on;
+// where some of it was used before it came back, at what it was worth then.
+func owes(w *act.Work, inv trade.Invoice, s *store.InvoiceState, part *posting.PaidPart, amount money.Amount, rate money.Decimal) (err error) {
+	if !inv.Requested() {
+		part.Base, err = settles(w, inv, *s, amount)
+		return err
+	}
+	part.Request, part.Kind = inv.ID, inv.Ahead.Kind
+	if p, err := w.Prepayment(inv.ID, 0); err != nil {
+		return err
+	} else if p.Taken.Value == 0 {
+		if s.TotalBase, err = inv.StatedTotal.Convert(rate, inv.Currency, w.Ours.Currency); err != nil {
+			return err
+		}
+	}
+	part.Base = s.TotalBase
+	return nil
 }
 
 // settles is what an amount settles of what a document put into trade payables, in the company's currency: parts that follow

@@ -208,6 +208,8 @@ func choose(payables []pay.Payable, entry RunEntry) ([]pay.Item, error) {
 		if want.Amount != nil {
 			part, err := money.ParseAmount(want.Amount.String(), item.Currency)
 			switch {
+			case err == nil && part != item.Open && item.Request:
+				return nil, fault.New(fault.Invalid, field, "Payment request %d is paid whole: withdraw it and request less, where less is to be paid.", want.Invoice)
 			case err != nil:
 				return nil, fault.New(fault.Invalid, field, "%s is no amount in %s.", *want.Amount, item.Currency)
 			case part <= 0 || part > item.Open:
@@ -339,6 +341,9 @@ func ApproveRun(ctx context.Context, a *act.App, c act.Command, number, version 
 		if len(changes) > 0 {
 			return proposeAgain(w, run, payments, changes)
 		}
+		if first, err := firstOfTwo(w, run, sum); err != nil || first {
+			return RunMade{Number: number, State: run.State, Payments: paying(payments)}, err
+		}
 		for _, p := range payments {
 			if err := approve(w, p); err != nil {
 				return RunMade{}, err
@@ -367,6 +372,25 @@ func ApproveRun(ctx context.Context, a *act.App, c act.Command, number, version 
 				w.Record("run", number, nil, struct{ State string }{run.State}),
 			)
 	})
+}
+
+// firstOfTwo tells whether an approval is the first of two, and writes it: from the sum that the company says two persons
+// approve a run, who both did not make it.
+func firstOfTwo(w *act.Work, run store.Run, sum money.Amount) (bool, error) {
+	if w.Ours.TwoFrom == 0 || sum < w.Ours.TwoFrom {
+		return false, nil
+	}
+	switch first, err := w.FirstApproval(run.ID); {
+	case err != nil:
+		return false, err
+	case first == nil:
+		return true, errors.Join(w.AddRunApproval(run.ID, w.Actor.ID, w.Instant()), w.SaveRun(run),
+			w.Record("run", run.Number, nil, struct{ Approved string }{"first of two"}))
+	case w.Actor.Is(first.By):
+		return false, fault.New(fault.Forbidden, "", "Run %d is approved by you already; from %s a second person approves it as well.", run.Number,
+			w.Actor.Printer.Money(w.Ours.TwoFrom, w.Ours.Currency))
+	}
+	return false, nil
 }
 
 // paying counts the payments of a run that move money.
@@ -492,13 +516,17 @@ func goOut(w *act.Work, run store.Run, payments []store.Payment) error {
 // transit puts one payment in transit: its entry, and what its documents still owe. What nets to nothing is settled by it.
 func transit(w *act.Work, run store.Run, p store.Payment) error {
 	parts := make([]posting.PaidPart, 0, len(p.Items))
+	rate, err := w.RateOn(p.Currency, run.PayOn)
+	if err != nil {
+		return err
+	}
 	for _, x := range partsOf(p) {
 		inv, s, err := w.InvoiceNumbered(x.number)
 		if err != nil {
 			return err
 		}
 		one := posting.PaidPart{Amount: x.amount, Discount: x.discount, Netted: x.netted}
-		if one.Base, err = settles(w, inv, s, x.taken().Abs()); err != nil {
+		if err := owes(w, inv, &s, &one, x.taken().Abs(), rate); err != nil {
 			return err
 		}
 		if w.Ours.ReducesTax {
@@ -511,10 +539,6 @@ func transit(w *act.Work, run store.Run, p store.Payment) error {
 		if err := moveInvoice(w, inv, s, trade.InPayment); err != nil {
 			return err
 		}
-	}
-	rate, err := w.RateOn(p.Currency, run.PayOn)
-	if err != nil {
-		return err
 	}
 	e, err := posting.PaymentSent(p.SupplierCode, p.EndToEnd, parts, p.Currency, rate, w.Ours.Currency)
 	if err != nil {
@@ -560,8 +584,12 @@ func moveInvoice(w *act.Work, inv trade.Invoice, s store.InvoiceState, state tra
 	} else if len(plan.Instalments) > 0 {
 		s.Due = trade.NextDue(plan.Instalments, s.Open)
 	}
+	err := w.SaveInvoiceState(s)
+	if inv.Prepays() && err == nil {
+		err = w.SeeUnused(inv.ID)
+	}
 	return errors.Join(
-		w.SaveInvoiceState(s),
+		err,
 		w.Record("invoice", inv.Number, struct{ State trade.InvoiceState }{before},
 			struct {
 				State trade.InvoiceState

@@ -13,6 +13,7 @@ import (
 	"lagoon/internal/core/trade"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
+	"slices"
 	"strings"
 )
 
@@ -222,4 +223,57 @@ func TakeBackRelease(ctx context.Context, a *act.App, c act.Command, entry act.E
 				w.Record("invoice", inv.Number, struct{ State trade.InvoiceState }{before}, entry),
 			)
 	})
+}
+
+// ReleaseClean releases by itself, up to the sum that the company sets, the verified invoices that nobody keyed or corrected,
+// of which a person accepted nothing, against which nothing stands, and of which nobody has decided anything yet: a release
+// that was taken back stays so.
+func ReleaseClean(ctx context.Context, a *act.App) error {
+	clean, err := act.Read(ctx, a, func(r act.Reading) (clean []int64, err error) {
+		if r.Ours.SelfUpTo == 0 {
+			return nil, nil
+		}
+		undecided, err := r.Undecided(r.Ours.SelfUpTo)
+		for _, number := range undecided {
+			if err != nil {
+				break
+			}
+			var is bool
+			if is, err = cleanAndSmall(r, number); is {
+				clean = append(clean, number)
+			}
+		}
+		return clean, err
+	})
+	for _, number := range clean {
+		if err != nil {
+			return err
+		}
+		_, err = act.Perform(ctx, a, act.ReleaseInvoices, act.Command{Actor: act.Lagoon, Cause: "clean, and small enough"},
+			func(w *act.Work) (none struct{}, err error) {
+				if is, err := cleanAndSmall(w.Reading, number); err != nil || !is { // meanwhile
+					return none, err
+				}
+				inv, s, err := w.InvoiceNumbered(number)
+				if err != nil {
+					return none, err
+				}
+				return none, release(w, inv, s)
+			})
+	}
+	return err
+}
+
+// cleanAndSmall tells whether an invoice that nobody has decided about releases itself.
+func cleanAndSmall(r act.Reading, number int64) (bool, error) {
+	inv, s, err := r.InvoiceNumbered(number)
+	if err != nil || s.State != trade.Verified || s.TotalBase > r.Ours.SelfUpTo {
+		return false, err
+	}
+	findings, err := r.FindingsOf(s)
+	if err != nil || slices.ContainsFunc(findings, func(f finding.Finding) bool { return f.Accepted != nil }) {
+		return false, err
+	}
+	why, err := standsAgainst(r, inv, s, trade.BlocksReleasing)
+	return why == "", err
 }

@@ -686,8 +686,15 @@ type AheadEntry struct {
 // AheadInvoice defines model for AheadInvoice.
 type AheadInvoice struct {
 	// Date A civil date, YYYY-MM-DD.
-	Date           Day    `json:"date"`
-	Number         int64  `json:"number"`
+	Date   Day   `json:"date"`
+	Number int64 `json:"number"`
+
+	// Payable Verified or released, and something is open of it.
+	Payable  bool  `json:"payable"`
+	Released *bool `json:"released,omitempty"`
+
+	// Request Our own request: no invoice asks for it.
+	Request        bool   `json:"request"`
 	State          string `json:"state"`
 	SupplierNumber string `json:"supplierNumber"`
 
@@ -1432,8 +1439,17 @@ type CompanyEntry struct {
 	// ReducesTax A discount that is taken reduces the input tax that was claimed.
 	ReducesTax *bool `json:"reducesTax,omitempty"`
 
+	// Requests Money ahead is paid on our own request, without an invoice.
+	Requests *bool `json:"requests,omitempty"`
+
+	// SelfUpTo Up to this sum clean invoices that nobody keyed release themselves; empty: never.
+	SelfUpTo *string `json:"selfUpTo,omitempty"`
+
 	// TaxId The tax number that invoices to the company state (BT-48).
-	TaxId         *string `json:"taxId,omitempty"`
+	TaxId *string `json:"taxId,omitempty"`
+
+	// TwoFrom From this sum two persons approve a payment run; empty: one does.
+	TwoFrom       *string `json:"twoFrom,omitempty"`
 	TwoStep       bool    `json:"twoStep"`
 	UnderDelivery bool    `json:"underDelivery"`
 }
@@ -2832,6 +2848,9 @@ type MoneyAhead struct {
 	Supplier     string `json:"supplier"`
 	SupplierCode string `json:"supplierCode"`
 
+	// ToRequest An exact number with a decimal point.
+	ToRequest *Decimal `json:"toRequest,omitempty"`
+
 	// Usable An exact number with a decimal point.
 	Usable Decimal `json:"usable"`
 
@@ -3944,6 +3963,11 @@ type Reminders struct {
 	Unanswered []Pressing `json:"unanswered"`
 }
 
+// RequestEntry defines model for RequestEntry.
+type RequestEntry struct {
+	Version *int64 `json:"version,omitempty"`
+}
+
 // ReturnEntry defines model for ReturnEntry.
 type ReturnEntry struct {
 	Day      string `json:"day"`
@@ -4090,6 +4114,9 @@ type RunSheet struct {
 	DueBy   Day     `json:"dueBy"`
 	Entries []Entry `json:"entries"`
 	File    bool    `json:"file"`
+
+	// FirstBy Who gave the first of two approvals, where it takes two.
+	FirstBy *string `json:"firstBy,omitempty"`
 	Iban    string  `json:"iban"`
 	MadeAt  string  `json:"madeAt"`
 	MadeBy  string  `json:"madeBy"`
@@ -5143,6 +5170,11 @@ type RemovePrepaymentParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// RequestPrepaymentParams defines parameters for RequestPrepayment.
+type RequestPrepaymentParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // AnswerOrderParams defines parameters for AnswerOrder.
 type AnswerOrderParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -5692,6 +5724,9 @@ type AgreePrepaymentJSONRequestBody = AheadEntry
 // RemovePrepaymentJSONRequestBody defines body for RemovePrepayment for application/json ContentType.
 type RemovePrepaymentJSONRequestBody = ReasonEntry
 
+// RequestPrepaymentJSONRequestBody defines body for RequestPrepayment for application/json ContentType.
+type RequestPrepaymentJSONRequestBody = RequestEntry
+
 // AnswerOrderJSONRequestBody defines body for AnswerOrder for application/json ContentType.
 type AnswerOrderJSONRequestBody = AnswerEntry
 
@@ -6186,6 +6221,9 @@ type ServerInterface interface {
 	// RemovePrepayment Remove money ahead that was agreed and that no invoice asks for.
 	// (POST /api/orders/{number}/ahead/{agreement}/remove)
 	RemovePrepayment(c *gin.Context, number int64, agreement int64, params RemovePrepaymentParams)
+	// RequestPrepayment Ask for what is agreed ahead to be paid without an invoice of the supplier's.
+	// (POST /api/orders/{number}/ahead/{agreement}/request)
+	RequestPrepayment(c *gin.Context, number int64, agreement int64, params RequestPrepaymentParams)
 	// AnswerOrder Note the supplier's acknowledgement.
 	// (POST /api/orders/{number}/answer)
 	AnswerOrder(c *gin.Context, number int64, params AnswerOrderParams)
@@ -10540,6 +10578,64 @@ func (siw *ServerInterfaceWrapper) RemovePrepayment(c *gin.Context) {
 	siw.Handler.RemovePrepayment(c, number, agreement, params)
 }
 
+// RequestPrepayment operation middleware
+func (siw *ServerInterfaceWrapper) RequestPrepayment(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "agreement" -------------
+	var agreement int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "agreement", c.Param("agreement"), &agreement, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter agreement: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params RequestPrepaymentParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RequestPrepayment(c, number, agreement, params)
+}
+
 // AnswerOrder operation middleware
 func (siw *ServerInterfaceWrapper) AnswerOrder(c *gin.Context) {
 
@@ -13834,6 +13930,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/ahead", wrapper.GetMoneyAhead)
 	router.POST(options.BaseURL+"/api/orders/:number/ahead", wrapper.AgreePrepayment)
 	router.POST(options.BaseURL+"/api/orders/:number/ahead/:agreement/remove", wrapper.RemovePrepayment)
+	router.POST(options.BaseURL+"/api/orders/:number/ahead/:agreement/request", wrapper.RequestPrepayment)
 	router.POST(options.BaseURL+"/api/invoices/:number/ahead", wrapper.UsePrepayment)
 	router.POST(options.BaseURL+"/api/invoices/:number/ahead/:prepayment/take-back", wrapper.TakeBackPrepaymentUse)
 	router.POST(options.BaseURL+"/api/invoices/:number/settled", wrapper.SettleOtherwise)
@@ -18541,6 +18638,48 @@ func (response RemovePrepaymentdefaultApplicationProblemPlusJSONResponse) VisitR
 	return err
 }
 
+type RequestPrepaymentRequestObject struct {
+	Number    int64 `json:"number"`
+	Agreement int64 `json:"agreement"`
+	Params    RequestPrepaymentParams
+	Body      *RequestPrepaymentJSONRequestBody
+}
+
+type RequestPrepaymentResponseObject interface {
+	VisitRequestPrepaymentResponse(w http.ResponseWriter) error
+}
+
+type RequestPrepayment200JSONResponse Captured
+
+func (response RequestPrepayment200JSONResponse) VisitRequestPrepaymentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RequestPrepaymentdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RequestPrepaymentdefaultApplicationProblemPlusJSONResponse) VisitRequestPrepaymentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type AnswerOrderRequestObject struct {
 	Number int64 `json:"number"`
 	Params AnswerOrderParams
@@ -22207,6 +22346,9 @@ type StrictServerInterface interface {
 	// RemovePrepayment Remove money ahead that was agreed and that no invoice asks for.
 	// (POST /api/orders/{number}/ahead/{agreement}/remove)
 	RemovePrepayment(ctx context.Context, request RemovePrepaymentRequestObject) (RemovePrepaymentResponseObject, error)
+	// RequestPrepayment Ask for what is agreed ahead to be paid without an invoice of the supplier's.
+	// (POST /api/orders/{number}/ahead/{agreement}/request)
+	RequestPrepayment(ctx context.Context, request RequestPrepaymentRequestObject) (RequestPrepaymentResponseObject, error)
 	// AnswerOrder Note the supplier's acknowledgement.
 	// (POST /api/orders/{number}/answer)
 	AnswerOrder(ctx context.Context, request AnswerOrderRequestObject) (AnswerOrderResponseObject, error)
@@ -26555,6 +26697,52 @@ func (sh *strictHandler) RemovePrepayment(ctx *gin.Context, number int64, agreem
 	}
 }
 
+// RequestPrepayment operation middleware
+func (sh *strictHandler) RequestPrepayment(ctx *gin.Context, number int64, agreement int64, params RequestPrepaymentParams) {
+	var request RequestPrepaymentRequestObject
+
+	request.Number = number
+	request.Agreement = agreement
+	request.Params = params
+
+	var body RequestPrepaymentJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RequestPrepayment(ctx, request.(RequestPrepaymentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RequestPrepayment")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RequestPrepaymentResponseObject); ok {
+		if err := validResponse.VisitRequestPrepaymentResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // AnswerOrder operation middleware
 func (sh *strictHandler) AnswerOrder(ctx *gin.Context, number int64, params AnswerOrderParams) {
 	var request AnswerOrderRequestObject
@@ -29609,496 +29797,500 @@ func (sh *strictHandler) TakeBackWork(ctx *gin.Context, number int64, params Tak
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3rkty4tS74Koia42h7TqqlvtjuI/04oUvL1mndtqTunj0OjwNJIjPpYgJpAKxU7o6O2K+xX28/yQQW",
+	"7L3rkty4tS74Koia42h7TqqlvtjuI/04oUvL1mndtqTunj07PA4kicykiwmkAbBSuTs6Yr/Gfj0/yQQW",
 	"LgRJgASYmVXVJf1yW8UkgYWFhYV1+b5fLgq23TFKqBQXD3+52GGOt0QSDv/vB3JQ/1PRi4cXG4JLwi8W",
 	"FxRvycXDixcl2e6YJLQ43FPPLS5EsSFbrH6wxR9fErqWm4uH3z1YXMjDTv1CSF7R9cWvi4uP99bsnnmP",
-	"+u2vvy4uOBE7RgWBD7/lbFmTrfrPglFJqFT/iXe7uiqwrBi9v9NP/M9/CkbV39qP/w9OVhcPL/6v++3M",
+	"+u2vvy4uOBE7RgWBD7/lbFmTrfrPglFJqFT/iXe7uiqwrBi9v9NP/M9/CEbV39qP/w9OVhcPL/6v++3M",
 	"7uu/ivv2vb+qL5ZEFLzaqdddPLx4jDhZNQLXX8JwzC/UCx8XBdnJ76nkIA1clpX6Da7fcrYjXFZqzCtc",
 	"C7K42Hn/9MsFrmv1P90PfX9F+AGxHaGorFYrwgktCGIrJDcEXVa0RIzCf1f0ilUF+fLCSXDJWE0wVSIs",
 	"NpivSU/YXz8ISVu9M+nBuqLwRvOHikqyJlz9hTIZ+FboHYwrLXn4y8WK8S2W+jV/+radg/dWJjfJz14R",
-	"Liq91JNPgzb9q6k4KS8e/k3P38zOTKV939/dz9nyn6SQ6lt6wV9hepiz6GbZ9H9LshWZv6fNdnkdYjHf",
-	"GRfFFn98oefgqwzmHB+yVCtVgcJL50RqXhRfNFLmblHpaXw73uUh+M92GuOjXipriGXKaJWSZY64wDvZ",
-	"cD1Rp19jRu+p/cGvwwXcM67WYvwFz0hRbXE9mKcbiX1PZKasMfY7ZxO9rXFB3qw6sxysR386olkKWclG",
-	"9rbf2Ozeu98M39ibcDuq7qdG5j3HgiyrYrBXAnuq2JDiUutB94T5K9vDAbIjXDCK9huGCkZXFd8KVElk",
-	"focqqY4W7yvfBrdutcS0N5w/hZ7b4cMH1nvw28kdruZqf2u+1c4sKNey5ETkGtWikofe2L4KC1UtGu8/",
-	"+3XktOxq2aQV7KvrjglZsJJMS21xsWv4jomxLyZ8kJO1OS0mBSEkJ0QmTKu3oG6c7hULLX33dW/erbyD",
-	"S73GFRXyNTiKWcttz6WhAc85XFkjC7ZNMPjuKDXnlf1heFKckPKxcqdzjyr1y63xhVOGn+yK9aajf7jw",
-	"PhifyFteFbmrs8Sir/LfhFSQ0JL4y+i5vyvOtikbQO2UlBtJTbCQKWPa2flOPdhQWdXTQ+yfMGq8Znr2",
-	"HXZ09uMLLcDgmii1erphKWvSPTNeMUoOSG6wRHss0A5XJcLqbQuEaYn26g+Y2jsJKhkRaF/JjTlFetaW",
-	"NXWZ7FUsTrRdxQZzkvFV0aj7JOGv3UeGiyjwss55ZyMmn4Y1+lGQuBXpDcyZFTOahZGvnXFUEeb4HuTK",
-	"GJiuevyslnq/qQq14KjSCvIIke1OHtT/ZRRhVOJDz6MIH4Pk444UkpRvaOB2bN8o2fB1345db7vveSER",
-	"xVsiwBHCQhCJsPbIvFFjVJIdEwFH6IgrjFrUnXITxXBUH9RgrFXVu62SSOJLM1D4HWIrNZ4cje9+5S3h",
-	"qFAfMEEFsOd6t0r8Ef3+mwe/+8MCMa42NN4qmbg/pgjiiDvnhMK+0NYlU2VLLKe3qPZ/8uyJxMHbXpLl",
-	"kEzieu7FKm4JYK52aPYrUXn+YLZGztnMmLlTHGu7a7KScwVgQzbqFQs7pug0X1Yi935ZNJwTWoRv+err",
-	"6ffHVtIhh5vt098EZ7D2DAOvAoOYpOc9YcIY7KwW7dTtK6Ny/VHkbkVtTTK0JxZ+cVo4dP2OCs2YAbow",
-	"YBuqmVKyHwWZFQJ2Eomcc7iu9UFQYIqWBDWClClWuCb4igTPvUogyiS8CK0YR3JTifFgcvrRtuNkhw/b",
-	"oI/woY1Zm+8StFUqnXiaHXGueMMaW0B+bnUe09u8s2fqhEk+MZzGjyk4Fft84WRFTnecbSthfb6Eo5oT",
-	"kxqZnnz7aOc77e6Oz3nOlu5OZeoG2pnHZNTliD1gf7qIySMohd2Osytcz5FDutWQbGgt3ldreq+i4KUr",
-	"R3W/YVt3txDKdjGKJEu6UJxEavFYPcgoe3/UbF3R8FGFU4JK+vfm6eC4OK+utJN5tm1LrF6MG8C6uiLc",
-	"ZMuyo2wZGcOYSx6zhjaS1R7z1nMm8aijFuuMqGOeaLfdbOvckyJLfOZwmCFB91NfmDCFoAzFJSnfVeuN",
-	"FJlxqHesJgJCTriRG8Yr6aJSlQS3AiNBCqYeKLcVrYTkWDI+DEK532ec31x9PdlfV2OdzBnpVy684YQE",
-	"9gTTy3mZssRkkVbCXlBnwxChknBIBi3QflPVBFG2ZOUBkVoQtMHCpo5CCaOvj0oYbfHhqX53aBv0A6M6",
-	"M6RmG5XfHC/GZXECO2tHAgGql+oHWiWxzbApMUmmozdfBnceJ1gwKvKymZz8E+Jk4eHxhqZueyJlHXsN",
-	"GMSwQ/+m4UgbAhtJcg8/Qg8emtMaU4RB8koEGPGGJvr7krPGRFf7ennw3rrHAkH4TlSlL92I5bJv1QJq",
-	"J++Js10Of/o2o2cWPqZlTxi7VN89800i9a7vHdEJIt9vgmdUT4T6jXoM5jfuHhETy0tzmt0OmVgTlFPi",
-	"FHbKrK5E/hS/o0BFW87sBJHpR48V+Xsig3UQ/qZO2YrkY9h38fbouM7095FTH3f/BHEsvP0JEnc5fxhC",
-	"9+5iJG9EM6Z574m8qUhV2LlbcULCWQkT5pH4klC0xMVlOCRTtaHwhPWLBL9yDglrGghttmpBS7KstLFc",
-	"V1eE/kMN9cLVHVq7alYcbLO3Qu0A9oyXYlp9jJHRT/tBi24plRVsTBd+qsh+TlZdhB1xPa2M8A9ZsawU",
-	"ZFEzYQ6T1F+MBa7XeCcy3lWTcq0dptQfDEpexn74ZkeoOxoCRmqbIKtX6hmt4O8JoRljtd5bxuN5K+Es",
-	"Xkapmf3J+7rahWP84bBqjYVEJT5YP6zGkgjZumMBt2hx0VBBQh7sC11erFcfrlqMIsrat6EDgTcmn0TW",
-	"J5q6C3mpB096reNlRmxUo90e7fIYHTfLa3doqx9uDzrtXtgdDtINGg4XtM3Jk2d4XVt21ds2KUdyTzXy",
-	"ggJyY0r4u0v/vOHqL4gT2XAqnFuPtwThorvoM8Z4heuGHJ301G+xYouv2AyXUylULD4Pl28SzmV2pBhy",
-	"K1mGFXjJgj6besdLkzPt34ewzeVvUVmVkN5ZM+c9HPNVysLu8L8aTGVm8MQ5ysPr3JqxUqA94US3WZBy",
-	"gSqK4LwPGi/zVNbnt5hfRjxxpe65pTy0cqWHw4jzUZrOLroq5X3Mk3wrhHZPGAU2GucpTWeSwT3TlGsi",
-	"Z+yZJfwwpUS1t0s6FXKZ9X2pdXsx9YWwZZb6JBf2+Ttj6tncK6AXn50SttKYfkop9pxV48nQ3R5TmZbY",
-	"6pdxayXpxIlNLeNQ0btKbosa3bfHtTe38jvHy8yq1vA21HQMGCowYCjx2c3JOLQh48m1DRSaR3p10rSl",
-	"79vpem5zqbcDi8/2g7oAZyYHXlCkFgLTA7Ku5AJREqxALcOG29yrcyxDvi2Rdm6zumq0IO1XvSHbF4eE",
-	"+hRvyZPDK1zV52w3E8pkhwvehOSYmuvk8AKjf/iFQFi3b+giFUpMDaRAl5TtqfNHjREJh0ZEo2edURSh",
-	"h93+1BtuWJi0rGxZYYZ+Pqa61lIXVyJ1rVFTYpQsTMagraDuPFFJtMUHtCQIL1kjH+m/WjGg/YYJ0j4U",
-	"yHWpX4U9VxxM/BDqV4ZitR6i0YVHw1gWa2iky2irtiLc3uzS2emZ6cDcwimReCg2J6Xpju3RczoS1BW5",
-	"3WWp6VO9Hu1nwkrW9vGd6eJ5snLX7RbzQ86GM1l2+8vw/MVmThvMEtPLyB1JKaD6MyTklgdUSaFDJ220",
-	"4RHaVkJUdI32G3UbASOkNgAnOKz+oxE3W8qe0YwpNt/bH4VugWYRkl/2EksSe9G7lMpoL7yHJXnPGh7Z",
-	"UHnxOvvt7jI91cKsbAp1g6/UGiCOJYFQFLgNCEMJ46ai6879dnKHstXKxD2S5fdG/SQYi1NXqbx3fYDb",
-	"V6jNlpDLSDvAK0ZLfBALE9cTcNN3RaGVgFgfT77mmwRYahhOD8zTYzdvJ0yjk55GdTTFrfWIf9tR+nOX",
-	"YGKRFYEnXOKKRo6JgtXNNhDSePAQsSvCy4Y8UuumD1OQZfisG7Uh6WnNsgnvzBovSX2CfsfVcKbGn/G8",
-	"Fp1Wj/ZEhPdpw+n08dGuRadKvU0GqaXVUrDZRbNAMPZFe/5ogXRuozCEmHK+TPH1MjoI1I4O+zZlk9qr",
-	"UkFlTlb8IC9pmJkhmW6Hmd0rk6QddnKdVR2UO3t6Y1IETl3EhSdUr4dmTDH06XBKzahEkWnR7taqep2x",
-	"CZvgQDCvD3Ov0tkq41bHaY9twTUDSVSbdyw3DV2Qug54CG/0KbNABBcbOGF0P67ckIoj0WzTHQMvPNHz",
-	"TsbPwEhtyIjtNqUcekoxEX2w4fiT4CmBrwgpBXUSmyDRf//nfwkXKIrAKI3t1axwoF324L1xm/6e6DrF",
-	"nTglloUNMsLHgkJ3iFF5Emd73K1w8gskcr2zaLfgSJWVxB+fYknWjB9if8+66PTv6m6KrtHaFR4518Mf",
-	"Q/vFuJhf0HMJ+nRwX63IEzo4umswjXTSrkleGPksq5HUB9uHg9NQbCukK55sfMuYloXpmIZ/KeGvP75+",
-	"+hL9+as/fYWWB9MqT+5Z5Crd5hLCShhLgtG/MFYGToXHaIe51F0zJuyhE6wFEzJs6OpqW0kRqkgTiO3p",
-	"IzVNuialGrzckK0g9RUR6dll9fouYNi3gZgEDOLJIQ81p33lVyEMMpqa3BIS0xLzMgk4B398alIIvd56",
-	"znZMkNIHv8gCPDIJEjcYmwaNaa9MbQsYhKJNDsZq7pKxSxcV46yGeIvW44pC/T9GOo2nbnld7e+oO2yA",
-	"L4QtDVfuiJpUICrdjnwY94AR+CUAk+tXEokDkCpHpLD8+/G0uWT1DHsGv3Jj966o0baupzWutmftPCo4",
-	"KSuZldGCGtAfd1O/cB1ga85EXiniSp6tEBEkauqFQnWI+JCXB4hW22ZFW3aElqbiMN5Hvcdqt64Y1wb+",
-	"kQ2Lokog3dBri/WGJl+yugw3/eyhX6UuTepJA/wQbrJxYJrCVTmQiApWFOoU1Ub9Eq2rKxiiRM0OVZE3",
-	"VXJTcryniSoVyzRgVyVsCoStWNuqQoMioVXS03698tEt+H02dkZ6Q+x5G1bN8FM6egNJlEqgQm+YR2D1",
-	"WSNNig/XdZvQ67VRESmnS4lhYC/1o/N2sdrDL2jXK/jjg6BbcJbFWFyoHRnctuCrmTQvJ0jIqq4RVo+T",
-	"Ev7FSBVhgfakrkObNrrW9qtTq/7SrUOG3noJ9YSbgAkH9J6Mt30nFB0d8s/VPdYAJp2kPowtLpsZLUpr",
-	"28eR2qI0USi6YtObBOzTczaRJN8yIV+TnENT/eLf8ss6adZHXD4+8fkZdaYjhZn9FnrdiKSEnlZwSYkP",
-	"s2dWvye5VvSjmpYdATidapgV60USVwgjmFmSs+2vy+BF4IskvGZsOXpSj8ryLSdXM7p6PDTo8BlHmWwt",
-	"Mi2hk9X8yL/bpXuFWKOVRr6onSpkHuqUyuhkr67Cz/skXOmSffKCUYmL8E0h31+/vvM+6IJnGSW2zywF",
-	"BpaA9KE+r0hdOm6BQPofB2MvvqO/ZgRQFM1B37r8CW6CdXS19bJ+Lkx60e6EVkPtgLyZRrffvDYLY51v",
-	"6tDMv0yOGtLf8FFm7j5FPNjgGhAz1heKAo7uaDr5NuOkJljkAHjoH0zXb9sXL+zUJ7cOiHUOqtLahnyj",
-	"PcGRv+ZZV7Wr35FVWIyBvMA3ace7koyeQYe1wbwyKCpWzgLWSyxnDxVXx4aRmyNQLlVb0GvvytgVAe83",
-	"DGENHiW8OAt04FUSFWxLjEcQiJ3q35WPw+e1/fOTw9ifM0rhHMhVQCE0TU3gAHvPtsSFoyyZjdSAg7La",
-	"TqANBhgEhAi5bB+YQwfT2NQGHizSOFY0nEcCaxpv1xO8h249OYVYxsrJOqJXFV3rrEE2VtdEjVEy7G2N",
-	"RSQKb4sh2nB+r47bYhQrcQBkwYqzbVDwefYHtnwbzRk1v9aw+IUa0YQfq2uC1032TT9aQZ+N4xaCkZpw",
-	"5ceg3xZtNTm8NjxrSMrMAiht+TQmG/ZM8dogoCwIKhuC1KLoAl5h4smeeYS6GeXikoeINVwXvFZcIMbb",
-	"EteptJxf1By4ZO3wQRmjWo9DSIEwOhAM9YtoZ1Cxk66/3VLoQfcEJ155blWiku1p2nvJFalTEpBtvjYv",
-	"/zpMbiSmzJQJs0B+YQcD4K2SUCw5KZuCiA/4Yyh3bYusnAi1YTE/MtZn10gAK3eMBOauHkl14I8vyrCF",
-	"Uy8xpk1/z2bkJfPzmVo/0e+ffLj37Xd/SFpLuWfvJdmFhdXQclye/VPEbEMrZrNyvXXpv7cdhFUtpzlh",
-	"MwFwa4nAfCeA04P+5bCA5kHttVH/P2fj7rnxRERjgyNZzTjR4o0a03WDBxR9X4UrHObntcM7MC8TuWGU",
-	"JFE8nYSDaJhH/+rr1LIJk043e0MP3JO1N8TIInvJngxP/z3TrW5shTBS9220xZcEifafwWpJsv0CymmG",
-	"/rx6XvyWWsHVw2JuTZ3p8tbvWJjJh1ek4dko8xtWl6lBB//OnIqmmvqwgRxPfZyTgkBmfDYnk75K27d0",
-	"bthaJt6YgtKGKFmm7v+V7dEKazh326+Kkc6iI3WXs5BmNrEe6Ma2JS3D4xn+5G4Z60pdlS2uSYJM9Tcz",
-	"kT1y44kzesZz02AavCPjEz310HFBr1Pc5rDcizuyiivHc8YjzjWOrH67Zo9cTyUgyAp8EFBXBiUs1brh",
-	"yusymW8LM+fFi/SQQyByT41mpfLDxMPsBrfVHz/QBLWlDth6i5VLE6lJDZX6urhk+kCL3edDK/ks1PP9",
-	"GBXVVVXDJW2B/v3f//3f7716de/ZsxSuCat1w5dSRD7iQlqZQeIMo1I/j3asoqEKyR2WknD1gv/v3v/+",
-	"24N7/+vv//P3f/vy7/q//vC//8dFcAwrwnlCCGXYQGGqcQtcE1pijraMyo0w3r9puNTKXQkkdrYTuJee",
-	"NYxzQ91aVVxI/dIFEk2xQVigrx98/ad7D77qTf7PIecPRhNKQPT3uCaFM88HF97I6FmTjVzgKoqxkYAW",
-	"jb2iQQ9Kt7viC+GBcJieFMCoMyD+TEgXpTsW+HUiQdRWhsbwPpKR2qimwx26vjCdZPaK45qnJtuYXvfp",
-	"PgZJIT0Tr/DUFc+7mYxp0LuGnpcOBHMpjsW1zuPYgrszi2Hupzel9e+Zjd8mZj7hA5fqUdopjwk990pu",
-	"wnGJbUWtaRjB4kxxYxsqsj+r9Gkq6qkbNeH1I73kTlg/2hXLkNg8Uk79q/hgSPnK2o3cYsuBwV2SmtG1",
-	"0Fjq5kxxKYolKQxbSiUfGeo+Yc2ysRJfdFveeo54fuV3a1uHJ59pF/ByBLpdoDTELYNtvyFZvKA2Mx9K",
-	"uwEOijuflJsWrIfOMO45t3NYsbnO+sA2m9e5gXSKlEFmYeWDKGA2pEKxIXgXOZpKgnn0T/C56ngo06nj",
-	"XF0IYq6WvkVU1Ph07lIKHKSuS8sEZvKqqfxrXiieJ6RxrHNQ5ZlMnIneP4zWBzsRrG9KGegnGbhJ+aBm",
-	"OvCQ+ZPMW+0E6qYPT5h7TlsiGwtOHyuhcd/wIdjc3DsXaqsSbtss3N7q3MW9nWOUWyvGyKael8prCaFS",
-	"QieM6jen1X2XOK3zMy8NbKcbrfNjr1ko3fehbXlUJ6J3eWfyaJJDymQG3kIOWNmGSRaNnn+XEj0PJeEi",
-	"7Y7AkvQWcxk2aBCSKEeQtCA6AkEckHFFlUV6hJY1ppcP4cRVL00iq9Tf+nlzCKMDWysuUMngxbgsUbNT",
-	"TtCgw/KP00U+dqubjiCNFGPTaq3aW10d24Zz8HLnkABEbiWnwJW+VoRn3AI8p+Tzj0F5Dpd1S4aWSmur",
-	"UkMpes3RFju/oiRBp1LTKiFsZyfaMdWaV9i+qqC9LadoUvfDhWxJXkzj5PWaR4FoO0G04NijJZlW7O83",
-	"JJ8spi3tTyum08+DRxHqFMjr1vXP6Ugv77Mmck8ySP9QTq4fHZ6NiwtblNgNjFcCWVi4Ly8e0qauT4dk",
-	"pm5vVW65WEiWcfrxLD/EYxSIdwgvD0hpBVbyNRJZhA/PSlhquC0+qEPNdJQgyvZZLn3r/2TUUZ6NP5Lx",
-	"al3RZA+TNbJgEVe+dYUCbpL1cfK4uK4IF7YiNikdCz8QydDHqe5UDvKW9Yky4fQ2NvyQtnmuCJWT4bcx",
-	"ys9JT8phtHhMq63AOqWbtprTmgA3HQf4YvXGt25OY/w2llj/9jNTYWbLs3LInQkvSFZyYnbk2MaM7SeD",
-	"M2HZ/ieNQ7JF+pBeSA9nAFNbs84TWo/oSBaSMT7vAptRte5x9R7PMGXrRJI+/RqeD3+5X9tnp9V+ZSzA",
-	"zfFKXg+pc/gLkjckMK5Z/PVh8pT56ActSZBrjQ8yE8fpnUG8c6IrpV2X0X2uHjJ9NfPEnF74FSkMmJ69",
-	"Gl9uehhmj7CwTRiCEPoIOQR/wbYEij4uyU6iLcFUkwlXwr8OJhdQbCtabZvtxcOvQso1pj9jv5zSpajA",
-	"LPVchracaIyTQ7s1dCjabB3LhPKsmdUMlh7bi0W9Plh241Ip9SNNf22rHRrzz22z1tD/O8KomTGNYHs8",
-	"a0gaX8oxx0L0PtHKbMIb6E6ktcehKc0KcGdenKFO5enYjXX8OsuKxpLoRv/4OudYnNkjdTwfYE6QOi8q",
-	"lFuEkUZB7WyzG40jonarMlgD3wHwLhx9PWhLMuLx31b0swmZIqGarNT7MvP5aBnUinFSrXOAoW2ZfhK8",
-	"nZ22G8OoTLOhUSym/2TOo+Wq64VlAr25gZqFhw4CERh8BLkiHNcO+7DiroksgH4S5NxymLvT9FwdpNLp",
-	"x0GZRFYdc0lWKXS/ps5ylNAvliT00M2nm1lCK/VCCkSJhIa9Ghcuo29D6kmdWer4CdxzbQgYwpvCla1A",
-	"AbBBuCzYdosFWhK5J5rWYZu20tm595fRmoEQE+E0SE8KJG8uhG8YAvUDq0tb6bszjc2PXA815AQt3E1F",
-	"kUHnTckSeqDB/esH8MN4TZyGYUvij4C/m6QVgXxOAmJAt1DAA9gwPS620D4dkxjs4LzsTx7gT2mq0zKr",
-	"9Ww5W8DpOGX2SR2+r4k8ATL6GVJTZp2rkBl5DKXjB8h1graDMu4Zv1S3hMYB7tIMFu2RuUn8McNn/IA/",
-	"honFpYmrjf5YP6VvM2VVTDofP5nHQh37sLYdSdq5LPzknVs6T19Hds08HAU4WzOgpyyGe4gswSuhDOTb",
-	"vAQaRLYzIBbMke4yS3mXlRPCL3in2Si/v3pIp1PNtaGi62fJKcC8i0OkxMNz870BtEkGu/JBjboi2bDa",
-	"byhBl5Tpwl3jTH6h7AEnuHyE2I5QdQjaw9DmTzVINoNqBE5siWrPtnNMi004uVRGCg9HPP4cnsBoEjXv",
-	"kmmYZwLt+ZVMuUzo9JJJAunfeEWyhpDFiCm0oB2jnltWYSqTo3QKY1oKXrumR5WEFglTNZN0P1iYEYSn",
-	"5YCic8vLMSo2pNB8iJIhgQ8LhAXCyH7YJqYFwrySmy2RVdF28+zxQf+OSFmH6Qt8oMXRTI19Tt3Skiqk",
-	"3nJSkNJkLpc1Ky6FxesK8/db0lYRqw7qkqz6kNcFa2q9QZcEAd/pAi2JkLq3K/kUb3ljQweHuwt2x/aD",
-	"QdqHYKPmmvAK6mGowVp6C1aU1Wc6Wi4RKWGOVeNSgjP5ydyx0pXA686xqDlpQyJIsUHKwE5+QSNwDRGO",
-	"cr40stcXF6Lhu7rJ8vpibFm5nhjgKac7Aj8n8EUaY2VH4mqoLZVFa8T2mmUNJtPftGHTxoV8T+bYtw+k",
-	"rkWHLdo2wuDC9S2KxgDKtLTMHoB+y3kcS0yFHH+ksU/RkmAujE1MJSqOQPdFAbjT8Le/Ozn89iI1PBuH",
-	"4XYzDq67pZTOOKLjpiuB/TLpNO7RR0YHng+YuayKuRz934Wfg5B24jsb6wpOP+vdMCYfrpaYprUEWAS1",
-	"0/G27LAQezbg8vk2+PB/DOFtUqEiW1H3UgpapubdRhYLWOdFH77NjTWoUNxMOT/JkHefdTxCoYJUcTnt",
-	"wb0lvGLlY3jUhdozKizh+ViljmafSn+bHsxT+FXc2cq98Vs/fvC2moleGG2yctPboqMf9pH7ftU4Lu9a",
-	"cvruAWT+oLtGDdILUr9I9lB/tI1Ov46zc+n7KlR0QCZcXSAKjR5GSjj0IuWvzBGJ6Vr7rUYAOhnbV079",
-	"Qu9C6gXr99STcZLg3tifBCGt7K0jDcssckGAQhlcj6y7ZKaaxnZb6PaGkjF+Eg3IDjVCgiDwIgcedeSQ",
-	"+ibZWAnfKls7tGjNYrv924ijv688Udu1c3vcI3412FWxUpXnnJDH3u03CzYuPTaTFYLJ7umJ+XWjHSxq",
-	"5nPKN0bbZM/PnGRvLTo0O1ZZ9ZfqitC3nouRU0Cc7pn0xjfqJ/wV03W+3zle3uLDTowjpyVtYzNEC9J0",
-	"JMoEKUi1k9lff6d/FzZKmIo96SfEshvYw+gsDpttJ9tchjYx3oeNDDxncmSxU+GuMtb8xKBVs7nBj4n9",
-	"0z74TQgNx9F0m1KfFHlb3clm2tQhK8AhgHiqDf/btnEX/rdN4QvA+dij/yCcmTikjkDZB9wv7CtOgKIU",
-	"N7/pxQvjTfVmSEERV0KyfJD/zGuB+UqEh9uan4kqxtbLiJ793nfOWcFoMccCqFaSRbqg6nB96wtdtl1C",
-	"xTZDmOogqK2gC9e0Rmr11B8O01GVlprRVO4ZADMYvH5HO+CglA2B5QnkC5HIeF7gkpCdAGh7tCQVXYOc",
-	"Fh162gxWpkipaU0wF5FcXRRGGP4UIYGAvz2J9XiUsfkSqMyRhgqY1KvuRI+EUBthrKvorelkHG0kVH/6",
-	"YMKsqRSoGsag2/cJCV98CbadrVbTVBLuZGsR31xjnTesQX211aBWJVrFMXKP7a85fny7m9ymsHCesAYa",
-	"nNYHqr0ivFod7L/XBAv93xqwP4j56fF7hgIydi9FiKUh/q/WoCf/qRK0McQpmFsLFAqM2T4j6jHXmhwu",
-	"ftdw6GGo6tS5RVI1lcZ/j/342YyQv1PEaJOCUqf8E3H8itKkUpxs2DSyGJwnt9evhSl0ndi+g1sMa9g1",
-	"ap6eUmxVxE/5pYYOZDvN8TJrf2QTJjgl6V81F6T3dbULffnAmlO9rLdU+s1uvC38dtRjfLHdMS7fEdHU",
-	"Mrs2pSanwDY1lULHNu6futRyPJEe2aoDMBCoFWobx72c9CgqyAsqJK63KYVgx2LYJpqyICjmyMXKqO2s",
-	"dirLeTRgc9dwyI8Q2e7kwRR5aw4z8JGlQz0OgOmEw/rApWvlPEajtmIA0EwOCG8ILhfuMq3ZeFNx4U9Z",
-	"8ck4J0UyzH9WgehAbmcrGJ1cIcsnNv1gCGzmMWiHIXmqpFWdSqhrhhq8JHwrUlywlUUYGbp2NRYuhqL9",
-	"LqG9MhG+v6Y6BS77lpzStsUI1gVrHXa9KP8w64vLfzZCmna1HScmaRd0zU5awbuNgraqv/hFT5fkQEpH",
-	"65Z4kFgclBCwZU10JQ544FVt8S0FLNcO7zrAErO85fZaOE1rldn52JYwT9cgqOWs0tq1cvx73UX7wbqS",
-	"00B/YcSAaFfPW1bRyOKV2EDqAuyfXjhIkEGWGdix/vwHb29ryHeZdgRkZxfDmn1Mo7WHaGNd6lLHifsF",
-	"423m0F+OkQN4DlKgqWVN9CBSmxsHYQYdgAsgNDtQL1eamgpZ2GlWnNnpathoTtCYONqHmDilPK7nGKji",
-	"yTsPz9lomIgB/Ma9ZQaxzQyUSbtLbffhVCfjWOfiWI9hBiJx8FXp5N0ACtltJOxMMtRX6EES2xZDsBee",
-	"cruNa9m+wz2Ine06YsHeGra6nOBNbjNU34WFHTCz4ymDADc9jmQ9wKjHF3fbugJQG0aTnFJjcwUk9XBd",
-	"sz2mBXGApPsNq0ly/Y5apTha8mQcPW5PxvybdL7HtiMhE9JOc4WmVstbvs/TRuBMHbAHvu95DPqbQ89B",
-	"39ADDWnWpVBTa6XZRu5MzWgrtJHYqt2iJhR0JsCfLbP0dKcIv/1mg3lGDGPRPPP6OViyUaJpiHekQ9+p",
-	"p59uYqU2WEw3ir9ilBzgPbp/aicbHk022j9H8o0F7jK99oEtckMx4aJeUlzGB6gJgrOAt3GVEch8CiyG",
-	"wQBROf3dp/BQKiyRDjnFpZ3I49InzusChwTYGNsD23ipFKDf01vgJnbxyQ70k0MbzLgy2J84JqLoPUTE",
-	"WcSBJp0TCzaTjhjgY5yG5tNkOEfv08Br3fMOjGz0cfvcKfGeTxgdPCWYRX62LMhAE3M+K5emyDkCXWrj",
-	"fLjZfvBjJAo53jS7JU8Or9STNwu1TWS4cooi3lBjDnf4sEAbfEWQcuYAhIZDQdUOiA+Td+9rImUU8vsk",
-	"xTA7Qud05qZGFd73MQF7N4qjSaLYPgImsOuRV/X/ZKNSgcg3KSsMkC326tWPRncpwbLgLPJvS/9qiFCj",
-	"S99t/2Z+Eekeae9eEUYX1ym7x1SadhJc2r5Z21D0+ycf7n33zR+CYjGNE5MtLvqxl9Apq3/3T/Bn4vwv",
-	"S0wvkX0MbHeNJRHSDisynKtKdIOAnRZtKetgcKKRoirbGav9nbx138NbY3ZVVNHrL2t4ZpZ7Dqq8d8ke",
-	"nYUtLTF9N8L//3OrX+K3ci/rkAINcxLIo5OA5OdDJzWChErTJrLccsOECYs1IsvjhgvcjyJsRfPRA3LS",
-	"K4uLA8G8PrxLKtJwPvsiBOPttrJDgDEbpqebgaooG5mxNf8tUIHejS5U04EI0nGbrg/fCa56c+seehPo",
-	"og4Ftw35mJ4yE/HRIQBXxRlPPRnV6+Bl2Uqjlj5hZxjnvAt857revU7612h7bdenrUfEYI5w7Y65i7J/",
-	"ZI1FRdTd71RBEag1jRVHn+w2eZa7X3btYnrM+ba4giOn3UiN5XaL+eEW1F+eGHWl5aYcvE6bkhHPzKoT",
-	"gIcxLjcapkn/DlLwCx/+MqOU3BrTkapSa4/i9jNQd2pMWicIPmlMu/yadm87wBirGmZLjNkYaQpQMoyM",
-	"Ok3zgM+ztkJcdX+Nz4Nno3oxuOdaP6KiCPsFY4CZG8CWO8yFH/k2/JxBAoi0c6SieJg7Xv+m1l7p1ZtK",
-	"qLQXrEc0AbAEZiCiW4EfbezSuVYDy7HUJ6OdiR7NiMrxOSWWI509lacBWUQf7ofBwUqyNVmBaypGiWpR",
-	"AAdGinGNCeQg88oN7kDtALQY1UmNilqfe6UERr2HZQT6tWYZTDVBTIVe56PSRJe9okpINZETJKcZanEt",
-	"ck0VpDe/MXHeGqYWt77HkrWoF81KgRZhkPgQoP8Q+f+bceD/6bMrDWJrUmvJFalTpmAwcJJZfNXjv1l4",
-	"num93FnJoFNAP2zI8/oQgcojdZ1TVfCe1HUk0O6Z+imlSaMC7pqfJDz6jOwzozZYcmRRbLYhbIM0XZPo",
-	"7CBsBVefZsxiywliNmdnT7Ur2ULtGHUMmZr/wxpOs3G/T5Z1pKYbOLfg2A4gNKUfhi0EuIZokWXFhpvJ",
-	"PwCOFq5Yu7oqXEGf2sS6Xn9ZlSXcxUS1pv8A5LkaS7jZQcZDPYWrutNk32rhS7KSbxp5M12beR1smYGM",
-	"HT7gZU1ikJvHRRqSEBDarpDEpk57qW6IA0iwswipkMmvHI+pkYBmRyUuZERaDr00ilYaAScdg3ca5u80",
-	"zErLQbjf6EJpi8iq/s30qqX1iUXI9gygqZ1zANrUyjC4KNU8fslhCUFSL47rkg8dx6ktNYFOZDFWjqjm",
-	"SMq/2hHnYICRVZdHPVNCySdcwvY0Ddfq2dAkhw7YSp4YO8q8cqHFEpb0tppDUgD5TcCJhFP1EVrWmF6i",
-	"SgAqhSByocGHKvElerwUrG404zumSDebGoYdn3epH7PXv0pxzy+HtFZBP8tjX556pZrgtEsWgd1Xv41K",
-	"W6Tt3n659xZQ9GmJtlgWGwROkVoBRon+P48QJRWg7rg8PGUcKWWyvVQmmfQlelzXxjuHAhOIgy00cLn5",
-	"F72Kw2WJwcw/RpcGaN6AzFvIefPJlA4uG0Gdujud/W7Umr2vA1aPXRFuO27Cp39WO164ve67sEtfjn86",
-	"3pAGsm19aXc1M0ONa+tby5afTYiThvKcuObpYpqQwehMaS5KvHIbgJTFoPQZvgdzCTZbbA/0DzWRaIeF",
-	"WKitIRjaYmq6IfdQqsmrEAyb+kVO0fxb83zoQqq+ECplCQBF6gJ1/YuwxCj5PhtjPX1fhNFh4iOZgU7g",
-	"EBYG9XhqzazXbLpRHzqcALXcadasvXz0lcZk5aAmaYcrzfClVQFrRmtaJmMRZJATt6VFAfttq5W8cRTK",
-	"JS6RJlRJHI4FdbP3Tu+jXkMZ7p2RkXWHl8VWPYVnPBUh9jQQhbGRvs+OYcZHmsmJAklXu+SzmKPN0hkM",
-	"Rvh8cJ4sd45LIuQTx9UzeZYzmXJORDgrv5k0Mer9nUZJb3iR+T7BxWXuul7vLEIDf4Wr+jEAxp4VXNJV",
-	"aHTtzB5XsqLrBVBELTSfP+NIR5CCRZinvP9LzpplCldYmHKkBcRz+K/mhTFBq51oIw5nE3VemOvc5Qip",
-	"HNwGtTOBy10J8nl+a+LIAUzg2mS7hJekwFui1HBJakbXAtALFjnUdgMfIo53GSe8ijT9C1P3PSxsbsdO",
-	"mQZKCtxj/yMggQcPAeDHpyWT+JJQlEpQFepAN9F7dwn+D4hMqsGPLGo+6HjA3/nj0dgskevFn6apimIx",
-	"LDW/d2RX5/qlqQRMfYOlfhYbx6wsKhwR6Zdn71gJtYsZO5j3Pmc9g51aNcl7G5iQUODNxAzDYEPmSmf6",
-	"cJYElQTXUrcBCVnVdQi9d6TxpG4TIt0PvmdbornDoLlMh5uxMFcF1tAy0mhmepoyWpFYJYIhnC0uNoAy",
-	"zpkkHQzf8Jfz4N4JjUEB6D/FewMIlZGu3LE60LjbYHd7oI7+KSstdIKrmIfeFhjiFwLhsuREiN5RkS58",
-	"sLOPM92ZPU6IN/dY06yLYuTekbLv2xjptiNz7o5VVasxdtP523nhDIXZSL50tW5GrVJ+IfdMhZs8KroK",
-	"OP14kFDvjxFYKrfeWWV4LQ3BxPrZD4yJeW5xUArUdU5tkFv2Y2uDPGyBvIjdK90VA2CPujkGMeqwrSDA",
-	"DpEe6xOuoDzUtLBZPmYbHNKngMQfHyGl+5phwQ97fyEsnnMgwQFjyLjKj2BcvlburCN6UCeHY3rwvp+w",
-	"mnkXj9E0PbH818O/GNrqNzQvj58jrGx6GVCmEXKZeEezcR+Sob1OcP3KbAUVG8yjoJpKW7QuPkTfPEC/",
-	"i1wjUoiATY+ibHRcpE8RYfrlASYO04LUNYEeZ82N1RZhU+YK0PdVXXsdazMLLaIlt42wJRypFbciSwv9",
-	"ro1caF4bWQzUdphSXIsn1BZ4GJvi7RijK2bkbsbtYQ2L1emb8BiH9B4eydS/YiHF+ivb6/SGst8eCIXc",
-	"YAr/sa6uCF0gqOBSdligFYbSi68eLB48eJBorGyXeyahDtphrhn2fUASy+lrL8Irv6HyBPQ4LWhhMsjv",
-	"6whR8Aev1/q///O/wmGGjP60vPjRZPVSv8pPT7w3qUWgeqntGNqa0r4yBjv/muxnEqiZIo9JVtf5RGu6",
-	"7GOUbu01k0+qus5m9ptBo55zrByBpji/is2zbz2+JxNQ8mLysVqa10waHvByfpDwVHU/rWKPDJccH/VK",
-	"SZxGDfdrJvObePK8wzyoFz2gEejBhE4d/Q7dfDAUhEG5dDF8Pb64cOZklQvM+TCM+FUwo9V1g6drWfKl",
-	"6UC8gwgoWXxGHvpHVvmF3dI+DKE38YWTWOJ6zMBBTsy5xcLvs3NxEBQfTcV5Op83pSmAYjPlWXPM6D2b",
-	"DU/rdTt51l2NOi6mOT1j7W48/hJ6RrKwUVjTOWxCsVhS4E6RsDHj7D96ZcpzRvFmV2b0Jh0cPjyS7zNk",
-	"1BTaT4xEFjKBTCff2HdHpIc+OiaFmXywBgkkeR+dClUjLxZ8Cvyh87LKGntYRohlF76k48so5vm/4jyc",
-	"xaFxvtkR+gTTyxnHnj/YQSgL6jCxMJ2HlJwKU9TeucZe4eajqaWhbC6I0QSpJLxV9/dt8gDfmTe+Newu",
-	"02X/cH3qMkfrMcUWRIPPnuQ2MLq/15wJkR/GTSUHPVEodpZpmWdWpik6E3u7TDxPC9jccKK3P7XkcxhF",
-	"4qgMUVZaJkj5FyCODGMswQMvvI09fGbK262EaHKyCTGgllOUh87ypdu66GCNzx4LEyOPoBTmVYSO6WtD",
-	"Z+RaxlERThACNwZt2M4QvVW4nmC47jsF6cS5vZsHiLAz+67qDvR0tHHC7q5bA8ngtvuxaVf1olQa+5yO",
-	"Xhz5d6/VJWHnTdqJ/I2fS9sjb18QdtL1Tb/Jx/dj34nt7EuzWU2lp1tUSyvcI6cxr9CUM05tJrRx7lYb",
-	"JFZMpgoSVxqmUGetoEenZuwSsC04a9abcEIye2Pa/XT03lSjfSwuSZkN+oVbdi+0x5UUACCKKcK7HWdX",
-	"6l8ruQkkwcyfM7Ls5hdBTonT1R5scISf/mBoyiiTulTDgYF9IRD8Klyzm2UGdliIKLeC/uPrmKXQf/4Q",
-	"Ll8X+CBiXEjQcpZeidaStunuNP17y9nW90q7e7FTCK+GtPA0IaqaT/UI8yE2DkkMYg5cI9hkFsaCOYLr",
-	"z0eWNczleqwj83cu7iyXewKe3rCtwc6tsQgDWuu3pW/XJ/B8GM3JIRhkgcwA5EGIm0DmkD57MHRHUoI7",
-	"Rr00uB97zKntG/jyzjbLhpHmMuwkFHK85ZEZCok1V0TywM0P4uw3DZX4YxhMcBBQJIDWa5XJCtFTCDdf",
-	"b6hWOp5zbr85daop21pmh2nzzpPS69SxvYvGqnVBc7SFhn+CCYVxb07kOAb7mAbA14WFtqak26YUDwBY",
-	"saofzkl0pned6ikEKliqNb1XaRBOxFZov2FbczprESNGTXX1ZK/tCQx5VEo3RH2udlnS3HMJsN7WmFJS",
-	"jvBgtWA8kzlsH9q6jxLSsg8ukNgBFQT4kjZAKx724EAs/LDBjtgiLNAff5dC6l1ynBD5Uw+9IyvI/tWC",
-	"QL1skp9QUSF5Uzg2jQ4oyIPjs/Wtntlb+omAd7wTaXIp1aYgwpGCTT4vCC2nKY24kO+J4zWKtFkF11Ru",
-	"SMXfRQoPwkPyY00T+yZehORFiHyRtMdXB1d/3Gwcwdo8ue/TMSn1k3Gi3gy4jl6IZXLnjNiH1cpZAo1G",
-	"DqbiUZsiUZ6sBZNRJ8FOV+PfNJRML/FU122TEMxFECkcP9iePrIV+MrGY4p0LFI/eknITiB7EdvgdJaY",
-	"KIznGHN00oo5SORJGUcKY6Ls7D4wsj+MxSgUcr94l2NJfKx6AyQl8UdUsDKNKj4VbzNqTyYxtEPh6SEJ",
-	"s2VejhErmy0etTEzzEt+1wkEhEYyOPqBF9HU7HPG0Vr9XO8TYDcr2JaEw2e5OOGuivZ4YPEpM7k8/ITr",
-	"hoR6BnUZe0U16c4jBxZTMmp6iAD8rCjITnayOH4mzIRgszjys+hIryEVN4PqZM0sjkZqTjgaxic4KxPm",
-	"jH/4WHgfjLYBFSSAr+leMdNzpTRagA8P3WLx9v+T4TVHoZC3LEsKuTfV8fNlmPq4ijGD7+lLuwC9Tmgi",
-	"4fCH8Jb2D2pGyUKDUcPNKUyql4nmPytTW5DqiuSxlgvCs38isx6XDad5PG6kXrUdCL3QIkF7XkEDuGiB",
-	"zVjDBamviBjvw7o1zAgeX3OvOYlwsjAJAJ3sXcBWNj9AywOirIPqFlS2JtrNPo894JRw3Vk593S8bijk",
-	"Na5NrxVtytMJ0BtY50fHrCZcoBa50O1Ad/h7W8xl8vVRYGyhMUJ2zSZT+wZo3OGGMxfk7F8Pzb5zh5g5",
-	"xT18RWfl/EOlQ13UYqJ5ntbArfJVunVFop7hW06uKrLPdA7X1jlIPUCzohwm8BRt8SCZp5bIYOduKbn6",
-	"EXvOlnVO6uF5Reryrf5VBPY/ZziZjGINtZqT2YfK6YCLegKqYpgDFKDoWj07A/E2sVe66j7qSXkybDIL",
-	"qiYcbf3Z3KuV562eWGg6K1sbOpg+3uQQenoIBKFctvrDDxUtM4HQc1F34og75wwL5yXjyzZ7kx4NtSmf",
-	"wEA6sdthham1YcOW5BXWwWd9G+1cRG3GhzJd2cLAiuO6dudDMMtzIl72Xng5BvA2MS3nqp1iZpk1lTPi",
-	"3XFS90NCunvIxr5AXVb3THL2k9QNnzSZrFsWc3v+Ysn6rJrmeB771KzinZxDNgG3oa1NZ+txmYhARj2h",
-	"zSqH8nqYvwikOE7IIZ3jdezZe0l24fBBQ4UBbknfP3n8QObpTHvx09h9x9ydJl+i6+OOLEsO0Ev7pZAG",
-	"d8t6Sl4bhldBpR2mcGGyJUxNSD95pMrtsTjQPZ9spHPYdHixW4Jot0DeHvOBvqxlais/rEY59bHczvbw",
-	"jzt8J6VzdiGNQJZr1Edhsajv3IPw6FriHHvth6VCfx23srNaTPOjDIwHUIGgTl6d3FfqQqvrQKpiA0Ss",
-	"Gg2xEgZ40YbPW9jF1A7QwO7s7q3wPhxsV7vn2g06jEWU2s+C2Y4q/e3pDnDb8CQlyD+1Z8HZirVmkUy1",
-	"haFZfsaAisAZTFf52RZcjTE3vZEbwveVOCldwfdQR6SuuDYRHeYoCJfNhFxt90bJSnxIeU0MHeL4Wi2H",
-	"fGlvMUtMdZRNbHSLOpwsWcCKGh2zHXNwqRq5ZvnQxGNXZDoC5qT/1tYR6Er8NZECVSvAdgZoQV05kMXG",
-	"sMO72Ecd3dnbZ887b1sedAfy+YDYY3Z6ihdNzya4YHv6zm3v0xBoJ9KM9+ei47/6vZGRftAhwhyeGfzR",
-	"UsUgtidtvqJNyyAIbiNO1P4ipnBmgZYEqLqUVsEtIUDejkWVE0GNIk3xvBRNTqA0LGRuUgQwAf3CkMTf",
-	"4jU5ohDrWLHMya92V///JZxpzwib5pV+ENPf8edPgmZCv9C2oSu8PDvCIaqeu0BMSrYNu7wla5Zy1dTh",
-	"rb2yX3MkNUMMMmeUDCBDtcTUBbf/vojjgA5KfuWGNQLTUm6EZUXb4XVs+fA6RvxSrTcygjHOduE/XNmC",
-	"lfFl0vKwj3vSM+Nx3eXqQ3YkC7sA0UV9lwLP2ztBHUpiHzwUFbiuhYEj70I3Ruppxu57mvU2nVTLqWg4",
-	"ThcKzVqeNhiicGQTajeIvOikWgMRu9rhQIpbWTzhcYupp76MYGSTQN/5M473FA4Z0/GIpSaMAEggMEDq",
-	"RPaqHENLMKAVW9vGaeCHIMBF69AhLQ+xlmZYpxwV2qkaj+chX94IgMwIXKZnvQawMWFBAo6I+Ck/Qwz+",
-	"d+QSz1bIEUYJi+QLJPIbLJDulUl0W8G3EZE0gMOXh05dLKAll1mDoLRWfY8y6XIgyb24GgYllPyClwdG",
-	"9BPh1aoipW+P3OR1AGOPfVDZFePooJk1T4FOkxUV8CAyT/Ft3mTEcN81NPaeKyPD04xr2N+jX+7N3wzd",
-	"SK9dXad4C63owc1DOCgwzUbKWlXrhufkhwC1O0R9wrXbc/K8nDmywmnXHE1rqKzqOaF1mJr9/cKJrA29",
-	"RWNPbwmvWJkdU6PqXpdJ86t/FR9EWhP+MfEvN+5QVWXout8mTrW9XAEzcATBIBYnC4ohGAZTo4jLZ1Yn",
-	"+KkENBIF7FNXgqgMbX6vCTSaOY/IyJCdDUQVF5I6jvK9nZBC/3kxJoVMQOFR3c+Pv8RTOdhuotHyF/XQ",
-	"O3UdEfCbRm4Yz7vMFmy7xeFror3RBf7C1lVYh+I43JR8qLYRNjoLFg6+AoDjww5ltNCxHpcDsczC0CMa",
-	"AyDJIcZ6x+ppWCA9XXeTd+kPptmAWrFbccb1Y1bs+8TLahdvMlSdGALMAou/jgVyw5m3Ru/xVf75Zbdr",
-	"V7nV6DVtvRsAIMxogBkkSMHU38ptRSshOZaMh7U6tuMigtDDCU5xw3RMOmNyYoO//uOfEqDs9XPBz3bK",
-	"6+bmfsbxp8faM8N6a0ltJntx2wL8rD44w1DSrQ537A72rSPyuo4Ot9yWM6DiS/ficVU+gdhGkAww2ADz",
-	"V7Zv+0krgbZYFhtSeh1Hmmbe9RxBXYdtOgIInzCDcqRjKC9m3I/rmDp+UzVvxNMW7MNng0vMSUFKU2uU",
-	"kQxx0sGSCInKamVSeTYepbRO0xrZigGg+AIIZMcsZCKxNphwAoaXOUBVZazy4iScvtEQkolpu53Yh3aK",
-	"4oa85WROEE6XDsUybV7aNBE9qDaNfnGgveSCB062VS8JOMX17mbj/dqMqZ1MWHq6bSCXsAjuHbheOO1e",
-	"wNlJJWi9bpUj5oK3MBgipC6NlcDqzgI0dnAO17X+q3CmxILeCXJFeChF6PIl0QNkTNw/VNr4nbzVwkpg",
-	"WvMtJ7H9wcKlPNygIuu1g94gSbazz+xE6zGjc9b+5EcbbRmal+Y8HFCUyLwGFHWFngFomQqbPBIcLyGj",
-	"Bd/3iaXa/quuFN3cxvTBAnHnVodE2hvHUxRLHEczzWjv8FU5XAEvs2qpLflaMF91ICQUvGca3An46Lrz",
-	"WVx4fo3BZ/SPZ0dDrPEJJ3IxufXQplMp2nZA0BLTSyRwBf4XRZVEnPwTuDKMKyIk2mmtUDd16FTABehV",
-	"oNdoUJGkP28l18noFLrB0qSfvYPapnosHJtbwTHNfdfQGRmfZ6E6sQ8bgkp8UL6VLtlUTwoDJymIlDVB",
-	"lXyoxPKGAkqHkhQlH8PQhLc2w1I25MkhNdzeknundfeb58ObKLm01mhevjWIMgosLvaVku3Ui36Gp14R",
-	"TMVAra3mWBHaOXnj9TmmrQKE1Nf1kJwzZryqHKbike649YpsINk2zQw9a+92hoV8cghbzbLyzIxWeYjB",
-	"dUP43Xd9iFXk1UFgHbubJUPap4UkahynJQ6ZnU9Hfz5iJTWRN7GSX2VhA/bmFa5q0b8eanujHX8j9azm",
-	"p3fwtXK088hqi/VV2lvGSJ+ekGSX34sFvRqhseRVOPRVCPcO7TW+In5rYlBZJ0pHB7tBECQbTnVnbwu2",
-	"YiEVgdcVCF3VObDfMHWpgQoYTQ1TsqJRxic4FtdINKQutnGDSqCNulstcXGJZAVV18RoRkIVjCsrs1eS",
-	"EXYPKIdtk2qmCNZ2MOixmv1sFaHV6zj3vlWCOaF4z0ZOxQyvwWQaG7StaLVVP3twrMXYuRxWVwGeHDpw",
-	"pb2i+D+Fi+KV8Xm8kqGt8gwfxCP0AFGlnF9GePVrkgJMZ7fPNBSkU+4JFTWaCS8e05+3VU1mxYFCqEqQ",
-	"3RKEULQ8qF2r89TZdnascCFh/RvqR6r6gKbkC6h1W6CdPod7J+ZJBntgTVw+dnDKmVayOsEXe2uvP+/3",
-	"+nkiGam+6J9zmVlrrOMXKTV4JIq7IyTHdB3ablA9uiUaYhdThMuSEyG82yYdBIS/iAAdRY6rfpocQyzB",
-	"jNaz3WaIUzLMtcvpViB0qmabt95sJ02F7TY+m++e138yLPVwoN6esqsbUMnxHvp74T7r6lYn6z5MvYdZ",
-	"9rFqD5tXm1nSOgGkaTq8pg4RjgPooFNz9GIRmsiFx5J5s1pz0ktUjsL/HuFx0sOe4ybdhrEXjJfvWG6B",
-	"rzGN4ZIc68wM/xLZrNCqFo554kaQCHdxdm0NjddcC/Kv5OrueHubNRcT6X/yL8ct3quYMVL1e9rcTcDY",
-	"Ci0RJzQr7tHFndtDfCRtUatcx3YM96ktM2mw8eE86Y283vs4xMc0u2OZ0I36Tqf/zm2IJKnrCFWDi8IL",
-	"JFkNGInKw4HbdyUFqjFdN92eJk+3zmXhQCoviTRWKZvyajgvC+faue6bqk+NTK4HpP75QKQpylNDK4dZ",
-	"06N6YuHuH/Wr3ulK9pNy8E1Ryt8UOeYoaqZrcJtTudKjs0uhqLcdcqP9NWZ1DDZb3hrZmtNUxKd3tqch",
-	"CHgQ6Pc4ltvZa6KAsYYFAFUR2WTUNjSdmMMwpShH9yr4d/4jP90TVufybAJ1I2ehbPgsdzPRy8+k07Q4",
-	"28NYaMFKsjDGkjKDJKDu0XhLSkQquSH8IWKNtF3LEIM1dIr9IPFGGd4BrcOfjmdV0fKMwcw5q9U/Gcyk",
-	"rLDcvIYTMo9UROhJOGzBxC431siCbZOifL7dDJKKK4m441jZrp48v3mQ2gUQpoWIMLdMxwa0g2On6rVA",
-	"xIFAvYXLtB9MitiSqr9BlZNWUrkhB/i/SnhWuguTyd7ig/p3qg73B+mcHEwCCHCHvuerMH1P+CSNMGpM",
-	"X8Whz979Oi5Tk5vO9ZQgpwLFqGtGhE59mM3AKHFbZegCnYjYdwYn9Qil742Q9A442xwJrqXF1fuk65J4",
-	"noeTQXx154E+ty33qa0VY24ka2SuhY4VQJy6XPAoX9E5frZf3Yt+jdYQmu6k83e85Fz15rWgtFbtz5PX",
-	"/mHXydhVzuS6HMpTc4BdYPDVNGQ74Zce0azaleqNDdcluX4HiQEZ6ARP2rm/a+j3Lol5+2J6A2LZoMCa",
-	"eX6iLWVK4s/K6u2O1RW6MqbJTxqarAC9TrTuq+qVfXWO6gQrPsqy17fYvRom/Z3I4hxVMDy9OBnBrEih",
-	"bGTcr3CZHVRoofgCnoPtVxQVLbSvxRsK9XpbrO4QgjlgFPWPhg+zRHiNq1wM5yyAY69iLhAKjgBi9hMg",
-	"ZupeLNcWZ7j3RwQ9L96Jy6tKBClbbCU/hOUQcO6avSJJXYvujQvaZEy9zEOd/LQrEgbGr0UgaQhwhh4Y",
-	"h0OvM3WvaElqRtfCcLhmYOBnN95URX5dNaHlB/Y9LSOlgFwELNFrr94UboA7XJX9el8PoG8YCj1RNXer",
-	"QXelnnukLX8uPC2vpAyhG9n+MSAehgsNrKAu8l6g4cCx0MVmCZXc5pttJbdTs06pl6nmVorb8SRdf0IL",
-	"U2tuy4Mqb6ukZnsunHEYtzi3tJVlHhDTCdpDhh0hEfnNIiYx/OGPIxAH5s8RWOacwnNCJa8yXHrtPYaw",
-	"Zao6kiGMmi51bkRmqP4UmZ0pE+5yNpjW1Wzuh6zzZUuE6KLseaPqhg18ONBM9+J8xfue+5BFZHDEpSSE",
-	"eG8s1MAv1qbNrLzTjo62L/yd0S6I0T6zCp02Aavf8apWiy8180aUsFDz9PxsepPopA5c0/6C9VcqJNy2",
-	"iX1WnhXY0BCua7YX0IttWB1TCDS762XLhIeugCHrHP6hKjMaRCtotoKXBeVgaBPnXL5DTOxf58TaY1zG",
-	"pvlzEgQ7Opvses3cJKX5SJDspyQZ9C12vM9MEf9kAg7eP5KpDLxyXlNnV++/+e5/IcbR13/6Cv3+x9dP",
-	"X6KvHjz46g8jfW/BguMezKnfSeFuzaZrKvzqsftPdCflJdlaAcb5nKo6irE9kxKjBz+J14zR//7P/4Ka",
-	"eiB5k7zSjeypLUXiuCS5iVXu5NHvSWrBiTKlTvXovFkh1nAkIGsZbsc5I3/hFD/H615zjOl9DfTIGNpR",
-	"t3kCZB1dMkKzyN46Oc0cS0X21DvTuZgoqcnT/msC9p4+K1NZ7WOA31amKSH4EKOjQBriR18AvCouRlsO",
-	"PIuWD0zGAUSLdAjNYWRm8kwejSsvLqiuyh30KFRCGa8V40UkerQb+ATBzqsdJ6vqY5qrYQF70/Ia6c7G",
-	"CKinGZ6ejj8EL8rB9lOqM6t7zaz6ZOuaXek+z39JxCMImD5U3mwnrHmsUgR5OoyxWpgSG8bVFbhiZQIp",
-	"S6sEw+hXJYXhHBFoSdZVnyzm5nUlqiMRrajz83kW9muqSMZ6eN5z3wWLkyyW11Qtj+GGTsYIUI8HwcPg",
-	"Pfraqa5SBmwbSPJ18zZdVXxLdHVVJLTCXIpGA44Z2uo5ah0sdbElOeMAuxlQi5HL0bRmDTE1LEKZQS6L",
-	"ApW9J7ScY24C6Hpfh7eq5fkMgfHKhtP8FoZJOQY6xr4b6xg7D69TFppgG3wy/qGmcoJS6SFXkBZqbD1n",
-	"YJhlNaRFr1e21zG01EW1q4x9zaVCHcmRjLA2cdYsaxJh9zskh00spZYdv78cHl+ajUDZz/rN7SCW8GKJ",
-	"GXRyo6g1kDiB3l1oCAWesz6MjQGwsSHI8P2abXeYRlD/lPFdN3HMu/Fa/C2LMdfURDyWb0y7yfBo32J6",
-	"QOSe84OhxBFqJCporWaUIMN9+OVYrd30Rzqf0JjFEOyT1TbCbZMd8ie9iL865QSk1dKj/friNzkbW5yc",
-	"Ohcf8Xdo0Anb1RmV7Bp14NegU2iyoom/Z6ktUVGsHk9xjSK2it7Dn9Ili5rn1VfMntAHOhXe5tBgO6tn",
-	"4ozNXblBdi/TKGPdsHqqc8o/ToRImt42d7JGOHeeDNixXKA/UcL6rGnTtr3+OZh0VOonpg9Sx19OqFSP",
-	"wOJhjgau9asnGo3sG1+0GyAH1dqgYWbSqAqTZcuAVMt0DRnXHAZzYoowuk6e0s3SvnlMkj9UtJxnffL1",
-	"wK5aQMZR75Em0e4Zt8w0H7sBBicOJDNziGyC41szFiGhZqvwv+8IL0iGVRtQ18FYzJfhM+07gxOu1vQF",
-	"zW4sSaUMyGACiEDXuzcERy8x3F0SceTHu15xvccHYahCxUI5W0jJzUKhQC8TYhwgU8Dg2gYja5UeIaq7",
-	"vRaIMrQ1ZW9z0euD9+WgkFudyWqTMfvC/twdIxFJ65DTnMKf0VMjL8H2BNPLWGqtE5EbNTluMmCR+zbT",
-	"i8B6Dt5IVqTzurMSfdfMwo0n+jw2xpsBpGsx6Ic3ReUW//d//hfAPul6QaidDd4GKZPVqiqwTfcMEm9A",
-	"37rHAi2BVPERMhXvaIlrrE6ocNA/Dx5xF6p41Px8GsKQE0cPnvi+PPlnET5r0buioY4IFzYWDPEdO5BW",
-	"JTp8UzsSbpR43yyFrGSTjbGTw7E2A7Ak0gA4mzcNGgB7oCOdtMu4cL7P9nr0DBzy3lfTJWRscgzzEzo5",
-	"qzQVx5+9Blb8CXLvZvHzj/CClUQXUrVwZW1AxpT/rxhfICyQYFsCmQHAr2a0CBzSgSRHvDFoLnfSN9NO",
-	"kEW7Vl8x7xiToLI7Yi4u8OQUlgSK0tKeTeurymki2+O0T1twojyieoM6pD7SzjSRoc6K/6+snpUY2bAu",
-	"/baJsv5jozkZKvqPshK7BoLFptfrHxBSgqBUn1vf96xihG3Jne49KcFIzYtHO/KsSCxSyUl4AZRzyg+z",
-	"eltCBWW2fYWSPaoEMhLVQfAYGeTGMH8MfSMlGuNUgMGB8gs5BOS1MBGUoJJFio4qqmxsTWSs+Dp+kMp/",
-	"J2G+8C0+AGYm8F0aEj3KZHfaBid++EUWDBc/BxR7JTsartEImzNzIHu+tdF0YrhjzDTMZzvyaNVgSu3m",
-	"goElUQfnwIN19sKxCGHuZSzbhyM9Xh8/jzKsBPk6+Uq6SHfohLTc7eGM+mI63pYO7RmquAh+ouHrbppx",
-	"AgrYPO9yq72CHjPJsdWb1T2j++ken7T7MK+eIVDQYN6f2Edtnn6XDrTifqHpRZI4SUy8ZshC4sTRLxh6",
-	"MGzYg9VsnUVTPSLa4pF2cIHaqOcNhxWxTyyAaEoPbNtedSupkVeExIdkYJUnmF4+NvMI9YtqcMWMmMpj",
-	"A8cYeJnpJZ3aQcumXBOZUkumsfufmfaEqTKYgB/+bey5fIMMF44Qu73mLEt/oUfFNnyXc1p8IU6Up0/D",
-	"2L5ZvepxOntmtjT3gHyRuBtEiPnFtAQ+6/aW+N81T7wNBiSDmkNoOZxK52Qi5PnwdAoGTJUdfqdLBMMv",
-	"i3tvAm9Jp8+mo5mhj4G/l3WStab0m6FwbThuCvNryjWsqJC4dh10vT6MB79D3zxYoD8/+B360wPrkVYC",
-	"lQ1B+w2rSVLlo7lZ83T1MrmdYIW/BctMsQc1loQ/M1o2YnatIooFIrjYILHFdU34Q/T179BX3yZNsiZY",
-	"yDcWA2lK9T5XO4acgy2u6tAqVTUpUUMBJk8u2sPa0XgnyeYVruoYS9UWH55qCYS3ifKvwWcSI0Uw6iFk",
-	"DwNA9xp4WYYrMjF8nFzVScmIlT3bJQ8gZfKvNeomEqo0oh825Hl9CC/AzAuljm2/8HLMvTu9zr9pJArK",
-	"uEWrhf++YlWZEeh/4xqhenIWoiGlpg9VwtUuTeqLndId61ns8OEDS+t/yMrHP4Zukrc8kosX3XaVlGa4",
-	"tmDeFZqmaVg3uxu6DOKPTxNdRIk/vkgi926oxB9jF+UjmsZN8KMtxTBhkH6wQw+0HUfrQ3pnZSd60oHP",
-	"0GrRVnP7TlFrWDqOV8ehHHpxPc/PefudM9Lz1DpOfi94015O3FEYuid/wMt6HmDwiboXc+I7MNgg+vvi",
-	"Ys9Zh0IvCuytwz76cdeeFxVNPpFBNGTooa4GcPH2kThOuL18OKlWzVvI02g7+Qfda3nWEkAsKpED7ogl",
-	"WbNY0Jltd00e8a9lFkkl/pVYhk1R37jYcZpP2Jl6g+zD6ZSxNZiRh3uM7ACUmwQt3n/85sEfLSaJQGpQ",
-	"4pHx+ThRRpCYShskgcQOS1NwvieI7XV3t8QfA7k5b0km7smp4YNIguANMOmXfi1PPBY/nevCOd6VWQeg",
-	"w5lytMej7F3NEIGM0WD1Z5DwpEaQA9Q6X6d2wUUJdT7gj9k1bBkAgxGNiy9zfvpxuH9HarE+VLOqAywG",
-	"cBgwW7vUtp1T/ZMLCBzHcQDPvoziD/sNbEFySw/loYJ2U521g5uusS9fJjSAngCDNLgWJnebSe9GImWh",
-	"vElubqvqYJ3W+24OYIOvAL8dgBCN95WDP9g/0hvqIwWYQYQFI3GdDfRb12yPbRF26hmtCzYz0bBznmd7",
-	"mmy43+yp8mOCTmXj7j+p1WPXhz6hZdJKc+EvRh8+wk1Fyya0/j96PCVZnkRDAf6oJNqVuP/90+/RO1Kw",
-	"7ZbQEmrh0NcP4PINRorxEqhttRVILCVIqxv3D9LQFH8ivKyKDnEeQDGIC8cXrhHANYzSHlcAKRkq1fip",
-	"tU4Z2+VMNu1nPVAX/My9fk1uEfWQjdxFGD5/3hAI5ADSpA9394UAvuOEagMLHq+/MDXRueUCKZ1AObfJ",
-	"jvCPrRb4GR+y999ek7iajk+MDMexgScz4MRVXUPdLvxrTdQhY8toe52njF2KCPH6ktQZvbaLi71yCEKq",
-	"cjBqQhmU5He1ZYNpv/omFb4U65jLUrfFw0zsKILS9tj/T1kgb+DFUg83Jma3j/jl7mSlmftE6HyHQGDR",
-	"8Eoe3qt32hYq15xcqZUpGLusnAl9eFEDMlUrd7yrfiBKqyGptGLh3FzBqOS4kGhJ5B4okZXaE276X/kV",
-	"4V+if9O4OxU0bnDdiEtL06ehG1lLPWmkJSssXs6OVVRqNjP7YkDJgfD+FmFhic4Mqw+EkyX7En0PfDhc",
-	"864BDo/yvHS59n1DgvA//ykY/RI9Rur8UgMqMAeGHIwuyaEF/Ba6Bx8KAvbK1S0ZAZhdFwivZE0cuJcX",
-	"R3x48ZUNWONddfHw4psvH3z5DQQC5QZW5T7eVfdt4cPDXy5Mpt41Hb8oLx5e/IXIx642ghOxY9SUEHz9",
-	"4IE+S6m0PZrePP9pCjm0Zk3Glm3Zwq99irWLZ4ySL3XyeoWbOqrCbmz3HbcF3CK2W6xuRC0vta29AOnh",
-	"tYDj2Xz/7+o3vlzu+41KO7ODuhJ6Cqmyt/Y5JWCOt0TC0fG38GDbR+6Dov9dbzci5BNWHk4m1tdk78b1",
-	"a3dPS96QX8+4ohaP4IwrqgWPmFtYu1bBlV1cfLxn+DxOyZwxUBhgiGaNvEeUGYBzJa4776s1fdPI79tH",
-	"56vPmRZSd82/x1ekPOdifq+Mcl0jc1QIQ5qkV/ZmF7TTGxNeR3Wh8XpobpMN6HeOXLMduCb1UQuA9huG",
-	"ICVfUd8q1NgclTevQfcJHTlJvqflb0CJyjuqQh/wJYFOITtVIHC7ScURIwcHviKtX3Z7FOXpBnPZ8eau",
-	"T0+UIpzVxkA7pi7vUOYGO1fSVhbDVdDXGEFks+vpS3f1vUXfEFyO+eGvGCWHx/DUOV1x9YGXlTirMw5T",
-	"QTBjRyGibioLtCSiKokOKED9FynXhCOBD8JrKjbibemDWilyXl2ZAHPEX4dqef3Yrdo7zwzZ4Y2c0+fe",
-	"PD8Qsmtbu2HXkNKS3JaM8QVEazHVtXQG0Eoy2FP+mmsza+Kl3rZy5neoC/d/0Z3Uv47ecmMaARELdWlu",
-	"4xWuMbu7PgtP1oPw32gP8DkdeDuxMy7uY72g/nJGliy+NvfLShR47KL9TD9w1NZdXON6nt5CmP6YO2Ya",
-	"jOM1UCGE97r7ZcbWX2J6Obbbn6i/n1Fm6v0/VWR/1ohW4/qIFlBM4wBKxMJE5PWpihg1bONIHa4LyygC",
-	"/+JapGzmrD1xNRUZ3pLwmdv1akKubnc97muS95GjWWkCdDHpCr/TH87bppbVDnN5X+3neyWWuLumfQSn",
-	"Pv+rMwPLimIoy5jOk/dD5CffvOndYVquw0GeeW/rdXdestK23+9wRb988ODrPyw8vbW10w7eRKDfF3gr",
-	"v3zwx28WyPzXt39YWPBJgWCJEvQzqpQrIotNXCWfqz8/Nop7I8G5W7y6j8Vlu6I62S7sah+zJq1CJLlu",
-	"7z1gpjvmvPXgtc6bH2k3YlugCeUfJ7L/gWW9D++//4v6n1/vrzgZCbI+54Q4mK8bWemw92hI6OMfmXrn",
-	"Dd45lSxvIKSnPvv+vPoMJ88SF5faFTJcamyFsK/mGCCsNY+ykCe2WV3lFtp6ReJ52iX9rNqnVu0bCKVc",
-	"g3K/JzGNNpqMsCP5QYy3gRdOCsZL6FIT6s4FRX0LAK9UV4O5GwAaf+658snorQuee2kqCs93+fI+c8ZF",
-	"sDRLuxpTCrUfaEnQkjXrTceS2KadXxcjwfx2zLcqJukN645FHd7WmAKMhy4b9xcPsUbqfaUVO7SYwRRQ",
-	"LLSvX5OwNYQ6tejFtdwY4IP6e9d4ZbCbxnYeQzOyNlQA0AJt+UOxm0RKwha6hdtHAzzdre3zM6+kSdMY",
-	"TogCU7WF9JFSGkChOYmwAovN2FZ5qv5+RtGp9+s027n3wRbSYFAmK9B+Q+gCbdgeFYRLDPWqsFcWLWwF",
-	"YhSx1YrwhVd2K5C6eJUNmUiNKbnel9gw2QSl+/3HHeNWwCEv9F8NgaiX8Q8BFbGVqq12L8TVxeLiYy0+",
-	"BoraM+/LrJBE3hPK7dh213AyFjdcvQ/QPLisTxP9qGuXvCQfd4BDpc4RWE/jYJmPTXpV9gTJqhzwlhY2",
-	"3T1HtBA3krpn/geD8H2r6gbMsO6kocRIrY064DyXmwAaJJltJ2tcbb3b5rq6IveaXXz9/1JdkR93T9XP",
-	"buySeZM6piZ+A8GOp3gngSjojFqmlhY1O3ci1GRlXFjQEl/FfJ6LUAAvrmD7Sm5KjvdxDfvZPPFZx+6g",
-	"jtnFtUoF6RfM1f9UUhgaDOgrLVg3ZxhRucFh56keKyu6vrfjbMeEbl6MuoPw6Fv7ZJLf4pFcjsS2Jjq1",
-	"zxn3703q3I6o3BBEyUfZxoxWPgOKhaXE1DDs7llTl0h00/PtKnvLWNcEr5vxsNDT9qnruPm6z11rIhSa",
-	"1vcbZu9JgMW1QMsDFBP6cgSrBCiNviAdh2JMis+5BnY4m07qD1yHKprZQmdWSYSuDNNE0jkBgaeOj+8W",
-	"Obp6THeyxs805OzzlzHN32UNF2TckMATZ7XL8IUzChFQBpti44JhABuNKCGlulDqwkhfhDVjl7AVnJw4",
-	"KSuZdnbCo3lnp8fdeGSuqfdiw+F8OxPxsGGv7TzGSC8iokyS9rRdwLncyeyoPaU9LwhF7AmVg76FwMFc",
-	"khXh3NRJx7TjmXsoSTEcznnYg7peB6od+zlzCJhrAFCx4wSXqGBCegRSZUPU+Y5RqZbO1ddhIRFvqMg5",
-	"zt4yMbYcN1q1bkb1Iyz/XcsSMWEYltOXeup8Swnouf3Z3r4bWrL4zftHWrKp/XqLbt6/5VJlfxMPNKJv",
-	"e+crADSDmELU8Jo/YezSNo187mRxOTegDTynFjwBgBNklmhuiXq7wvd3nFxVZCSu9lY/cNxiR9wuyCxp",
-	"zKZWwAMInTvZ82Q+bqR7DV6dVRnj0o30NoXUJKUWNq4iv/VSWDuza6mE1dyjU1t8bJHu7zZMMnH/l4qW",
-	"5OPomr1VT96msj8Y8vy6v2ktqLZ4Te7/30fnc0/XwAarteZ4t9Gxz2NW3uDYxs35O/3Aze7Vm02U3Ewr",
-	"2/l9A+WH+4aecYSRjmyYG7pjNkaA6l2fwH/o3BHujVfRqwE+V098Vro7pnQAR0B2EtOCQG6OE9JWHEwW",
-	"MQaycCVjfNTZYAa/4mzXOcavoxgx0I7uWDz0Xu3WW2FKWUMLUk6eDhyvxus+n+knzilE/YVzOky6ANAF",
-	"Q5akomsAy5OEZlVC/0DIDsZ7u66zakR3F5XBZXVtMdvk+gVK1/o6n3ZZCS/1b/6mAtM68w0lc8liy5MM",
-	"u3DEtvxtgy7AxN8TcldxF0AhBlgLSVt9ZWh/g/v7ebDGNBSB+teNluEk1Yw8Zw0tr7NeREkPYXrQ3SnL",
-	"A5RY6S2j7hT9mpFBEtigM4v72ieMb+/H8Pfn5vFbde7qob26qXIJ/XlSqgGcNfgA39GeZwXUMrQgFgDT",
-	"1A1TJMgV4bi2ud9O9lBzjmY1ZG8qIRk/3P9FNIBL8WvSgf1X/aukI9u8OHVvfxviQpl7cHjv/e6aE89W",
-	"ROe+tmzwbkdM2yFGJSuaLaGONFMSnzYzaiWU4tzjcCue6Bv4K6tLc32+TSbizZ7eTVAk2zagF0cZA9jk",
-	"FkPFlFYN4XGDpiCSY3RUxdHtDg+cc7OoD/x0HbmXSqANqcsF2m8OCyQqWhDTcbXXdEKWO6Irx66s7tfV",
-	"auQofVmtnMhuzxZRo7qhPviVJKUWyLndWHs62k2y0ggm6gClTJKpHZKL4drXCw/xIUVBPsXYq6YDvpM3",
-	"KNPTB8qndO982macv3tCYj7K2WCYkN/Dc0mXMKUuZdZFbFtRR8p+vT5WZ3Znz9pTj2cO4SVrJJTtQzBY",
-	"sC0BgvUNFppihgCxzET5ZeURVU8sYWLx5ZKsGJ8oyj15ECyH4z/MyH6+tbPiWyBK9kFv2FuXeDz68MKV",
-	"O9+eI92M6UZO9evoNDPf8LfeJTmQUm27+O4K9JYNd9z9artjfOSMfgF/j2++zxiUR5gCkO07IpRuXKMt",
-	"eEdwicg9q0sgUvT7H5+8RF9/+dUfjtEm7aSRUdz21/aZ62tNjJT65UVOYm8eQipYwXazEQXjHEARgFc0",
-	"MBzyEUKT13tmjfqodqXO7VMIiWkpDO21Z+VMgBfXnOBSt3sABq9txMQaQwAw0kWij3F/V9UkwdF4qx47",
-	"v9MGn7mGc18rIyWkdF1TpgVDswcD/MoVVO3LDdkKUl+RdJEmFux+dh6CXVTXVG5LEVHfg3Z00QMkGltd",
-	"TmqCx+v34IEzOgnH2jBx3StrRGIxiM95lsOH0BXh1aoiDj1Mt5eaq3gC4k7ejTutniG63X/rFQ32Dncd",
-	"pdf2LHQQxFssi03q3nWRuKy856cYkNMCuLN3SJNVxV5ONQcFJ9EatKxNkWpbQd5yYkzQJ6llSj4/irsb",
-	"q/hREIPj58q7d7gqDbmV5jSyNg1QvzQrdiUHnNOZYDlZGnr/l51Tw1/vS3xJ7i1xcTlFxVFcttr7o7hV",
-	"0NQ7f1vdpfL0O7tTeojsgL0OO2XJGouFCcp61t2gfzDiF+gHbtSVu2GTDRLA9d11DfQS+4GXPsLVPMC8",
-	"oboBUNoIF6H68yesagYu766mMQAlD4wd0PZTJhFec0IeQVSPE6Hx43FVHoeWF9G75DDVpw7XeBP6p758",
-	"XZEw0AZoEHBt5wvjhwI/HPQ28UqS7Fu2ifGPsa3CA5+wjbvzyVq9wmDSIN56altWNmT8ngIkWeWz5pNU",
-	"r2cNuds3BqiLbwgqsTR5G89vA+IbAfdqWxbbSAKw2poK55x3iQ2rR0I/f2V1+QmbPTX9O9kz+VZdE3o1",
-	"f7rwy2jIVPnfbH3b4XVSIlc9dldTEDC568CgXVU10bTz0v6TNToFsP+LBQLcL0zJPttv2uEdGW2tfwsP",
-	"/AZW8eT8HCB4wBRXl6NLspOnwV82b46t5owlFCM9M2+xEDaQ8jmIdAd9E7XAoEfYzLSPzUqRZK4++NQ+",
-	"MSerZrxCQf39E3Y/QAB3WP30AncMmWSdYrFTq5wgUtakHOUwlTV5IzeE7yvxSWqdm/yN6J1egPI6anAK",
-	"xsvBZczlPlkjRVVC+2JDNbtoB9BaWS9aduFzMuhGh7rpEpr3Wgik6dzm4/bZz/Ufd81AvoHAplf9oeMB",
-	"bZYem/b+c1SFtPo4WUtoldHUtX2KCCs308F9HUr4SjcIGiVwtYoIt+WLwUjViWsW78tqTAOrT9lR/FDd",
-	"3fjpe3xA+01VbAxaVLCVEejB1TOWThw00v2/2fVJY/p4xaoRR/InVpWf9NXljpvDfuk2UupwpIrZ9rNo",
-	"bBQeOGd8UpLta7w9L+U8NFupmYR4w1IosdQob1c3iiRbr6z87qQJtK5TWC4wsoVmx6rkFD3EFJs8KMD9",
-	"XwpWkl+nVD7Jfqo33VomxJ6CnKkiTK+T7jnAHq/zJdlJfQqGdppdkX+yhtNxpq3/Yx65vc38Y4tgR39m",
-	"02bkGG/ZHwBYmV8kdedoN+/OJcY87/V8TTk1KdeED+s7BgtSV9tKitEg4Uv9yO3CSFJDusukjHpdoNIL",
-	"+qlQTa5Ibd19+D/Hnkv6E/cLRlcVHyt61Q/cWjV4W+PizkEVGaFbPZAd8BpSC2L8k3KSnbONPSQqRGoV",
-	"qlOIO7bDnVbR8xYuwD1/R2jbEYut08lWduF1BWhNJNphIcacmrqi4wBFb3aEvoSHkpwaCEEksns+SGcN",
-	"LWomAFtjhLxqMQm1cTS0RqWd7aPfs2xKJe9TvOlwiresODvJvCbIQa/5UtGq7rlpESCO5tlbjedcYIqE",
-	"rOoasAkQo6aC0UFTYE6Q1uxRMHd4+X14cKzJhAkS2ag3WnvPREXXN1R9D98+b/OHWkzm6wBDq4bLDTGM",
-	"vYvWUDOOlkxusgHY2/VXs5lu89DPfV7P+Y0U8B2zoO1ZumYJ25QTdTqP1eyw+In6eaOelTwJisfN4qo7",
-	"Ubtts/fkFlf1BLBjwbYVXb+CB88oPPWB93W1E+eNc1a1x/1j7xRfCIBUXqAlKbCpVDrAE5T5/OWUScRo",
-	"fZgovwShJmKwtNK9e8EeWNLrQGFRAs9ak/tYlx3FG6vh7ze3LDeb1FPzfkd29Z2LL+llRfsNQ3vOALNe",
-	"KYYmTNs1ElVDcpn0RpygcW11DpAc7/+yw1yOGgUl/eca3+72AFhoaOYEjtUHn0qR/uNeib5abVRgzitS",
-	"PkIP1KfcP1dSkHqVZ6J8dbnPCS6N1xxUm3cEl5+63uSZGuhZUWK7Bibtt8+e67rSXVUAVnBQaaC9nrOd",
-	"ukhDOT4+PFIux8b4eVp9iw0pLkmZrUujdy6lNp/yYfdcy+dONv+BiqlDbaFsIEbQzWX6P/TVgfEWtJVx",
-	"k1dGe8Ytieh81KeJI1HdIUcV882O0N+GYv6WWSFMC6GxM0Zllri4PNWiy2ITX+NX6s+P17g6hq2pI/5v",
-	"1f+c6wYpC1110cteqPEvEGX7eTILcGZTJi3tQlhw31NJ+Gt46nahusKQbiQEoz991jMdpA4E1uUVsFeL",
-	"TbXbqb2jFyyLIX24Wcyqg8c3Fn7D5dlW/hMG/Xf6c814/yURO21ZyiuwJ0HA/yPUKSUaFVOo33ocyszr",
-	"vCV5edYguj73lfdVcjxSgfCzeeKY/f+5B+fWEnRpjRi4XzP2vvJQ7sHfd3KyOOKdfS6X+OP6qxHOnWx3",
-	"orgGnkezfKV2vP1rmOnQl2SrIc9wJUUPonciCGAyQGMLr5/4jZN2wSyum7JLiy5e/evyqrEOhxdCNOSN",
-	"qTO6RSS1akR3srgUBB4ETU1KleqH7hebSTI8EOHTTQYhXi6P0rfXbRX9GZ29bgFTtDTVKKREK862nmlc",
-	"mEg+dEWvOSElqrGQOoUD4Sq9ULoqaYP5GqKpoyUPZmlrIuVYUtBUpoAwXupnj3K+ekqw40ZhRooD79ym",
-	"f9PINbuOapg1IwKxRiIG7fU29lkJVCm7UC503FNuHLGVbatZcUL6gZ2YCqWWDx9h96fo0m6Zr36DqqW+",
-	"fI38TVqhLH+TZ5AMgRqECAFFWTTqgljJFI1Sft9Y5s95cT+bB88oUfMJ4zWe3bmy8BeVtH6vDZimCC4l",
-	"4hHZhr/1gId2iK+j8kbrfLcTcYN3O0J1DjNNx1MJah6r8/4zRc3NQJWC8Ev4/llDaeozPklN1eGoAWLE",
-	"4zz4PtkMeJGaa4aT7Sjfxjv4+y3QwMBn3DQ+U8z8ZpRd65NPJ+NBPunLjaYBxdIvRcXiEkJBx++ApDLI",
-	"Ezirv804s57+nQyGvGaSdBAYvxAIF5eU7aF7us9LOU+7EumLbtALW9x8rO0ZKSpR3ZCdO3vBbcteZFCd",
-	"lgwI5QQC7VFa18gN45U8WOxF1wUKY5jQwQC8Tl8NC0wLUo+0nMHfP1kjdzeTaXpRvRq3lQEOswWVndwL",
-	"t0drebTR0+o7om3w909W20wkGWR0N8ErMDURRa15j8DYEcwhr3dFuLL1AgnZ7TKYpWsrTsgkabB65hM8",
-	"W9W8b+RIVR9+bOBar4Ez2JGzQQIZgBCxiVmzlUmAnOIUneaP+WTduDvOHmNZY/x6cWbxNsWw8TREI2PR",
-	"V7xqlUR82L4emoP6nu6UGMcxszQs9tGb0s3u6jz2INsok871QAcCd65Qdkft8EnYkO5n/sJYKSxmUklq",
-	"JfYDQJrHPqL+llvQ0/3mW8JRQSgYI2WYtL78/qsHv/uD9u4pwlvW0Og8xQbzI8fwYUOQi4WpgQyiK5Xs",
-	"RFBC49CB6NuDaQfmxenxNSSzbKhpZcjKTKAfQAQEPiRVHrWbts2sx7ZqLJ9+nfHUng5cVrQ8Cmky8l5O",
-	"ZMPpxe1MHZl1uA7SKlfsZog+CZKsLheuBy4rc2Qaiypako+T3bW3KWwPI05rkbxl/Fcnc2RNi5or6xGR",
-	"4GPa4t+HPPuIq4pp+eYq1tx/i27gt0Bfbpc7qlbOdqcpj9EnyVjhqj5B9GaaJ+1zsPrOBqtjLGnm1tPh",
-	"SAMMiS0+oHV1RSJlDrlX7F25mixWeVuubpWTlFy0mKwTRgq34mj64DxfOJ1E67OsiRS51S1pPHifDcyd",
-	"NTCGB8+alFDCa9EWvYmUqrdcGyMIHWXFo+Unm5pQk7+TaveBQMSJeDX0y4NxozhilgYw0XkK9qr31ezj",
-	"tp48yv6fbf3JcQaf5WAyrcKjZ5Ej6RqlcTbPnBV2R3/jp+soyq4Ax3RJWk4zwPnCVYTMcSCt+zYWcY83",
-	"dFR05rl3DU3r+Ckb8uRwTLtPzB/Dhzf0yPd2V8TGazgx8tzhA1T8LlClqeTVsmB6+O///C+BioZzQovD",
-	"I0S2O3l4iAhlzXoTjbNKdak7LuD7tCXrFLZUzuX4Jb4kFLHVaizaq2bDmm6AfQhmEAv8LtSQNWXTwz96",
-	"I7YtiGdFsfL07vw4VryhJli364aAQ1uIsF1NRveMfuI6OkTfEg41LtfXHvr9FeEHd1EECO1qTVGXOXGK",
-	"BOtxWZqR36YOUT2kG/GU9Kff46szp9bLsnvRH1+/rg8e4ZfQ++H+LzVbV/TXZOKRY9Y/7I7DAFJPiO9i",
-	"jaZnQG7WE35XrTe29f7OKZYlNtnrLBu43qijMQiLS1Lqmx/awahOpHGjF7/vafnpaNrNVDxek4p9D/0C",
-	"BOGiYI1OgHdMWU3wFREn0qkdFmLP+ChQlVAXC/PYJ6Bcf6muCHUTvps6pubozBNASurpgtlitCAnUi+u",
-	"z4KJWtpPyHDd6bNRh0H10Wh1a4sPqGTz1YlXrBQTbDNv4anb5mKrId21AmlgmcFoy6jc2BKxJWOX4sgF",
-	"vo/F5UgdtLi8tUv8xgDg3rW2H3GJJNMQqWqRayykoYgyqw+p+7xlD9eHWhW4JGQX14EfCNl9VoLrVYKX",
-	"ytN0292sfpfLUV92jKacUhvGyYuUwD9rw/Vqg5qWUwavcKfL6+luv6dUhl/go6NVgX/FdK3BU6bzUfC2",
-	"VO/wz9cL1GXnce5YsPLVhI3/g0AEAtZEncPWWIGWsWBADdhn79xtmGRiwnqrZz6DHZ/CzIAkz6gharmU",
-	"C6++s+Z4tzHhLNuEkAVr2moJrGDF6GgO89/cQ2eUoP3I26om11AqXQl7HaqEsZCACgHV0nuHFwFgBfo4",
-	"lRuy9QCoNJ2Z+yFl+vC1P1DbuNp2Lu2trEeyE+LSCuJWHaN2UHezoV5cIowKVtcErxuiK4jUrkF4yZpO",
-	"64YuHmorjWrjj9kWoMBaH9WzFefWdl/IRR6J69fdL4ezc7/LRGwYWdW4cYWcrvz+rIx3VBmh7rtVRW1T",
-	"lZU0Nd+evb1xNRVk7GL7npDfjpb+RrXlPTbAdJgaF8pTmA0WaEkIRWqdblxZJL6s6PreEhcj4dEP+JI8",
-	"wcXlZ8W5Hn4HZ2bUsnQawZ1DbhrBr093OJZjRFPviXyH5e0imYIB3bGD6GdeSWgPIB9NU4BamKlQWNIC",
-	"u2v2yN35+487UkhSXpwdmvbcPN8+fvAacBAwJ4iY+SFGoQK+xIcpeh5OClPeEBPaO/1EUtHvzmaqkxPJ",
-	"ixhfgI4cHV8vHIANnzekFWdRFpev0l8DQcQTvCeFreTGGmW1zrxj+zOTKTBUVjoEtDBpOBnkKqkZu5yM",
-	"sHOCS8IHe+M++bhjXEa3yPfw58+75GZ3ybQ2S/JR3i/E1a1qcdEqpnlrJV7W5BRau63oFC/SO/fQWa2A",
-	"/cj5T0JwL1t411IHhw1Tyn7DBPHOybrndAyaiTSCyYjD+ISxy3cW5uQW+YwwpBuJCyuJnLd+6j2hpVlE",
-	"gIJbwhdb5KdsQrnBeiezm7ilv2OLqD99bZQiSMvd4uMwdjntruqFchEAgPQaNXTqB6+Z/E3Qft42aACq",
-	"QbQtuxDQYOglIGYrTi5YM2ZGX+FLEuwovEkb2tzQ3mvoK1ye9fr9SgdoTDMb4g0N97gFubxDBShqdZN4",
-	"aOJto79hFpp3Db0WDprJ9Qqvx31DtZwCGvYYHr1DsGFD5MZnzw0cBSdb+eWDB1+hLRECr6NokbiL+kKo",
-	"+tbfLnYAUPNxW6t9clzp00k77wEWEpbxdJeTbSUlkD7rF2u/y6oj/B/e0AWCRhzLZPhVhk2ZgEYdqvMY",
-	"usxj+PuNWZpbEOD/wOryvOdH1cXZEE4JdB2OpTIyFTqnPF2SyTZ+EwpwerflJw28fge9FkexAXrmt/uR",
-	"ugvqEtGxLCtTVqLAYw1/z/QDn9XsjqmZWVejZp20pdaf8lwH26oax5F419DnVU0+OSwh5YMo2Rjk1Eqg",
-	"S7KTp/Judrii4AbCJ+w5dmpzUhsbErElpKgxV0fWSybkJ0nOo27b5Q20g1yDRWkLaZRmfSG0plFyRTji",
-	"BBcbojvZl5henlrvpmHwPh9gd03dCHWnF8tRrGltkviSJFZZzQ7nfbZjt1WxoK4LirlarM6y9ZL2WLtJ",
-	"fVTzeWZMkHp1b1nV9Vgtzwde4fo9qVdPzIMDjetK4oUUqGAlaUHbWvSqSm7QfsO2xsXQrKRR+g5z8T0O",
-	"0O3NymWtuiPabwiPxqN2NS5OQB0CrcolPiiXByL2O+kGIZkpGcrOyX/74Hr7AO3inzflqEEWDf0H2hOT",
-	"qdpDGRtruCD1FVHav/eakRzbQ01WEumeFfWnw5fohTRguMJC+EV4RhbRg1tP+1ZlTOygbiRtck2KACuu",
-	"zlSnDW75w0sYuBb6Rk6AEzJy6XtvHjmr6ETrCp1UbqRoeCUPFw//9vd+wVYlAGgOuvK8TdMa5C0+oEvK",
-	"9t2qUD3SgQTvQ6nXvW5RTNRHec4aWr7Ea8bOlbuHL9yAF3DtS/meSNTsEEaU7JEWqT5KAdZbLUoX9i1t",
-	"NZVm3BvjNnlfremLcy2eefmdX7r/n72r520bBqJ/hVsXF146tVOQDM3iFnCKDkUGxqIaITIZiHScIPB/",
-	"L+54pGRXH7QiKS7dKUNoS+Q9H3nHe+/qdB5bLaI2pt0k31Bb9mCJPsGfySakNqZrRsbkwqoe9wlslv7z",
-	"5xg2W0nBd9rhYeETy6icKM4pLzk3RmeJcDeddIGcbmTSM7BGGHbwFJZuzNirOnIJ0VWWpqIQcuV0q6tU",
-	"f9jnuW3xqiTTcADgeeWwDZuJkrYGCdkMD9n+olMbznJl3aVk69L6QWOuLT1kwddCj12jVd7F3r0wcD7H",
-	"CDAv+ZNYljHtCcUU9FKVApt4aFBUh1V2q1CFa5KSmS42lCPF+aumBkaUx8X8daUSsQv5VQTtbPBtb2ob",
-	"eTvBT2/0wqyLSntHcFW80vT2AZ1aWm/MRgPNSdG2UzL7gsYNmGYdxqbDuwGaapRKJ04r2zVISjBf73SN",
-	"O/XBjiPA/gU22zi9jRMLW4PhGM5e4uBzANzBjKPk35ICrfdfPN/yF02t9Kmk6/Cw1bYThWNOJULPU1XQ",
-	"PtSUpYH/X1qARA84mGeU7s2a0YENlt8iy8NOG6WCpBDdSacH3qThK9Ph5C7tqPMAm51qnLICjOy9j7Ox",
-	"ztNziD9bujCrPHlbZPWPbZw0V5h3nM1zN+DHwOgMewLsRW95lhqGDwoDW68jG+VGihZ/tuBrcU3DzgF1",
-	"bq5RIg6M6dswO9HDrIq9D5phVQBiUEirPj2aw/P4C27u9B+KkcWqQWgcO3TFRoht6awFDpgkl9WkzGH4",
-	"7/dNkgW1DfSJamXElM0DF2UrS14Ipu/VVhKWYOHKOqRj8tj1JO94T1rWaHGe5J045fHH+BqtuF5O5lEU",
-	"eD8rVx09Psth7+lwSHdn8O91RX+nme2vrv6IqPyqttXEBdVu6hmDXcz2cspUclSu/7HAMrHWxMT3opaT",
-	"HWGWH2tu7XRjVTy0dcUM7T54YvWwaLqBIAuv0Fo1HeFmWU43Trl8sCndQJYeytblCypUzoz2dRVvhR6K",
-	"lOn560Mmk12HJt4NjA3aFeHbxti9DiQcht2qBuU6DkYCcq5hxjACYKpwKmj1InNBGYKwgK3pcH69bkFD",
-	"f5czFmhMkfF9ngN98E6pXHDZ5azOr+EOmnai+jyMEhHFM6y5wDILQDkRKr7Av8GCTPMXXWVk3PPHo5uw",
-	"VR3f80e8v2w/s93w5/43lyPtge6dIo0VDX+214u+/hzVvn1ONCAt32T0rSra+m5i9eJPhT7ydMx9RdSy",
-	"SGUg7ap7vZlESbxYzjMpsATyiecbMUM/sbYNwgsI0NjqgJ7YJA85nOg8oCdYUpJgFB0g3MMnE5WUVFWM",
-	"ulUqZWCFWR1CwlUn0ZB9OAP1vuFc2ALx+Z4fMlFNCOOapbwotUqk8tTRZCK/s8+RefUkmM+/bne3uz8B",
-	"AAD//w==",
+	"Liq91JNPgzb9s6k4KS8e/oeev5mdmUr7vr+5n7PlP0gh1bf0gr/C9DBn0c2y6f+WZCsyf0+b7fI6xGK+",
+	"My6KLf74Qs/BVxnMOT5kqVaqAoWXzonUvCi+aKTM3aLS0/h2vMtD8J/tNMZHvVTWEMuU0SolyxxxgXey",
+	"4XqiTr/GjN5T+4Nfhwu4Z1ytxfgLnpGi2uJ6ME83EvueyExZY+x3ziZ6W+OCvFl1ZjlYj/50RLMUspKN",
+	"7G2/sdm9d78ZvrE34XZU3U+NzHuOBVlWxWCvBPZUsSHFpdaD7gnzV7aHA2RHuGAU7TcMFYyuKr4VqJLI",
+	"/A5VUh0t3le+DW7daolpbzh/Cj23w4cPrPfgt5M7XM3V/tZ8q51ZUK5lyYnINapFJQ+9sX0VFqpaNN5/",
+	"9uvIadnVskkr2FfXHROyYCWZltriYtfwHRNjX0z4ICdrc1pMCkJITohMmFZvQd043SsWWvru6968W3kH",
+	"l3qNKyrka3AUs5bbnktDA55zuLJGFmybYPDdUWrOK/vD8KQ4IeVj5U7nHlXql1vjC6cMP9kV601H/3Dh",
+	"fTA+kbe8KnJXZ4lFX+W/CakgoSXxl9Fzf1ecbVM2gNopKTeSmmAhU8a0s/OderChsqqnh9g/YdR4zfTs",
+	"O+zo7McXWoDBNVFq9XTDUtake2a8YpQckNxgifZYoB2uSoTV2xYI0xLt1R8wtXcSVDIi0L6SG3OK9Kwt",
+	"a+oy2atYnGi7ig3mJOOrolH3ScJfu48MF1HgZZ3zzkZMPg1r9KMgcSvSG5gzK2Y0CyNfO+OoIszxPciV",
+	"MTBd9fhZLfV+UxVqwVGlFeQRItudPKj/yyjCqMSHnkcRPgbJxx0pJCnf0MDt2L5RsuHrvh273nbf80Ii",
+	"irdEgCOEhSASYe2ReaPGqCQ7JgKO0BFXGLWoO+UmiuGoPqjBWKuqd1slkcSXZqDwO8RWajw5Gt/9ylvC",
+	"UaE+YIIKYM/1bpX4I/r9Nw9+94cFYlxtaLxVMnF/TBHEEXfOCYV9oa1LpsqWWE5vUe3/ZNmTHT7Y3d+V",
+	"70+EV6uKlEqEnCjjTIyZFGxL5Kaia9gTO0LVEmj1Gp5h9qfhE06JjYjAVnzTcMT2FJkHHiLKnFnG4lKg",
+	"FePRbwqJgzfYJGsomcT13Mti3LrB+tmh2a+04m9FEdWbH4wJyPFBGDN3p2PPqJqs5Fyh2NCUesXCjik6",
+	"zZeVyL1HFw3nhBbhaIb6evo9uZV06GLB9ulvAl9De8CBV4HhT9rPPWHCGOysFu3U7Sujcv1R5JocbTUz",
+	"tCcWZnJaONyqR4WgzABduLMNSU0p2Y+CzAp1O4lEznNc1/rAKzBFS4IaQcqU06Ym+IoEz/dKIMokvAhs",
+	"ntxUYjxonn6E7zjZ4cM26At9aGPz5rsEbZVKJ57aR5yf3rDGFpCfW53H9DbPZ586dZJPEafxYwpOxT5f",
+	"OFkR4h1n20pY3zbBJeHEpICmJ98+2vlOu7vjc56zpbtTmbppd+YxGV06Yg/Yny5i8ghKYbfj7ArXc+SQ",
+	"bjUkG1qL99Wa3qso3EaUN7jfsK27QwlluxhFkiVdnE4itXhOAmSUvT9qtq5o+KjCKcEz/XvzdHBcnFdX",
+	"2vE827YlVi/GDWBdXRFusoLZ0cSMzGjMTY9ZQxuxa495602TeHRVi3VGdDVPtNtuVnnuSZElPnM4zJCg",
+	"+6kvTJhCUIbikpTvqvVGisx42ztWEwF3RtzIDeOVdNG3SoJbgZEgBVMPlNuKVkJyLBkfBtvc7zPOb66+",
+	"nuyvq7FO5sb0KxfecEICe4Lp5byMYGJSTCthL3i1YYhQSTgkvRZov6lqgihbsvKASC0I2mBhU2ShxNjX",
+	"RyXGtvjwVL87tA36AWCdAVOzjcpvjhfjslWBnbUjgUDcS/UDrZLYZhKVmCTTUaovgzuPEywYFXlZW07+",
+	"AfHA8PB4Q1O3PZGyjr0GDGLYoX/TcKQNgY2YuYcfoQcPzWmNKcIgeSUCjHhDE/19yVkTjCP9vDl4b91j",
+	"gSBMKarSl27Ectm3agG1k/fE2S6HP32buTQLH9OyJ4xdqu+e+SaRetf3jugEke83wTOqJ0L9Rj0G8xt3",
+	"j4iJ5aU5zW6HTKwJyinlCjtlVlcif4rfUaByL2d2gsj0o8eK/D2RwXoPf1OnbEXyMey7eHt0XGf6+8ip",
+	"j7t/gjgW3v4EibvaBhhC9+5iJG9EM6Z574m8qUhV2LlbcULC2RcT5pH4klC0xMVlOCRTtSH/hPWLBL9y",
+	"DglrGghttmpBS7KstLFcV1eE/l0N9cLVV1q7alYcbLO3Qu0A9oyXYlp9jJHRT/tBi27JmBVsTBd+qsh+",
+	"TvWACDvieloZ4R+yYlmp1qJmwhwmqb8YC1yv8U5kvKsm5Vo7TKk/GJT2jP3wzY5QdzQEjNQ2QVav1DNa",
+	"wd8TQjPGar23jMfzVsJZvIySOvuT93W1C8f4w2HVGguJSnywfliNJRGydccCbtHioqGChDzYF7qMWq8+",
+	"XLUYRZS1b0MHAm9MPomsTzR1F/JSD570WsfLjNioRrs92uUxOm6W1+7QVj/cHnTavbA7HKQbNBwuaJtT",
+	"D5DhdW3ZVW/bpBzJPdXICwrIjWlV6C7984arvyBOZMOpcG493hKEi+6izxjjFa4bcnQiVL/Fii2+YjNc",
+	"TqVQsfg8XL5JOJfZkWLIrWQZVuAlC/ps6h0vTc60fx/CtmZhi8qqhPTOmjnv4ZivUhZ2h//ZYCozgyfO",
+	"UR5e59aMlQLtCSe6nYSUC1RRBOd90HiZp7I+v8X8MuKJK3XPLVmilSuxHEacj9J0dtFVKe9jnuRbIbR7",
+	"wiiw0ThPaTqTDO6ZplwTOWPPLOGHKaW4vV3SqQTMrGNMrU+MqS+ELbPUJ7mA0d8ZU8/mXgG9+OyUsJXG",
+	"9FNKseesGk+G7vaYyrTEVr9cXStJJ05sajaHit5Vclu86b49rr25Fe45XmZWtYa3oaZjwFCBAUOJz25O",
+	"xqENGU+ubaCgPtKTlKYtfd9O162bS70dWHy2H9QFODM58IIitRCYHpB1JReIkmClbRk23OZenWMZ8m2J",
+	"tHOb1T2kBWm/6g3Zvjgk1Kd4S54cXuGqPmdbnVAmO1wEJyTH1FwnhxcY/cMvBMK6TUUXqVBiaj0FuqRs",
+	"T50/aoxIpFav0bPOKIrQw25/6g03LExaVrZ8MkM/H1NdU6qLSJG61qgpMUoWJmPQVop3nqgk2uIDWhKE",
+	"l6yRj/RfrRjQfsMEaR8K5LrUr8KeKw4mfgj1K2CxWg/R6MKjYSyLNTTSTbVVWxFub3bp7PTMdPplnp4u",
+	"xUOxOSlNd2yPntORoK7I7aJLTZ/q9Wg/E1aytl/xTBfPvL09UgK73WJ+yNlwJstufxmev9jMafdZYnoZ",
+	"uSMpBVR/hoTc8oAqKXTopI02PELbSoiKrtF+o24jYITUBuAEh9V/NOJmS/Yzmk7F5nv7o9At0CxC8ste",
+	"YkliL3qXUgHuhfewJO9ZwyMbKi9eZ7/dXaanWpiVTaFu8JVaA8SxJBCKArcBYShh3FR03bnfTu5QtlqZ",
+	"uEey/N6onwRjceoqlfeuD3D7CrUTE3IZaXt4xWiJD2Jh4noCbvquKLQSEOvjydd8kwBLDcPpgXl67Obt",
+	"hGl00tOojqa4tR7xbztKf+4STCyyIvCES1zRyDFRsLrZBkIaDx4idkV42ZBHat30YQqyDJ91ozYkPa1Z",
+	"NuGdWeMlqU/Q17kaztT4M57XotPq0T6J8D5tOJ0+Ptq16FSpt8kgtbRaCja7aBYIxr5ozx8tkM5tFIYQ",
+	"U86XKb5eRgeB2tFh36ZsUntyKqjMyYof5CUNMzMk0y0ys/tnkrTDTq6zqoNyZ09vTIrAqYu48ITq9dWM",
+	"KYY+HU6pGZUoMi3a3VpVrwM4YRMcCOb1Ye5VOltl3Oo47bGtxmYgiWrzjuWmoQtS1wEP4Y0+ZRaI4GID",
+	"J4xuqJMbUnEkmm26Y+CFJ3reyfgZGKkNGbHdppRDTykmog82HH8S3CjwFSGloE5iEyT613/9t3CBoghc",
+	"1NhezQoH2mUP3hu36e+JrlPciVNiWdggI3wsKHSHjJUncbbH3Qonv0Ai1zuLdguOVFlJ/PEplmTN+CH2",
+	"96yLTv+u7qboGspd4ZFzPfwxtF+Mi/kFPZegTwdr1oo8oYOjuwbTiC7tmuSFkc+yGkl9sH3YOw05t0K6",
+	"4snGt4xpWZjOcPiXEv764+unL9Gfv/rTV2h5MJAA5J5F6NJtLiFMiLEkGP0LY2XgVHiMdphL3TVjwh46",
+	"wVowEWlwrqttJUWoIk0gtqeP1DTpmpRq8HJDtoLUV0SkZ5fV67vAaN8GYhIwiCeHPHSg9pVfhbDWaGpy",
+	"S0hMS8zLJIAg/PGpSSH0MAQ42zFBSh/kIwvYySRI3GBsGjSmvTK1LWAQijY5GKu5S8YuXVSMsxriLVqP",
+	"Kwr1/xjpNJ665XW1v6PusAG+ELY0XLkjalKBqHQ78mHcA0bglwBMrl9JJA5AxxyRwvLvx9PmktUz7Bn8",
+	"yo3du6JG27qe1rjanrXzqOCkrGRWRgtqQH/cTf3CdYCtORN5pYgrebZCRJCoqRcK1SHiQ14eIFptmwej",
+	"QWhpKg7jfdR7rHbrinFt4B/ZsCiqBNINvbZYb2jyJavLcNPPHvpV6tKknjSQEeEmGwemKVyVA4moYEWh",
+	"TlFt1C/RurqCIUrU7FAVeVMlNyXHe5qoUrFMA3ZVwqZA2Iq1rSo0KBJaJT3t1ysf3YLfZ2NnpDfEnrdh",
+	"1Qw/paM3kESpBCr0hnkEVp810qT4cF23Cb1eGxWRcrqUGAb2Uj86bxerPfyCdr2CPz4IugVnWYzFhdqR",
+	"wW0LvppJ83KChKzqGmH1OCnhX4xUERZoT+o6tGmja22/OrXqL906ZOitl1BPuAmYcEDvyXjbd0LR0SH/",
+	"XN1jDWDSSerD2OKymdGitLZ9HKktShOFois2vUnAPj1nE0nyLRPyNck5NNUv/i2/rJNmfcTl4xOfn1Fn",
+	"OlKY2W+h141ISuhpBZeU+HCCZvV7kmtFP6pp2RGA06mGWbFeJHGFMIKZJTnb/roMXgS+SMJrxpajJ/Wo",
+	"LN9ycjWjq8dDvQ6fcZTJ1iLTEjpZzY/8u126V4g1Kmvki9qpQuahTqmMTvbqKvy8T8KVLtknLxiVuAjf",
+	"FPL99es774MueJZRYvvMUmBgQ0gf6vOK1KXjUAik/3Ew9uI7+mtGAC3SHPSty5/gJlhHV1sv6+fCpBft",
+	"Tmg11A7Im2l0+81rszDW+aYOzfzL5Kgh/Q0fZebuU8SDDa4BMWN9oSjg6I6mk28zAxyZAeChfzBdv21f",
+	"vLBTn9w6INY5qEprG/KN9gRH/ppnXdWufkdWYTEG8gLfpB3vSjJ6Bh12CvPKoKhYOQtYL7GcPVRcHRtG",
+	"bo5AuVRtQa+9K2NXBLzfMIQ1eJTw4izQgVdJVLAtMR5BIHaqf1c+Dp/X9s9PDmN/ziiFcyBXAYXQdDyB",
+	"A+y9D+tqSXukBhyU1XYCbTDAlCBEyGX7wBw6mMbgNvBgkcaxouE8EljTuMKe4D0U78kpxDJWTtYRvaro",
+	"WmcNsrG6JmqMkuF9aywiUXhbDNGG83t13BaLWYkDIAtWnG2Dgs+zP7Dl22jOqPm1hsUv1Igm/FhdE7xu",
+	"sm/60Qr6bBy3EIzUhCs/Bv22aKvJ4bXhWUNSZhZAacsbMtmwZ4rXBgFlQVDZEKQWRRfwChNP9swj1M0o",
+	"F5c8RKzhuuC14gIx3pa4TqXl/KLmwCVrhw/KGNV6HEIKhNGBYKhfRDuD/p10/e2WQg+6JzjxynOrEpVs",
+	"T9PeS65InZKAbPO1efnXYXIjMWWmTJgF8gs7GABvlYRiyUnZFER8wB9DuWtbZOVEqA2L+ZGxPrtGAii7",
+	"Y14wd/UYZDggYQeOKM3fAIwNFp5fXbNYFyx84Z/eo1C5gtSrH3cfAjgNP+6QZPrgEM0WFeoXyOX/YR4G",
+	"Wu2SHEhpEdK9bLtB4H+IKLkK7IdInvpFGTbtSnrGpmtBu6EwP5GrNyb6/ZMP97797g9pH92z54ZnpAcv",
+	"wNm2lYDcMwOQJqwbhDAyOL2IN9TNl1HNnJH69feS7MI62tByXI37h7exfla7zYbpbYf+e9tB2B3tNmzY",
+	"OgPKXSIe4glQDKFtPAKfPwvhsE22/Dkb7tCNJyIaG5PK6oGK1szUmK4bPGCA/CpcWDK/nCBs+PISwBtG",
+	"SRKD2EkoroblC199nVqtYqoYzN7QA/dk7Q0xssheji3jgvWe6Q5DtkIYNRQaIC8JEu0/w2EhyfYLqGIa",
+	"XqPU8+K31IGvHhZzSxlNc71+x8JMPrwiDc8G99+wukyN9fihilQQW5HOP+JglxIe56QgUJAwm/JLRzDs",
+	"WzqBDS0Tb0xBaUNwMlP3/8r2aIU1ir5tE8ZIFy8gdYW2SHK2niHQBG8riYbOAfzJXe7W1RURDk4mQab6",
+	"m5mAKrlh3Bmt+rnZR42ZkvGJnnrocKzXoG9Th+7FHVnFleM545E7DY6sfrtmj1wrK3iXAh8ElPNB5VC1",
+	"brjy+UzBgUX388J0esgh7L6nRrNS6Yfi2Q0Dl+uPH1io2goTbH3VymXn1KSGSn2ynuY8goXe86GVfBZq",
+	"tX+MiuqqquFuvED//u///u/3Xr269+xZCsWH1brhSykiH3EhrcwgX4lRqZ9HO1bRUGHqDktJuHrB/3fv",
+	"f//Hg3v/62//8/f/8eXf9H/94X//j4vgGFaE84TI1bBvxRRBF7gmtMQcbRmVG2HuHqbPVSu3ujDsbAN2",
+	"LysevGgo3VpVXEj90gUSTbFBWKCvH3z9p3sPvupN/s8h5w9GE8r79Pe45hw0zwcX3sjoWZMNGOEKubGR",
+	"gBaNvRlD60+3qeUL4WGfmFYggAY03AlMSBccPRZvdyIv1xbkxmBWkgHyqGZbHrq+MJ1k0pDjetYmu8de",
+	"91lWBrk4PROv3tf1LLiZjGnQu4ael4UFcymOhRPPozuDuzOLUR2k9wL275mN351nPuHjxbZ0aVyOb9vc",
+	"K7mJgiZ2c7WmYQQCNcWNbajI/qzSp6lgs+6PhdePtPA7Yf1oVyxDYvM4X/Wv4oMh5StrN3JrXAcGd0lq",
+	"RtdCQ9ibM8VlhpakMCQ1lXxkmCGFNcvGSnzR7TTsOeL5BfetbR2efKZLw0vN6C6N0vDlDLb9hmTRztqC",
+	"iFC2E+Bn3Pmk3LRgGXqGcc+5ncOKzXXWB7bZvM4NpFMbDjILKx9EAbORLIoNwbvI0VQSzKN/gs9VxyPI",
+	"Th3n6kIQc7X0LaKixqdzl1KguHXNcSYwk1fE5l/zQvE8IY1jnQPmz2TiTPT+YbQ+2IlgfVPKAJ3JgKvK",
+	"x5LTgYfMn2TeaifATn1UyNxz2vIHWU6AWOWS+4aPfOfm3rlQW5Vw22bh9lbnLu7tHKPcWjFGNvW8DGrL",
+	"w5USOmFUvzmt3L7EaQ23edl3O91oeSV7zUJZ1g9tp6k6Eb3LO5NHc0tSJjNgLnIw4jZMsmj0/LuU6Hko",
+	"9xnpMgVyqreYy7BBg5BEOQJgBtERCOKAjCuqLNIjtKwxvXwIJ656aRJHqP7Wz5tDGJTZWnGBSgYvxmWJ",
+	"GkhjDhpb/zhdW2W3umnE0gA9Nq3Wqr3V1bFtOAemeA73QuRWcgo472sF1sYtrnZKGcUx4NrhanrJ0FJp",
+	"bVVqBEuvJ91SFlSUJOhUalolBKntRDumWvP6CVYVdBXm1KrqNsSQLcmLaZy8TPYo7HIniBaTfLQS1or9",
+	"/Ybkc/S0HRVpNYz6efAoQg0aeU3S/jkdaaF+1kTuSYZgAar49aPDs3FxYWtBu4HxSiCLxvflxUPa1PXp",
+	"AOTU7a3KrdILyTLO+p7lh3hEDvHG7OUBKa3ASr5GIovw4VkJy8i3xQd1qJlGHkTZPsulb/2fjPLVs9F2",
+	"Ml6tK5rsYbJGFiziyreuUMBNsj5OHgXaFeHCFiInpWPhByIZcTrVncoBPLM+USaK4caGH9I2zxWhcjL8",
+	"Nsa0OulJOWgcj+C2FVinYtYW0VoT4KbjcHas3vjWzWmM3z0Ua5t/Zgr7bHlWDqc24QXJSk7MjhzbmLH9",
+	"ZHAmLNv/pHEkvEj71wvpwTtgamvkeELHFx3JQjLG511gM5oFPIrk44m9bJ1I0qdfw/PhL/dr++y02q+M",
+	"Bbg5Xsnr4dIOf0HyhgTGlZfvHjNfR4BOtNxMDpEgSAgdZ9UG8c6JrpR2XUb3uXrItDPNE3N64VekMGB6",
+	"9mp8uelhmD3Cwva+CELoI+SIEwTbElNSvJNoSzDVHM6V8K+DyQUU24pW22Z78fCrkHKN6c/YL6d0KSow",
+	"y/iXoS0nGuPk0G4NC402W8cS0DxrZvXgpcf2YlGvD5ZUulRK/Uizjttqh8b8c9sjN/T/jjBqZkwjkCrP",
+	"GpJGU3PMsRC9T7Qym/AGuhNp7XFoSrMC3JkXZ6hTeTp2Yx2/zrKisdzF0T++zjkWZ7amHU/DmBOkzosK",
+	"5RZhpDF/O9vsRuP4v92qDNbAdwC8C0dfD9qSjHj8txX9bB6sSKgmK/W+zHw+Wga1YpxU6xw8blumn4Qq",
+	"aKftxjAq02xEGkulMJnzaCkCe2GZQEt0oGbhoUOeBOIkQa4Ix7WDnKy4690LdAgFqc4c1PE0K1oHIHb6",
+	"cVAmkVXHXJJVCsuyqbMc5VGMJQk9UPnpZpbQSr2QAlEioU+yxoXL6NuQelJnljp+AvdcGwKG8KZwZStQ",
+	"AGyARQu23WKBlkTuiWbT2KatdHbu/WW0ZiBEADmNjZTSoZeLnBxGnv3A6tJW+u5MP/kj17oOOUGLMlRR",
+	"ZECRU7KEHlZz//oBtDxe76whNpP4I8AeJ2lFIJ+TANTQLRTwcE1Mj4sttE+HggY7OC/7k4ezVJrqtMxq",
+	"PVvOFnA6Tpl9UofvayJPAEh/htSUWecqZEYeQ+n4AXKdoO2gjHvGL9UtoXE4xzSDvHxkbhJ/zPAZP+CP",
+	"YT53aeJqoz/WT+nbTFkVk87HT+axEFACrG1HknYuCz9555bO09eRXTMPvgLO1gzELwudH+Ko8EooA/k2",
+	"L4EGke0MZAtzpLvMUt5l5YSoF95pNvaON+ohnU4114aKrp8lpwDzLg6REg/PzfcG0CYZ7MoHNeqKZKOZ",
+	"v6EEXVKmC3eNM/mFsgec4PIRYjtC1SFoD0ObP9XY5AyqETixJao9284xLTbh5FIZKTwc8fhz6BmjSdS8",
+	"S6Yh/AkAQFcy5TKh00smCaR/4xXJGh4cI6bQgnaMem5ZhalMjrJYjGkpeO2alVYSWiRM1UzS/WBhRhCe",
+	"lsPnzi0vx6jYkELTUEqGBD4sEBYII/thm5gWCPNKbrZEVkXbzbPHB/07ImUdZo3w8S1HMzX2OXVLS6qQ",
+	"estJQUqTuVzWrLgUFiYtqGSF5coVseqgLretjzResKbWG3RJENDMLtCSCKl7u5JP8ZauN3RwuLtgd2w/",
+	"GIIDCDZqig+voB6GGqyltxhRWX2mo+USkRLmWDUuJTiTFs4dK10JvO4ci5oKOCSCFBukDOzkFzTw2RBY",
+	"KudLI3t9cSEavqubLK8vRlKW64kBjHW6I/BzAk2nMVZ2JK6G2jKItEZsr8ntYDL9TRs2bVzI92SOfftA",
+	"6lp0SLptIwwuXN+iaAyOT8uG7fEWtFTTscRUyPFHGnIWLQnmwtjEVH7oCGJiFPc8Dfb8u5Ojni9Sw7Nx",
+	"9HM34+C6WybvjCM6broSSEeTTuMea2d04Pk4pcuqSIvqDbEkvws/ByHtxHc21hWcfta7YUw+XC0xTWsJ",
+	"sMB1p6PL2WEh9mxAofRt8OH/HMLbpCJ0tqLupRS0TM27jSwWsM6LPmqeG2tQobiZcn6SIe8+6+ibQgWp",
+	"4nLag3tLeMXKx/CoC7VnVFjC87FKHU36lf42PZin8Ku4s5V747d+/OBtNRO9MNpk5aa3RUc/7AMm/qpx",
+	"XN4Zsv7BAWT+oLtGLX6Z+kWyh/qjbXT6dZwUTd9XoaIDMuHqAlFo9DBSwqEXKX9ljr9N19pvNQLQyUjW",
+	"cuoXehdSL1i/p56MkwT3xv4kCGllbx1pWGaRCwIUyuB6ZN0lM9U0tttCtzeUjPGTaEB2qBESBIEXOfCo",
+	"I4fUN8nGSvhW2dqhRWsW2+3fRhz9feWJ2q6d2+Me367BroqVqjznhDz2br9ZsHHpsZmsEEx2T0/Mrxvt",
+	"YFEzn1O+Mdome37CKntr0aHZscqqv1RXhL71XIycAuJ0z6Q3vlE/4a+YrvP9zvHyFh92Yhw5LWkbmyFa",
+	"kKYjUSZIQaqdzP76O/27sFHCVOxJPyGW3cAeRmdx2Gw72eYytInxPmxk4DmTI4udCneVseYnBq2aTcl+",
+	"TOyf9sFvQmg4jh3dlPqkyNvqTjbBqQ5ZAQ4BxFNt+N+2jbvwv20KXwDOxx79J+HMxCF1BMo+4H5hX3EC",
+	"FKW4+U0vXhhvqjdDCoq4EpLlcytkXgvMVyL059b8TFQxtl5G9Oz3vnPOCkaLORZAtZIs0gVVh+tbX+iy",
+	"7RIqthnCVAdBbQVduKY1Uqun/nCYjqq0jJimcs8AmMHg9TvaAQelbHhDTyBfiETG8wKXhOwEMAqgJano",
+	"GuS06LACZ5BhRUpNa4K5iOTqojDC8KcI9wb87Umsx6OMzZdAZY40DMykXnUneiSE2ghRYEVvTSfjaCOh",
+	"+tMHE2ZNZZ7VMAbdvk9I+OJLsO1stZpm8HAnW4v45hrrvGEN6qutBrUq0SqOkXtsf83x49vd5DaFhfOE",
+	"NdDgtD5Q7RXh1epg/70mWOj/1jwJQcxPj1Y1FJCxeynC5w3xf7UGPflPlaCNIU7B3FqgUCAq94loj7nW",
+	"BKmOIs+6hkMPQ1Wnzi2Sqqk0/lvsx89mhPydIkabFJQ65Z+I41eUJpVZZsOmkcXgPLm9fi1MoevE9h3c",
+	"YljDrlHz9JRiqyJ+yi81dCDbaY6XWfsjmzDBKUn/qrkgva+rXejLB9ac6mW9pdJvduNt4bejHuOL7Y5x",
+	"+Y6IppbZtSk1OQW2qakUOrZx/9SlluOJ9MhWHYCBQK1Q2zju5aRHUUFeUCFxvU0pBDsWwzbRlAVBMUcu",
+	"VkZtZ7VTWaqpAYm+hkM2tCimyFtTx600s4pFPQ6A6YTD+kBhbOU8xl63YgDQbLlyFu4yrUmQU3HhT1nx",
+	"yTgnRTLMf1aB6EBuZysYnVwhS+M2/WAIbOYxaIfh1qqkVZ1KqGuGGrwkfCtSXLCVRRgZunY1Fi6Gov0u",
+	"ob0yEb6/pjoFLvuWnNK2xQjWBWsddr0ofzfri8t/NEKadrUdJyZpF3TNTlrBu42Ctqq/+EVPmgTKsukl",
+	"HiQWByUEbFkTXYkDHnhVW3xLAcu1w7sOsMQsb7m9Fk6ziWV2PrYlzNM1CGo5q7R2rRz/XnfRfrCu5DTQ",
+	"XxgxINrV85ZVNLJ4JTaQugD7pxcOEmSQZQZurj//wdvbGvJdklSKsLzsYlizj2m09hBtrEtd6jhxv2C8",
+	"zRz6yzFyAM9BCjS1rIkeRGpz4yDMoANwAYRmB+rlSlNTIQs7zYozO10NG80JGhNH+xATp5RHsR0DVTx5",
+	"5+E5Gw0TMYDfuLfMILaZgTJpd6ntPpzqZBzrXBzrMcxAJA6+Kp0zHUAhu42EnUmG+go9SGLbYgj2wlNu",
+	"t3EtyXq4B7GzXUcs2FvDVpcTvMlthuq7sLADZnY8ZfAOp8eRrAcY9fjibltXAGrDaG5ZamyugKQermu2",
+	"x7QgDpB0v2E1Sa7fUasUR0uejKPH7cmYf5PO99h2JGRC2mmK1tRqecs2etoInKkD9sD3PY9Bf3PoOegb",
+	"eqAhzboUamqtNNvInakZbYU2Elu1W9SEgs4E+LNllp7uFOG332wwz4hhLJpnXj8HSzbK7w3xjnToO/X0",
+	"002s1AaL6UZxoCSG9+j+qZ1seDTZaP8cyTcWuMv02ge2yA3FhIt6SXEZH6DmZc4C3sZVRiDzKbAYBgNE",
+	"5fR3n8JDqbBEOuQUl3Yij0ufOK8LHBJgY2wPbMsUDdDv6S1wE7v4ZAf6yaENZlwZ7E8cE1H0HiLi5O3A",
+	"Ts+JBZtJRwzwMU5D82kynKP3aeC17nkHRjb6uH3ulHjPJ4wOnhLMIj9bFmSgiTmflUtT5ByBLrVxPtxs",
+	"P/gxEoUcb5rdkieHV+rJm4XaJjJcOUURb6gxhzt8WKANviKGwJ9rFBCm/pBjJl8TKaOQ3ycphtkROqcz",
+	"NzWq8L6PCdi7URxNEsX2ETCBXY+8qv8nG5UKRL5JWWGAbLFXr340uksJlgVnkX9b+mdDhBpd+m77N/OL",
+	"SPdIe/eKMLq4Ttk9ptK0k+DS9s3ahqLfP/lw77tv/hAUi2mcmGxx0Y+9hE5Z/bt/gD8T539ZYnqJ7GNg",
+	"u2ssiZB2WJHhXFWiGwTstGhLWQeDE40UVdnOWO3v5K37Ht4as6uiil5/WcMzs9xzUOW9S/boLGxpiem7",
+	"Ef7/n1v9Er+Ve1mHFGiYk0AenQQkPx86qREkVJo2keWWGyZMWKwRWR43XOB+FGErmo8ekJNeWVwcCOb1",
+	"4V1SkYbz2RchGG+3lR0CjNkwPd0MVEXZyIyt+W+BCvRudKGaDkSQjtt0ffhOcNWbW/fQm0AXdSi4bcjH",
+	"9JSZiI8OAbgqznjqyaheBy/LVhq19Ak7wzjnXeA71/XuddK/Rttruz5tPSIGc4Rrd8xdlP0jaywqou5+",
+	"pwqKQK1prDj6ZLfJs9z9smsX02POt8UVHDntRmost1vMD7eg/vLEqCstN+XgddqUjHhmVp0APIxxudEw",
+	"Tfp3kIJf+PCXGaXk1piOVJVaexS3n4G6U2PSOkHwSWPa5de0e9sBxljVMFtizMZIU4CSYWTUaZoHfJ61",
+	"FeKq+2t8Hjwb1YvBPdf6ERVF2C8YA8zcALbcYS78yLfh5wwSQKSdIxXFw9zx+je19kqv3lRCpb1gPaIJ",
+	"gCUwAxHdCvxoY5fOtRpYjqU+Ge1M9GhGVI7PKbEc6eypPA3IIvpwPwwOVpKtyQpcUzFKVIsCODBSjGtM",
+	"IAeZV25wB2oHoMWoTmpU1PrcKyUw6j0sI9CvNctgqgliKvQ6H5UmuuwVVUKqiZwgOc1Qi2uRa6ogvfmN",
+	"ifPWMLW49T2WrEW9aFYKtAiDxIcA/YfI/9+MA/9Pn11pEFuTWkuuSJ0yBYOBk8ziqx7/zcLzTO/lzkoG",
+	"nQL6YUOe14cIVB6p65yqgvekriOBds/UTylNGhVw1/wk4dFnZJ8ZtcGSI4tisw1hG6TpmkRnB2EruPo0",
+	"YxZbThCzOTt7ql3JFmrHqGPI1Pwf1nCajft9sqwjNd3AuQXHdgChKf0wbCHANUSLLCs23Ez+DnC0cMXa",
+	"1VXhCvrUJtb1+suqLOEuJqo1/Tsgz9VYws0OMh7qKVzVnSb7VgtfkpV808ib6drM62DLDGTs8AEvaxKD",
+	"3Dwu0pCEgNB2hSQ2ddpLdUMcQIKdRUiFTH7leEyNBDQ7KnEhI9Jy6KVRtNIIOOkYvNMwf6dhVloOwv1G",
+	"F0pbRFb1b6ZXLa1PLEK2ZwBN7ZwD0KZWhsFFqebxSw5LCJJ6cVyXfOg4Tm2pCXQii7FyRDVHUv7VjjgH",
+	"A4ysujzqmRJKPuEStqdpuFbPhiY5dMBW8sTYUeaVCy2WsKS31RySAshvAk4knKqP0LLG9BJVAlApBJEL",
+	"DT5UiS/R46VgdaMZ3zFFutnUMOz4vEv9mL3+VYp7fjmktQr6WR778tQr1QSnXbII7L76bVTaIm339su9",
+	"t4CiT0u0xbLYIHCK1AowSvT/eYQoqQB1x+XhKeNIKZPtpTLJpC/R47o23jkUmEAcbKGBy82/6FUcLksM",
+	"Zv4xujRA8wZk3kLOm0+mdHDZCOrU3ensd6PW7H0dsHrsinDbcRM+/bPa8cLtdd+FXfpy/NPxhjSQbetL",
+	"u6uZGWpcW99atvxsQpw0lOfENU8X04QMRmdKc1HildsApCwGpc/wPZhLsNlie6B/qIlEOyzEQm0NwdAW",
+	"U9MNuYdSTV6FYNjUL3KK5t+a50MXUvWFUClLAChSF6jrX4QlRsn32Rjr6fsijA4TH8kMdAKHsDCox1Nr",
+	"Zr1m04360OEEqOVOs2bt5aOvNCYrBzVJO1xphi+tClgzWtMyGYsgg5y4LS0K2G9breSNo1AucYk0oUri",
+	"cCyom713eh/1Gspw74yMrDu8LLbqKTzjqQixp4EojI30fXYMMz7STE4USLraJZ/FHG2WzmAwwueD82S5",
+	"c1wSIZ84rp7Js5zJlHMiwln5zaSJUe/vNEp6w4vM9wkuLnPX9XpnERr4K1zVjwEw9qzgkq5Co2tn9riS",
+	"FV0vgCJqofn8GUc6ghQswjzl/V9y1ixTuMLClCMtIJ7DfzUvjAla7UQbcTibqPPCXOcuR0jl4DaonQlc",
+	"7kqQz/NbE0cOYALXJtslvCQF3hKlhktSM7oWgF6wyKG2G/gQcbzLOOFVpOlfmLrvYWFzO3bKNFBS4B77",
+	"nwEJPHgIAD8+LZnEl4SiVIKqUAe6id67S/B/QmRSDX5kUfNBxwP+zh+PxmaJXC/+NE1VFIthqfm9I7s6",
+	"1y9NJWDqGyz1s9g4ZmVR4YhIvzx7x0qoXczYwbz3OesZ7NSqSd7bwISEAm8mZhgGGzJXOtOHsySoJLiW",
+	"ug1IyKquQ+i9I40ndZsQ6X7wPdsSzR0GzWU63IyFuSqwhpaRRjPT05TRisQqEQzhbHGxAZRxziTpYPiG",
+	"v5wH905oDApA/yneG0CojHTljtWBxt0Gu9sDdfRPWWmhE1zFPPS2wBC/EAiXJSdC9I6KdOGDnX2c6c7s",
+	"cUK8uceaZl0UI/eOlH3fxki3HZlzd6yqWo2xm87fzgtnKMxG8qWrdTNqlfILuWcq3ORR0VXA6ceDhHp/",
+	"jMBSufXOKsNraQgm1s9+YEzMc4uDUqCuc2qD3LIfWxvkYQvkRexe6a4YAHvUzTGIUYdtBQF2iPRYn3AF",
+	"5aGmhc3yMdvgkD4FJP74CCnd1wwLftj7C2HxnAMJDhhDxlV+BOPytXJnHdGDOjkc04P3/YTVzLt4jKbp",
+	"ieW/Hv7F0Fa/oXl5/BxhZdPLgDKNkMvEO5qN+5AM7XWC61dmK6jYYB4F1VTaonXxIfrmAfpd5BqRQgRs",
+	"ehRlo+MifYoI0y8PMHGYFqSuCfQ4a26stgibMleAvq/q2utYm1loES+5Ze8INB3lFN0KW/aR/IMszfU7",
+	"PXLhfG00MlAPYsp3LQZRWxRi7JC3y4x+mZG7GbcHPCxwp9fCYynS+34ku/+KhZTxr2yvUyLK5nvAFXKD",
+	"KfzHuroidIGg6kvZboFWGMo1vnqwePDgQaKBs53xmSQ8aIe5ZuX3QUwsD7C9PK/8JswTUOq0QIfJwMCv",
+	"I+TCH7z+7H/913+HQxMZPW15MafJiqd+ZaCeeG9Si0DFU9tltDXlgGUMqv412c8kXTOFIZNMsPPJ2XSp",
+	"yChF22smn1R1nc0GOIN6PecoOgKBcX7lm2ffehxRJgjlxfFj9TevmTTc4eX8wOKpaoVaxR4ZLjk+UpaS",
+	"bI0a7tdM5jf+5HmUefAwekAjcIUJ3T36HbphYSgIg4zp4v56fHHhzMlEF5jzYejxq2AWrOs6T9e/5EvT",
+	"AX8HUVOyOJA8xJCskg27pX3oQm/iCyexxPWYgZ2cmKeLhexn5+8gkD6avvN0Pm9KU6DGZsqz5pjRrzYb",
+	"0tbrkPKsuxp1XExz+sza3Xj8xfWMBGOjUKhzGIhi8afAnSJhY8YZg/TKlOeM/M2u5uhNOjh8eCTfZ8io",
+	"Q7SfGIlGZIKfTr6x745ID7F0TAozOWQNekjyPjoVEkde/PgUmEXnZaI19rCMkNEufEnHl1HM83/FeXiO",
+	"Q+N8syP0CaaXM449f7CD8BfUbmJhuhUpORUOqb1zjb3CzUfTUUOpXRDXCdJPeKvu79vkAb4zb3xrGGGm",
+	"WwXg+tRlm9Zjii2IBqw9yW1gdH+vORMiP/SbSih6ovDtLNMyz6xM03om9oOZeJ4WsLnhRG9/asnnsJDE",
+	"kRyiTLZMkPIvQDYZxmWCB154G3v4zJS3WwnR5GQgYuAupygpneVLt7XUwbqgPRYmrh5BNsyrIh3T14bO",
+	"yM+MIymcIARuDNqwBSJ6q3B9xHDddwrSiXN7Nw8QYWf2XdUd6Olos4XdXbcGxsFt92NTtepFqdT3OV3A",
+	"OPLvXntMws6btBP5Gz+X6kfeviDspOubfpOP78e+E9vZl2azmupQt6iWirhHaGNeoWlqnNpMaOPcrTZI",
+	"rJhMFSSuNLShzlpBX0/N2CXgYXDWrDfhJGb2xrT76ei9qUb7WFySMhsoDLeMYGiPKykAdBRThHc7zq7U",
+	"v1ZyE0iCmT9nZObNL4I8FKerV9jgCKf9wVCbUSZ1eYcDEPtCIPhVuM43ywzssBBRPgb9x9cxS6H//CFc",
+	"8i7wQcT4k6BNLb16rSV60x1t+veW563vlXb3Yqd4Xg1p4WlCVDWf6hHmw3IckljHHCBHsDEtjB9zBD+g",
+	"j0Zr2M71WEfm71zcWS73BKS9YWiDnVtjEQbB1m9L365P4PkwApRDPcgCpgGYhBCfgcwhivag646kEXcs",
+	"fGkQQfaYU9s38OWdbbANo9Nl2Eko5HjLIzMUEmt+ieSBmx/EGXMaKvHHMADhIKBIAOHXKpMVoqcQbr7e",
+	"UK10POfcfnPqVFO2tcwO0+adJ6XX3WP7HY1V6wLtaAsN/wQTCmPlnMhxDPY+DcCyCwuHTUm3tSkeALBi",
+	"VT+ck+hM71TVUwhUsFRreq/SwJ2IrdB+w7bmdNYiRoyaiuzJ/twTGPKolG6ILl3tsqS555Jmva0xpaQc",
+	"4c5qAXwmc9g+HHYfWaRlLFwgsQP6CPAlbYBWPOxBiFjIYoM3sUVYoD/+LoUIvOQ4IfKnHnpHVpD9qwWB",
+	"GtskP6GiQvKmcAwcHSCRB8dn61s9s7f0E4H1eCfS5FJyXT1pHdfJ5wWh5TQNEhfyPXFcSJHWrOCayg2p",
+	"+LtI4UF4SH6saWLfxIuQvAiRL5L2+Opg8Y+bjSOYnif3fTqOpX4yTu6bAfHRC7FM7pwR+7BaOUugEczB",
+	"VDxqUyTKk7UANOok2OkK/puGn+klnuq6bSyCuQgiheMU29NHtmpf2XhMkY5F6kcvCdkJZC9iG5zOLBOF",
+	"/hxjm05aMQejPCnjSGFMlNHdB1P2h7EYhU/uF+9yLImPb2/ApyT+iApWptHLp2J0Ru3JJO52KDw9JG62",
+	"bM0xMmazxaM2ZoZ5ye9UgYDQSAZHP/Aimpp9zjhaq5/rfQKMaAXbknD4LBdb3FXRHg9GPmUml4efcN2Q",
+	"UJ+hLmOvqCbqeeQAZkpGTd8RAKYVBdnJThbHz4SZEGwWr34Whek1pOJm0KOsmcXeSM0JR8P4BGdlwpzx",
+	"Dx8L74PRNqCPBMA23V9m+rSURgvw4aHDLA4ZcDKM5yh88pZlSSH3pjp+vgxTH1cxNvE9fWkXoNc9TSQc",
+	"/hDe0v5BzShZaABruDmFifgyGQBmZWoLUl2RPKZzQXj2T2TW47LhNI/7jdSrtgOhF1okaM8raBoXLRga",
+	"a7gg9RUR471bt4ZNweN47jUnEU4WJgGgk70L2MrmB2h5QJR1kOCCytZEO+DnMQ6cEuI7K+eejvENhbzG",
+	"tem1ok15OgFKBOv86JjVhAvUoh26HegOf2+LuUy+PgqMLTRGyK7ZZGrfgJM7rHHmgpz966HZd+4QM6e4",
+	"h8norJx/qHTojlocNc/TGrhVvkq3rkjUM3zLyVVF9pnO4do6B6kHaFaUwwSeoi0eJPPUEhmM3i2NVz9i",
+	"z9myzkk9PK9IXb7Vv4pQBeQMJ5OFrKFWczL7UDkd8FdPwFsMc4ACFF2rZ2cg3ib2SlfdRz0pT4ZNZsHb",
+	"hKOtP5t7tfK81RMLTYFla0MH08ebHBJQD7UglMtWf/ihomUmeHouUk8cpeecYeG8ZHzZZm/So6E25RMY",
+	"SCd2O6wwtTZs2JK8wjr4rG+jnYuozfhQpitbGFhxXNfufAhmeU7E5d4LL8dA4Sam5Vy1U8wss6ZyRrw7",
+	"TgR/SEh3DxncF6jLBJ9J6H6SuuGTJpN1y2Juz18sWZ9V0xzPY5+aibyTc8gm7TZUt+kMPy4TEcioJ7RZ",
+	"5dBkD/MXgRTHCXmnc7yOPXsvyS4cPmioMGAv6fsnj1PIPJ1pL34au++Yu9PkS3R93JFlyQFKar8U0mB1",
+	"WU/Ja8PwKqi0wxQuTLYkqwnpJ4+IuT0WB7rnE5R0DpsOl3ZLKu0WyNtjPjiYtUxt5YfVKKc+lg/aHv5x",
+	"h++kFNAupBHIco36KCwW9Z17EB5dS5xjr/2wVOiv41Z2VotpfpSB8QCSENTJq5P7Sl1odR1IVWyAvFUj",
+	"KFbCgDXa8HkL1ZjaARrYnd29Fd6Hg+1q91y7QYexiFL7WTDbUaW/Pd0BbhuepAT5p/YsOFux1ixiqrYw",
+	"NMvPGNAXOIPpKj/bgqsxtqc3ckP4vhInpTj4HuqI1BXXJqLDvAbhspmQq+3eKFmJDymviaFDHF+r5dAy",
+	"7S1miamOsomNblGHkyULjFEjarZjDi5VI9csH8547IpMR8Cc9N/aOgJdib8mUqBqBXjQAEeoKweyGBx2",
+	"eBf7qKNIe/vseedty4PuQD4feHvMTk9xqenZBBdsT9+57X0a0u1EavL+XHT8V783MtIPOkSYw02DP1p6",
+	"GcT2pM1XtGkZBMFtxInaX8QUzizQkgC9l9IquCUECN+xqHIiqFGkKZ6XoskJlIaFzE2KACagXxiS+Fu8",
+	"JkcUYh0rljn51e7q/7+EM+0ZYdO80g9i+jv+/EnQTOgX2jZ0hZdnRzhE1XMXiEnJtmGXt2TNUq6aOry1",
+	"V/ZrjthmiEHmjJIBZKiWmLrg9t8WcezQQcmv3LBGYFrKjbBMaju8ji0fXsfIYqr1RkZwydku/IcrW7Ay",
+	"vkxaHvZxT3pmPK67XH3IjmRhFyC6qO9SIH17J6hDSewDjqIC17UwEOZd6MZIPc3YfU8z5aYTcTkVDcfp",
+	"QqFZy+0GQxSOoELtBpEXnVRrIGJXOxxIcSuLJzw+MvXUlxFcbRLoO3/G8Z7CIWM6HrHUJBMACQQGSJ3I",
+	"XpVjaAkGVGRr2zgNnBIE+GsdOqTlLtbSDOuUo087VePxPOTLGwGQGYHL9KzXADYmLEjAERE/5WeIwf+O",
+	"XOLZCjmSKWHRf4F4foMF0r0yiW4r+DYikgZwmPTQqYsFtOQyaxCU1qrvUSZdDiS5F1fDoISSX/DywIh+",
+	"IrxaVaT07ZGbvA5g7LEPKrtiHB00G+cp0GmyogIeROYpvs2bjBjuu4bG3nNlZHiacQ37e/TLvfmboRvp",
+	"tavrFG+hFT24eQgHBabZSFmrat3wnPwQIH2H6FK4dntOnpczR1Y47ZqjaQ2VVT0ntA5Ts79fOJG1obdo",
+	"7Okt4RUrs2NqVN3rMqmB9a/ig0hrwj8m/uXGHaqqDF3328SptpcrYBOOIBjE4mRBMQTDYGoUcfnM6gQ/",
+	"lYBGooB9uksQlaHa7zWBRjPnERkZgrSBqOJCUsdRvrcTUug/L8akkAkoPKr7+fGXeCoH2000Wv6iHnqn",
+	"riMCftPIDeN5l9mCbbc4fE20N7rAX9i6CutQHIebkg/VNsJgZ8HCwVcAcHzYoYwWOtbjciCWjRh6RGMA",
+	"JDlkWu9YPQ0LpKfrbvIu/cE0g1ArdivOuH7Min2feFnt4k2GqhNDgFlg8dexQG4489boPb7KP7/sdu0q",
+	"txq9prp3AwCEGQ0wgwQpmPpbua1oJSTHkvGwVsd2XEQQejjBKW6YjklnTE5s8Nd//FMClL1+LvjZTnnd",
+	"3NzPOP70WHtmWG8tEc5kL25bgJ/VB2cYSrrV4Y7dwb51RF7X0eGW23IG9H3pXjyuyicQ2wgSCAYbYP7K",
+	"9m0/aSXQFstiQ0qv40hT07ueI6jrsE1HAOETZl2OdAzlxYz7cR1Tx2+q5o142oJ9+GxwiTkpSGlqjTKS",
+	"IU46WBIhUVmtTCrPxqOU1mkqJFsxALRgAIHs2IhMJNYGE07A8DIHqKqMVV6chAc4GkIyMW23E/vQTlHc",
+	"kLeczAnC6dKhWKbNS5smogfVptEvDrSXXPDAybbqJQGn+OHdbLxfmzG1kwlLT7cN5BIWwb0D1wun3Qs4",
+	"O6kErdetcsRc8BYGQ4TUpbESWN1ZgPoOzuG61n8VzpRY0DtBrggPpQhdviR6gIyJ+4dKG7+Tt1pYCUxr",
+	"vuUxtj9YuJSHG1RkvXbQGyTJdvaZnWg9ZnTO2p/8aKMtQ/PSnIcDihKZ14CirtAzAC1TYZNHguMlZLTg",
+	"+z6xVNt/1ZWim9uYPlgg7tzqkEh743iKYonjaKYZ7R2+Kocr4GVWLbUlXwvmqw6EhIL3TIM7AR9ddz6L",
+	"C8+vMfiM/vHsqIs1PuFELia3Htp0KkXbDghaYnqJBK7A/6KokoiTfwBXhnFFhEQ7rRXqpg6dCrgAvQr0",
+	"Gg0qkvTnreQ6GZ1CN1ia9LN3UNtUj4Vjcys4prnvGjoj4/MsVCf2YUNQiQ/Kt9Ilm+pJYeAkBZGyJqiS",
+	"D5VY3lBA6VCSouRjGJrw1mZYyoY8OaSG21tC8LTufvN8eBMll9Yazcu3BlFGgcXFvlKynXrRz/DUK4Kp",
+	"GKi11RwrQjsnb7w+L7VVgJD6uh6Sc8aMV5XDVDzSHbdekQ0k26aZoWft3c6wkE8OYatZVp6Z0SoPMbhu",
+	"CL/7rg+xirw6CKxjd7NkSPu0kESN47TEIbPzKezPR6ykJvImVvKrLGzA3rzCVS3610Ntb7Tjb6Se1fz0",
+	"Dr5WjnYeWW2xvkp7yxjp0xOS7PJ7saBXIzSWvAqHvgrh3qG9xlfEb00MKutE6ehgNwiCZMOp7uxtwVYs",
+	"pCLwugKhqzoH9humLjVQAaOpYUpWNMr4BMfiGomGdMc2blAJtFF3qyUuLpGsoOqaGM1IqIJxZWX2SjLC",
+	"7gHlsG1SzRTB2g4GPVazn60itHod5+u3SjAnFO/ZyKmY4TWYTGODthWttupnD461GDuXw+oqwJNDB660",
+	"VxT/p3BRvDI+j1cytFWe4YN4hB4gqpTzywgXf01SgOns9pmGgnTKPaGiRjPhxWP687aqyaw4UAhVCbJb",
+	"ghCKlge1a3WeOtvOjhUuJKx/Q/1IVR/QlHwBtW4LtNPncO/EPMlgD6yJy8cOTjnTSlYn+GJv7fXn/V4/",
+	"TyQj1Rf9cy4za411/CKlBo9EcXeE5JiuQ9sNqke3REPsYopwWXIihHfbpIOA8BcRoKPIcdVPk2OIJZjR",
+	"erbbDHFKhrl2Od0KhE7VbPPWm+2kqbDdxmfz3fP6T4alHg7U21N2dQMqOd5Dfy/cZ13d6mTdh6n3MMs+",
+	"Vu1h82ozS1ongDRNh9fUIcJxAB10ao5eLEITufBYMm9Wa056icpR+N8jPE562HPcpNsw9oLx8h3LLfA1",
+	"pjFckmOdmeFfIpsVWtXCMU/cCBLhLs6uraHxmmtB/plc3R1vb7PmYiL9T/7puMV7FTNGqn5Pm7sJGFuh",
+	"JeKEZsU9urhze4iPpC1qlevYjuE+tWUmDTY+nCe9kdd7H4f4mGZ3LBO6Ud/p9N+5DZEkdR2hanBReIEk",
+	"qwEjUXk4cPuupEA1puum29Pk6da5LBxI5SWRxiplU14N52XhXDvXfVP1qZHJ9YDUPx+INEV5amjlMGt6",
+	"VE8s3P2jftU7Xcl+Ug6+KUr5myLHHEXNdA1ucypXenR2KRT1tkNutL/GrI7BZstbI1tzmor49M72NAQB",
+	"DwL9HsdyO3tNFDDWsACgKiKbjNqGphNzGKYU5eheBf/Of+Sne8LqXJ5NoG7kLISg1xwzn2lhA5+WDZ/l",
+	"6SZeMDKZPC3E9zAMW7CSLIydpsyAGKgrPN6SEpFKbgh/iFgjbcM0hH8Nk2M/Pr1RNn/AKPGn4wldtDxj",
+	"CHfOYPYPJTMpKyw3r+GEzCMVEXoSDtYwscGONbJg26QAo2+yg3zmSiLOE1BmsyfPbx6kNiCEGSkipDHT",
+	"YQntW9mpet0XcQxSb+EyTReTIrak6m9QYKWVVG7IAf6vEp6V7sIk0bf4oP6dKr/iQTodCJOAP9xhDvoq",
+	"zBwUPsQjZB7TUQBo8Xe/jsvUpMVznTRI50Ad7JoRobMuZjMwStxWGXpfJ+IUnkGHPcImfCP8wAO6OMe/",
+	"axl59T7pekOe0+NkEF/deXjTbbd/alfHmAfLGplroWO1F6euVDzKTXU+p22V9wJvo+WLpjHq/M02ObfM",
+	"ed0vrVX782TEYdjwMnaLNGk2BzDVHGAXGGg3jRZP+KXHcat2pXpjw3U1sN+8YvANOnGbdu7vGvq9y5/e",
+	"vnDigNM2KLBmnp9oq6iSqLuy2spjJY2ugmryk4ahK8DsEy05q3oVZ52jOsGKjxL89S12r3xKfyeyOEfV",
+	"Kk8vTkYcLVKjGxn3K1xmxzNaFMCA52BbJUVFC+1r8YZCqeAWqzuEYA6TRf2joeIsEV7jKhc+Ogtb2SvW",
+	"C0ShI1ic/dyLmboXRrZ1Ie79EUHPC7Xi8qoSQbYY20QAEUEEdL9mr0hS16J744IOHVOq81DnXe2KhDH5",
+	"axHIVwKSoocD4oDzTMktWpKa0bUw9LEZ8PvZPT9VkV/STWj5gX1Py0gVIhcBS/TaK3WFG+AOV2W/1NjD",
+	"BhxGYU9USN5q0F0pJR9BBJiLjMsrKUPASrZ1DTiP4UIDK6jryxdoOHAsdJ1bQhG5+WZbRO7UrFNlZgrJ",
+	"leJ2PEnXGtEi5Jrb8qDA3Cqp2Z4LZxzGLc4t7aKZhwF1gs6UYTNKRH6zOFEMdfnjCLqC+XMEETqn5p1Q",
+	"yasMl157jyFYm6omMbw+Hi+OdkWmmjebrZDcM6QniGuxaDn6lMMm1F+DR03UPqrDKSJG9aeICE0ZdJeT",
+	"wrTmZnNbZB1iWyJEF0XQG1U3NuHDnWb6MOdrTvB8lCyihiNuPiFEf2MGB863tp9m5Z12dLbUwt9+7YIY",
+	"FTer0GmDsJsoXrVr8bNmXrsSFmqenp9NbxI94YH/21+w/kqFhNs26c/KIwPbG8J1zfYCes0Na2UKQWh3",
+	"vWwZ9NDfMGSkwz9UZUYDbAXNZPCyoBwMLeScG36Iaf7rnIB+jKvZNLdOgnxHZ5Ndj5qbhDUfCZIZlSSD",
+	"nsaO95lpUphMMML7RzKxgVfOa1rt6v033/0vxDj6+k9fod//+PrpS/TVgwdf/WGkry9YUN2DcfU7RdzV",
+	"3HSFhV89dsmK7qS8TF4rwDhfVVVHMcRnUn704DXxmjH6r//6b+gZABI7ySvdqJ/aMiWOKwIwAdGdPPo9",
+	"SS1GUSbYqR6kNyvEGo4EpEbD7UZn5Gec4h953Wv+Mb29gR4gQ6vqNk+AjKRLtmgW2Vsnp5lj+c6eemc6",
+	"FxMlQ3naf03A5dNnZSprfwzQ3Mo0Jc4fYqwUSEMY6QuAV6XGaMvxZ9kAgKk5gNiRDhE6DP9MnsmjwevF",
+	"BdVVx4MejEoo47VivIiEqHYDnyDYWbbjZFV9THM1LCBxWvIk3dkYAS01w9PT8YfghVLYfkp1ZnXnmVWf",
+	"bM2zK93LdrCSiEcQlX2ovNlO7PRYpQjykBhjtTB1PIyrK3DFygTSmVYJhiG2SgrDqSLQkqyrPhnOzetK",
+	"VEciWlHnJw0trNlUJY718LznvgtWQFmssqmCIcN9nYyBoB4PgqPBe/S1U12lDJg4qQUxzel0VfEt0SVc",
+	"kdAKc3kgDahmaLnnqHWwnsbW/YwDCGdASUYuR9OaNcQMsQhsBpktCsT2ntByjrkJoAd+Hd6qlsc0BDYs",
+	"G07zWzQm5RjoiPturCPuPLxVWWiJbfDJ+IeaqgpKwYdcSFqosfWcgdGW1XAXvV7ZXs7QUhfVrjL2NZfq",
+	"dSQRM8JKxVmzrEmEvfCQHDaxlGF2/P5yeHxwNgJlP+s374NYwoslZtDljaLy6EB4iQ+64RV43PowPQag",
+	"x4Ygw/drtt1hGkE1VMZ33cQx/cZ7DbYsFumviXgs35h2muHRvsX0gMg95wdDHSUUYlTQOs4oQYbb8cux",
+	"gr7pj3Q+oTGZIdgnq22Euyc75E96EX91ygnI3aVH+/XFb3I2tgI6dS4+ovHQoBO2qzMq9TWqwq9Bp9Ck",
+	"XhN/z1JbvqJYRJ7iGkVsFb2Hr6XrIjWPra+YPaEPdCq8zaGBeFZPyBmb13KD7F46U8a6ffVU59SYnAhx",
+	"Nb0t8GSNfu48GbB/uUB/ooT1WdPmhnv9gTDpqNRPTI+kjr+cUKkegcX7HA1c61dPNFLZN75oN0AOardB",
+	"+8ykiRUmy5YBGZfpGjKuORrmxBRhdJ08pZulffOYJH+oaDnP+uTrgV21gIyj3iNNohU0bplprnYDDE4c",
+	"SHTmEPUEx7dmLEKyzVbhf98RXpAMqzag5oOxmC/DZ9p3BidcrekLmt29kkqJkMF0EIHmd28Ijl5iuLsk",
+	"4uSPd/Xieo8PwlChioVytpCSm4V6gYYpxDhAwoDBtV1M1io9QlS3lC0QZWhrauvmovMH78tBIbc6k9WL",
+	"Y/aF/bk7RiKS1iGnOdVFo6dGXoLtCaaXsdRaJyI3anLcZMAi922mF4H1HLyRrEjndWclMq+ZhVNP9Hls",
+	"jDcDKNhi7A9visot/td//TfAWumiRCjQDd4GKZPVqiqwTfcMEm9AT7vHAi2BNPIRMmX1aIlrrE6ocNA/",
+	"D/5xFyqr1PyDGqKRE0d/nvi+PPlnEVpr0buioY4IFzYWDPEdO5BWJTp8WjsS7sZ43yyFrGSTjSGUwyE3",
+	"A5Al0mU4mxcOugx7oCqdtMu4cL7P9nr0DByy4FfTJWRscgzzEzo5qzQVx5+9Blb8CXLvZvHzj/CClUQX",
+	"UrVwbG1AxvQYrBhfICyQYFsCmQHA52a0CBzSgSRHvPtoLjfUN9NOkEXzVl8x7xiToLI7Yi7u8eQUlgSK",
+	"0tKeTWveyulU2+O0T1vwpTwifoOqpD7SzjSRgc+K/6+snpUY2bAuvbiJsv59ozknKvr3shK7BoLFpqHs",
+	"7xBSgqAUAUKRMOBpjJAuuZ2+JyUYqXnxaNufFYlFYjkJ74FyTvlhVgNNqKDM9shQskeVQEaiOggeI7vc",
+	"GGaToW+kRGOcCjA4UH4hh4DDFouCElSySNFRRZWNrYmMFV/HD1L57yTMh77FB8AEBT5PQxJImexO2+Dg",
+	"D7/IguHi54DSr2RHwzUaYXNmDmTPtzaaTgw3jpmG+WxHHq0aTKndXLCzJGrkHPizzl44FgHNvYxl+3Ck",
+	"x1vk51GGlSBfJ19JF+kOnZCWmz6cUV9Mx9vSoUtDFRfBTzR83U0zTkAdm+ddbrVX0GMmObZ6s1p0dNPe",
+	"45O2OObVMwQKGsz7E5u1zdPv0tFc3C80fUoS54qJ1wxZVpw4+gVDD4ZdgbCarbNoqkdEWzzSDi5QG/W8",
+	"4bAi9okFEGnpgW3bq24lNbyLkPiQjN7yBNPLx2YeoaZUDR6ZEVN5bOAmAy8zDatTO2jZlGsiU2rJNDfB",
+	"M9OeMFUGE/DDv409l2+Q4cIRYu/XnGzpL/So5obvck6LL8SJ8vRpmN43q1c9zmrPzJbmHpAvEneDCDHb",
+	"mL7DZ93eEv+75om3wYBkUHMILYdT6ZxMhDwfnk7BgKmyw+90iWD4ZXHvTeAt6fTZdDQz9DHw97JOstaU",
+	"fjMUrg3HTQGLTbmGFRUS166DrteH8eB36JsHC/TnB79Df3pgPdJKoLIhaL9hNUmqfDQ3a56uXia3E6zw",
+	"t2CgKfagxpLwZ0bLRsyuVUSxQAQXGyS2uK4Jf4i+/h366tukSdYEC/nGAi1Nqd7naseQc7DFVR1apaom",
+	"JWooYPHJRXtYO5ryJNm8wlUdY+Ha4sNTLYHwNlH+NfhMYqQIRj2E7GEAEGIDL8twYSaGj5OrOikZsbJn",
+	"u+QBbk3+tUbdREKVRvTDhjyvD+EFmHmh1LHtF16OuXen1/k3DXdBGbdovPDfV6wqMwL9b1wjVE/OQjSk",
+	"1PSoSrjapUl9sVO6Yz2LHT58YGn9D1n5+MfQTfKWR3LxotuuktIM1xbMu0LTNA3rZndDl0H88Wmiiyjx",
+	"xxdJ5OUNlfhj7KJ8RNO4CX60pRgmDNIPduiBtuNofUjvrOxETzoYHVot2mpu3ylqDUvH8eo4lEMvruf5",
+	"OW+/c0Z6nlrHye8Fb9rLiTsKQ/fkD3hZzwNEPlH3Yk58BwYbRLdfXOw561AERoHLddhHP+7a86KiySdq",
+	"iIYMPWjXAPjePhLHCbeXDyfVqnmLqxptJ/+gey3PWgKIRSVyECSxJGsWCzqz7a7JIza2zCmpxMYSy7Ap",
+	"6hsXO07zCTtTb5B9zJ4ytgYz8nCPkR2AcpOgxfuP3zz4o8UkEUgNSjwyPh8nyggSU2mDJJD0YWkKzvcE",
+	"sb3u7pb4YyA35y3JxD05NXwQSRC8Wa3Aa/JqeeKx+OlcF87xrsw6AN3PlKM9HmXvaoYIZIwGqz+DZCg1",
+	"ghygDvo6tQsuShj0AX/MrmHLQDGMaFx8mfPTj8P9O1KL9aGaVR1ggYbDqNzapbbtnOqfXEDgOA4HePZl",
+	"FOTYb2ALknd6KA8VtJvqrB3cdI19+TKhAfQEQKfBtTC520z6OhIpC+VNcnNbVQfrtN53cwAbfAUg8YC2",
+	"aLyvHJDD/pHeUB8pwAwiLBiJ62w04bpme2yLsFPPaF2wmQm5nfM829Nkw/1mT5UfE3QqG3f/Sa0euz70",
+	"CS2TVpoLfzH68BFuKlo2ofX/0eNhyfIkGgrwRyXRrsT9759+j96Rgm23hJZQC4e+fgCXbzBSjJdA3aut",
+	"QGIpQVrduH+Qhqb4E+FlVXSIAQGKQVw4PnQNM65hlPa4AtzKUKnGT611Oh+PR6pN+1kP1AU/c69fk1tE",
+	"PWQjdxEG0583BAI5AGfpw919IYDPOaHawCLU6y9MTXRuuUBKJ1DObbIj/GOrBX7Gh+z9t9cktabjEyPD",
+	"4WzgyQwCclXXULcL/1oTdcjYMtpe5yljlyJCLL8kdUav7eJirxyCkKocjJpQBiX5XW3ZYNqvvknFSMU6",
+	"5rLUbfEwEzuKoLRhz78imIqTFsgbeLHUw42J2e0jfrk7WWlmQhE63yEQWDS8kof36p22hco1J1dqZQrG",
+	"LitnQh9e1IBM1cod76ofiNJqSCqtWDg3VzAqOS4kWhK5B8pnpfaEm/5XfkX4l+jfNO5OBY0bXDfi0tL0",
+	"aehG1lJPGmnJCouXs2MVlZqtzb4YUHIgvL9FWFgiN0MdBOFkyb5E3wPpDte8coDDozwvXa593zAt/M9/",
+	"CEa/RI+ROr/UgArMgYYHo0tyaFHFhe7Bh4KAvXJ1S0YAy9cFwitZEwfu5cURH158ZQPWeFddPLz45ssH",
+	"X34DgUC5gVW5j3fVfVv48PCXC5Opd03HL8qLhxd/IfKxq43gROwYNSUEXz94oM9SKm2PpjfPf5hCDq1Z",
+	"k7FlW7bwa59C7uIZo+RLnbxe4aaOqrAb231HoAG3iO0WqxtRy7ttay9Aengt4Hg23/+b+o0vl/t+o9LO",
+	"7KCuhJ5CquytfU4JmOMtkXB0/Ed4sO0j90HR/6a3GxHyCSsPJxPra7J34/q1u6clb8ivZ1xRi0dwxhXV",
+	"gkfMLaxdq+DKLi4+3jOkIaek5xgoDDBgs0beI8oMwLkS15331Zq+aeT37aPz1edMC6m75t/jK1KeczG/",
+	"V0a5rpE5KoRhZtIre7ML2umNCa+jutB4PTS3yQb0O0eu2Q5ck/qoBUD7DUOQkq+obxVqbI7Km9eg+4SO",
+	"nCTf0/I3oETlHVWhD/iSQKeQnSqwxN2k4oiRgwNfkdYvuz2K8nSDuex4c9enJ0oRzmpjoB1Tl3coc4Od",
+	"K2kri+Eq6GuMILLZ9fSlu/reom8ILsf88FeMksNjeOqcrrj6wMtKnNUZh6kgmLHjKVE3lQVaElGVRAcU",
+	"oP6LlGvCkcAH4TUVG/G2HEWtFDmvrkyAOeKvQ7W8fuxW7Z1nhlHxRs7pc2+eHwjZta3dsGtIaZl0S8b4",
+	"AqK1mOpaOgNoJRnsKX/NtZk18VJvWznzO9SF+7/oTupfR2+5MY2AiIW6NLfxCteY3V2fhSfrQfhvtAf4",
+	"nA68ndgZF/exXlB/OSNLFl+b+2UlCjx20X6mHzhq6y6ucT1PbyFMf8wdMw3G8RqoEMJ73f0yY+svMb0c",
+	"2+1P1N/PKDP1/p8qsj9rRKtxfUQLKKZxACXAVtSeqohRQ2mO1OG6sIwi8C+uRcpmztoTV/Od4S0Jn7ld",
+	"rybk6nbX474msR85mpUmQBeTrvA7/eG8bWpZ7TCX99V+vldiibtr2kdw6pPMOjOwrCiGsozpPHk/RH7y",
+	"zZveHablOhzkmfe2XnfnJStt+/0OV/TLBw++/sPC01tbO+3gTQT6fYG38ssHf/xmgcx/ffuHhQWfFAiW",
+	"KEE/o0q5IrLYxFXyufrzY6O4NxKcu8Wr+1hctiuqk+3CrvYxa9IqRJLr9t4DZrpjzlsPXuu8+ZF2I7YF",
+	"mlD+cSL7H1jW+/D++7+o//n1/oqTkSDrc06Ig/m6kZUOe4+G6T7+kal33uCdU8nyBkJ66rPvz6vPcPIs",
+	"cXGpXSHDpcZWCPtqjgHCWpM1C3lim9VVbqGtVySep13Sz6p9atW+gVDKNSj3exLTaKPJCDuSH8R4G3jh",
+	"pGC8hC41oe5cUNS3APBKdTWYuwGg8eeeK5+M3rrguZemovB8ly/vM2dcBEuztKsxpVD7gZYELVmz3nQs",
+	"iW3a+XUxEsxvx3yrYpLesO5Y1OFtjSnAeOiycX/xEGuk3ldasUOLGUwBxUL7+jUJW0OoU4teXMuNAT6o",
+	"v3eNVwa7aWznMTQja0MFAC3Qlj8Uu0mkJGyhW7h9NMDT3do+P/NKmjSN4YQoMFVbSB8ppQEUmpMIK7DY",
+	"jG2Vp+rvZxSder9Os517H2whDQZlsgLtN4Qu0IbtUUG4xFCvCntl0cJWIEYRW60IX3hltwKpi1fZkInU",
+	"mJLrfYkNk01Qut9/3DFuBRzyQv/ZEIh6Gf8QUBFbqdpq90JcXSwuPtbiY6CoPfO+zApJ5D2h3I5tdw0n",
+	"Y3HD1fsAzYPL+jTRj7p2yUvycQc4VOocgfU0Dpb52KRXZU+QrMoBb2lh091zRAtxI6l75n8wCN+3qm7A",
+	"DOtOGkqM1NqoA85zuQmgQZLZdrLG1da7ba6rK3Kv2cXX/y/VFflx91T97MYumTepY2riNxDseIp3EoiC",
+	"zqhlamlRs3MnQk1WxoUFLfFVzOe5CAXw4gq2r+Sm5Hgf17CfzROfdewO6phdXKtUkH7BXP1PJYWhwYC+",
+	"0oJ1c4YRlRscdp7qsbKi63s7znZM6ObFqDsIj761Tyb5LR7J5Uhsa6JT+5xx/96kzu2Iyg1BlHyUbcxo",
+	"5TOgWFhKTA3D7p41dYlENz3frrK3jHVN8LoZDws9bZ+6jpuv+9y1JkKhaX2/YfaeBFhcC7Q8QDGhL0ew",
+	"SoDS6AvScSjGpPica2CHs+mk/sB1qKKZLXRmlUToyjBNJJ0TEHjq+PhukaOrx3Qna/xMQ84+fxnT/F3W",
+	"cEHGDQk8cVa7DF84oxABZbApNi4YBrDRiBJSqgulLoz0RVgzdglbwcmJk7KSaWcnPJp3dnrcjUfmmnov",
+	"NhzOtzMRDxv22s5jjPQiIsokaU/bBZzLncyO2lPa84JQxJ5QOehbCBzMJVkRzk2ddEw7nrmHkhTD4ZyH",
+	"PajrdaDasZ8zh4C5BgAVO05wiQompEcgVTZEne8YlWrpXH0dFhLxhoqc4+wtE2PLcaNV62ZUP8Ly37Us",
+	"EROGYTl9qafOt5SAntuf7e27oSWL37x/pCWb2q+36Ob9Wy5V9jfxQCP6tne+AkAziClEDa/5E8YubdPI",
+	"504Wl3MD2sBzasETADhBZonmlqi3K3x/x8lVRUbiam/1A8ctdsTtgsySxmxqBTyA0LmTPU/m40a61+DV",
+	"WZUxLt1Ib1NITVJqYeMq8lsvhbUzu5ZKWM09OrXFxxbp/m7DJBP3f6loST6Ortlb9eRtKvuDIc+v+5vW",
+	"gmqL1+T+/310Pvd0DWywWmuOdxsd+zxm5Q2Obdycv9MP3OxevdlEyc20sp3fN1B+uG/oGUcY6ciGuaE7",
+	"ZmMEqN71CfyHzh3h3ngVvRrgc/XEZ6W7Y0oHcARkJzEtCOTmOCFtxcFkEWMgC1cyxkedDWbwK852nWP8",
+	"OooRA+3ojsVD79VuvRWmlDW0IOXk6cDxarzu85l+4pxC1F84p8OkCwBdMGRJKroGsDxJaFYl9A+E7GC8",
+	"t+s6q0Z0d1EZXFbXFrNNrl+gdK2v82mXlfBS/+ZvKjCtM99QMpcstjzJsAtHbMvfNugCTPw9IXcVdwEU",
+	"YoC1kLTVV4b2N7i/nwdrTEMRqH/eaBlOUs3Ic9bQ8jrrRZT0EKYH3Z2yPECJld4y6k7RrxkZJIENOrO4",
+	"r33C+PZ+DH9/bh6/VeeuHtqrmyqX0J8npRrAWYMP8B3teVZALUMLYgEwTd0wRYJcEY5rm/vtZA8152hW",
+	"Q/amEpLxw/1fRAO4FL8mHdh/1b9KOrLNi1P39rchLpS5B4f33u+uOfFsRXTua8sG73bEtB1iVLKi2RLq",
+	"SDMl8Wkzo1ZCKc49Drfiib6Bv7K6NNfn22Qi3uzp3QRFsm0DenGUMYBNbjFUTGnVEB43aAoiOUZHVRzd",
+	"7vDAOTeL+sBP15F7qQTakLpcoP3msECiogUxHVd7TSdkuSO6cuzK6n5drUaO0pfVyons9mwRNaob6oNf",
+	"SVJqgZzbjbWno90kK41gog5QyiSZ2iG5GK59vfAQH1IU5FOMvWo64Dt5gzI9faB8SvfOp23G+bsnJOaj",
+	"nA2GCfk9PJd0CVPqUmZdxLYVdaTs1+tjdWZ39qw99XjmEF6yRkLZPgSDBdsSIFjfYKEpZggQy0yUX1Ye",
+	"UfXEEiYWXy7JivGJotyTB8FyOP7DjOznWzsrvgWiZB/0hr11icejDy9cufPtOdLNmG7kVL+OTjPzDX/r",
+	"XZIDKdW2i++uQG/ZcMfdr7Y7xkfO6Bfw9/jm+4xBeYQpANm+I0LpxjXagncEl4jcs7oEIkW///HJS/T1",
+	"l1/94Rht0k4aGcVtf22fub7WxEipX17kJPbmIaSCFWw3G1EwzgEUAXhFA8MhHyE0eb1n1qiPalfq3D6F",
+	"kJiWwtBee1bOBHhxzQkudbsHYPDaRkysMQQAI10k+hj3d1VNEhyNt+qx8ztt8JlrOPe1MlJCStc1ZVow",
+	"NHswwK9cQdW+3JCtIPUVSRdpYsHuZ+ch2EV1TeW2FBH1PWhHFz1AorHV5aQmeLx+Dx44o5NwrA0T172y",
+	"RiQWg/icZzl8CF0RXq0q4tDDdHupuYonIO7k3bjT6hmi2/23XtFg73DXUXptz0IHQbzFstik7l0XicvK",
+	"e36KATktgDt7hzRZVezlVHNQcBKtQcvaFKm2FeQtJ8YEfZJapuTzo7i7sYofBTE4fq68e4er0pBbaU4j",
+	"a9MA9UuzYldywDmdCZaTpaH3f9k5Nfz1vsSX5N4SF5dTVBzFZau9P4pbBU2987fVXSpPv7M7pYfIDtjr",
+	"sFOWrLFYmKCsZ90N+gcjfoF+4EZduRs22SABXN9d10AvsR946SNczQPMG6obAKWNcBGqP3/Cqmbg8u5q",
+	"GgNQ8sDYAW0/ZRLhNSfkEUT1OBEaPx5X5XFoeRG9Sw5TfepwjTehf+rL1xUJA22ABgHXdr4wfijww0Fv",
+	"E68kyb5lmxj/GNsqPPAJ27g7n6zVKwwmDeKtp7ZlZUPG7ylAklU+az5J9XrWkLt9Y4C6+IagEkuTt/H8",
+	"NiC+EXCvtmWxjSQAq62pcM55l9iweiT081dWl5+w2VPTv5M9k2/VNaFX86cLv4yGTJX/zda3HV4nJXLV",
+	"Y3c1BQGTuw4M2lVVE007L+0/WaNTAPu/WCDA/cKU7LP9ph3ekdHW+rfwwG9gFU/OzwGCB0xxdTm6JDt5",
+	"Gvxl8+bYas5YQjHSM/MWC2EDKZ+DSHfQN1ELDHqEzUz72KwUSebqg0/tE3OyasYrFNTfP2H3AwRwh9VP",
+	"L3DHkEnWKRY7tcoJImVNylEOU1mTN3JD+L4Sn6TWucnfiN7pBSivowanYLwcXMZc7pM1UlQltC82VLOL",
+	"dgCtlfWiZRc+J4NudKibLqF5r4VAms5tPm6f/Vz/cdcM5BsIbHrVHzoe0GbpsWnvP0dVSKuPk7WEVhlN",
+	"XduniLByMx3c16GEr3SDoFECV6uIcFu+GIxUnbhm8b6sxjSw+pQdxQ/V3Y2fvscHtN9UxcagRQVbGYEe",
+	"XD1j6cRBI93/m12fNKaPV6wacSR/YlX5SV9d7rg57JduI6UOR6qYbT+LxkbhgXPGJyXZvsbb81LOQ7OV",
+	"mkmINyyFEkuN8nZ1o0iy9crK706aQOs6heUCI1todqxKTtFDTLHJgwLc/6VgJfl1SuWT7Kd6061lQuwp",
+	"yJkqwvQ66Z4D7PE6X5Kd1KdgaKfZFfkHazgdZ9r6P+aR29vMP7YIdvRnNm1GjvGW/QGAlflFUneOdvPu",
+	"XGLM817P15RTk3JN+LC+Y7AgdbWtpBgNEr7Uj9wujCQ1pLtMyqjXBSq9oJ8K1eSK1Nbdh/9z7LmkP3G/",
+	"YHRV8bGiV/3ArVWDtzUu7hxUkRG61QPZAa8htSDGPykn2Tnb2EOiQqRWoTqFuGM73GkVPW/hAtzzd4S2",
+	"HbHYOp1sZRdeV4DWRKIdFmLMqakrOg5Q9GZH6Et4KMmpgRBEIrvng3TW0KJmArA1RsirFpNQG0dDa1Ta",
+	"2T76PcumVPI+xZsOp3jLirOTzGuCHPSaLxWt6p6bFgHiaJ691XjOBaZIyKquAZsAMWoqGB00BeYEac0e",
+	"BXOHl9+HB8eaTJggkY16o7X3TFR0fUPV9/Dt8zZ/qMVkvg4wtGq43BDD2LtoDTXjaMnkJhuAvV1/NZvp",
+	"Ng/93Of1nN9IAd8xC9qepWuWsE05UafzWM0Oi5+onzfqWcmToHjcLK66E7XbNntPbnFVTwA7Fmxb0fUr",
+	"ePCMwlMfeF9XO3HeOGdVe9w/9k7xhQBI5QVakgKbSqUDPEGZz19OmUSM1oeJ8ksQaiIGSyvduxfsgSW9",
+	"DhQWJfCsNbmPddlRvLEa/n5zy3KzST0173dkV9+5+JJeVrTfMLTnDDDrlWJowrRdI1E1JJdJb8QJGtdW",
+	"5wDJ8f4vO8zlqFFQ0n+u8e1uD4CFhmZO4Fh98KkU6T/uleir1UYF5rwi5SP0QH3K/XMlBalXeSbKV5f7",
+	"nODSeM1BtXlHcPmp602eqYGeFSW2a2DSfvvsua4r3VUFYAUHlQba6znbqYs0lOPjwyPlcmyMn6fVt9iQ",
+	"4pKU2bo0eudSavMpH3bPtXzuZPMfqJg61BbKBmIE3Vym/0NfHRhvQVsZN3lltGfckojOR32aOBLVHXJU",
+	"Md/sCP1tKOZvmRXCtBAaO2NUZomLy1Mtuiw28TV+pf78eI2rY9iaOuL/Vv3PuW6QstBVF73shRr/AlG2",
+	"nyezAGc2ZdLSLoQF9z2VhL+Gp24XqisM6UZCMPrTZz3TQepAYF1eAXu12FS7ndo7esGyGNKHm8WsOnh8",
+	"Y+E3XJ5t5T9h0H+nP9eM918SsdOWpbwCexIE/D9CnVKiUTGF+q3Hocy8zluSl2cNoutzX3lfJccjFQg/",
+	"myeO2f+fe3BuLUGX1oiB+zVj7ysP5R78fScniyPe2edyiT+uvxrh3Ml2J4pr4Hk0y1dqx9u/hpkOfUm2",
+	"GvIMV1L0IHonggAmAzS28PqJ3zhpF8ziuim7tOji1b8urxrrcHghREPemDqjW0RSq0Z0J4tLQeBB0NSk",
+	"VKl+6H6xmSTDAxE+3WQQ4uXyKH173VbRn9HZ6xYwRUtTjUJKtOJs65nGhYnkQ1f0mhNSohoLqVM4EK7S",
+	"C6WrkjaYryGaOlryYJa2JlKOJQVNZQoI46V+9ijnq6cEO24UZqQ48M5t+jeNXLPrqIZZMyIQayRi0F5v",
+	"Y5+VQJWyC+VCxz3lxhFb2baaFSekH9iJqVBq+fARdn+KLu2W+eo3qFrqy9fI36QVyvI3eQbJEKhBiBBQ",
+	"lEWjLoiVTNEo5feNZf6cF/ezefCMEjWfMF7j2Z0rC39RSev32oBpiuBSIh6RbfhbD3hoh/g6Km+0znc7",
+	"ETd4tyNU5zDTdDyVoOaxOu8/U9TcDFQpCL+E7581lKY+45PUVB2OGiBGPM6D75PNgBepuWY42Y7ybbyD",
+	"v98CDQx8xk3jM8XMb0bZtT75dDIe5JO+3GgaUCz9UlQsLiEUdJYdAOs4tgXggc974Lr2ALzz7tLbiEtw",
+	"7vbG1Fut13uBoSXR1t/jvHEF2V2+4S9Sq98XA4bswbZIqg4+wR3ut5l+0dO/kzHC10ySnlYhXFxStgdQ",
+	"gT5d6zyjm8jqdYOXk8XNh6CfkaIS1Q0d/2evQ29JvQzY2ZIBz6JAoD1K6xq5YbySBwtJ6pqjYQwTOhhA",
+	"neqrYYFpQeqRTkz4+ydr5O5mjlkvqlf6uTJ4erbOuJOS5PasLY82elp9R7QN/v7JaptJsICM7iami3Lc",
+	"INCuNe8RGDuCOaS7rwhXtl4gIbvNN7N0bcUJmeTSVs98gmermveNHKnqw48NivE1UGk7zkKoqwB8UGxS",
+	"OWxl8oKnOEWnaZU+WTfujpMqWTIlv42CWRhaMezHDrEr2QupV8SVCJvc10NzUN/TDUTj8H6Wncg+elO6",
+	"2V2dxx6SIWXSuR7oQODOFUp6qh0+iabT/cxfGCuFhRIrSa3EfgCk/9hH1N9y69y633xLOCoIlTZkofXl",
+	"9189+N0ftHdPEd6yhkbnKTaYHzmGDxuCXHhMDWQQdKxkJ7AYGofOz9weqEcwL06PryHHa2NPK8PhZ/Jf",
+	"gK0h8CGpIK/dtG3BSWyrxspMrjPE2tOBy4qWRwGwRt7LiWw4vbidGVWzDtfB5eZqQA3/LUGS1eXCtYZm",
+	"JVRNv11FS/Jxsun8NkXyYcRpncO3jBbuZI6s6dx01W4iEnxMW/z7UH4y4qpiWr65imFe3KIb+C3Ql9vl",
+	"jqqVs02bymP0uWNWuKpPEL2Zpg/8HKy+s8HqGHmgufV0qAMBWmWLD2hdXZFI9U/uFXtXriZruN6Wq1vl",
+	"JCXX8ibrhJHCrTiaPjjPF04n0fosayJFbtFXGj3kZwNzZw2MoYe0JiWU8Fq0taAipRg018YIQkfJImn5",
+	"yaYm1OTvpNp9IBBxIl5ryfJg3CiOmGXHTK4qCUA49NXs47aePMr+n239yVFpn+VgMh30o2eR464bZTc3",
+	"z5wVjUp/46fr6FWohKmsclR/AH+HqwjH6UBa920s4h5v6KjozHPvGprWCFc25MnhmC64mD+GD2/oke/t",
+	"roiN13Bi5LnDB6hSWyC4fBGklgXTw7/+678FKhrOCS0OjxDZ7uThISKUNetNNM4q1aXuuIDv05bDVtgK",
+	"Upfjl/iSUMRWq7For6m56wxjiPERC/wu1JA1k9nDP3ojtp25ZwV38/Tu/PBuvKEmWLfrhoBDW4iwXU1G",
+	"94x+4joap98SDjUu19c1/f0V4Qd3UQRk+WpNUZdQdIob7nFZmpHfpsZpPaQb8ZT0p9/jqzOn1suye9Ef",
+	"X7+uDx6hXdH74f4vNVtX9NdkPp5j1j/sjsMAUk+I72L912cANNcTfletNxaR4s4pluX72essG7jeqKMx",
+	"CItLUuqbH9rBqE6kcaMXv+9p+elo2s1UPF6Tin0PbTQE4aJgjU6Ad0xZTfAVESfSqR0WYs/4KH6bUBcL",
+	"89gnoFx/qa4IdRO+mzqm5ujMEyCt6umC2WK0ICdSL67Pgola2k/IcN3ps1GHQfXRaHVriw+oZPPViVes",
+	"FBMkTG/hqdvmYqsh3bUCaSBfwmjLqNzYErElY5fiyAW+j8XlSB20uLy1S/zG4ELftbYfcYkk08jBapFr",
+	"LKRhTjOrD6n7vGUP14daFbgkZBfXgR8I2X1WgutVgpfK03Tb3ax+l+JUX3aMppxSG8Y5vZTAP2vD9WqD",
+	"mpZTBq9wp0t3626/p1SGX+Cjo1WBf8V0rTGFpvNR8LZU7/DP14tfZ+dx7liw8tWEjf+DQAQCMlGdw9YQ",
+	"mpbIY8CY2Se13W2YZGLCeqtnPmOAn8LMgCTPqCFquZQLr76z5ni3MeEs24SQhfbbagmsYMXoaA7z39xD",
+	"Z5Sg/cjbqibXUCpdCXsdqoSxkACWAtXSewejAmAF+jiVG7L1cNk0y5/7IWX68LU/UNu42nYu7a2sR7IT",
+	"4tIK4lYdo3ZQd7OhXlwijApW1wSvG6IriNSuQXjZhw3h3Uqj2vhjtgUosNZH9WzFKefdF3KRR+L6dffL",
+	"4ezc7zI/IUZWNW5cIacrvz8r4x1VRqj7blVR21RlJU3Nt2dvb1xNBRm72L4n5Lejpb9RbXmPDV4jpsaF",
+	"8hRmgwVaEkKRWqcbVxaJLyu6vrfExUh49AO+JE9wcflZca6H9sSZGbUsnUZw55CbRvDr0x2O5Rj/2nsi",
+	"32F5u7jXYEB37CD6mVcS2gPIR9MUoBZmKhSWtMDumj1yd/7+444UkpQXZ0dsPjf9vQ+rvQYcBMwJImZ+",
+	"iFGogC/xYYq1ipPClDfEhPZOP5FU9LuzmerkRPIiRqOhI0fH1wsH0PTnDWnFWZTc6Kv010AQ8QTvSSHx",
+	"ubFGWa0z79j+zBwjDJWVDgEtTBpOBil8asYuJyPsnOCS8MHeuE8+7hiX0S3yPfz58y652V0yrc2SfJT3",
+	"C3F1q1pctIppOmeJlzU5hdZuKzpFF/bOPXRWK2A/cv6TENzLFt611MFhQyC03zBBvHOy7jkdg2YijWAy",
+	"4jA+YezynYU5uUU+IwzpRuLCSiLnrZ96T2hpFhGg4JbwxRb5KZtncbDeyaQ/bunv2CLqT18b0w7Scrf4",
+	"OIxdTrureqFcBAAgvUYNnfrBayZ/E2y4tw0agGoQbUu6BewwegmI2YqTC9aMmdFX+JIEOwpv0oY2N7T3",
+	"GvoKl2e9fr/SARrTzIZ4Q8M9bkGK+1ABilrdJHqmeNvob5ic6V1Dr4WaaXK9wutx3zCQp4CGPYZH7xBs",
+	"2BC58dlzA0fByVZ++eDBV2hLhMDrKFok7qK+EKq+9R8XOwCo+bit1T45rvTppJ33AAsJy3i6y8m2khK4",
+	"0PWLtd9l1RH+D2/oAkEjjiX4/CrDpkxAow7VeQxd5jH8/cYszS0I8H9gdXne86Pq4mwIpwSO9gU4XkyF",
+	"zilPl2Syjd+EApzebflJA6/fQa/FUWyAnvntfqTugrpEdCzLypSVKPBYw98z/cBnNbtjambW1ahZJ22p",
+	"9ac818G2qsZxJN419HlVk08OS0j5IEo2Bjm1EuiS7OSpvJsdrii4gfAJe46d2pzUbIyC7xkpaszVkfWS",
+	"CflJkvOo23Z5A+0g12BR2kIapVlfCK1plFwRjjjBxYboTvYlppen1rtpGLzPB9hdUzdC3enFchRrWpsk",
+	"viSJVVazw3mf7dhtVSyo64Jirhars2y9pD3WblIf1XyeGROkXt1bVnU9VsvzgVe4fk/q1RPz4EDjupJ4",
+	"IQUqWEla0LYWvaqSG7TfsK1xMTRtaZS+w1x8jwN0e7NyWavuiPab/5+9q9lt3AbCr0L00otT97Cn7WmR",
+	"RdEARVrAW/SwyIFrUVkhMmmIVBQjyLsXMxxSsqM/O6Kc0nvKwYwlcj7PcP6+EUVnPGqb8/UEo0OwVTnh",
+	"O7jyYMR+a/xLGEUlQ0fn5D/8Om8foBN+2JSjJVmk8R+sEpSpqrCMTZWFFvmjAPRXjWYkP+0hF6lhtmcF",
+	"Ptr9wm4MkeFqR+HXMWdk0Wm47bbfVcbEvdRZ0iYzAQElDjbVo8GLv12ELW5hU8lpvIT0OH0rWhL06HR9",
+	"FZr03MS6LDKz++nj17vDgq1MI9EcduU1fjS1Qt7wHXuQqtqvCrVv+uoEl1jqdbVfFNN5R/ldlTL5k98r",
+	"FSp3j084wy1gdlGuhGHllnEmRcXskVpTirTeIJR92rdx0gRkXPXNNlll9/ImlPDoy6MXXRvPY69EVGn6",
+	"RfJXaV4rqg/wZ7YNqdIM7ciYXFjW41Mcm5X//0t0my2l4JksPBx8YjsqZ/Jz6iRnaXSWCJfppARyWsrk",
+	"RMcaYTjQp7Bya0KfauASos9ZmopCyLXjrW62+oOd53bEq5JMwwWA543LNhgTJW0NEnYzPGT7h05jOOuT",
+	"dUnJ3qP1i0KeLT3klm+EDl2jVediv+0YKJ9jCJhX/FGsap/2HfkU9FKNApt42qCoDqueVqEKNyQlM0Pd",
+	"UK4pzqeaOjqiPC6Wz2uViJcxv4pRlg2+7U1jI+9m+OkFL8z61BjvCKqKN4bePqBSS9uF2SmgJTHaDlJm",
+	"f6J1E4ZZp5Hp9GqAthol04njynYDkhKM1zte40F+sOMaYF+BzQ5O7+uJBdNgOLqz17j4EgB3sOMo+2+J",
+	"gdbrL55XfKdplD6VdB1etvos0XjMqUToZaoKskNdURr4/NoCJHrAwT6jVG9WjA5scPwWWR522ig1igrR",
+	"3XROwJs0fG0GlNy1XXUZYLNbjZNWgJG893EW6j69BP+zZwqzypO3eVb/M8NJe4V9xzk8twQ9BkJnOBNg",
+	"z3vLs9QwfNA4sJ10ZaPYSNGjz275RtzQsktAndtrlIgDYfoxzI70MGti72fNsCoAMSikZZ8OpvA8/kYP",
+	"d/oBxch81VFoDO264iDEvnDWLS6YJZbVxcxh+P15g2Sjxgb6QLUyYs7hgbf1KEteCKa/q0oSluDg6jqk",
+	"Y+LY7U3e8d60rNDivMk7csrjr/EtXHEnKZmtKDA/K9cDMz7rZedUOMS7M/n3uqK/9xntb55+QFT+oapm",
+	"4IJqN/WCgRWzs5wylRwV698WWCbWG5j4u2jtyY4wyo81t3a7sTIe2rpihnKfPLB6WDTd0SALr9BbNR2h",
+	"say3GyddPsiUMpC1hrJ1+YIKlTOjfV3FW6GHJGV6+fyQyeRlgBPvC6wdZRXh20JYrwMKh2lN1aS9jpM1",
+	"ATnVsGDoATBVOBa0dpK5URGCcQ5b1+X8ZtODhtNVTijQmCLj+30O9I/flMoFl0PK6vIG7qBoZ6rPQy8R",
+	"UbzAmgssswCUU0PFb/AxSJBpvtPNjozvfHv0ELam4nu6wvxl/53tC386PXMZyAa6d4rUVzT8yaYXff05",
+	"sn37mOiIsHyX0CtV9M3dxOrFfxXqyPcj7s/UWhYpDaQ9dc83kyiJieU8kwJLIB95XooF6omNHRBegIPG",
+	"1gftiV30kNORzgN6RlNKEoyiA4R7+GykkpKqipG3SqUMpLBoQ8h41kkU5Ck9A+264VK6BeLTPf/IRHUh",
+	"jGuW8qLmKpHKt44mM+md/R6ZZ98E8/Hr3cvdy38BAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -55,6 +55,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/orders/{number}/ahead/{agreement}/request": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask for what is agreed ahead to be paid without an invoice of the supplier's. */
+        post: operations["requestPrepayment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/invoices/{number}/ahead": {
         parameters: {
             query?: never;
@@ -3547,6 +3564,10 @@ export interface components {
             /** Format: int64 */
             version?: number;
         };
+        RequestEntry: {
+            /** Format: int64 */
+            version?: number;
+        };
         AheadEntry: {
             /** @description Per cent of the order with tax (30%), or an amount with tax. */
             share: string;
@@ -3630,6 +3651,7 @@ export interface components {
             share?: string;
             agreed: components["schemas"]["Decimal"];
             invoiced: components["schemas"]["Decimal"];
+            toRequest?: components["schemas"]["Decimal"];
             paid: components["schemas"]["Decimal"];
             used: components["schemas"]["Decimal"];
             usable: components["schemas"]["Decimal"];
@@ -3646,6 +3668,11 @@ export interface components {
             invoices: components["schemas"]["AheadInvoice"][];
         };
         AheadInvoice: {
+            /** @description Verified or released, and something is open of it. */
+            payable: boolean;
+            released?: boolean;
+            /** @description Our own request: no invoice asks for it. */
+            request: boolean;
             /** Format: int64 */
             number: number;
             supplierNumber: string;
@@ -4007,6 +4034,12 @@ export interface components {
             lateRate?: string;
             /** @description Where that is laid down. */
             lateSource?: string;
+            /** @description Money ahead is paid on our own request, without an invoice. */
+            requests?: boolean;
+            /** @description From this sum two persons approve a payment run; empty: one does. */
+            twoFrom?: string;
+            /** @description Up to this sum clean invoices that nobody keyed release themselves; empty: never. */
+            selfUpTo?: string;
             /** @description A discount that is taken reduces the input tax that was claimed. */
             reducesTax?: boolean;
             /** @description Whose due date counts where an invoice states one: ours, theirs or later. */
@@ -5483,6 +5516,8 @@ export interface components {
             madeBy: string;
             madeAt: string;
             approvedBy: string;
+            /** @description Who gave the first of two approvals, where it takes two. */
+            firstBy?: string;
             approvedAt: string;
             message: string;
             file: boolean;
@@ -6261,6 +6296,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AgreedAhead"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    requestPrepayment: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+                agreement: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RequestEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Captured"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -264,6 +264,10 @@ export const help: Record<string, HelpPage> = {
         text: 'Money is agreed ahead on its order, with `M`, as a share (`30%`) or an amount; the order leads to its invoice, whose lines stand there, and Payments lists what is ahead. An invoice of the order asks about what is paid and not used: `U` uses all that can be, *Another amount* a part or the share that is billed, *Leave it* says why not. The tax that was claimed with it goes back with it. It can be taken back until the invoice is in a run. What no invoice will use, as its order is cancelled, is credited with `E` on its invoice, and the credit note is *Refunded*.',
       },
       {
+        title: 'Paid ahead without an invoice',
+        text: 'Where the company allows it (*Set up, Company*), *Pay … without one* on the order asks for what is agreed ahead. The request is released, paid and taken back like an invoice, but whole and by others than who asked; nothing is owed for it, and it stands in the books once it is paid. An invoice that comes before the bank has paid waits, so that nothing is paid twice; one that comes after takes the request’s place and brings the tax. `M` on the list of money ahead makes a run of what is chosen there.',
+      },
+      {
         title: 'Paid otherwise',
         text: '`O` on a verified or released invoice, for whoever pays: in cash, by card, or by the bank without a run, with what tells it. All of it is released with it; nobody records it of their own entry, and it takes the authority. It is taken back on the same sheet.',
       },
@@ -348,7 +352,7 @@ export const help: Record<string, HelpPage> = {
         steps: [
           '`A` chooses what is clean, `Ctrl+Enter` releases it.',
           '`N` proposes a run of what is due, with the discounts worth taking; `Ctrl+Enter` makes it. `A` takes all of it out, to tick just what is wanted; `M` on a released invoice makes a run of it alone, due or not.',
-          'Somebody else approves the run: nobody approves their own.',
+          'Somebody else approves the run: nobody approves their own. From the sum that the company sets two persons do, one after the other.',
           'The treasurer sends its file to the bank: only then the money is booked as under way. The bank’s answer is fetched, and each payment is paid, or says why not.',
           '`T` on a run that is with the bank mails each supplier what is paid to it and what is taken off, in its language; the advice is saved there as well.',
         ],

@@ -83,7 +83,7 @@ useKeys(() =>
       >.</template
     >
     <template v-else> Nothing is agreed for it.</template>
-    <template v-if="Number(inv.asks.invoiced)">
+    <template v-if="Number(inv.asks.invoiced) || Number(inv.asks.paid)">
       Paid {{ amount(inv.asks.paid) }}, used {{ amount(inv.asks.used) }}, can be used
       {{ amount(inv.asks.usable) }}.</template
     >

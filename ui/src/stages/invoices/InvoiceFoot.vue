@@ -16,7 +16,7 @@ defineProps<{ inv: InvoiceSheet }>()
     <LedgerEntry v-for="e in inv.entries" :key="e.number" :entry="e" />
   </details>
   <p class="muted small mt-3 mb-0">
-    {{ inv.source === 'ubl' ? 'Read from an e-invoice' : 'Keyed by hand' }}
+    {{ inv.kind === 'request' ? 'Requested' : inv.source === 'ubl' ? 'Read from an e-invoice' : 'Keyed by hand' }}
     {{ showInstant(inv.capturedAt, today) }} by {{ inv.capturedBy
     }}<template v-if="inv.correctedBy">, entry corrected by {{ inv.correctedBy }}</template
     >. Checked {{ showInstant(inv.checkedAt, today) }}: {{ inv.cause }}.

@@ -214,6 +214,7 @@ export const kindWords: Record<string, string> = {
   credit_note: 'Credit note',
   adjustment: 'Debit note',
   prepayment: 'Prepayment invoice',
+  request: 'Payment request',
 }
 
 /** What became of an entry that was captured or corrected, after its number. */

@@ -61,6 +61,18 @@ async function remove() {
     { after: close, done: 'It is not agreed any more.' },
   )
 }
+async function request(m: MoneyAhead) {
+  await send(
+    () =>
+      unwrap(
+        api.POST('/api/orders/{number}/ahead/{agreement}/request', {
+          params: { path: { number: props.order.number, agreement: m.agreement ?? 0 } },
+          body: { version: props.order.version },
+        }),
+      ),
+    { after: close, done: 'It is requested. Another person releases it.' },
+  )
+}
 function change(m: MoneyAhead) {
   replaces.value = m.agreement ?? 0
   form.value = {
@@ -95,7 +107,7 @@ function close() {
           <th>Agreed</th>
           <th>When</th>
           <th class="num">With tax, {{ order.currency }}</th>
-          <th>Invoiced</th>
+          <th>Asked for</th>
           <th class="num">Paid</th>
           <th class="num">Used</th>
           <th class="num">Can be used</th>
@@ -125,9 +137,16 @@ function close() {
                 :to="placeOf.keyingAhead(order.number, m.agreement)"
                 >Key its invoice</RouterLink
               >
+              <span v-if="m.toRequest && may('requestPrepayment')" class="d-block small">
+                <button type="button" class="linkish reach" :disabled="busy" @click="request(m)">
+                  Pay {{ show(m.toRequest) }} without one
+                </button>
+              </span>
               <span v-if="m.agreement && m.invoices.length === 0" class="d-block small">
-                <button v-if="may('agreePrepayment')" type="button" class="linkish" @click="change(m)">Change…</button>
-                <button v-if="may('removePrepayment')" type="button" class="linkish ms-2" @click="ask(m)">
+                <button v-if="may('agreePrepayment')" type="button" class="linkish reach" @click="change(m)">
+                  Change…
+                </button>
+                <button v-if="may('removePrepayment')" type="button" class="linkish reach ms-2" @click="ask(m)">
                   Remove…
                 </button>
               </span>
@@ -223,3 +242,9 @@ function close() {
     </SmallForm>
   </template>
 </template>
+
+<style scoped>
+.reach {
+  min-height: 24px;
+}
+</style>

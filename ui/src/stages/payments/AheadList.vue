@@ -1,14 +1,20 @@
 <script setup lang="ts">
 // Money that was agreed or paid ahead and is not used up, beside what the ledger says of it.
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { aheadQuery } from '@/api/queries'
 import type { MoneyAhead } from '@/api/client'
 import NoticeBar from '@/parts/NoticeBar.vue'
+import TickBox from '@/parts/TickBox.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
+import { useArrive } from '@/parts/arrive'
+import { useJob } from '@/parts/job'
+import { useKeys } from '@/parts/keys'
+import { warn } from '@/parts/notice'
 import { daysBetween, show, showDay } from '@/parts/numbers'
 import { placeOf } from '@/parts/places'
-import { today } from '@/parts/session'
+import { may, today } from '@/parts/session'
+import { releaseAndRun, runMade } from './alone'
 
 const { data, isPending: loading } = useQuery(aheadQuery)
 const rows = computed(() => data.value?.rows ?? [])
@@ -17,12 +23,44 @@ const days = (since: string) => {
   const n = daysBetween(since, today.value)
   return n === 1 ? '1 day' : `${n} days`
 }
+const { busy, send } = useJob()
+const arrive = useArrive()
+const chosen = ref<number[]>([])
+const left = ref<Record<number, string>>({})
+const payable = computed(() => rows.value.flatMap((m) => m.invoices).filter((i) => i.payable))
+const toggle = (n: number) =>
+  (chosen.value = chosen.value.includes(n) ? chosen.value.filter((c) => c !== n) : [...chosen.value, n])
+const all = () =>
+  (chosen.value = chosen.value.length === payable.value.length ? [] : payable.value.map((i) => i.number))
+/** Makes a run of just the chosen, due or not, and releases first what is not released. */
+async function pay() {
+  const its = payable.value.filter((i) => chosen.value.includes(i.number))
+  if (!its.length) {
+    warn('Choose what is to be paid.')
+    return
+  }
+  const made = await send(() =>
+    releaseAndRun(its.map((i) => ({ number: i.number, due: today.value, released: !!i.released }))),
+  )
+  left.value = Object.fromEntries(made?.left.map((l) => [l.invoice, l.why]) ?? [])
+  chosen.value = []
+  if (made?.run) await arrive(placeOf.run(made.run.number), runMade(made.run))
+}
+useKeys(() =>
+  may('makeRun') && payable.value.length
+    ? [
+        { key: 'a', label: 'choose all that can be paid', run: all },
+        { key: 'm', label: 'make a run of the chosen', run: () => void pay() },
+      ]
+    : [],
+)
 /** What is to happen next with it. */
 function next(m: MoneyAhead): { verdict: 'outside' | 'waiting' | 'within'; text: string } {
   const n = Number
   if (m.stuck) return { verdict: 'outside', text: 'the order has ended: credit and refund' }
   if (n(m.usable) > 0) return { verdict: 'within', text: 'to be used by the invoice' }
-  if (n(m.invoiced) > n(m.paid)) return { verdict: 'waiting', text: 'to be paid' }
+  if (Math.max(n(m.invoiced), ...m.invoices.filter((i) => i.request).map((i) => n(i.total))) > n(m.paid))
+    return { verdict: 'waiting', text: 'to be paid' }
   if (m.invoices.length) return { verdict: 'waiting', text: 'invoice not verified yet' }
   return { verdict: 'waiting', text: 'waits for its invoice' }
 }
@@ -46,6 +84,7 @@ function next(m: MoneyAhead): { verdict: 'outside' | 'waiting' | 'within'; text:
       <table v-else class="grid">
         <thead>
           <tr>
+            <th v-if="may('makeRun') && payable.length"><span class="visually-hidden">Choose</span></th>
             <th>Order</th>
             <th class="num">Agreed</th>
             <th class="num">Invoiced</th>
@@ -58,6 +97,16 @@ function next(m: MoneyAhead): { verdict: 'outside' | 'waiting' | 'within'; text:
         </thead>
         <tbody>
           <tr v-for="(m, i) in rows" :key="i">
+            <td v-if="may('makeRun') && payable.length">
+              <template v-for="n in m.invoices" :key="n.number">
+                <TickBox
+                  v-if="n.payable"
+                  :model-value="chosen.includes(n.number)"
+                  :aria-label="`Pay ${n.supplierNumber} of ${m.supplier}`"
+                  @update:model-value="toggle(n.number)"
+                />
+              </template>
+            </td>
             <td>
               <b>{{ m.supplier }}</b>
               <RouterLink :to="placeOf.order(m.order)" class="mono ms-1">{{ m.order }}</RouterLink>
@@ -71,11 +120,17 @@ function next(m: MoneyAhead): { verdict: 'outside' | 'waiting' | 'within'; text:
                 ><template v-if="m.expectedOn">, {{ showDay(m.expectedOn, today) }}</template></span
               >
               <VerdictMark :verdict="next(m).verdict" :text="next(m).text" />
+              <template v-for="n in m.invoices" :key="n.number">
+                <div v-if="left[n.number]" class="small text-danger" role="alert">{{ left[n.number] }}</div>
+              </template>
             </td>
             <td class="num nowrap">
               {{ show(m.agreed) }} {{ m.currency }}<span v-if="m.share" class="d-block muted">{{ m.share }}</span>
             </td>
-            <td class="num">{{ show(m.invoiced) }}</td>
+            <td class="num">
+              {{ show(m.invoiced)
+              }}<span v-if="m.invoices.some((n) => n.request)" class="d-block muted">our request</span>
+            </td>
             <td class="num">{{ show(m.paid) }}</td>
             <td class="num">{{ show(m.used) }}</td>
             <td class="num">
@@ -115,6 +170,9 @@ function next(m: MoneyAhead): { verdict: 'outside' | 'waiting' | 'within'; text:
           </tbody>
         </table>
       </template>
+    </div>
+    <div v-if="may('makeRun') && payable.length" class="bar">
+      <BButton variant="primary" :disabled="busy" @click="pay">Make a run of the chosen</BButton>
     </div>
   </section>
 </template>

@@ -78,7 +78,9 @@ const approve = () =>
   act(async () => {
     const made = await unwrap(api.POST('/api/runs/{number}/approve', body()))
     changes.value = made.changes
-    if (!made.changes.length)
+    if (made.state === 'proposed' && !made.changes.length)
+      tell(`Run ${props.number} is approved by you. A second person approves it as well.`)
+    else if (!made.changes.length)
       tell(
         `Run ${props.number} is approved: its payment file is written and its invoices are in payment, ${worth.value}.`,
       )
@@ -152,9 +154,16 @@ useKeys(() => {
             <dt>Made</dt>
             <dd>{{ showInstant(run.madeAt, today) }} by {{ run.madeBy }}</dd>
           </div>
+          <div v-if="run.firstBy && run.state === 'proposed'">
+            <dt>Approved</dt>
+            <dd>by {{ run.firstBy }}; a second person approves it as well</dd>
+          </div>
           <div v-if="run.approvedAt">
             <dt>Approved</dt>
-            <dd>{{ showInstant(run.approvedAt, today) }} by {{ run.approvedBy }}</dd>
+            <dd>
+              {{ showInstant(run.approvedAt, today) }} by {{ run.firstBy ? `${run.firstBy} and ` : ''
+              }}{{ run.approvedBy }}
+            </dd>
           </div>
         </dl>
       </header>

@@ -20,3 +20,13 @@ export const runMade = (run: { number: number; payments: number }, sum = '') =>
   `Run ${run.number} is made: ${run.payments === 1 ? '1 payment' : `${run.payments} payments`}${
     run.payments ? sum && `, ${sum}` : ': credit notes take off all of it'
   }. A second person approves it.`
+
+/** Releases what is not released yet, and makes a run of just those that can be paid then. */
+export async function releaseAndRun(all: { number: number; due: string; released: boolean }[]) {
+  const held = all.filter((i) => !i.released).map((i) => i.number)
+  const answer = held.length
+    ? await unwrap(api.POST('/api/invoices/release', { body: { invoices: held } }))
+    : { released: [], left: [] }
+  const payable = all.filter((i) => i.released || answer.released.includes(i.number))
+  return { ...answer, run: payable.length ? await runOfAll(payable) : undefined }
+}

@@ -13,7 +13,7 @@ import { useKeys } from '@/parts/keys'
 import { tell } from '@/parts/notice'
 import { current, may as allowed } from '@/parts/session'
 import { useJob } from '@/parts/job'
-import { sent } from '@/parts/numbers'
+import { sent, show } from '@/parts/numbers'
 import LimitsPart from './LimitsPart.vue'
 import SetUpTabs from './SetUpTabs.vue'
 import { levels } from './supplier'
@@ -32,6 +32,9 @@ const form = ref({
   due: 'ours',
   lateRate: '',
   lateSource: '',
+  requests: false,
+  twoFrom: '',
+  selfUpTo: '',
 })
 const dues = [
   { value: 'ours', text: 'ours, by the terms of the supplier' },
@@ -53,8 +56,24 @@ watch(
       due = 'ours',
       lateRate = '',
       lateSource = '',
+      requests = false,
+      twoFrom = '',
+      selfUpTo = '',
     } = f.company
-    form.value = { address, place, mail, taxId, twoStep, reducesTax, due, lateRate, lateSource }
+    form.value = {
+      address,
+      place,
+      mail,
+      taxId,
+      twoStep,
+      reducesTax,
+      due,
+      lateRate,
+      lateSource,
+      requests,
+      twoFrom: twoFrom && show(twoFrom),
+      selfUpTo: selfUpTo && show(selfUpTo),
+    }
     before = JSON.stringify(form.value)
   },
   { immediate: true },
@@ -63,7 +82,17 @@ async function save() {
   const stands = frame.value?.company
   if (!stands) return
   const done = await send(() =>
-    unwrap(api.POST('/api/company', { body: { ...stands, ...form.value, lateRate: sent(form.value.lateRate) } })),
+    unwrap(
+      api.POST('/api/company', {
+        body: {
+          ...stands,
+          ...form.value,
+          lateRate: sent(form.value.lateRate),
+          twoFrom: sent(form.value.twoFrom),
+          selfUpTo: sent(form.value.selfUpTo),
+        },
+      }),
+    ),
   )
   if (!done) return
   before = ''
@@ -108,6 +137,9 @@ useKeys(() => (may() ? [{ key: 'Ctrl+Enter', label: 'keep it', run: () => void s
             <TickBox v-model="form.reducesTax"
               >A discount that is taken for paying early reduces the input tax that was claimed</TickBox
             >
+            <TickBox v-model="form.requests"
+              >Money agreed ahead may be paid on our own request, without an invoice of the supplier’s</TickBox
+            >
             <div class="mt-2">
               <label for="company-due" class="d-block">Due date that counts, where an invoice states one</label>
               <PickField id="company-due" v-model="form.due" :options="dues" />
@@ -125,6 +157,20 @@ useKeys(() => (may() ? [{ key: 'Ctrl+Enter', label: 'keep it', run: () => void s
                 v-model="form.lateSource"
                 label="Where that is laid down"
                 :error="at('lateSource')"
+              />
+              <EntryField
+                id="company-two"
+                v-model="form.twoFrom"
+                label="From this sum two persons approve a run"
+                hint="empty: one does"
+                :error="at('twoFrom')"
+              />
+              <EntryField
+                id="company-self"
+                v-model="form.selfUpTo"
+                label="Up to this sum clean invoices release themselves"
+                hint="never one that a person keyed; empty: none does"
+                :error="at('selfUpTo')"
               />
             </div>
           </template>

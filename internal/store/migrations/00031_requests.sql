@@ -1,0 +1,15 @@
+-- +goose Up
+-- A revision of money ahead that we pay on our own request: no invoice of the supplier's asks for it.
+CREATE TABLE invoice_request (invoice_revision INTEGER PRIMARY KEY REFERENCES invoice_revision) STRICT;
+-- Money that was paid ahead and that nothing can use any more.
+CREATE INDEX invoice_state_unused ON invoice_state (turn) WHERE summary = 'money ahead never used';
+-- What the company decides about letting money go: whether it is paid ahead without an invoice, from which amount two persons
+-- approve a run, and up to which amount clean invoices that nobody keyed release themselves (company currency, 0: never).
+CREATE TABLE company_release (
+  company INTEGER PRIMARY KEY REFERENCES company, requests INTEGER NOT NULL CHECK (requests IN (0, 1)),
+  two_from INTEGER NOT NULL CHECK (two_from >= 0), self_up_to INTEGER NOT NULL CHECK (self_up_to >= 0)
+) STRICT;
+-- The first of two approvals of a run, before the second approves it.
+CREATE TABLE run_approval (
+  run INTEGER PRIMARY KEY REFERENCES payment_run, by_person INTEGER NOT NULL REFERENCES person, at TEXT NOT NULL
+) STRICT;
