@@ -16,6 +16,49 @@ const answers = {
     const { codeLists } = require('@e-invoice-eu/core').invoiceSchema.$defs
     return Object.fromEntries(Object.entries(codeLists).map(([name, list]) => [name, list.enum]))
   },
+  // What the model of EN 16931 has against documents in UBL: each is read as the library's schema names its terms, and a credit
+  // note as the invoice of the model that it is (BT-3 tells them apart).
+  model() {
+    const { invoiceSchema } = require('@e-invoice-eu/core')
+    const { convert } = require('xmlbuilder2')
+    const Ajv = require('ajv/dist/2019').default
+    const check = new Ajv({ strict: false, allErrors: true }).compile(invoiceSchema)
+    const resolve = (schema) => {
+      const of = schema?.$ref
+        ? schema.$ref
+            .split('/')
+            .slice(1)
+            .reduce((at, key) => at[key], invoiceSchema)
+        : schema
+      return of ?? {}
+    }
+    const termed = (name) =>
+      name.replace('CreditNoteTypeCode', 'InvoiceTypeCode').replace('CreditNoteLine', 'InvoiceLine').replace('CreditedQuantity', 'InvoicedQuantity')
+    const read = (node, schema) => {
+      const { properties = {} } = resolve(schema)
+      const out = {}
+      for (const [key, value] of Object.entries(node)) {
+        if (key.startsWith('@') || key === '#') continue
+        const name = termed(key)
+        const its = resolve(properties[name])
+        const all = (Array.isArray(value) ? value : [value]).map((v) => {
+          if (typeof v !== 'object') return v
+          for (const [attribute, text] of Object.entries(v)) {
+            if (attribute.startsWith('@') && !attribute.startsWith('@xmlns')) out[name + attribute] = text
+          }
+          return '#' in v ? v['#'] : read(v, its.type === 'array' ? its.items : its)
+        })
+        out[name] = its.type === 'array' ? all : all[0]
+      }
+      return out
+    }
+    return input.map((xml) => {
+      const root = Object.values(convert(xml, { format: 'object' }))[0]
+      const model = { 'ubl:Invoice': read(root, invoiceSchema.properties['ubl:Invoice']) }
+      check(model)
+      return (check.errors ?? []).map((e) => `${e.instancePath} ${e.message} ${JSON.stringify(e.params)}`)
+    })
+  },
   currencies: () => Object.fromEntries(require('currency-codes').data.map((c) => [c.code, c.digits])),
   iban: () => input.map((i) => require('ibantools').isValidIBAN(i)),
   split() {

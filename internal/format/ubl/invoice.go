@@ -4,7 +4,7 @@ package ubl
 
 import (
 	"encoding/xml"
-	"fmt"
+	"strings"
 
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
@@ -66,20 +66,15 @@ type outItem struct {
 type outBilled struct {
 	XMLName  xml.Name
 	ID       int           `xml:"cbc:ID"`
+	Note     string        `xml:"cbc:Note,omitempty"`
 	Invoiced *outQuantity  `xml:"cbc:InvoicedQuantity"`
 	Credited *outQuantity  `xml:"cbc:CreditedQuantity"`
 	Net      outAmount     `xml:"cbc:LineExtensionAmount"`
 	Ordered  *outOrderLine `xml:"cac:OrderLineReference"`
-	Notes    []outDespatch `xml:"cac:DespatchLineReference"`
 	Plus     []outPlus     `xml:"cac:AllowanceCharge"`
 	Item     outItem       `xml:"cac:Item"`
 	Price    outAmount     `xml:"cac:Price>cbc:PriceAmount"`
 	Base     outQuantity   `xml:"cac:Price>cbc:BaseQuantity"`
-}
-
-type outDespatch struct {
-	Line string `xml:"cbc:LineID"`
-	ID   string `xml:"cac:DocumentReference>cbc:ID"`
 }
 
 type outText struct {
@@ -100,6 +95,7 @@ type outInvoice struct {
 	Currency string    `xml:"cbc:DocumentCurrencyCode"`
 	Order    *outRef   `xml:"cac:OrderReference"`
 	Credits  *outRef   `xml:"cac:BillingReference>cac:InvoiceDocumentReference"`
+	Despatch *outRef   `xml:"cac:DespatchDocumentReference"`
 	Seller   outTrader `xml:"cac:AccountingSupplierParty>cac:Party"`
 	Buyer    outTrader `xml:"cac:AccountingCustomerParty>cac:Party"`
 	Means    *outMeans `xml:"cac:PaymentMeans"`
@@ -150,6 +146,9 @@ func WriteInvoice(inv trade.Invoice, totals trade.Totals, b Billing) ([]byte, er
 	if b.IBAN != "" && !credit {
 		doc.Means = &outMeans{"30", b.IBAN}
 	}
+	if note := theNote(inv.Lines); note != "" {
+		doc.Despatch = &outRef{note}
+	}
 	doc.Taxes.Sum = amount(totals.Tax)
 	for _, g := range totals.Groups {
 		doc.Taxes.Groups = append(doc.Taxes.Groups, outSubtotal{amount(g.Basis), amount(g.Tax), outCategory{g.Category, g.Rate.String(), "VAT"}})
@@ -167,8 +166,8 @@ func WriteInvoice(inv trade.Invoice, totals trade.Totals, b Billing) ([]byte, er
 		if len(b.Orders) > 1 {
 			out.Ordered.Order = &outRef{b.Orders[l.OrderID]}
 		}
-		for _, note := range l.Notes {
-			out.Notes = append(out.Notes, outDespatch{fmt.Sprint(l.No), note})
+		if doc.Despatch == nil && len(l.Notes) > 0 {
+			out.Note = "Delivery note " + strings.Join(l.Notes, ", ")
 		}
 		if l.Discount != 0 {
 			out.Plus = append(out.Plus, outPlus{false, "discount", amount(l.Discount), nil})
@@ -180,6 +179,19 @@ func WriteInvoice(inv trade.Invoice, totals trade.Totals, b Billing) ([]byte, er
 	}
 	body, err := xml.MarshalIndent(doc, "", "  ")
 	return append([]byte(xml.Header), append(body, '\n')...), err
+}
+
+// theNote is the one delivery note that all lines name (BT-16, of which the norm knows one); where they name several, each line
+// says its own in words (BT-127).
+func theNote(lines []trade.InvoiceLine) string {
+	note := ""
+	for i, l := range lines {
+		if len(l.Notes) != 1 || (i > 0 && l.Notes[0] != note) {
+			return ""
+		}
+		note = l.Notes[0]
+	}
+	return note
 }
 
 func reference(id string) *outRef {

@@ -18,7 +18,7 @@ func TestInvoicesAreReadAsTheyAreWritten(t *testing.T) {
 			Kind: kind, Code: trade.SelfBilledInvoice, SupplierNumber: "SB-0001", Date: "2026-11-24", TaxPoint: "2026-11-20", Currency: "EUR", OrderID: 7,
 			Lines: []trade.InvoiceLine{
 				{No: 1, OrderID: 7, OrderLineRef: "2", Description: "Herring", ItemCode: "HERR", SupplierCode: "H-1", Quantity: dec("40"), Unit: "KGM", Price: dec("4.0125"), Base: dec("1"), Discount: 50, TaxCategory: "S", TaxRate: dec("9"), Notes: trade.Notes{"N1"}},
-				{No: 2, OrderID: 7, OrderLineRef: "3", Description: "Ice", Quantity: dec("2.5"), Unit: "KGM", Price: dec("100"), Base: dec("50"), Charge: 10, TaxCategory: "Z"},
+				{No: 2, OrderID: 7, OrderLineRef: "3", Description: "Ice", Quantity: dec("2.5"), Unit: "KGM", Price: dec("100"), Base: dec("50"), Charge: 10, TaxCategory: "Z", Notes: trade.Notes{"N1"}},
 			},
 		}
 		if kind == trade.CreditNote {
@@ -44,6 +44,11 @@ func TestInvoicesAreReadAsTheyAreWritten(t *testing.T) {
 			require.Equal(t, []any{want.Quantity, want.Unit, want.Price, want.Base, want.Discount, want.Charge, want.TaxRate, want.OrderLineRef, want.ItemCode, want.SupplierCode},
 				[]any{l.Quantity, l.Unit, l.Price, l.Base, l.Discount, l.Charge, l.TaxRate, l.OrderLineRef, l.ItemCode, l.SupplierCode})
 		}
-		require.Equal(t, trade.Notes{"N1"}, got.Lines[0].Notes)
+		require.Equal(t, trade.Notes{"N1"}, got.Lines[0].Notes, "the one that all lines name")
+		require.NotContains(t, string(file), "<cbc:Note>Delivery note")
+		inv.Lines[1].Notes = trade.Notes{"N2", "N3"}
+		file, err = WriteInvoice(inv, totals, Billing{})
+		require.NoError(t, err)
+		require.Contains(t, string(file), "<cbc:Note>Delivery note N2, N3</cbc:Note>", "each line says its own")
 	}
 }
