@@ -198,9 +198,25 @@ func (w *Work) BookCounter(
 	return w.Book(e, closed.Counter(made, undone), what, document, number, order)
 }
 
-// Wake notes that the order's open invoices are to be matched again.
+// Wake notes that the order's open invoices are to be matched again, and the credit notes of what was paid ahead on it.
 func (w *Work) Wake(order, except int64, cause string) error {
 	touched, err := w.TouchedBy(order)
+	if err != nil {
+		return err
+	}
+	ahead, err := w.AheadOf(order)
+	for _, id := range ahead {
+		s, err1 := w.InvoiceState(id)
+		inv, err2 := w.Invoice(s.Revision)
+		if err := errors.Join(err, err1, err2); err != nil {
+			return err
+		}
+		credits, err := w.CreditsNaming(inv.SupplierID, inv.SupplierNumber)
+		if err != nil {
+			return err
+		}
+		touched = append(touched, credits...)
+	}
 	if err != nil {
 		return err
 	}

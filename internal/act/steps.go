@@ -65,5 +65,5 @@ var RunSteps = Steps[string]{
 	store.RunProposed: {ApproveRun, DiscardRun},
 	store.RunApproved: {SendRun, TakeBackRun, TakeAnswer, TakeFile},
 	store.RunSent:     {TakeAnswer, DeclareLost, TakeFile, AdviseRun},
-	store.RunAnswered: {TakeFile, AdviseRun},
+	store.RunAnswered: {TakeFile, AdviseRun, TakeBackRun}, // of one that paid nobody
 }

@@ -514,7 +514,7 @@ func (b *builder) ending() {
 		return err
 	})
 	b.letsGo(-80, "500") // while the treasurer is new, two look at every larger run
-	b.letsGo(-73, "15000")
+	b.letsGo(-73, "40000")
 	nets := b.free(-12, 10, "MIRRE", "Viewing dome, 600 mm", "C62", "1", "2450.00", "EXHIB")
 	b.on(-10, 10, func() error {
 		_, err := orders.Cancel(b.ctx, b.app, b.as("ivo"), *nets, 0, "The dome does not fit the new frame.")

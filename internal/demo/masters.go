@@ -33,7 +33,7 @@ var company = store.Company{
 	Level:    trade.ThreeWay,
 
 	Requests: true,
-	TwoFrom:  15_000_00,
+	TwoFrom:  40_000_00,
 
 	LateRate:   money.Int(10),
 	LateSource: "as the aquarium reckons it",

@@ -154,7 +154,7 @@ func mayDelivery(actor act.Actor, s *DeliverySheet, accepts bool) []act.Job {
 func mayRun(actor act.Actor, run store.Run, first *store.RunApproval) []act.Job {
 	return allowed(actor, act.RunSteps[run.State], map[act.Job]bool{
 		act.ApproveRun:  actor.Is(run.MadeBy) || (first != nil && actor.Is(first.By)),
-		act.TakeBackRun: actor.Is(run.ApprovedBy),
+		act.TakeBackRun: actor.Is(run.ApprovedBy) || (run.State == store.RunAnswered && run.Paper != 0),
 		act.DeclareLost: actor.Is(run.MadeBy),
 		act.TakeFile:    run.Paper == 0,
 	})

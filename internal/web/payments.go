@@ -2,6 +2,8 @@ package web
 
 import (
 	"context"
+	"strconv"
+	"strings"
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/day"
@@ -73,13 +75,17 @@ func (h *handlers) GetProposedRun(
 	case err2 != nil:
 		return nil, fault.New(fault.Invalid, "payOn", "Enter the day of payment.")
 	}
-	var within payments.WithinMeans
-	var err error
-	if atHand := value(r.Params.AtHand); atHand != "" {
-		within, err = payments.ProposeWithin(ctx, h.app, dueBy, payOn, money.Entered(atHand), value(r.Params.Without)...)
-	} else {
-		within.Proposal, err = payments.Propose(ctx, h.app, dueBy, payOn, value(r.Params.Without)...)
+	asked := payments.Asked{
+		DueBy: dueBy, PayOn: payOn, AtHand: money.Entered(value(r.Params.AtHand)), Without: value(r.Params.Without),
+		Out: value(r.Params.Out), In: value(r.Params.In), Only: value(r.Params.Only),
 	}
+	for _, part := range value(r.Params.Part) { // number:amount
+		number, amount, _ := strings.Cut(part, ":")
+		if n, bad := strconv.ParseInt(number, 10, 64); bad == nil {
+			asked.Parts = append(asked.Parts, payments.AskedPart{Invoice: n, Amount: money.Entered(amount)})
+		}
+	}
+	within, err := payments.ProposeAsked(ctx, h.app, asked)
 	if err != nil {
 		return nil, err
 	}
@@ -119,6 +125,8 @@ func (h *handlers) GetProposedRun(
 					Discount:       i.Discount.Text(i.Currency),
 					DiscountUntil:  string(i.DiscountUntil),
 					Netted:         i.Netted.Text(i.Currency),
+					Out:            i.Out,
+					In:             i.In,
 				}
 			}),
 		}

@@ -39,3 +39,31 @@ func TestReleasedAndRun(t *testing.T) {
 	}
 	require.Greater(t, paid, 4)
 }
+
+// TestAProposalIsWorkedOutAnew: what is taken out or put in changes what credit notes are taken off, and the sum, at once.
+func TestAProposalIsWorkedOutAnew(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.signIn("ada")
+	d.open("/payments")
+	d.seeIn(".sheet", "clean")
+	d.letter("a")
+	d.main()
+	d.seeIn(".notice", "released for payment")
+	d.signIn("nora")
+	d.open("/payments/proposed-run")
+	d.fill("#due-by", "31.1.2027")
+	d.seeIn(".sheet", "taken off BF-20194")
+	d.focus("[aria-label='Pay BF-20194']")
+	d.keys(" ")
+	d.seeIn(".sheet", "taken off BF-20931") // they go to the next
+	require.NotContains(t, d.text(".sheet"), "taken off BF-20194")
+	d.letter("a")
+	d.seeIn(".bar", "0 invoices chosen")
+	d.focus("[aria-label='Pay BF-20194']")
+	d.keys(" ")
+	d.seeIn(".bar", "1 invoice chosen")
+	d.seeIn(".sheet", "taken off BF-20194")
+	d.accessible()
+}

@@ -55,6 +55,8 @@ type Item struct {
 	Netted   money.Amount
 	percent  money.Decimal // of its discount
 	Part     bool          // its amount was typed, or is an instalment: nothing is netted
+	Out      bool          // a person took it out: it is shown and not paid
+	In       bool          // a person put it in, due or not
 }
 
 // Credit is a verified credit note with what is still open of it, above zero.
@@ -87,7 +89,9 @@ type Payment struct {
 func (p Payment) Total() money.Amount {
 	var sum money.Amount
 	for _, i := range p.Items {
-		sum += i.Amount
+		if !i.Out {
+			sum += i.Amount
+		}
 	}
 	return sum
 }
@@ -104,18 +108,35 @@ type Proposal struct {
 	LeftOut  []LeftOut
 }
 
+// Choice is what a person changes of a proposal, by the numbers of invoices.
+type Choice struct {
+	Out, In []int64                // taken out, and put in although not due
+	Only    bool                   // nothing but what is put in
+	Parts   map[int64]money.Amount // paid in part, in the invoice's currency
+}
+
 // Propose takes the invoices that are due by a day, or whose discount would be lost
 // if they were not paid on payOn, one payment per supplier and currency, less the credit notes of each.
 func Propose(payables []Payable, credits []Credit, dueBy, payOn day.Day) (Proposal, error) {
+	return Choice{}.Propose(payables, credits, dueBy, payOn)
+}
+
+// Propose proposes the same as a person chose: what is taken out is shown and neither paid nor netted.
+func (c Choice) Propose(payables []Payable, credits []Credit, dueBy, payOn day.Day) (Proposal, error) {
 	var proposal Proposal
 	for _, p := range payables {
 		item, due, err := p.Item(dueBy, payOn)
 		if err != nil {
 			return proposal, err
 		}
+		item.In = slices.Contains(c.In, p.Invoice)
+		item.Out = slices.Contains(c.Out, p.Invoice) || (c.Only && !item.In)
+		if part := c.Parts[p.Invoice]; part > 0 && part < item.Amount && !p.Request {
+			item.Amount, item.Discount, item.Part = part, 0, true
+		}
 		if reason := refusal(p); reason != "" {
 			proposal.LeftOut = append(proposal.LeftOut, LeftOut{p, reason})
-		} else if !due {
+		} else if !due && !item.In {
 			proposal.LeftOut = append(proposal.LeftOut, LeftOut{p, NotDue})
 		} else {
 			proposal.add(item)
@@ -208,7 +229,7 @@ func (p *Payment) take(c Credit) {
 	})
 	left := c.Open
 	for _, item := range order {
-		if amount := min(left, item.Open-item.Netted); amount > 0 && !item.Part && !item.Request {
+		if amount := min(left, item.Open-item.Netted); amount > 0 && !item.Part && !item.Request && !item.Out {
 			item.Netted += amount
 			left -= amount
 			p.Nettings = append(p.Nettings, Netting{c, item.Invoice, amount})
@@ -260,25 +281,27 @@ func (p *Proposal) add(item Item) {
 }
 
 // Within keeps of the payments in a currency what an amount at hand reaches for: first what loses most a year while it is not
-// paid, by its discount, then what is due first. What it does not reach for is left out. It gives what is left at hand, and the
+// paid, by its discount, then what is due first; what a person put in before all of it. What it does not reach for is left out. It gives what is left at hand, and the
 // discounts that are lost with what is left out.
 func (p *Proposal) Within(atHand money.Amount, currency money.Currency) (left, lost money.Amount) {
 	var order []Item
 	for _, payment := range p.Payments {
-		if payment.Currency == currency {
-			order = append(order, payment.Items...)
+		for _, item := range payment.Items {
+			if payment.Currency == currency && !item.Out {
+				order = append(order, item)
+			}
 		}
 	}
 	yearly := func(i Item) money.Decimal {
 		return trade.RatePerYear(int64(i.Discount), int64(i.Open), i.DiscountUntil, i.Due)
 	}
 	slices.SortStableFunc(order, func(a, b Item) int {
-		return cmp.Or(cmp.Compare(yearly(b), yearly(a)), cmp.Compare(a.Due, b.Due), cmp.Compare(a.Invoice, b.Invoice))
+		return cmp.Or(chosen(a, b), cmp.Compare(yearly(b), yearly(a)), cmp.Compare(a.Due, b.Due), cmp.Compare(a.Invoice, b.Invoice))
 	})
 	left = atHand
 	short := map[int64]bool{}
 	for _, item := range order {
-		if item.Amount > left {
+		if item.Amount > left && !item.In {
 			short[item.Invoice] = true
 			lost += item.Discount
 			p.LeftOut = append(p.LeftOut, LeftOut{item.Payable, NoMoney})
@@ -293,4 +316,15 @@ func (p *Proposal) Within(atHand money.Amount, currency money.Currency) (left, l
 	}
 	p.Payments = slices.DeleteFunc(p.Payments, func(payment Payment) bool { return len(payment.Items) == 0 })
 	return left, lost
+}
+
+// chosen puts what a person put in before the rest.
+func chosen(a, b Item) int {
+	switch {
+	case a.In == b.In:
+		return 0
+	case a.In:
+		return -1
+	}
+	return 1
 }

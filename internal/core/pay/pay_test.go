@@ -210,3 +210,42 @@ func TestWithinWhatIsAtHand(t *testing.T) {
 		require.Len(t, p.LeftOut, len(all)-len(paid))
 	}
 }
+
+// What a person takes out is shown, and neither paid nor netted: its credit note is taken off the next. What they put in is
+// paid though it is not due, and before what is at hand reaches for others.
+func TestAPersonChooses(t *testing.T) {
+	supplier := &trade.Supplier{ID: 1, Name: "A", IBAN: "GB82WEST12345698765432"}
+	of := func(invoice int64, due day.Day) Payable {
+		return Payable{Invoice: invoice, Supplier: supplier, Currency: "EUR", Open: 10_000, Total: 10_000, Due: due}
+	}
+	own := of(4, "2026-12-01")
+	own.Request = true
+	all := []Payable{of(1, "2026-11-30"), of(2, "2026-12-01"), of(3, "2027-03-01"), own}
+	credits := []Credit{{Note: 9, Supplier: 1, Currency: "EUR", Open: 4_000, Date: "2026-11-01", Names: 1}}
+	propose := func(c Choice) (paid map[int64]money.Amount, p Proposal) {
+		p, err := c.Propose(all, credits, "2026-12-05", "2026-11-30")
+		require.NoError(t, err)
+		paid = map[int64]money.Amount{}
+		for _, i := range p.Payments[0].Items {
+			if !i.Out {
+				paid[i.Invoice] = i.Amount
+			}
+		}
+		return paid, p
+	}
+	paid, _ := propose(Choice{})
+	require.Equal(t, map[int64]money.Amount{1: 6_000, 2: 10_000, 4: 10_000}, paid)
+	paid, p := propose(Choice{Out: []int64{1}})
+	require.Equal(t, map[int64]money.Amount{2: 6_000, 4: 10_000}, paid, "the credit note is taken off the other")
+	require.Equal(t, money.Amount(16_000), p.Payments[0].Total())
+	require.Len(t, p.Payments[0].Items, 3, "it is still shown")
+	paid, _ = propose(Choice{Only: true, In: []int64{3}})
+	require.Equal(t, map[int64]money.Amount{3: 6_000}, paid, "due or not")
+	paid, _ = propose(Choice{Parts: map[int64]money.Amount{1: 2_500, 2: 20_000, 4: 100}})
+	require.Equal(t, map[int64]money.Amount{1: 2_500, 2: 6_000, 4: 10_000}, paid, "a part, nothing that is no part, and no part of a request")
+	paid, p = propose(Choice{In: []int64{3}})
+	left, _ := p.Within(11_000, "EUR")
+	require.Equal(t, map[int64]money.Amount{1: 6_000, 2: 10_000, 3: 10_000, 4: 10_000}, paid)
+	require.Equal(t, money.Amount(1_000), left)
+	require.Equal(t, int64(3), p.Payments[0].Items[0].Invoice, "what is put in comes first")
+}

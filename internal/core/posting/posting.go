@@ -215,7 +215,12 @@ func Invoice(inv Bill, company money.Currency) (ledger.Entry, error) {
 	}
 	switch {
 	case inv.Prepays(): // all but the tax is the asset; what was paid on our own request is there already, with the tax
-		b.debit(ledger.Prepayments, inv.Ahead.Kind, inv.StatedTotal-totals.Tax)
+		booked, err := inv.BookedAhead(company)
+		if err != nil {
+			return b.entry, err
+		}
+		value, base := booked.Net() // what is left when its parts are used is nothing, to the cent
+		b.add(ledger.Prepayments, inv.Ahead.Kind, value, base)
 		for _, u := range inv.Used {
 			b.used(u, inv.Supplier)
 		}

@@ -3,6 +3,7 @@ package trade
 
 import (
 	"cmp"
+	"regexp"
 	"strconv"
 	"strings"
 	"unicode"
@@ -255,6 +256,14 @@ func ValidIBAN(iban string) bool {
 		}
 	}
 	return rest == 1
+}
+
+var structured = regexp.MustCompile(`^RF[0-9]{2}[A-Z0-9]{4,21}$`)
+
+// MistypedReference tells whether a text is written as a creditor's reference (ISO 11649) and its check digits say that it
+// is none. Other texts are what a supplier may ask for as well.
+func MistypedReference(text string) bool {
+	return structured.MatchString(PlainIBAN(text)) && !ValidReference(text)
 }
 
 // ValidReference checks a creditor's reference (ISO 11649): RF, two check digits and at most

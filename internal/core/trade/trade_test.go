@@ -177,3 +177,12 @@ func relieve(r *Receipt, quantity money.Decimal) (Relief, error) {
 	r.Relieved = r.Relieved.Plus(taken)
 	return taken, err
 }
+
+// A creditor's reference whose digits were turned round is told; what is written otherwise may be a reference of the supplier's own.
+func TestMistypedReference(t *testing.T) {
+	for text, mistyped := range map[string]bool{
+		"RF18 5390 0754 7034": false, "rf18539007547034": false, "RF18 5390 0754 7043": true, "RF81 5390 0754 7034": true, "INV 4471": false, "": false, "RFQ 12": false,
+	} {
+		require.Equal(t, mistyped, MistypedReference(text), text)
+	}
+}

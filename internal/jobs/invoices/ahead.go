@@ -348,6 +348,17 @@ func wakeAhead(w *act.Work, inv trade.Invoice, p trade.Prepayment, cause string)
 	return w.Wake(p.Order, inv.ID, cause)
 }
 
+// wakeUsed has the invoices of other orders matched again whose money ahead a revision asked for.
+func wakeUsed(w *act.Work, inv trade.Invoice, revision int64, cause string) error {
+	ahead, err := w.MoneyAhead(inv, revision)
+	for _, p := range ahead {
+		if p.Use != nil && !slices.Contains(inv.Concerns(), p.Order) {
+			err = errors.Join(err, wakeAhead(w, inv, p, cause))
+		}
+	}
+	return err
+}
+
 // aheadBooked is what a booking uses of money ahead, with what that is worth of trade payables in the company's currency.
 func aheadBooked(b book.Booking) (used, base money.Amount) {
 	for _, a := range b.Ahead {

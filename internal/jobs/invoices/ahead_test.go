@@ -369,3 +369,22 @@ func TestMoneyThatNothingCanUseIsSomebodysTurn(t *testing.T) {
 	require.NoError(t, useAhead(b, bill.Number, bill.Number-1, ""))
 	require.Zero(t, turns(), "and it is used after all")
 }
+
+// The credit note of money ahead is matched again when what is left of that changes.
+func TestTheCreditOfMoneyAheadIsMatchedAgain(t *testing.T) {
+	b := housetest.SetUp(t)
+	order := b.Order("BRACK", "10")
+	deposit := b.PaidAhead(order, "50%", "D-1")
+	b.Deliver(order, "DN 1", "10")
+	bill := b.Key(b.Bill("BRACK", order, "A-1", "5", "12"))
+	require.NoError(t, useAhead(b, bill.Number, deposit, ""))
+	e := b.Bill("BRACK", 0, "C-1", "1", "60")
+	e.Kind, e.Credited, e.Order, e.Lines[0].OrderLine = trade.CreditNote, "D-1", 0, 0
+	credit := b.Key(e)
+	require.Equal(t, trade.Held, credit.State, credit.Summary)
+	b.Proved()
+	require.NoError(t, takeBackAhead(b, bill.Number, deposit))
+	require.NoError(t, invoices.Drain(b.Ctx, b.App))
+	require.Equal(t, trade.Verified, b.StateIf(credit.Number))
+	b.Proved()
+}

@@ -147,6 +147,9 @@ func TestAPaymentCarriesTheSuppliersReference(t *testing.T) {
 	order := b.Order("BRACK", "10")
 	b.Deliver(order, "DN 1", "10")
 	entry := b.Bill("BRACK", order, "A-1", "10", "12")
+	entry.PaymentReference = "RF18 5390 0754 7043"
+	_, err := invoices.Key(b.Ctx, b.App, b.As("clerk"), entry)
+	housetest.Refused(t, err, fault.Invalid, "check digits")
 	entry.PaymentReference = "RF18 5390 0754 7034"
 	bill := b.Key(entry)
 	run := b.Pay(bill.Number)

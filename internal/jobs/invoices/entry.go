@@ -110,7 +110,7 @@ func (e Entry) in(amounts *act.Amounts, refuse func(field, sentence string, oper
 		Note:             e.Note,
 		Final:            e.Final && cmp.Or(e.Kind, trade.PlainInvoice) == trade.PlainInvoice,
 		About:            strings.TrimSpace(e.About),
-		PaymentReference: e.PaymentReference,
+		PaymentReference: strings.TrimSpace(e.PaymentReference),
 		StatedTotal:      amounts.Of(e.StatedTotal, "statedTotal", "The stated total"),
 		Prepaid:          amounts.Of(e.Prepaid, "prepaid", "The amount paid before"),
 		Rounded:          amounts.Of(e.Rounded, "rounded", "The rounding"),
@@ -290,6 +290,9 @@ func entered(r act.Reading, entry Entry) (trade.Invoice, error) {
 				"A price is never below zero (EN 16931 BR-27). What the supplier gives back is a credit note.",
 			)
 		}
+	}
+	if trade.MistypedReference(inv.PaymentReference) {
+		refuse("reference", "“%s” is no reference of ISO 11649: its check digits do not fit. Look at it again.", inv.PaymentReference)
 	}
 	if _, bad := day.Parse(string(inv.DueStated)); bad != nil && inv.DueStated != "" {
 		refuse("due", "Enter the day on which the invoice says it is due, or leave it empty.")

@@ -223,5 +223,8 @@ func revised(w *act.Work, before, inv trade.Invoice, s store.InvoiceState, reaso
 			return act.Captured{}, err
 		}
 	}
+	if err := wakeUsed(w, before, s.Revision, cause); err != nil {
+		return act.Captured{}, err
+	}
 	return matched(w, inv, fresh, "entry corrected", known)
 }

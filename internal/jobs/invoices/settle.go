@@ -241,7 +241,8 @@ func end(
 		return act.Captured{}, err
 	}
 	answer, cause := act.Captured{Number: inv.Number, State: state}, fmt.Sprintf("invoice %d %s", inv.Number, state)
-	return answer, errors.Join(w.WakeAlike(inv, s.Revision, cause), w.WakeConcerned(inv, cause), wakeCredits(w, inv, cause))
+	return answer, errors.Join(w.WakeAlike(inv, s.Revision, cause), w.WakeConcerned(inv, cause), wakeCredits(w, inv, cause),
+		wakeUsed(w, inv, s.Revision, cause))
 }
 
 // nothingCredited refuses where a verified credit note stands against an invoice: that is made void first (rules §5).
@@ -258,6 +259,16 @@ func nothingCredited(w *act.Work, inv trade.Invoice, s store.InvoiceState) error
 func nothingSettled(w *act.Work, inv trade.Invoice) error {
 	if err := w.NotProposed(inv); err != nil {
 		return err
+	}
+	netted, err := w.NettingsOf(inv.ID)
+	if err != nil {
+		return err
+	}
+	for _, n := range netted {
+		if n.State == store.PaymentInTransit || n.State == store.PaymentSettled {
+			return fault.New(fault.Refused, "", "%s of credit note %d is taken off invoice %d already, so that both stand.",
+				w.Actor.Printer.Money(n.Amount, inv.Currency), n.Credit, n.Invoice)
+		}
 	}
 	settled, err := w.SettlementsOf(inv.ID)
 	if err != nil || len(settled) == 0 {

@@ -322,7 +322,7 @@ type RunEnding struct {
 	Reason          string
 }
 
-// TakeBackRun takes back an approved run that was not sent yet, by another person than
+// TakeBackRun takes back an approved run that was not sent yet, or one that pays nobody, by another person than
 // approved it: its payments are undone and its invoices released again.
 func TakeBackRun(ctx context.Context, a *act.App, c act.Command, entry RunEnding) (RunMade, error) {
 	return act.Perform(ctx, a, act.TakeBackRun, c, func(w *act.Work) (RunMade, error) {
@@ -336,6 +336,37 @@ func DeclareLost(ctx context.Context, a *act.App, c act.Command, entry RunEnding
 	return act.Perform(ctx, a, act.DeclareLost, c, func(w *act.Work) (RunMade, error) {
 		return undoRun(w, entry, store.RunSent, store.RunLost, "declared lost")
 	})
+}
+
+// undoNettings takes back a run that paid nobody: what its credit notes took off is owed and open again.
+func undoNettings(w *act.Work, run store.Run, payments []store.Payment, reason string) (RunMade, error) {
+	if slices.ContainsFunc(payments, func(p store.Payment) bool { return !p.Nothing() }) {
+		return RunMade{}, fault.New(fault.Refused, "", "The bank has answered for run %d already: it has the file.", run.Number)
+	}
+	for _, p := range payments {
+		if err := setState(w, p, store.PaymentDiscarded, ""); err != nil {
+			return RunMade{}, err
+		}
+		for _, x := range partsOf(p) {
+			inv, s, err := w.InvoiceNumbered(x.number)
+			if err != nil {
+				return RunMade{}, err
+			}
+			s.Open += x.taken()
+			into, err := resting(w, inv, s)
+			if err := errors.Join(err, moveInvoice(w, inv, s, into), wakeAhead(w, inv, "credit notes taken off no more")); err != nil {
+				return RunMade{}, err
+			}
+		}
+	}
+	booked, err := w.EntriesOf("payment", run.Number)
+	for _, e := range booked { // what the rates made
+		_, wrong := w.BookCounter(e.Reversed(), w.Today(), run.PayOn, fmt.Sprintf("Credit notes of run %d taken off no more", run.Number), "payment", run.Number, 0)
+		err = errors.Join(err, wrong)
+	}
+	run.State = store.RunTakenBack
+	return RunMade{Number: run.Number, State: run.State}, errors.Join(err, w.SaveRun(run),
+		w.Record("run", run.Number, nil, struct{ State, Reason string }{run.State, strings.TrimSpace(reason)}))
 }
 
 func undoRun(w *act.Work, entry RunEnding, from, into, what string) (RunMade, error) {
@@ -361,6 +392,9 @@ func undoRun(w *act.Work, entry RunEnding, from, into, what string) (RunMade, er
 			"Run %d is your own, so somebody else declares it lost.",
 			run.Number,
 		)
+	}
+	if run.State == store.RunAnswered {
+		return undoNettings(w, run, payments, entry.Reason)
 	}
 	if from == store.RunSent { // what netted to nothing has nothing to do with the file
 		payments = slices.DeleteFunc(payments, store.Payment.Nothing)

@@ -101,19 +101,50 @@ func TestWhatNetsToNothingPaysNobody(t *testing.T) {
 	approved := b.Approve(run.Number)
 	require.Equal(t, store.RunAnswered, approved.State)
 	require.Equal(t, []trade.InvoiceState{trade.Paid, trade.Paid}, []trade.InvoiceState{b.StateIf(one), b.StateIf(note)})
-	_, err := payments.TakeBackRun(b.Ctx, b.App, b.As("treasurer"), payments.RunEnding{Number: run.Number, Reason: "r"})
-	require.Error(t, err, "it is settled")
+	back := payments.RunEnding{Number: run.Number, Reason: "of another supplier"}
+	_, err := payments.TakeBackRun(b.Ctx, b.App, b.As("treasurer"), back)
+	housetest.Refused(t, err, fault.Forbidden, "somebody else")
+	require.NoError(t, housetest.Drop(payments.TakeBackRun(b.Ctx, b.App, b.As("both"), back)))
+	require.Equal(t, []trade.InvoiceState{trade.Released, trade.Verified}, []trade.InvoiceState{b.StateIf(one), b.StateIf(note)})
 	b.Proved()
+	require.Error(t, housetest.Drop(payments.TakeBackRun(b.Ctx, b.App, b.As("both"), back)), "once")
+	run = made(b, payments.RunEntry{}, one)
+	require.Equal(t, store.RunAnswered, b.Approve(run.Number).State, "and again")
+	b.Proved()
+	paid := b.Sent(71)
+	sheet := runOf(b, paid)
+	require.NoError(t, housetest.Drop(payments.TakeAnswer(b.Ctx, b.App, b.As("treasurer"), housetest.Answer(sheet.Run, "ACSC"))))
+	_, err = payments.TakeBackRun(b.Ctx, b.App, b.As("both"), payments.RunEnding{Number: paid, Reason: "r"})
+	housetest.Refused(t, err, fault.Refused, "the file")
 
 	two, rest := given(b, 2, "115")
 	three, _ := given(b, 3, "")
 	run = made(b, payments.RunEntry{}, two, three) // 147.60 each less 141.45
-	sheet := runOf(b, run.Number)
+	sheet = runOf(b, run.Number)
 	require.Len(t, sheet.Payments, 1)
 	require.Len(t, sheet.Payments[0].Items, 2)
 	require.Equal(t, store.RunApproved, b.Approve(run.Number).State)
 	require.NoError(t, housetest.Drop(payments.TakeBackRun(b.Ctx, b.App, b.As("both"), payments.RunEnding{Number: run.Number, Reason: "r"})))
 	require.Equal(t, []trade.InvoiceState{trade.Released, trade.Verified}, []trade.InvoiceState{b.StateIf(two), b.StateIf(rest)})
+	b.Proved()
+}
+
+// A credit note of which a part was taken off an invoice stands, however much of it is left.
+func TestWhatIsNettedStands(t *testing.T) {
+	b := housetest.SetUp(t)
+	bill, note := given(b, 1, "120")
+	require.NoError(t, housetest.Drop(payments.SettleOtherwise(b.Ctx, b.App, b.As("treasurer"),
+		payments.OtherwiseEntry{Invoice: bill, Way: "bank", Reference: "r", Amount: "100"})))
+	run := made(b, payments.RunEntry{}, bill)
+	require.Equal(t, store.RunAnswered, b.Approve(run.Number).State)
+	require.Equal(t, []any{trade.Verified, money.Amount(-10000)}, []any{b.StateIf(note), b.State(note).Open}, "47.60 of it is taken off")
+	void := func() error {
+		return housetest.Drop(invoices.Void(b.Ctx, b.App, b.As("approver"), act.Ending{Invoice: note, Reason: "r"}))
+	}
+	housetest.Refused(t, void(), fault.Refused, "47.60 EUR of credit note")
+	b.Proved()
+	require.NoError(t, housetest.Drop(payments.TakeBackRun(b.Ctx, b.App, b.As("both"), payments.RunEnding{Number: run.Number, Reason: "r"})))
+	require.NoError(t, void(), "nothing of it is taken off any more")
 	b.Proved()
 }
 

@@ -21,39 +21,63 @@ import (
 	"lagoon/internal/store"
 )
 
-// Propose tells what a run would pay: what is due by a day or loses its discount, less the credit notes of each supplier but
-// those that are to be left.
-func Propose(ctx context.Context, a *act.App, dueBy, payOn day.Day, without ...int64) (pay.Proposal, error) {
-	return act.Read(ctx, a, func(r act.Reading) (pay.Proposal, error) { return propose(r, dueBy, payOn, without) })
+// Asked is what a person asks a proposal for.
+type Asked struct {
+	DueBy, PayOn day.Day
+	AtHand       money.Entered // in the company's currency; empty: enough
+	Without      []int64       // credit notes that nothing is taken off for, by number
+	Out, In      []int64       // invoices taken out, and put in although not due, by number
+	Only         bool          // nothing but what is put in
+	Parts        []AskedPart
 }
 
-func propose(r act.Reading, dueBy, payOn day.Day, without []int64) (pay.Proposal, error) {
+// AskedPart is what is to be paid of an invoice; what is no amount of it yet counts as nothing typed.
+type AskedPart struct {
+	Invoice int64
+	Amount  money.Entered
+}
+
+// Propose tells what a run would pay: what is due by a day or loses its discount, less the credit notes of each supplier.
+func Propose(ctx context.Context, a *act.App, dueBy, payOn day.Day) (pay.Proposal, error) {
+	within, err := ProposeAsked(ctx, a, Asked{DueBy: dueBy, PayOn: payOn})
+	return within.Proposal, err
+}
+
+func propose(r act.Reading, asked Asked) (pay.Proposal, error) {
 	payables, err1 := payables(r)
-	credits, err2 := credits(r, without)
+	credits, err2 := credits(r, asked.Without)
 	if err := errors.Join(err1, err2); err != nil {
 		return pay.Proposal{}, err
 	}
-	return pay.Propose(payables, credits, dueBy, payOn)
+	choice := pay.Choice{Out: asked.Out, In: asked.In, Only: asked.Only, Parts: map[int64]money.Amount{}}
+	for _, p := range payables {
+		for _, part := range asked.Parts {
+			if part.Invoice == p.Invoice {
+				choice.Parts[p.Invoice], _ = part.Amount.In(p.Currency)
+			}
+		}
+	}
+	return choice.Propose(payables, credits, asked.DueBy, asked.PayOn)
 }
 
 // WithinMeans is a proposal that what is at hand reaches for, in the company's currency: what is left after it, and the
 // discounts that are lost for want of money.
 type WithinMeans struct {
 	pay.Proposal
-	Currency   money.Currency
+	Currency   money.Currency // empty: nothing is said to be at hand
 	Left, Lost money.Amount
 }
 
-// ProposeWithin tells what a run would pay of what is at hand, as it is typed in the company's currency.
-func ProposeWithin(ctx context.Context, a *act.App, dueBy, payOn day.Day, atHand money.Entered, without ...int64) (WithinMeans, error) {
+// ProposeAsked tells what a run would pay as a person asks for it, where they say so of what is at hand.
+func ProposeAsked(ctx context.Context, a *act.App, asked Asked) (WithinMeans, error) {
 	return act.Read(ctx, a, func(r act.Reading) (w WithinMeans, err error) {
-		if w.Proposal, err = propose(r, dueBy, payOn, without); err != nil {
+		if w.Proposal, err = propose(r, asked); err != nil || asked.AtHand == "" {
 			return w, err
 		}
 		w.Currency = r.Ours.Currency
-		amount, err := atHand.In(w.Currency)
+		amount, err := asked.AtHand.In(w.Currency)
 		if err != nil || amount < 0 {
-			return w, fault.New(fault.Invalid, "atHand", "“%s” is no amount in %s.", atHand, w.Currency)
+			return w, fault.New(fault.Invalid, "atHand", "“%s” is no amount in %s.", asked.AtHand, w.Currency)
 		}
 		w.Left, w.Lost = w.Within(amount, w.Currency)
 		return w, nil
@@ -536,7 +560,7 @@ func transit(w *act.Work, run store.Run, p store.Payment) error {
 		}
 		parts = append(parts, one)
 		s.Open -= x.taken()
-		if err := moveInvoice(w, inv, s, trade.InPayment); err != nil {
+		if err := errors.Join(moveInvoice(w, inv, s, trade.InPayment), wakeAhead(w, inv, "money ahead sent")); err != nil {
 			return err
 		}
 	}

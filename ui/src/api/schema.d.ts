@@ -4774,6 +4774,8 @@ export interface components {
             currency?: string;
             /** @description As it states it; empty is by the terms. */
             due?: string;
+            /** @description What the payment is to carry (BT-83). */
+            reference?: string;
             lines: components["schemas"]["EntryLineIn"][];
             charges: components["schemas"]["ChargeIn"][];
             taxes: components["schemas"]["TaxIn"][];
@@ -5391,6 +5393,10 @@ export interface components {
             runs: components["schemas"]["RunSlip"][];
         };
         ProposedItem: {
+            /** @description It is taken out. */
+            out: boolean;
+            /** @description It is put in, due or not. */
+            in: boolean;
             /** Format: int64 */
             invoice: number;
             supplierNumber: string;
@@ -9407,6 +9413,14 @@ export interface operations {
                 payOn: string;
                 /** @description What there is to pay with, in the company’s currency; empty: enough. */
                 atHand?: string;
+                /** @description Invoices that are taken out. */
+                out?: number[];
+                /** @description Invoices that are put in, due or not. */
+                in?: number[];
+                /** @description Nothing but what is put in. */
+                only?: boolean;
+                /** @description What is paid of an invoice: its number, a colon, the amount. */
+                part?: string[];
                 /** @description Credit notes that nothing is taken off for. */
                 without?: number[];
             };

@@ -95,6 +95,19 @@ const { data: frame } = useQuery(companyQuery)
       />
       <div class="small text-danger" role="alert">{{ problem('due') }}</div>
     </div>
+    <div data-aside>
+      <label for="invoice-reference" title="What the supplier wants to read with the payment">Payment reference</label>
+      <TextField
+        id="invoice-reference"
+        v-model="draft.reference"
+        class="mono"
+        autocomplete="off"
+        :state="problem('reference') ? false : undefined"
+        data-aside
+        style="width: 230px"
+      />
+      <div class="small text-danger" role="alert">{{ problem('reference') }}</div>
+    </div>
     <div v-if="holds">
       <label for="invoice-hold">Payment hold</label>
       <PickField

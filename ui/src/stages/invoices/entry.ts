@@ -59,6 +59,7 @@ export const freshInvoice = (order: number) => ({
   postingDay: '', // proposed from the invoice's date
   taxPoint: '', // where it states one
   due: '', // likewise
+  reference: '', // what its payment is to carry
   currency: '',
   statedTotal: '',
   prepaid: '',
@@ -115,6 +116,7 @@ export function typedInvoice(inv: InvoiceSheet): Partial<DraftInvoice> {
     postingDay: inv.postingDay,
     taxPoint: inv.taxPoint ?? '',
     due: inv.dueStated ?? '',
+    reference: inv.reference ?? '',
     currency: inv.currency,
     statedTotal: show(inv.stated),
     prepaid: some(inv.prepaid),
@@ -325,6 +327,7 @@ export function invoiceBody(
     postingDay: d.postingDay,
     taxPoint: d.taxPoint,
     due: d.due,
+    reference: d.reference,
     statedTotal: sent(d.statedTotal),
     prepaid: sent(d.prepaid),
     iban: d.iban,

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, reactive, ref, watch } from 'vue'
+import { until, useDebounceFn } from '@vueuse/core'
 import { api, Refusal, unwrap, type ProposedRun } from '@/api/client'
 import { lostSince } from '@/api/live'
 import SupplierNotes from '@/parts/SupplierNotes.vue'
@@ -7,7 +8,7 @@ import NoticeBar from '@/parts/NoticeBar.vue'
 import NumberField from '@/parts/NumberField.vue'
 import { useJob } from '@/parts/job'
 import { useKeys } from '@/parts/keys'
-import { read, sent, show, showDay, sums } from '@/parts/numbers'
+import { sent, show, showDay, sums } from '@/parts/numbers'
 import { current, may as allowed, today } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
@@ -21,6 +22,8 @@ const payOn = ref(current.value?.bankDay ?? today.value)
 const atHand = ref('') // empty: enough
 const proposal = ref<ProposedRun>()
 const out = reactive(new Set<number>()) // taken out by the person
+const only = ref(false) // nothing but what is put in
+const asking = ref(false) // what is shown is not yet what was chosen last
 const extra = reactive(new Set<number>()) // put in although not due
 const amounts = ref<Record<number, string>>({})
 const left = reactive(new Set<number>()) // credit notes that nothing is taken off for
@@ -32,30 +35,42 @@ function shift(day: string, n: number): string {
 async function propose() {
   if (!dueBy.value || !payOn.value) return // a date that is still being typed
   refusal.value = undefined
-  const question = () => `${dueBy.value} ${payOn.value} ${atHand.value} ${[...left].join()}`
-  const asked = question()
-  proposal.value = undefined
+  const query = () => ({
+    dueBy: dueBy.value,
+    payOn: payOn.value,
+    ...(atHand.value.trim() ? { atHand: sent(atHand.value) } : {}),
+    ...(left.size ? { without: [...left] } : {}),
+    ...(out.size ? { out: [...out] } : {}),
+    ...(extra.size ? { in: [...extra] } : {}),
+    ...(only.value ? { only: true } : {}),
+    ...(parts.value.length ? { part: parts.value } : {}),
+  })
+  const asked = query()
+  asking.value = true
   try {
-    const answer = await unwrap(
-      api.GET('/api/payments/proposed-run', {
-        params: {
-          query: {
-            dueBy: dueBy.value,
-            payOn: payOn.value,
-            ...(atHand.value.trim() ? { atHand: sent(atHand.value) } : {}),
-            ...(left.size ? { without: [...left] } : {}),
-          },
-        },
-      }),
-    )
-    if (asked !== question()) return // a later question is on its way
+    const answer = await unwrap(api.GET('/api/payments/proposed-run', { params: { query: asked } }))
+    if (JSON.stringify(asked) !== JSON.stringify(query())) return // a later question is on its way
     proposal.value = answer
+    asking.value = false
     for (const i of answer.payments.flatMap((p) => p.items)) amounts.value[i.invoice] ??= ''
   } catch (e) {
     refusal.value = e as Refusal
+    asking.value = false
   }
 }
-watch([dueBy, payOn, atHand, lostSince, () => left.size], () => void propose(), { immediate: true })
+/** The parts that are typed, as they are asked for. */
+const parts = computed(() =>
+  Object.entries(amounts.value)
+    .filter(([, typed]) => typed.trim())
+    .map(([invoice, typed]) => `${invoice}:${sent(typed, openOf(Number(invoice)))}`),
+)
+const openOf = (invoice: number) =>
+  proposal.value?.payments.flatMap((p) => p.items).find((i) => i.invoice === invoice)?.open
+watch([dueBy, payOn, atHand], () => {
+  proposal.value = undefined // of another question
+})
+watch([dueBy, payOn, atHand, lostSince, only, left, out, extra], () => void propose(), { immediate: true })
+watch(() => parts.value.join(), useDebounceFn(propose, 200))
 
 /** The credit of whoever is paid, in the currency of the payment, that a person leaves. */
 const leftOf = (p: ProposedRun['payments'][number]) =>
@@ -64,28 +79,17 @@ const leftOf = (p: ProposedRun['payments'][number]) =>
   )
 
 const chosen = computed(() =>
-  [...(proposal.value?.payments.flatMap((p) => p.items).map((i) => i.invoice) ?? []), ...extra].filter(
-    (n) => !out.has(n),
-  ),
+  (proposal.value?.payments.flatMap((p) => p.items) ?? []).filter((i) => !i.out).map((i) => i.invoice),
 )
-/** What is chosen comes to, each currency by itself; a part that is no amount yet counts as nothing. */
+/** What is chosen comes to, each currency by itself. */
 const worth = computed(() =>
-  sums(
-    [
-      ...(proposal.value?.payments.flatMap((p) => p.items.map((i) => ({ ...i, currency: p.currency }))) ?? []),
-      ...(proposal.value?.leftOut.map((l) => ({ ...l, amount: l.open })) ?? []),
-    ]
-      .filter((i) => chosen.value.includes(i.invoice))
-      .map((i) => {
-        const part = amounts.value[i.invoice]?.trim() ?? ''
-        return { amount: part ? (read(part, i.open) ?? '0') : i.amount, currency: i.currency }
-      }),
-  ),
+  sums((proposal.value?.payments ?? []).map((p) => ({ amount: p.total, currency: p.currency }))),
 )
 const may = computed(() => allowed('makeRun'))
 
 const make = () =>
   send(async () => {
+    await until(asking).toBe(false) // what is worked out is what is made
     const sum = worth.value
     const items = chosen.value.map((invoice) => ({ invoice, amount: sent(amounts.value[invoice] ?? '') }))
     const run = await unwrap(
@@ -94,14 +98,17 @@ const make = () =>
     await arrive(placeOf.run(run.number), runMade(run, sum))
   })
 const amountProblem = (invoice: number) => at(`items[${chosen.value.indexOf(invoice)}].amount`)
-const toggle = (set: Set<number>, n: number) => (set.has(n) ? set.delete(n) : set.add(n))
+/** Takes an invoice out, or puts it in; the rest is worked out anew. */
+function toggle(i: { invoice: number; out: boolean; in: boolean }) {
+  if (i.out) {
+    if (!out.delete(i.invoice)) extra.add(i.invoice)
+  } else if (!extra.delete(i.invoice)) out.add(i.invoice)
+}
 /** Takes out all that is proposed, to tick just what is wanted; or puts all of it in again. */
 function all() {
-  const proposed = proposal.value?.payments.flatMap((p) => p.items.map((i) => i.invoice)) ?? []
-  const some = chosen.value.length > 0
+  only.value = chosen.value.length > 0
   extra.clear()
   out.clear()
-  if (some) for (const n of proposed) out.add(n)
 }
 useKeys(() =>
   may.value
@@ -169,7 +176,7 @@ useKeys(() =>
       </p>
     </header>
     <div class="body">
-      <div v-if="proposal && proposal.payments.length === 0 && extra.size === 0" class="nothing">
+      <div v-if="proposal && proposal.payments.length === 0" class="nothing">
         <h1>Nothing is due by then</h1>
         <p>Release invoices first, or choose a later day. What is left out stands below with the reason.</p>
       </div>
@@ -198,12 +205,12 @@ useKeys(() =>
             </tr>
           </thead>
           <tbody>
-            <tr v-for="i in p.items" :key="i.invoice">
+            <tr v-for="i in p.items" :key="i.invoice" :class="{ muted: i.out }">
               <td>
                 <TickBox
-                  :model-value="!out.has(i.invoice)"
+                  :model-value="!i.out"
                   :aria-label="`Pay ${i.supplierNumber}`"
-                  @update:model-value="toggle(out, i.invoice)"
+                  @update:model-value="toggle(i)"
                 />
               </td>
               <td>
@@ -213,7 +220,7 @@ useKeys(() =>
               <td class="num">{{ show(i.open) }}</td>
               <td v-if="p.nettings.length" class="num">{{ Number(i.netted) ? `− ${show(i.netted)}` : '' }}</td>
               <td class="num">{{ Number(i.discount) ? show(i.discount) : '' }}</td>
-              <td class="num">{{ show(i.amount) }}</td>
+              <td class="num">{{ i.out ? '' : show(i.amount) }}</td>
               <td class="num">
                 <NumberField
                   :id="`part-${i.invoice}`"
@@ -254,10 +261,7 @@ useKeys(() =>
               <td class="nowrap">due {{ showDay(l.due, today) }}</td>
               <td>{{ l.why }}</td>
               <td>
-                <TickBox
-                  v-if="l.payable"
-                  :model-value="extra.has(l.invoice)"
-                  @update:model-value="toggle(extra, l.invoice)"
+                <TickBox v-if="l.payable" :model-value="extra.has(l.invoice)" @update:model-value="extra.add(l.invoice)"
                   >put in</TickBox
                 >
               </td>
