@@ -35,7 +35,7 @@ var Lagoon = Actor{Name: "Lagoon"}
 // place of somebody whose substitute they are.
 func (a Actor) May(job Job) bool {
 	if a.ID == Lagoon.ID {
-		return job == ImportInvoices || job == TakeMail || job == MatchAgain || job == HandOver || job == LiftHold || job == ReleaseInvoices
+		return job == ImportInvoices || job == TakeMail || job == MatchAgain || job == HandOver || job == LiftHold || job == ReleaseInvoices || job == SelfBill
 	}
 	return a.may(job) || (!own[job] && slices.ContainsFunc(a.InPlaceOf, func(o Actor) bool { return o.may(job) }))
 }

@@ -12,13 +12,18 @@ import (
 
 // landings is what the boats bring: they write no invoices, the aquarium does. The landing of the evening is to be billed still.
 func (b *builder) landings() {
-	b.on(-40, 8, func() error {
-		_, err := masters.AgreeSelfBilling(b.ctx, b.app, b.as("ivo"), masters.SelfBillingEntry{
-			Supplier: "INSHO", From: b.today.Add(-40), Prefix: "SB-INSHO-", Per: trade.PerReceipt,
-			Statement: "Self-billed invoice, made out by the buyer. The supplier accounts for the tax.",
-		})
-		return err
-	})
+	agree := func(every trade.BillingEvery) func() error {
+		return func() error {
+			_, err := masters.AgreeSelfBilling(b.ctx, b.app, b.as("ivo"), masters.SelfBillingEntry{
+				Supplier: "INSHO", From: b.today.Add(-40), Prefix: "SB-INSHO-", Per: trade.PerReceipt, Every: every,
+				Statement: "Self-billed invoice, made out by the buyer. The supplier accounts for the tax.",
+			})
+			return err
+		}
+	}
+	b.on(-40, 8, agree(trade.EveryDay))
+	b.on(-40, 20, func() error { return invoices.SelfBillPlanned(b.ctx, b.app) }) // nothing has come yet
+	b.on(-39, 8, agree(""))                                                       // the boats want somebody to look first
 	var order int64
 	land := func(note, quantity string) func() error {
 		return func() error {

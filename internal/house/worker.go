@@ -39,6 +39,9 @@ func Work(ctx context.Context, a *act.App) {
 		if err := invoices.Drain(ctx, a); err != nil && ctx.Err() == nil {
 			a.Log.Error("matching again failed", "error", err)
 		}
+		if err := invoices.SelfBillPlanned(ctx, a); err != nil && ctx.Err() == nil {
+			a.Log.Error("writing invoices that are planned failed", "error", err)
+		}
 		if err := payments.ReleaseClean(ctx, a); err != nil && ctx.Err() == nil {
 			a.Log.Error("releasing clean invoices failed", "error", err)
 		}

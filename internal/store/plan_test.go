@@ -13,7 +13,7 @@ var small = map[string]bool{
 	"charge_kind":      true,
 	"charge_kind_more": true,
 	"prepayment_kind":  true,
-	"self_billing":     true,
+	"self_billing":     true, "self_billing_plan": true,
 	"ledger_account":   true,
 	"company_tax":      true,
 	"company_payment":  true,

@@ -185,6 +185,8 @@ var sealings = map[string]sealing{
 	"bank_answer":   {},
 
 	"self_billing":           {},
+	"self_billing_plan":      {keys: 1},
+	"self_billing_run":       {},
 	"order_line_self_billed": {keys: 1},
 	"self_billed":            {keys: 1},
 

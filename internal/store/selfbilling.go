@@ -7,17 +7,22 @@ import (
 	"errors"
 	"fmt"
 
+	"lagoon/internal/core/day"
 	"lagoon/internal/core/trade"
 )
 
-const selfBillingRows = `SELECT a.id, a.supplier, a.from_day, a.until_day, a.prefix, a.per, a.statement, a.items FROM self_billing a WHERE `
+const selfBillingRows = `SELECT a.id, a.supplier, a.from_day, a.until_day, a.prefix, a.per, a.statement, a.items,
+	coalesce(p.every, ''), coalesce(p.since, '') FROM self_billing a LEFT JOIN self_billing_plan p ON p.self_billing = a.id WHERE `
 
 var (
 	addSelfBilling = statement(
 		`INSERT INTO self_billing (supplier, from_day, until_day, prefix, per, statement, items, by_person, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
 	)
-	selfBillingOf = statement(selfBillingRows + `a.supplier = ? ORDER BY a.id DESC LIMIT 1`)
-	selfBillers   = statement(
+	addSelfBillingPlan = statement(`INSERT INTO self_billing_plan (self_billing, every, since) VALUES (?, ?, ?)`)
+	addSelfBillingRun  = statement(`INSERT INTO self_billing_run (supplier, day, made, left_out, at) VALUES (?, ?, ?, ?, ?)`)
+	lastSelfBillingRun = statement(`SELECT day, left_out FROM self_billing_run WHERE supplier = ? ORDER BY day DESC, id DESC LIMIT 1`)
+	selfBillingOf      = statement(selfBillingRows + `a.supplier = ? ORDER BY a.id DESC LIMIT 1`)
+	selfBillers        = statement(
 		`SELECT s.code FROM self_billing a CROSS JOIN supplier s ON s.id = a.supplier
 		WHERE NOT EXISTS (SELECT 1 FROM self_billing n WHERE n.supplier = a.supplier AND n.id > a.id) ORDER BY a.id`,
 	)
@@ -35,7 +40,7 @@ var (
 func (t *Tx) SelfBilling(supplier int64) (trade.SelfBilling, error) {
 	s, err := one(t, selfBillingOf, func(r row) (s trade.SelfBilling, err error) {
 		var items []byte
-		if err = r.Scan(&s.ID, &s.SupplierID, &s.From, &s.Until, &s.Prefix, &s.Per, &s.Statement, &items); err == nil {
+		if err = r.Scan(&s.ID, &s.SupplierID, &s.From, &s.Until, &s.Prefix, &s.Per, &s.Statement, &items, &s.Every, &s.Since); err == nil {
 			err = json.Unmarshal(items, &s.Items)
 		}
 		return
@@ -55,7 +60,32 @@ func (t *Tx) AddSelfBilling(s trade.SelfBilling, by int64, at string) error {
 	if err != nil {
 		return err
 	}
-	return t.do(addSelfBilling, s.SupplierID, s.From, s.Until, s.Prefix, s.Per, s.Statement, string(items), by, at)
+	id, err := t.exec(addSelfBilling, s.SupplierID, s.From, s.Until, s.Prefix, s.Per, s.Statement, string(items), by, at)
+	if err != nil || s.Every == "" {
+		return err
+	}
+	return t.do(addSelfBillingPlan, id, s.Every, s.Since)
+}
+
+// AddSelfBillingRun writes that what is to be billed to a supplier up to a day was written by itself.
+func (t *Tx) AddSelfBillingRun(supplier int64, upTo day.Day, made, left int, at string) error {
+	return t.do(addSelfBillingRun, supplier, upTo, made, left, at)
+}
+
+// LastSelfBillingRun is the day up to which that was done last, empty where never, and how many lines it left out.
+func (t *Tx) LastSelfBillingRun(supplier int64) (upTo day.Day, left int64, err error) {
+	type run struct {
+		day  day.Day
+		left int64
+	}
+	all, err := list(t, lastSelfBillingRun, func(r row) (x run, err error) {
+		err = r.Scan(&x.day, &x.left)
+		return
+	}, supplier)
+	if err != nil || len(all) == 0 {
+		return "", 0, err
+	}
+	return all[0].day, all[0].left, nil
 }
 
 // SelfBillers are the codes of the suppliers whose invoices we write, or wrote.

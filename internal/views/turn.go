@@ -5,6 +5,7 @@ package views
 import (
 	"cmp"
 	"context"
+	"errors"
 	"slices"
 
 	"lagoon/internal/act"
@@ -48,6 +49,7 @@ func late(r act.Reading, i store.InvoiceRow) bool {
 // now.
 type InvoicePile struct {
 	Yours, Others, Moving []store.InvoiceRow
+	ToWrite               int64 // orders of which we have invoices to write
 	More                  int64 // than are given
 }
 
@@ -83,6 +85,9 @@ func Pile(ctx context.Context, a *act.App, actor act.Actor) (InvoicePile, error)
 		}
 		through, err := r.InvoicesVerifiedSince(act.Stamp(r.At.Add(-throughSince)))
 		p.Moving = append(p.Moving, through...)
+		if actor.Has("clerk") && err == nil {
+			p.ToWrite, err = toWrite(r)
+		}
 		p.More = r.LeftOut()
 		return p, err
 	})
@@ -92,7 +97,7 @@ func Pile(ctx context.Context, a *act.App, actor act.Actor) (InvoicePile, error)
 type Course struct{ Orders, Receiving, Invoices, Holds, Payments int64 }
 
 // CourseOf counts what is a person's turn in each stage: for buyers orders whose goods are
-// overdue, for approvers orders that they may approve, for who asked for it work that should be done, for clerks mails that are no invoices, for receivers deliveries expected by today and invoices that wait for late goods;
+// overdue, for approvers orders that they may approve, for who asked for it work that should be done, for clerks mails that are no invoices and orders of which we write the invoices, for receivers deliveries expected by today and invoices that wait for late goods;
 // invoices and differences before release that a role of theirs settles, and holds of their own;
 // money ahead that nothing can use any more, invoices to release, runs to approve, send and settle, and lines of statements to place.
 func CourseOf(ctx context.Context, a *act.App, actor act.Actor) (Course, error) {
@@ -122,6 +127,7 @@ func CourseOf(ctx context.Context, a *act.App, actor act.Actor) (Course, error) 
 		}
 		if actor.Has("clerk") {
 			c.Invoices += count(r.CountMails())
+			c.Invoices += count(toWrite(r))
 		}
 		for _, role := range act.AllRoles {
 			if !actor.Has(role) {
@@ -153,4 +159,25 @@ func CourseOf(ctx context.Context, a *act.App, actor act.Actor) (Course, error) 
 		}
 		return c, err
 	})
+}
+
+// toWrite counts the orders of which we have invoices to write, but for those that are written by themselves; of these, what
+// the last time left out.
+func toWrite(r act.Reading) (n int64, err error) {
+	codes, err := r.SelfBillers()
+	for _, code := range codes {
+		s, err1 := r.SupplierByCode(code)
+		agreed, err2 := r.SelfBilling(s.ID)
+		_, left, err3 := r.LastSelfBillingRun(s.ID)
+		orders, err4 := r.ToSelfBill(s.ID)
+		if err := errors.Join(err1, err2, err3, err4); err != nil {
+			return n, err
+		}
+		if agreed.Every == "" {
+			n += int64(len(orders))
+		} else {
+			n += min(left, int64(len(orders)))
+		}
+	}
+	return n, err
 }

@@ -39,6 +39,8 @@ func (h *handlers) GetInvoicePile(
 		Others: each(pile.Others, slipOf),
 		Moving: each(pile.Moving, slipOf),
 		More:   pile.More,
+
+		ToWrite: some(pile.ToWrite),
 	}, err
 }
 

@@ -20,7 +20,7 @@ func selfBillingOf(s masters.SupplierSheet) *contract.SelfBilling {
 	}
 	return &contract.SelfBilling{
 		From: string(a.From), Until: string(a.Until), Prefix: a.Prefix, Per: string(a.Per), Statement: a.Statement, Items: append([]string{}, a.Items...),
-		Now: s.BilledNow,
+		Now: s.BilledNow, Every: some(string(a.Every)), Wrote: some(string(s.BilledUpTo)),
 	}
 }
 
@@ -67,7 +67,7 @@ func (h *handlers) AgreeSelfBilling(ctx context.Context, r contract.AgreeSelfBil
 	b := r.Body
 	saved, err := masters.AgreeSelfBilling(ctx, h.app, command(ctx, r.Params.Key, b), masters.SelfBillingEntry{
 		Supplier: r.Code, From: day.Day(b.From), Until: day.Day(value(b.Until)), Prefix: b.Prefix, Per: trade.BillingPer(b.Per), Statement: b.Statement,
-		Items: value(b.Items),
+		Items: value(b.Items), Every: trade.BillingEvery(value(b.Every)),
 	})
 	return contract.AgreeSelfBilling200JSONResponse{Number: saved.Code}, err
 }

@@ -4,6 +4,7 @@ package trade
 
 import (
 	"slices"
+	"time"
 
 	"lagoon/internal/core/day"
 )
@@ -23,6 +24,46 @@ type SelfBilling struct {
 	Per         BillingPer
 	Statement   string   // on every document, about the tax
 	Items       []string // codes; none: all
+	Every       BillingEvery
+	Since       day.Day // since when it is planned so
+}
+
+// BillingEvery is how often we write what is to be billed by itself; empty: a person does.
+type BillingEvery string
+
+// They are: every evening, on Fridays, on the last day of the month.
+const (
+	EveryDay   BillingEvery = "day"
+	EveryWeek  BillingEvery = "week"
+	EveryMonth BillingEvery = "month"
+)
+
+// Known tells whether it is one of these, or none.
+func (e BillingEvery) Known() bool {
+	return slices.Contains([]BillingEvery{"", EveryDay, EveryWeek, EveryMonth}, e)
+}
+
+// on tells whether it falls on a day.
+func (e BillingEvery) on(d day.Day) bool {
+	switch e {
+	case EveryDay:
+		return true
+	case EveryWeek:
+		return d.Time().Weekday() == time.Friday
+	case EveryMonth:
+		return d.Add(1)[:7] != d[:7]
+	}
+	return false
+}
+
+// PlannedOn is the last day up to a day on which it is planned to be written; empty: there was none since it is planned.
+func (s SelfBilling) PlannedOn(upTo day.Day) day.Day {
+	for d := upTo; s.Every != "" && d >= s.Since; d = d.Add(-1) {
+		if s.Every.on(d) {
+			return d
+		}
+	}
+	return ""
 }
 
 // BillingPer is what one document is made of.

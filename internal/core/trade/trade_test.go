@@ -186,3 +186,23 @@ func TestMistypedReference(t *testing.T) {
 		require.Equal(t, mistyped, MistypedReference(text), text)
 	}
 }
+
+// What is planned falls on the last of its days that has come since it is planned.
+func TestPlannedOn(t *testing.T) {
+	for _, c := range []struct {
+		every              BillingEvery
+		since, upTo, wants day.Day
+	}{
+		{"", "2026-01-01", "2026-11-30", ""},
+		{EveryDay, "2026-11-01", "2026-11-30", "2026-11-30"},
+		{EveryDay, "2026-12-01", "2026-11-30", ""},
+		{EveryWeek, "2026-11-01", "2026-11-30", "2026-11-27"},
+		{EveryWeek, "2026-11-28", "2026-11-30", ""},
+		{EveryWeek, "2026-11-27", "2026-11-27", "2026-11-27"},
+		{EveryMonth, "2026-01-01", "2026-11-30", "2026-11-30"},
+		{EveryMonth, "2026-01-01", "2026-11-29", "2026-10-31"},
+		{EveryMonth, "2024-01-01", "2024-02-29", "2024-02-29"},
+	} {
+		require.Equal(t, c.wants, SelfBilling{Every: c.every, Since: c.since}.PlannedOn(c.upTo), "%+v", c)
+	}
+}

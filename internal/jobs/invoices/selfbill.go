@@ -4,6 +4,7 @@ package invoices
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -327,4 +328,69 @@ func (d *selfBilling) mail(w *act.Work, s trade.Supplier, agreed trade.SelfBilli
 	}
 	d.Mailed = true
 	return w.AddSending(row)
+}
+
+// evening is the hour, in the company's zone, from which what is planned for a day is written.
+const evening = 18
+
+// SelfBillPlanned writes what is planned to be written by itself, once for each planned day: up to its last one that has come
+// where Lagoon did not run meanwhile. What would not be verified is left out, and is a clerk's turn.
+func SelfBillPlanned(ctx context.Context, a *act.App) error {
+	due, err := act.Read(ctx, a, func(r act.Reading) (due []SelfBillEntry, err error) {
+		codes, err := r.SelfBillers()
+		for _, code := range codes {
+			entry, _, wrong := planned(r, code)
+			if err = errors.Join(err, wrong); entry.Until != "" {
+				due = append(due, entry)
+			}
+		}
+		return due, err
+	})
+	if err != nil {
+		return err
+	}
+	for _, entry := range due {
+		_, err := act.Perform(ctx, a, act.SelfBill, act.Command{Actor: act.Lagoon, Cause: "planned"}, func(w *act.Work) (none struct{}, err error) {
+			now, supplier, err := planned(w.Reading, entry.Supplier)
+			if err != nil || now != entry { // meanwhile
+				return none, err
+			}
+			all, err := billSelf(w.Reading, entry, func(d *selfBilling, s trade.Supplier, agreed trade.SelfBilling) error { return d.make(w, s, agreed) })
+			if err != nil {
+				return none, err
+			}
+			left := slices.DeleteFunc(slices.Clone(all.Left), func(l NotBilled) bool { return l.Why == selfbill.Later })
+			return none, errors.Join(w.AddSelfBillingRun(supplier, entry.Until, len(all.Made), len(left), w.Instant()),
+				w.RecordAs("company", "self-billing", nil, struct {
+					SelfBillEntry
+					Documents int
+				}{entry, len(all.Made)}))
+		})
+		if err != nil {
+			return err
+		}
+		a.Posted.Ring()
+	}
+	return nil
+}
+
+// planned is what is due to be written by itself of a supplier, with its row key; without a day where nothing is.
+func planned(r act.Reading, code string) (entry SelfBillEntry, supplier int64, err error) {
+	s, err := r.SupplierByCode(code)
+	if err != nil {
+		return entry, 0, err
+	}
+	agreed, err := r.SelfBilling(s.ID)
+	if err != nil {
+		return entry, 0, err
+	}
+	upTo := r.Today()
+	if r.At.In(r.Zone).Hour() < evening {
+		upTo = upTo.Add(-1)
+	}
+	last, _, err := r.LastSelfBillingRun(s.ID)
+	if on := agreed.PlannedOn(upTo); on > last {
+		entry = SelfBillEntry{Supplier: code, Until: on}
+	}
+	return entry, s.ID, err
 }

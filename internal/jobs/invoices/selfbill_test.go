@@ -3,6 +3,7 @@ package invoices_test
 import (
 	"sync"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
 
@@ -16,6 +17,8 @@ import (
 	"lagoon/internal/housetest"
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/masters"
+	"lagoon/internal/jobs/receiving"
+	"lagoon/internal/store"
 	"lagoon/internal/views"
 )
 
@@ -161,4 +164,94 @@ func TestAgreementsThatAreRefused(t *testing.T) {
 	require.True(t, s.SelfBilling.Covers("KRILL", b.Today()))
 	require.False(t, s.SelfBilling.Covers("KRILL", b.Today().Add(1)))
 	require.False(t, s.SelfBilling.Covers("SALT", b.Today()))
+}
+
+// What is planned is written by itself in the evening of its day, once; what Lagoon slept through is made up for with what had
+// come by then; what would not be verified is a clerk's turn.
+func TestInvoicesAreWrittenByThemselves(t *testing.T) {
+	b := housetest.SetUp(t) // on Monday 23 November 2026, nine in the morning
+	agree := func(every trade.BillingEvery) {
+		require.NoError(t, housetest.Drop(masters.AgreeSelfBilling(b.Ctx, b.App, b.As("buyer"), masters.SelfBillingEntry{
+			Supplier: "BRACK", From: b.Today(), Prefix: "SB-", Per: trade.PerPeriod, Statement: "Made out by the buyer", Every: every,
+		})))
+	}
+	_, err := masters.AgreeSelfBilling(b.Ctx, b.App, b.As("buyer"), masters.SelfBillingEntry{Supplier: "BRACK", From: b.Today(), Prefix: "S", Per: trade.PerPeriod, Statement: "s", Every: "hour"})
+	housetest.Refused(t, err, fault.Invalid, "every evening")
+	written := func() (n int) {
+		require.NoError(t, invoices.SelfBillPlanned(b.Ctx, b.App))
+		b.Proved()
+		rows, err := act.Read(b.Ctx, b.App, func(r act.Reading) (rows []store.InvoiceRow, err error) { return r.RecentInvoices(0, 100) })
+		require.NoError(t, err)
+		return len(rows)
+	}
+	turns := func() int64 {
+		c, err := views.CourseOf(b.Ctx, b.App, b.Actors["clerk"])
+		require.NoError(t, err)
+		return c.Invoices
+	}
+	agree("")
+	order := b.Order("BRACK", "100")
+	b.Deliver(order, "DN 1", "4")
+	require.Zero(t, written())
+	require.EqualValues(t, 1, turns(), "a person writes it")
+	agree(trade.EveryWeek)
+	require.Zero(t, turns(), "it is written by itself")
+	b.Now = b.Now.AddDate(0, 0, 4) // Friday
+	require.Zero(t, written(), "not before the evening")
+	b.Now = b.Now.Add(9 * time.Hour)
+	require.Equal(t, 1, written())
+	b.Deliver(order, "DN 2", "1")
+	require.Equal(t, 1, written(), "once")
+	b.Now = b.Now.AddDate(0, 0, 7)
+	require.Equal(t, 2, written())
+
+	agree(trade.EveryMonth)
+	entry := housetest.Count(order, "DN 3", "2")
+	entry.Day = b.Today()
+	require.NoError(t, housetest.Drop(receiving.BookDelivery(b.Ctx, b.App, b.As("receiver"), entry)))
+	b.Now = b.Now.AddDate(0, 1, 0) // 4 January: it slept through the last of December
+	entry = housetest.Count(order, "DN 4", "3")
+	entry.Day = b.Today()
+	require.NoError(t, housetest.Drop(receiving.BookDelivery(b.Ctx, b.App, b.As("receiver"), entry)))
+	require.Equal(t, 3, written())
+	made, err := act.Read(b.Ctx, b.App, func(r act.Reading) (trade.Invoice, error) {
+		rows, err := r.RecentInvoices(0, 100)
+		if err != nil {
+			return trade.Invoice{}, err
+		}
+		inv, _, err := r.InvoiceNumbered(rows[0].Number)
+		return inv, err
+	})
+	require.NoError(t, err)
+	require.Equal(t, housetest.Dec("2"), made.Lines[0].Quantity, "what came by then")
+	require.EqualValues(t, "2027-01-04", made.Date, "dated the day of the run")
+
+	b.Now = b.Now.AddDate(0, 0, 27)
+	theirs := b.Bill("BRACK", order, "A-1", "3", "12")
+	theirs.Date = b.Today()
+	b.Key(theirs)
+	held := turns()
+	b.Now = b.Now.Add(10 * time.Hour)
+	require.Equal(t, 4, written(), "its own invoice stands in the way")
+	require.Equal(t, held+1, turns(), "which is somebody's turn")
+}
+
+// Two runs at once bill a receipt once.
+func TestPlannedRunsAtOnce(t *testing.T) {
+	b := housetest.SetUp(t)
+	require.NoError(t, housetest.Drop(masters.AgreeSelfBilling(b.Ctx, b.App, b.As("buyer"), masters.SelfBillingEntry{
+		Supplier: "BRACK", From: b.Today(), Prefix: "SB-", Per: trade.PerPeriod, Statement: "s", Every: trade.EveryDay,
+	})))
+	b.Deliver(b.Order("BRACK", "10"), "DN 1", "4")
+	b.Now = b.Now.Add(10 * time.Hour)
+	var all sync.WaitGroup
+	for range 4 {
+		all.Go(func() { _ = invoices.SelfBillPlanned(b.Ctx, b.App) })
+	}
+	all.Wait()
+	require.NoError(t, invoices.SelfBillPlanned(b.Ctx, b.App))
+	rows, err := act.Read(b.Ctx, b.App, func(r act.Reading) (rows []store.InvoiceRow, err error) { return r.RecentInvoices(0, 100) })
+	require.NoError(t, err)
+	require.Len(t, rows, 1)
+	b.Proved()
 }

@@ -22,6 +22,7 @@ type SelfBillingEntry struct {
 	Per         trade.BillingPer
 	Statement   string
 	Items       []string // codes; none: all
+	Every       trade.BillingEvery
 }
 
 // mostPrefix leaves room for a number behind it.
@@ -41,7 +42,7 @@ func AgreeSelfBilling(ctx context.Context, a *act.App, c act.Command, entry Self
 		}
 		agreed := trade.SelfBilling{
 			SupplierID: s.ID, From: entry.From, Until: entry.Until, Prefix: strings.ToUpper(strings.TrimSpace(entry.Prefix)), Per: entry.Per,
-			Statement: strings.TrimSpace(entry.Statement),
+			Statement: strings.TrimSpace(entry.Statement), Every: entry.Every, Since: w.Today(),
 		}
 		var faults fault.Faults
 		refuse := func(field, sentence string, operands ...any) {
@@ -58,6 +59,9 @@ func AgreeSelfBilling(ctx context.Context, a *act.App, c act.Command, entry Self
 		}
 		if !agreed.Per.Known() {
 			refuse("per", "Say whether there is one invoice per receipt, order or period.")
+		}
+		if !agreed.Every.Known() {
+			refuse("every", "Say whether they are written by a person, every evening, on Fridays or at the month's end.")
 		}
 		if agreed.Statement == "" {
 			refuse("statement", "Enter what stands on every invoice about who writes it and its tax.")

@@ -588,7 +588,8 @@ type SupplierSheet struct {
 	OpenOrders, OpenInvoices int64
 	Mails                    []store.Mail // that were filed under it, the last first
 	SelfBilling              trade.SelfBilling
-	BilledNow                bool // it is in force
+	BilledNow                bool    // it is in force
+	BilledUpTo               day.Day // up to which they were written by themselves last; empty: never
 }
 
 // ReadSupplier reads a supplier.
@@ -648,6 +649,9 @@ func ReadSupplier(ctx context.Context, a *act.App, code string) (SupplierSheet, 
 			return s, err
 		}
 		s.BilledNow = s.SelfBilling.On(r.Today())
+		if s.BilledUpTo, _, err = r.LastSelfBillingRun(s.ID); err != nil {
+			return s, err
+		}
 		if s.Invoicers, err = r.InvoicersOf(s.ID); err != nil {
 			return s, err
 		}

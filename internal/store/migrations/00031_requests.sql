@@ -13,3 +13,13 @@ CREATE TABLE company_release (
 CREATE TABLE run_approval (
   run INTEGER PRIMARY KEY REFERENCES payment_run, by_person INTEGER NOT NULL REFERENCES person, at TEXT NOT NULL
 ) STRICT;
+-- When what we agreed to bill ourselves is written by itself, and each time that it was: what it made, and left out.
+CREATE TABLE self_billing_plan (
+  self_billing INTEGER PRIMARY KEY REFERENCES self_billing, every TEXT NOT NULL CHECK (every IN ('day', 'week', 'month')),
+  since TEXT NOT NULL
+) STRICT;
+CREATE TABLE self_billing_run (
+  id INTEGER PRIMARY KEY, supplier INTEGER NOT NULL REFERENCES supplier, day TEXT NOT NULL, made INTEGER NOT NULL,
+  left_out INTEGER NOT NULL, at TEXT NOT NULL
+) STRICT;
+CREATE INDEX self_billing_run_supplier ON self_billing_run (supplier, day);

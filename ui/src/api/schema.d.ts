@@ -4274,6 +4274,11 @@ export interface components {
         };
         InvoicePile: {
             more: components["schemas"]["More"];
+            /**
+             * Format: int64
+             * @description Orders of which we have invoices to write ourselves.
+             */
+            toWrite?: number;
             yours: components["schemas"]["InvoiceSlip"][];
             others: components["schemas"]["InvoiceSlip"][];
             moving: components["schemas"]["InvoiceSlip"][];
@@ -5970,6 +5975,8 @@ export interface components {
             statement: string;
             /** @description Codes; none: all. */
             items?: string[];
+            /** @description When they are written by themselves: day, week or month; empty: by a person. */
+            every?: string;
         };
         /** @description What is agreed with a supplier on invoices that we write. */
         SelfBilling: {
@@ -5981,6 +5988,9 @@ export interface components {
             items: string[];
             /** @description It is in force. */
             now: boolean;
+            every?: string;
+            /** @description The day up to which they were written by themselves last. */
+            wrote?: string;
         };
         SelfBilledLine: {
             description: string;

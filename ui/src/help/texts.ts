@@ -196,7 +196,7 @@ export const help: Record<string, HelpPage> = {
       },
       {
         title: 'Invoices that we write ourselves',
-        text: 'Where that is agreed with a supplier, under Set up, the lines of its orders are marked, and its own invoice for one is held. The page shows what a run would make of what came and is not invoiced, at the order’s price and tax of that day, and what it leaves out and why; `Ctrl+Enter` writes all of it: verified at once, numbered in the series that is agreed, mailed as a paper and as a file. What went back after we billed it becomes a credit note.',
+        text: 'Where that is agreed with a supplier, under Set up, the lines of its orders are marked, and its own invoice for one is held. The page shows what a run would make of what came and is not invoiced, at the order’s price and tax of that day, and what it leaves out and why; `Ctrl+Enter` writes all of it: verified at once, numbered in the series that is agreed, mailed as a paper and as a file. What went back after we billed it becomes a credit note. What waits to be written stands in the pile; with a supplier it can be agreed that they are written by themselves, every evening, on Fridays or on the last day of the month, and what they would leave out is a clerk’s turn.',
       },
       {
         title: 'By mail',

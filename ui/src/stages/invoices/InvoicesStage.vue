@@ -42,6 +42,24 @@ const groups = computed(() => [
     slips: (data.value?.yours ?? []).map((i) => slipOf(i, '/invoices', today.value)),
   },
   ...questionGroups(questions.value, 'invoice', today.value),
+  ...(data.value?.toWrite
+    ? [
+        {
+          title: 'To be written',
+          empty: '',
+          slips: [
+            {
+              to: '/invoices/self-billing',
+              verdict: 'waiting' as const,
+              title: 'Invoices that we write',
+              figure: '',
+              left: data.value.toWrite === 1 ? 'of 1 order' : `of ${data.value.toWrite} orders`,
+              right: '',
+            },
+          ],
+        },
+      ]
+    : []),
   ...[
     { title: 'Papers to key', note: 'newest first', mails: came.value.filter((m) => !m.sender) },
     { title: 'Not an invoice?', note: 'mails, newest first', mails: came.value.filter((m) => m.sender) },

@@ -16,7 +16,21 @@ const { at, send, busy } = useJob({ within: '.ask' })
 const may = computed(() => allowed('agreeSelfBilling'))
 const agreed = computed(() => props.supplier.selfBilling)
 const per = { receipt: 'each receipt', order: 'each order', period: 'each run' }
-const form = ref<{ from: string; until: string; prefix: string; per: string; statement: string; items: string }>()
+const every = {
+  '': 'when a person says so',
+  day: 'every evening, by themselves',
+  week: 'on Fridays, by themselves',
+  month: 'on the last day of the month, by themselves',
+}
+const form = ref<{
+  from: string
+  until: string
+  prefix: string
+  per: string
+  every: string
+  statement: string
+  items: string
+}>()
 const { again, done } = useKept(form, () => `selfbilling.${props.supplier.code}`)
 function open() {
   const a = agreed.value
@@ -25,6 +39,7 @@ function open() {
     until: a?.until ?? '',
     prefix: a?.prefix ?? `SB-${props.supplier.code}-`,
     per: a?.per ?? 'receipt',
+    every: a?.every ?? '',
     statement: a?.statement ?? 'Self-billed invoice, made out by the buyer. The supplier accounts for the tax.',
     items: (a?.items ?? []).join(', '),
   }
@@ -71,6 +86,14 @@ async function keep() {
           :options="Object.entries(per).map(([value, text]) => ({ value, text }))"
         />
       </div>
+      <div>
+        <label for="self-every" class="d-block">Written</label>
+        <PickField
+          id="self-every"
+          v-model="form.every"
+          :options="Object.entries(every).map(([value, text]) => ({ value, text }))"
+        />
+      </div>
     </div>
     <div class="mt-3">
       <EntryField
@@ -90,6 +113,8 @@ async function keep() {
     }}<template v-if="agreed.until"> until {{ showDay(agreed.until, today) }}</template
     >, one for {{ per[agreed.per as keyof typeof per] }}, numbered <span class="mono">{{ agreed.prefix }}…</span
     ><template v-if="agreed.items.length">, of {{ agreed.items.join(', ') }}</template
+    >, written {{ every[(agreed.every ?? '') as keyof typeof every]
+    }}<template v-if="agreed.wrote">, last of what came until {{ showDay(agreed.wrote, today) }}</template
     >. <span class="muted">{{ agreed.statement }}</span>
   </p>
 </template>
