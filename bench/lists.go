@@ -15,7 +15,6 @@ import (
 // calls are what people ask for: every pile, list and sheet.
 func (w *world) calls(last int64) map[string]func(context.Context) error {
 	clerk := w.people["clerk"]
-	drop := func(_ any, err error) error { return err }
 	return map[string]func(context.Context) error{
 		"course":           func(ctx context.Context) error { return drop(views.CourseOf(ctx, w.app, w.people["clerk"])) },
 		"orders, newest":   func(ctx context.Context) error { return drop(views.Orders(ctx, w.app, 0)) },
@@ -87,3 +86,5 @@ func lists(ctx context.Context, smallFolder, largeFolder string, small, large in
 	}
 	return nil
 }
+
+func drop(_ any, err error) error { return err }

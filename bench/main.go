@@ -15,10 +15,10 @@ import (
 )
 
 type settings struct {
-	posts, bulk, rounds, history int
-	folder, keep, profile        string
-	memory                       string
-	tables                       bool
+	posts, bulk, rounds, history, pays int
+	folder, keep, profile              string
+	memory                             string
+	tables                             bool
 }
 
 func main() {
@@ -40,6 +40,7 @@ func main() {
 		"",
 		"the built program: measure only what memory it takes on the kept history while all of its readers read",
 	)
+	flag.IntVar(&s.pays, "pay", 0, "measure only a payment run over so many invoices, to a sixth as many suppliers")
 	flag.StringVar(&s.profile, "profile", "", "file for a CPU profile of the postings")
 	flag.Parse()
 	debug.SetGCPercent(300) // as Lagoon does
@@ -59,6 +60,9 @@ func (s settings) run(ctx context.Context) (err error) {
 	}
 	if s.tables {
 		return tablesTaken(ctx, s.folder)
+	}
+	if s.pays > 0 {
+		return s.profiled(func() error { return s.paying(ctx) })
 	}
 	if err := matching(s.rounds); err != nil {
 		return err

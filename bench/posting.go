@@ -104,7 +104,7 @@ func (s settings) measure(
 	files []act.File,
 	size int,
 ) (whole, bare time.Duration, err error) {
-	transactions, whole, err := s.whole(ctx, base, filepath.Join(folder, "whole"), sync, files, size)
+	transactions, whole, err := s.whole(ctx, base, filepath.Join(folder, "whole"), sync, func(w *world) error { return w.takeIn(ctx, files, size) })
 	if err != nil {
 		return 0, 0, err
 	}
@@ -112,11 +112,11 @@ func (s settings) measure(
 	return whole, bare, err
 }
 
+// whole does something on a copy of the base, and learns what it writes.
 func (s settings) whole(
 	ctx context.Context,
 	base, folder, sync string,
-	files []act.File,
-	size int,
+	do func(*world) error,
 ) ([][]written, time.Duration, error) {
 	// Measured first without looking, then once more to learn what is written.
 	var took time.Duration
@@ -145,7 +145,7 @@ func (s settings) whole(
 			})
 		}
 		started := time.Now()
-		if err := w.takeIn(ctx, files, size); err != nil {
+		if err := do(w); err != nil {
 			return nil, 0, err
 		}
 		if !look {

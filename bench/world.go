@@ -38,6 +38,9 @@ const (
 	password  = "benchmarks only"
 )
 
+// sellers is how many suppliers a world is founded with.
+var sellers = suppliers
+
 // opening is how a store is opened: waiting for the disk or not.
 type opening func(ctx context.Context, path string) (*store.Store, error)
 
@@ -90,9 +93,9 @@ func found(ctx context.Context, folder string, open opening) (*world, error) {
 		if err := tx.PutBudget("FEED", "Feed", trade.StockAccount); err != nil {
 			return err
 		}
-		for i := range suppliers {
+		for i := range sellers {
 			if _, err := tx.PutSupplier(trade.Supplier{Code: fmt.Sprintf("S%02d", i), Name: fmt.Sprintf("Supplier %02d", i), TaxID: fmt.Sprintf("IE%07d", i), Currency: "EUR",
-				IBAN: "GB82WEST12345698765432", Terms: trade.Terms{NetDays: 30}}); err != nil {
+				IBAN: account(i), Terms: trade.Terms{NetDays: 30}}); err != nil {
 				return err
 			}
 		}
@@ -108,7 +111,7 @@ func found(ctx context.Context, folder string, open opening) (*world, error) {
 
 // order issues an order of three lines and receives it in full.
 func (w *world) order(ctx context.Context, n int) (int64, error) {
-	entry := orders.Entry{Supplier: fmt.Sprintf("S%02d", n%suppliers), WantedOn: today}
+	entry := orders.Entry{Supplier: fmt.Sprintf("S%02d", n%sellers), WantedOn: today}
 	for i := range lines {
 		entry.Lines = append(
 			entry.Lines,
@@ -149,10 +152,10 @@ func invoice(order int64, n int) act.File {
     <cac:PartyTaxScheme><cbc:CompanyID>IE%07d</cbc:CompanyID><cac:TaxScheme><cbc:ID>VAT</cbc:ID></cac:TaxScheme></cac:PartyTaxScheme>
     <cac:PartyLegalEntity><cbc:RegistrationName>Supplier %02d</cbc:RegistrationName></cac:PartyLegalEntity></cac:Party></cac:AccountingSupplierParty>
   <cac:AccountingCustomerParty><cac:Party><cac:PartyName><cbc:Name>Bench House</cbc:Name></cac:PartyName></cac:Party></cac:AccountingCustomerParty>
-  <cac:PaymentMeans><cbc:PaymentMeansCode>30</cbc:PaymentMeansCode><cac:PayeeFinancialAccount><cbc:ID>GB82WEST12345698765432</cbc:ID></cac:PayeeFinancialAccount></cac:PaymentMeans>
+  <cac:PaymentMeans><cbc:PaymentMeansCode>30</cbc:PaymentMeansCode><cac:PayeeFinancialAccount><cbc:ID>%s</cbc:ID></cac:PayeeFinancialAccount></cac:PaymentMeans>
   <cac:TaxTotal><cbc:TaxAmount currencyID="EUR">93.74</cbc:TaxAmount><cac:TaxSubtotal><cbc:TaxableAmount currencyID="EUR">407.55</cbc:TaxableAmount><cbc:TaxAmount currencyID="EUR">93.74</cbc:TaxAmount><cac:TaxCategory><cbc:ID>S</cbc:ID><cbc:Percent>23</cbc:Percent><cac:TaxScheme><cbc:ID>VAT</cbc:ID></cac:TaxScheme></cac:TaxCategory></cac:TaxSubtotal></cac:TaxTotal>
   <cac:LegalMonetaryTotal><cbc:LineExtensionAmount currencyID="EUR">407.55</cbc:LineExtensionAmount><cbc:TaxExclusiveAmount currencyID="EUR">407.55</cbc:TaxExclusiveAmount><cbc:TaxInclusiveAmount currencyID="EUR">501.29</cbc:TaxInclusiveAmount><cbc:PayableAmount currencyID="EUR">501.29</cbc:PayableAmount></cac:LegalMonetaryTotal>`,
-		n, today.Add(-(n / suppliers % 300)), order, n%suppliers, n%suppliers, n%suppliers)
+		n, today.Add(-(n / sellers % 300)), order, n%sellers, n%sellers, n%sellers, account(n%sellers))
 	for i := range lines {
 		net, _ := money.Net(
 			money.Int(int64(10+i)),
@@ -169,6 +172,16 @@ func invoice(order int64, n int) act.File {
     <cac:Price><cbc:PriceAmount currencyID="EUR">12.35</cbc:PriceAmount></cac:Price></cac:InvoiceLine>`, i+1, 10+i, net.Text("EUR"), i)
 	}
 	return act.File{Name: fmt.Sprintf("INV-%07d.xml", n), Content: []byte(text + "\n</Invoice>\n")}
+}
+
+// account is the account number of a supplier, with its check digits (ISO 13616).
+func account(n int) string {
+	digits := fmt.Sprintf("%014d", n)
+	rest := 0
+	for _, c := range "32142829" + digits + "161100" { // WEST, the number, GB and 00
+		rest = (rest*10 + int(c-'0')) % 97
+	}
+	return fmt.Sprintf("GB%02dWEST%s", 98-rest, digits)
 }
 
 // copyFolder gives a folder with a copy of the data in another.

@@ -372,8 +372,27 @@ func (t *Tx) InvoiceID(number int64) (int64, error) {
 	return one(t, invoiceIDOf, scanOne[int64], number)
 }
 
-// Invoice reads an invoice as a revision says it.
+// mostRemembered is how many invoices a transaction keeps at most that it has read.
+const mostRemembered = 10_000
+
+// Invoice reads an invoice as a revision says it. A revision never changes, so that a transaction reads it once.
 func (t *Tx) Invoice(revision int64) (trade.Invoice, error) {
+	inv, read := t.memo.invoices[revision]
+	if !read {
+		var err error
+		if inv, err = t.readInvoice(revision); err != nil {
+			return inv, err
+		}
+		if t.memo.invoices == nil || len(t.memo.invoices) >= mostRemembered {
+			t.memo.invoices = map[int64]trade.Invoice{}
+		}
+		t.memo.invoices[revision] = inv
+	}
+	inv.Lines, inv.Charges, inv.Taxes = slices.Clone(inv.Lines), slices.Clone(inv.Charges), slices.Clone(inv.Taxes)
+	return inv, nil
+}
+
+func (t *Tx) readInvoice(revision int64) (trade.Invoice, error) {
 	inv, err := one(t, getInvoice, func(r row) (i trade.Invoice, err error) {
 		var figures []byte
 		err = r.Scan(

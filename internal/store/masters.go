@@ -69,6 +69,7 @@ var (
 type memo struct {
 	company   *Company
 	suppliers map[int64]trade.Supplier
+	invoices  map[int64]trade.Invoice // by revision
 	closed    []string // months
 	months    bool     // closed is read
 	taxes     trade.TaxCodes

@@ -254,7 +254,7 @@ func (s *Store) run(
 	}
 	err = end()
 	if err == nil && t.outlasts {
-		t.memo.suppliers = nil
+		t.memo.suppliers, t.memo.invoices = nil, nil
 		s.knowing.Lock()
 		s.known = t.memo
 		s.knowing.Unlock()
@@ -302,6 +302,7 @@ func (t *Tx) Part(do func() error) (failed, err error) {
 			return failed, err
 		}
 		t.seals, t.memo = before, known
+		t.memo.invoices = nil // row keys of what was rolled back are given again
 	}
 	return failed, t.do(release)
 }

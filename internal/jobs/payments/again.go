@@ -132,9 +132,10 @@ func proposeAgain(w *act.Work, run store.Run, payments []store.Payment, changes 
 	if err != nil {
 		return RunMade{}, err
 	}
+	items := itemsOf(all)
 	for _, p := range payments {
 		for _, x := range partsOf(p) {
-			now, can := findItem(all, x.number) // no credit note is
+			now, can := items[x.number] // no credit note is
 			if !can {
 				continue
 			}

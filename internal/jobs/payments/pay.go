@@ -202,10 +202,12 @@ func choose(payables []pay.Payable, entry RunEntry) ([]pay.Item, error) {
 	if err != nil {
 		return nil, err
 	}
+	items := itemsOf(all)
 	var chosen []pay.Item
+	taken := map[int64]bool{}
 	for i, want := range entry.Items {
 		field := fmt.Sprintf("items[%d].amount", i)
-		item, ok := findItem(all, want.Invoice)
+		item, ok := items[want.Invoice]
 		switch {
 		case !ok:
 			return nil, fault.New(
@@ -214,7 +216,7 @@ func choose(payables []pay.Payable, entry RunEntry) ([]pay.Item, error) {
 				"Invoice %d cannot be paid now: it is not released, is on hold or in a run already, or its supplier cannot be paid.",
 				want.Invoice,
 			)
-		case slices.ContainsFunc(chosen, func(c pay.Item) bool { return c.Invoice == want.Invoice }):
+		case taken[want.Invoice]:
 			return nil, fault.New(
 				fault.Invalid,
 				fmt.Sprintf("items[%d].invoice", i),
@@ -248,20 +250,20 @@ func choose(payables []pay.Payable, entry RunEntry) ([]pay.Item, error) {
 				item.Amount, item.Discount, item.Part = part, 0, true
 			}
 		}
-		chosen = append(chosen, item)
+		chosen, taken[want.Invoice] = append(chosen, item), true
 	}
 	return chosen, nil
 }
 
-func findItem(p pay.Proposal, invoice int64) (pay.Item, bool) {
+// itemsOf are the items of a proposal by their invoices.
+func itemsOf(p pay.Proposal) map[int64]pay.Item {
+	items := map[int64]pay.Item{}
 	for _, payment := range p.Payments {
 		for _, item := range payment.Items {
-			if item.Invoice == invoice {
-				return item, true
-			}
+			items[item.Invoice] = item
 		}
 	}
-	return pay.Item{}, false
+	return items
 }
 
 // addPayment writes a payment of a run, and what credit notes take off beside it; nothing is paid where they take all.
