@@ -70,8 +70,8 @@ type memo struct {
 	company   *Company
 	suppliers map[int64]trade.Supplier
 	invoices  map[int64]trade.Invoice // by revision
-	closed    []string // months
-	months    bool     // closed is read
+	closed    []string                // months
+	months    bool                    // closed is read
 	taxes     trade.TaxCodes
 	taxed     bool   // taxes are read
 	head      string // hash of the newest audit row
