@@ -61,11 +61,34 @@ func (w *Work) dueAgain(invoice int64) error {
 	if err != nil {
 		return err
 	}
+	inv, err := w.Invoice(s.Revision)
+	if err != nil {
+		return err
+	}
 	supplier, err := w.Supplier(s.Supplier)
-	if err != nil || !supplier.Terms.FromReceipt {
+	if err != nil {
+		return err
+	}
+	if terms, _, err := w.TermsOf(inv, supplier); err != nil || !terms.FromReceipt {
 		return err
 	}
 	return w.DueAgain(invoice)
+}
+
+// TermsOf are the terms that an invoice is paid on: its own, else those of its order, else its supplier's; and whose they are,
+// where they are not the supplier's.
+func (r Reading) TermsOf(inv trade.Invoice, supplier trade.Supplier) (trade.Terms, *store.OwnTerms, error) {
+	own, err := r.TermsOfInvoice(inv.ID)
+	for _, order := range inv.Concerns() {
+		if err != nil || own != nil {
+			break
+		}
+		own, err = r.TermsOfOrder(order)
+	}
+	if err != nil || own == nil {
+		return supplier.Terms, nil, err
+	}
+	return *own.Terms, own, nil
 }
 
 // DueAgain works out once more when a booked invoice is due, from the receipts that it is set against now and from what was
@@ -124,7 +147,10 @@ func (w *Work) Terms(s *store.InvoiceState, inv trade.Invoice, facts match.Facts
 		}
 		return w.keepPlan(inv.ID, store.InvoicePlan{})
 	}
-	t := facts.Supplier.Terms
+	t, own, err := w.TermsOf(inv, *facts.Supplier)
+	if err != nil {
+		return err
+	}
 	if inv.Kind == trade.PrepaymentInvoice { // what is asked ahead is due whole
 		t.Instalments = ""
 	}
@@ -142,13 +168,12 @@ func (w *Work) Terms(s *store.InvoiceState, inv trade.Invoice, facts match.Facts
 	}
 	s.Due, s.DiscountUntil = by.Of(t.Due(base), inv.DueStated), t.DiscountUntil(base)
 	var plan store.InvoicePlan
-	var err error
 	if s.Due == t.Due(base) {
 		if plan.Instalments, err = t.Plan(base, inv.StatedTotal-less); err != nil {
 			return err
 		}
 	}
-	if steps := t.DiscountSteps(base); len(steps) > 1 {
+	if steps := t.DiscountSteps(base); len(steps) > 1 || (own != nil && len(steps) > 0) { // else they are the supplier's
 		plan.Discounts = steps
 	}
 	if err := w.keepPlan(inv.ID, plan); err != nil {

@@ -19,6 +19,8 @@ const (
 	RequestAhead     Job = "requestPrepayment"
 	UseAhead         Job = "usePrepayment" // or leave it where it is
 	TakeBackAhead    Job = "takeBackPrepaymentUse"
+	SetOrderTerms    Job = "setOrderTerms"
+	SetInvoiceTerms  Job = "setInvoiceTerms"
 	TakeDue          Job = "takeStatedDue"   // or the computed one again
 	SettleOtherwise  Job = "settleOtherwise" // money that moved outside a run
 	TakeBackSettled  Job = "takeBackSettlement"
@@ -138,6 +140,8 @@ var Permissions = map[Job][]string{
 	RequestAhead:     {"buyer", "clerk"},
 	UseAhead:         {"clerk", "approver", "treasurer"},
 	TakeBackAhead:    {"clerk", "approver", "treasurer"},
+	SetOrderTerms:    {"buyer"},
+	SetInvoiceTerms:  {"clerk", "approver", "treasurer"},
 	TakeDue:          {"clerk", "approver", "treasurer"},
 	SettleOtherwise:  {"treasurer"},
 	TakeBackSettled:  {"treasurer"},

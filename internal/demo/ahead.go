@@ -70,6 +70,13 @@ func (b *builder) ahead() {
 		return err
 	})
 
+	b.on(-11, 9, func() error { // it is paid when the pool stands
+		_, err := invoices.SetOrderTerms(b.ctx, b.app, b.as("ivo"), invoices.TermsEntry{
+			Number: *dish, Terms: &trade.Terms{NetDays: 14, FromReceipt: true}, Note: "Paid when it stands and holds water.",
+		})
+		return err
+	})
+
 	tank := b.free(-28, 30, "OSTRE", "Quarantine tank 2 m, welded", "C62", "1", "2400.00", "EXHIB")
 	b.paid(-22, b.billedAhead(-25, tank, b.agree(-28, tank, "deposit", "25%", "with the order", -22), "OF-D9"), "bank", "statement 46")
 	b.on(-4, 10, func() error {

@@ -207,6 +207,12 @@ var giving = map[act.Job]try{
 		require.NoError(b.T, housetest.Drop(invoices.UseAhead(b.Ctx, b.App, b.As("clerk"), invoices.AheadUseEntry{Invoice: invoice, Prepayment: prepayment})))
 		return housetest.Drop(invoices.TakeBackAhead(b.Ctx, b.App, actor, invoices.AheadUseEnd{Invoice: invoice, Prepayment: prepayment, Reason: "r"}))
 	},
+	act.SetOrderTerms: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
+		return housetest.Drop(invoices.SetOrderTerms(b.Ctx, b.App, actor, invoices.TermsEntry{Number: b.Order("BRACK", "1"), Note: "n"}))
+	},
+	act.SetInvoiceTerms: func(b *housetest.Bench, actor, maker act.Command, n int) error {
+		return housetest.Drop(invoices.SetInvoiceTerms(b.Ctx, b.App, actor, invoices.TermsEntry{Number: b.Verified(maker, n).Number, Note: "n"}))
+	},
 	act.TakeDue: func(b *housetest.Bench, actor, maker act.Command, n int) error {
 		return housetest.Drop(invoices.TakeDue(b.Ctx, b.App, actor, invoices.DueEntry{Invoice: b.Verified(maker, n).Number, Stated: true, Note: "n"}))
 	},

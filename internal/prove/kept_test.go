@@ -165,6 +165,8 @@ func paid(b *housetest.Bench) {
 	run := b.Pay(request.Number)
 	b.Approve(run)
 	b.LetsGo(masters.ReleaseEntry{Requests: true})
+	require.NoError(b.T, housetest.Drop(invoices.SetOrderTerms(b.Ctx, b.App, b.As("buyer"), invoices.TermsEntry{
+		Number: order, Terms: &trade.Terms{NetDays: 45, DiscountPercent: housetest.Dec("1"), DiscountDays: 20}, Note: "agreed"})))
 	b.Sent(71)
 	b.OnStatement(1, iso20022.StatementLine{Amount: -1_00, Text: "Charges"})
 	b.Agrees("TIDEW")

@@ -28,6 +28,8 @@ var doings = map[string]string{
 	"usePrepayment":         "said what is done with money ahead",
 	"takeBackPrepaymentUse": "use of money ahead taken back",
 	"takeStatedDue":         "due date chosen",
+	"setOrderTerms":         "terms of payment set",
+	"setInvoiceTerms":       "terms of payment set",
 	"settleOtherwise":       "paid otherwise or refunded",
 	"takeBackSettlement":    "payment outside a run taken back",
 	"selfBill":              "invoices written by ourselves",

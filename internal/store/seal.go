@@ -126,6 +126,7 @@ var sealings = map[string]sealing{
 	"run_approval":             {keys: 1},
 	"invoice_due":              {},
 	"supplier_steps":           {keys: 1, changes: true},
+	"own_terms":                {},
 	"invoice_plan":             {keys: 1, changes: true},
 	"netting":                  {},
 	"netting_state":            {keys: 1, changes: true},

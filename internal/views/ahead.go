@@ -255,6 +255,11 @@ func (s *InvoiceSheet) ahead(r act.Reading) (err error) {
 	if s.DueTaken, err = r.DueTaken(s.Invoice.ID); err != nil {
 		return err
 	}
+	if s.Invoice.SupplierID != 0 {
+		if s.Terms, err = termsSeen(r, s.Invoice, s.Invoice.SupplierID); err != nil {
+			return err
+		}
+	}
 	s.Nettings = slices.DeleteFunc(s.Nettings, func(n store.Netting) bool {
 		return n.State == store.PaymentDiscarded || n.State == store.PaymentRejected
 	})

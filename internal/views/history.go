@@ -30,6 +30,7 @@ const mostSaid = 120
 // ownJobs are the jobs about a document itself, by what the record calls it.
 var ownJobs = map[string][]act.Job{
 	"order": {
+		act.SetOrderTerms,
 		act.AskQuestion,
 		act.AnswerQuestion,
 		act.PassQuestion,

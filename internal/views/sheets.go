@@ -29,6 +29,7 @@ type OrderSheet struct {
 	TwoStep  bool
 	Total    money.Amount // with tax
 	Ahead    []MoneyAhead
+	Terms    TermsSeen
 	// AheadKinds are the kinds of money ahead that were agreed before.
 	AheadKinds []string
 	// Unsent says what the supplier has not been told yet.
@@ -89,6 +90,9 @@ func Order(ctx context.Context, a *act.App, number int64, actor act.Actor) (Orde
 		}
 		s.Total = totals.Total
 		if s.Ahead, err = aheadOfOrder(r, s.Order); err != nil {
+			return s, err
+		}
+		if s.Terms, err = termsSeen(r, trade.Invoice{OrderID: s.Order.ID}, s.Order.SupplierID); err != nil {
 			return s, err
 		}
 		if s.AheadKinds, err = r.AheadKinds(); err != nil {

@@ -176,6 +176,7 @@ type InvoiceSheet struct {
 	Settlements []store.Settlement // outside runs
 	Nettings    []store.Netting    // that stand, or are proposed
 	Plan        store.InvoicePlan  // of terms in several steps
+	Terms       TermsSeen          // that it is paid on
 	DueTaken    *store.DueTaken    // what somebody decided of its stated due date
 	Coded       *Coded             // of an invoice without an order
 	Deferred    []DeferredMonth

@@ -183,6 +183,9 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 		return contract.DiscountStep{Until: string(d.Until), Percent: d.Percent.String()}
 	})
 	sheet.Instalments, sheet.Discounts = &instalments, &discounts
+	if s.Invoice.SupplierID != 0 {
+		sheet.Terms = termsOf(s.Terms)
+	}
 	if d := s.DueTaken; d != nil {
 		sheet.DueTaken = &contract.DueTaken{Stated: d.Stated, Note: d.Note, By: d.By, At: d.At}
 	}

@@ -78,7 +78,7 @@ func orderSheetOf(s views.OrderSheet, p say.Printer) contract.OrderSheet {
 	ahead := each(s.Ahead, aheadOf(s.Company))
 	return contract.OrderSheet{
 		Waits: askedOf(s, p),
-		Holds: &holds, Questions: &asked, Ahead: &ahead, AheadKinds: &s.AheadKinds, Total: some(s.Total.Text(o.Currency)),
+		Holds: &holds, Questions: &asked, Ahead: &ahead, Terms: termsOf(s.Terms), AheadKinds: &s.AheadKinds, Total: some(s.Total.Text(o.Currency)),
 		Decided: each(s.Decisions, func(d store.OrderDecision) contract.OrderDecided {
 			return contract.OrderDecided{
 				Decision: contract.OrderDecidedDecision(d.Decision),

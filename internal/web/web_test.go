@@ -189,7 +189,7 @@ var bodies = map[string]string{
 	"takeBackAcceptance": `{"kind":"unit_price","line":1,"note":"n","version":1}`,
 	"approveInvoice":     `{"version":1,"note":""}`, "passApproval": `{"version":1,"note":"","to":"x"}`,
 	"postDeferrals": `{"until":"2026-11-01"}`, "askPeriod": `{"month":"2026-10"}`, "openPeriod": `{"month":"2026-10"}`, "keepPeriod": `{"month":"2026-10"}`, "approveOrder": `{"version":1}`, "refuseOrder": `{"version":1}`, "passOrder": `{"version":1,"to":"x"}`,
-	"agreePrepayment": `{"share":"30%"}`, "removePrepayment": `{"reason":"r"}`, "requestPrepayment": `{}`, "usePrepayment": `{"prepayment":1}`, "takeBackPrepaymentUse": `{"reason":"r"}`,
+	"agreePrepayment": `{"share":"30%"}`, "removePrepayment": `{"reason":"r"}`, "requestPrepayment": `{}`, "setOrderTerms": `{"note":"n"}`, "setInvoiceTerms": `{"note":"n"}`, "usePrepayment": `{"prepayment":1}`, "takeBackPrepaymentUse": `{"reason":"r"}`,
 	"takeStatedDue": `{"stated":true,"note":"n"}`, "settleOtherwise": `{"way":"cash","reference":"r"}`, "takeBackSettlement": `{"reason":"r"}`, "selfBill": `{"supplier":"X"}`, "agreeSelfBilling": `{"from":"2026-01-01","prefix":"X","per":"order","statement":"s"}`, "setBankLine": `{"what":"aside"}`, "freeBankLine": `{"reason":"r"}`,
 	"claimInvoice": `{"version":1,"waiting":false,"note":""}`, "giveUpClaim": `{"version":1,"note":"n"}`, "withdrawClaim": `{"version":1,"note":""}`,
 	"fileMail": `{"note":"n"}`, "openMail": `{}`, "answerMail": `{"text":"n"}`, "askQuestion": `{"kind":"note","order":4001,"text":"n"}`,

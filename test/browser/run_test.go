@@ -1,6 +1,7 @@
 package browser
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -66,4 +67,38 @@ func TestAProposalIsWorkedOutAnew(t *testing.T) {
 	d.seeIn(".bar", "1 invoice chosen")
 	d.seeIn(".sheet", "taken off BF-20194")
 	d.accessible()
+}
+
+// TestTermsOfItsOwn: one order, or one invoice, has terms in the place of its supplier's, with a word why, until they are taken back.
+func TestTermsOfItsOwn(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	bill := invoiceOf(t, h, "76-0195")
+	d.signIn("ivo")
+	d.open(fmt.Sprintf("/orders/%d", bill.Order))
+	d.seeIn(".sheet", "Terms of the supplier: ")
+	d.click("Other terms…")
+	d.accessible()
+	d.fill("#own-terms-net", "75")
+	d.refusing(422)
+	d.main()
+	d.seeIn(".ask", "Say in a note why.")
+	d.fill("#own-terms-note", "Agreed for the winter")
+	d.main()
+	d.seeIn(".notice", "The terms are set.")
+	d.seeIn(".sheet", "Terms of its own: 75 days")
+	d.signIn("nora")
+	d.open(fmt.Sprintf("/invoices/%d", bill.Number))
+	d.seeIn(".sheet", "Ivo Sandell: Agreed for the winter")
+	d.click("Other terms…")
+	d.fill("#own-terms-instalments", "50% 10, 50% 40")
+	d.fill("#own-terms-note", "In two parts")
+	d.main()
+	d.seeIn(".facts", "Instalments")
+	d.accessible()
+	d.click("Other terms…")
+	d.fill("#own-terms-note", "As for the order")
+	d.click("Take the supplier’s again")
+	d.seeIn(".sheet", "Ivo Sandell: Agreed for the winter")
 }

@@ -298,7 +298,7 @@ func (d *desk) masters(tx *store.Tx) error {
 		terms.Later, err1 = trade.ParseSteps(strings.Join(later, ", "), "discounts")
 		terms.Instalments, err2 = trade.ParseSteps(strings.Join(instalments, ", "), "instalments")
 		put(errors.Join(err1, err2))
-		require.Nil(t, terms.CheckSteps())
+		require.Nil(t, terms.Check())
 		id, err := tx.PutSupplier(
 			trade.Supplier{
 				Code:     codeOf(name),

@@ -60,8 +60,21 @@ func (s Steps) All() []Step {
 	return all
 }
 
-// CheckSteps finds what stands against the steps of terms: discounts shrink and come later, instalments make up the whole.
-func (t Terms) CheckSteps() *fault.Fault {
+// Check finds all that stands against terms.
+func (t Terms) Check() error {
+	var faults fault.Faults
+	if t.NetDays < 0 || t.DiscountDays < 0 || t.DayOfMonth < 0 || t.DayOfMonth > 31 {
+		faults = append(faults, fault.New(fault.Invalid, "netDays", "The payment terms are days; a day of the month is at most 31."))
+	}
+	if t.DiscountPercent < 0 || t.DiscountPercent >= money.Int(100) {
+		faults = append(faults, fault.New(fault.Invalid, "discountPercent", "A discount is between 0 and 100 %%."))
+	}
+	faults.Add(t.checkSteps())
+	return faults.OrNil()
+}
+
+// checkSteps finds what stands against the steps of terms: discounts shrink and come later, instalments make up the whole.
+func (t Terms) checkSteps() *fault.Fault {
 	last := Step{t.DiscountPercent, t.DiscountDays}
 	for _, s := range t.Later.All() {
 		if s.Percent >= last.Percent || s.Days <= last.Days {

@@ -45,11 +45,11 @@ func TestStepsThatCannotBe(t *testing.T) {
 	for steps, wrong := range map[Steps]bool{"": false, "2% 14": false, "2% 14, 1% 21": false, "3% 14": true, "2% 7": true, "1% 14, 2% 21": true} {
 		terms := two
 		terms.Later = steps
-		require.Equal(t, wrong, terms.CheckSteps() != nil, steps)
+		require.Equal(t, wrong, terms.checkSteps() != nil, steps)
 	}
-	require.NotNil(t, Terms{Later: "2% 14"}.CheckSteps(), "a further one of none")
+	require.NotNil(t, Terms{Later: "2% 14"}.checkSteps(), "a further one of none")
 	for steps, wrong := range map[Steps]bool{"": false, "30% 30, 70% 60": false, "100% 30": false, "30% 30, 60% 60": true, "30% 60, 70% 30": true} {
-		require.Equal(t, wrong, Terms{Instalments: steps}.CheckSteps() != nil, steps)
+		require.Equal(t, wrong, Terms{Instalments: steps}.checkSteps() != nil, steps)
 	}
 }
 

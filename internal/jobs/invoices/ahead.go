@@ -336,7 +336,11 @@ func discountAgain(w *act.Work, inv trade.Invoice, s *store.InvoiceState) error 
 	if err := errors.Join(err1, err2); err != nil {
 		return err
 	}
-	s.Discount, err = pay.Discount(inv.StatedTotal-notPaid-used, supplier.Terms)
+	terms, _, err := w.TermsOf(inv, supplier)
+	if err != nil {
+		return err
+	}
+	s.Discount, err = pay.Discount(inv.StatedTotal-notPaid-used, terms)
 	return err
 }
 

@@ -241,17 +241,10 @@ func checkSupplier(w *act.Work, s *trade.Supplier, entry SupplierEntry, before t
 	}
 	need(s.LeastOrder >= 0, "leastOrder", "A minimum order value cannot be below zero.")
 	need(s.FreeFrom >= 0, "freeFrom", "A threshold cannot be below zero.")
-	need(
-		s.Terms.NetDays >= 0 && s.Terms.DiscountDays >= 0 && s.Terms.DayOfMonth >= 0 && s.Terms.DayOfMonth <= 31,
-		"netDays",
-		"The payment terms are days; a day of the month is at most 31.",
-	)
-	need(
-		s.Terms.DiscountPercent >= 0 && s.Terms.DiscountPercent < money.Int(100),
-		"discountPercent",
-		"A discount is between 0 and 100 %%.",
-	)
-	faults.Add(s.Terms.CheckSteps())
+	var terms fault.Faults
+	if errors.As(s.Terms.Check(), &terms) {
+		faults = append(faults, terms...)
+	}
 	if !entry.OnTheFly {
 		need(
 			s.TaxID != "" || s.Untaxed,

@@ -96,7 +96,7 @@ func (b Simulated) Submit(_ context.Context, file []byte) error {
 	if err := b.answer(order); err != nil {
 		return err
 	}
-	return os.WriteFile(in, file, 0o600)
+	return whole(in, file)
 }
 
 func (b Simulated) does(what Behaviour) bool { return slices.Contains(b.Behave, what) }
@@ -213,28 +213,53 @@ func (b Simulated) statement(order iso20022.Order, mark string, on day.Day, line
 		s.Closing += l.Amount
 	}
 	file, err := iso20022.WriteStatement(s)
-	return errors.Join(err, b.write(mark+order.Message+statementFile+then, file),
-		os.WriteFile(filepath.Join(b.Folder, "balance"), []byte(s.Closing.Text(b.currency())), 0o600))
+	if err != nil {
+		return err
+	}
+	return b.write(mark+order.Message+statementFile+then, file)
 }
 
+// balance is what the last statement says that the account has.
 func (b Simulated) balance() (money.Amount, error) {
-	text, err := os.ReadFile(filepath.Join(b.Folder, "balance"))
-	if errors.Is(err, fs.ErrNotExist) {
-		return b.Opening, nil
+	said, err1 := filepath.Glob(filepath.Join(b.Folder, "*"+statementFile))
+	waiting, err2 := filepath.Glob(filepath.Join(b.Folder, "*"+statementFile+late))
+	if said = append(said, waiting...); len(said) == 0 {
+		return b.Opening, errors.Join(err1, err2)
 	}
+	slices.Sort(said)
+	file, err := os.ReadFile(said[len(said)-1])
 	if err != nil {
 		return 0, err
 	}
-	return money.ParseAmount(string(text), b.currency())
+	statements, err := iso20022.ReadStatements(file)
+	if err != nil {
+		return 0, err
+	}
+	return statements[len(statements)-1].Closing, nil
 }
 
-// write writes a file after those that are there already.
+// write writes a file after those that are there already, whole or not at all. What was written before it was stopped
+// half-way stays as it is.
 func (b Simulated) write(name string, content []byte) error {
 	there, err := filepath.Glob(filepath.Join(b.Folder, "[0-9][0-9][0-9][0-9][0-9]-*"))
 	if err != nil {
 		return err
 	}
-	return os.WriteFile(filepath.Join(b.Folder, fmt.Sprintf("%05d-%s", len(there)+1, name)), content, 0o600)
+	for _, path := range there {
+		if strings.TrimSuffix(filepath.Base(path)[6:], late) == strings.TrimSuffix(name, late) {
+			return nil
+		}
+	}
+	return whole(filepath.Join(b.Folder, fmt.Sprintf("%05d-%s", len(there)+1, name)), content)
+}
+
+// whole writes a file whole or not at all.
+func whole(path string, content []byte) error {
+	part := path + ".part"
+	if err := os.WriteFile(part, content, 0o600); err != nil {
+		return err
+	}
+	return os.Rename(part, path)
 }
 
 // Answers gives every answer and statement that the bank has written so far, oldest first. What is late is there when the bank

@@ -1,6 +1,8 @@
 package bank
 
 import (
+	"os"
+	"path/filepath"
 	"testing"
 	"time"
 
@@ -41,6 +43,29 @@ func TestTheBankAnswersOnce(t *testing.T) {
 	require.Equal(t, "M-1", answer.Original)
 	require.Equal(t, iso20022.Settled, answer.Payments[0].Status)
 	require.Equal(t, iso20022.PaymentAnswer{EndToEnd: "2", Status: iso20022.Rejected, Code: "AC04", Text: "Closed account number"}, answer.Payments[1])
+}
+
+// A file that the bank took half-way is taken whole when it comes again, and books nothing twice.
+func TestTheBankIsStopped(t *testing.T) {
+	for _, lost := range []string{"M-1.pain.001.xml", "*-S-M-1.camt.053.xml", "*-M-1.pain.002.xml"} {
+		b := Simulated{Folder: t.TempDir(), Now: time.Now, Opening: 1_000}
+		require.NoError(t, b.Submit(t.Context(), order(t, "M-1")))
+		for _, gone := range []string{"M-1.pain.001.xml", lost} { // the file itself is written last
+			found, err := filepath.Glob(filepath.Join(b.Folder, gone))
+			require.NoError(t, err)
+			for _, f := range found {
+				require.NoError(t, os.Rename(f, f+".part")) // as it was being written
+				require.NoError(t, os.Truncate(f+".part", 20))
+			}
+		}
+		require.NoError(t, b.Submit(t.Context(), order(t, "M-1")), lost)
+		answers, err := b.Answers(t.Context())
+		require.NoError(t, err)
+		require.Len(t, answers, 2, lost)
+		balance, err := b.balance()
+		require.NoError(t, err)
+		require.EqualValues(t, 1_000-300, balance, lost)
+	}
 }
 
 func TestTheBankRefuses(t *testing.T) {

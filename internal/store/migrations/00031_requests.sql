@@ -23,3 +23,11 @@ CREATE TABLE self_billing_run (
   left_out INTEGER NOT NULL, at TEXT NOT NULL
 ) STRICT;
 CREATE INDEX self_billing_run_supplier ON self_billing_run (supplier, day);
+-- Terms of one order, or of one invoice, in the place of its supplier's; the last counts, and empty ones are the supplier's again.
+CREATE TABLE own_terms (
+  id INTEGER PRIMARY KEY, purchase_order INTEGER REFERENCES purchase_order, invoice INTEGER REFERENCES invoice,
+  terms TEXT NOT NULL, note TEXT NOT NULL, by_person INTEGER NOT NULL REFERENCES person, at TEXT NOT NULL,
+  CHECK ((purchase_order IS NULL) <> (invoice IS NULL))
+) STRICT;
+CREATE INDEX own_terms_order ON own_terms (purchase_order) WHERE purchase_order IS NOT NULL;
+CREATE INDEX own_terms_invoice ON own_terms (invoice) WHERE invoice IS NOT NULL;

@@ -2443,10 +2443,13 @@ type InvoiceSheet struct {
 	TaxId          string        `json:"taxId"`
 
 	// TaxPoint A civil date, YYYY-MM-DD.
-	TaxPoint *Day    `json:"taxPoint,omitempty"`
-	Taxes    []Tax   `json:"taxes"`
-	Thread   []Event `json:"thread"`
-	Totals   Totals  `json:"totals"`
+	TaxPoint *Day  `json:"taxPoint,omitempty"`
+	Taxes    []Tax `json:"taxes"`
+
+	// Terms Terms that hold; with a note where they are not the supplier's.
+	Terms  *TermsSeen `json:"terms,omitempty"`
+	Thread []Event    `json:"thread"`
+	Totals Totals     `json:"totals"`
 
 	// Users Of an invoice for money ahead, those that use it.
 	Users      *[]AheadUser `json:"users,omitempty"`
@@ -3357,20 +3360,23 @@ type OrderSheet struct {
 	May []string `json:"may"`
 
 	// Net An exact number with a decimal point.
-	Net            Decimal        `json:"net"`
-	Note           string         `json:"note"`
-	Notes          []SupplierNote `json:"notes"`
-	Notices        []NoticeName   `json:"notices"`
-	Number         int64          `json:"number"`
-	Place          string         `json:"place"`
-	Questions      *[]Question    `json:"questions,omitempty"`
-	RequestedBy    string         `json:"requestedBy"`
-	Revision       int            `json:"revision"`
-	Sendings       []Sending      `json:"sendings"`
-	State          string         `json:"state"`
-	Supplier       SupplierName   `json:"supplier"`
-	TheirReference string         `json:"theirReference"`
-	Thread         []Event        `json:"thread"`
+	Net         Decimal        `json:"net"`
+	Note        string         `json:"note"`
+	Notes       []SupplierNote `json:"notes"`
+	Notices     []NoticeName   `json:"notices"`
+	Number      int64          `json:"number"`
+	Place       string         `json:"place"`
+	Questions   *[]Question    `json:"questions,omitempty"`
+	RequestedBy string         `json:"requestedBy"`
+	Revision    int            `json:"revision"`
+	Sendings    []Sending      `json:"sendings"`
+	State       string         `json:"state"`
+	Supplier    SupplierName   `json:"supplier"`
+
+	// Terms Terms that hold; with a note where they are not the supplier's.
+	Terms          *TermsSeen `json:"terms,omitempty"`
+	TheirReference string     `json:"theirReference"`
+	Thread         []Event    `json:"thread"`
 
 	// Total An exact number with a decimal point.
 	Total    *Decimal       `json:"total,omitempty"`
@@ -4665,6 +4671,46 @@ type TaxIn struct {
 	Rate     string `json:"rate"`
 }
 
+// Terms Terms of payment.
+type Terms struct {
+	DayOfMonth      int    `json:"dayOfMonth"`
+	DiscountDays    int    `json:"discountDays"`
+	DiscountPercent string `json:"discountPercent"`
+	EndOfMonth      bool   `json:"endOfMonth"`
+	FromReceipt     bool   `json:"fromReceipt"`
+
+	// Instalments 30% 30, 70% 60; empty is due whole.
+	Instalments *string `json:"instalments,omitempty"`
+
+	// LaterDiscounts Further discounts, each smaller: 2% 14.
+	LaterDiscounts *string `json:"laterDiscounts,omitempty"`
+	NetDays        int     `json:"netDays"`
+}
+
+// TermsEntry defines model for TermsEntry.
+type TermsEntry struct {
+	Note string `json:"note"`
+
+	// Terms Terms of payment.
+	Terms   *Terms `json:"terms,omitempty"`
+	Version *int64 `json:"version,omitempty"`
+}
+
+// TermsSeen Terms that hold; with a note where they are not the supplier's.
+type TermsSeen struct {
+	At   *string `json:"at,omitempty"`
+	By   *string `json:"by,omitempty"`
+	Note *string `json:"note,omitempty"`
+
+	// Terms Terms of payment.
+	Terms Terms `json:"terms"`
+}
+
+// TermsSet defines model for TermsSet.
+type TermsSet struct {
+	Number int64 `json:"number"`
+}
+
 // TieEntry defines model for TieEntry.
 type TieEntry struct {
 	// Line Of the invoice; none: the whole.
@@ -5054,6 +5100,11 @@ type TakeBackReleaseParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// SetInvoiceTermsParams defines parameters for SetInvoiceTerms.
+type SetInvoiceTermsParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // TieInvoiceParams defines parameters for TieInvoice.
 type TieInvoiceParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -5267,6 +5318,11 @@ type RefuseOrderParams struct {
 
 // SendOrderParams defines parameters for SendOrder.
 type SendOrderParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// SetOrderTermsParams defines parameters for SetOrderTerms.
+type SetOrderTermsParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -5698,6 +5754,9 @@ type TakeBackAcceptanceJSONRequestBody = AcceptEntry
 // TakeBackReleaseJSONRequestBody defines body for TakeBackRelease for application/json ContentType.
 type TakeBackReleaseJSONRequestBody = Reason
 
+// SetInvoiceTermsJSONRequestBody defines body for SetInvoiceTerms for application/json ContentType.
+type SetInvoiceTermsJSONRequestBody = TermsEntry
+
 // TieInvoiceJSONRequestBody defines body for TieInvoice for application/json ContentType.
 type TieInvoiceJSONRequestBody = TieEntry
 
@@ -5784,6 +5843,9 @@ type RefuseOrderJSONRequestBody = OrderDecisionEntry
 
 // SendOrderJSONRequestBody defines body for SendOrder for application/json ContentType.
 type SendOrderJSONRequestBody = SendEntry
+
+// SetOrderTermsJSONRequestBody defines body for SetOrderTerms for application/json ContentType.
+type SetOrderTermsJSONRequestBody = TermsEntry
 
 // AddPersonJSONRequestBody defines body for AddPerson for application/json ContentType.
 type AddPersonJSONRequestBody = PersonEntry
@@ -6144,6 +6206,9 @@ type ServerInterface interface {
 	// TakeBackRelease Make a released invoice a verified one again.
 	// (POST /api/invoices/{number}/take-back-release)
 	TakeBackRelease(c *gin.Context, number int64, params TakeBackReleaseParams)
+	// SetInvoiceTerms Set the terms of payment of one invoice, or take its supplier's again.
+	// (POST /api/invoices/{number}/terms)
+	SetInvoiceTerms(c *gin.Context, number int64, params SetInvoiceTermsParams)
 	// TieInvoice Say which order an invoice is about, or which line of one a line of it is.
 	// (POST /api/invoices/{number}/tie)
 	TieInvoice(c *gin.Context, number int64, params TieInvoiceParams)
@@ -6297,6 +6362,9 @@ type ServerInterface interface {
 	// SendOrder Tell the supplier, by mail or otherwise.
 	// (POST /api/orders/{number}/send)
 	SendOrder(c *gin.Context, number int64, params SendOrderParams)
+	// SetOrderTerms Set the terms of payment of one order, or take its supplier's again.
+	// (POST /api/orders/{number}/terms)
+	SetOrderTerms(c *gin.Context, number int64, params SetOrderTermsParams)
 	// GetOrderXml The order as UBL 2.1.
 	// (GET /api/orders/{number}/xml)
 	GetOrderXml(c *gin.Context, number int64)
@@ -9295,6 +9363,55 @@ func (siw *ServerInterfaceWrapper) TakeBackRelease(c *gin.Context) {
 	siw.Handler.TakeBackRelease(c, number, params)
 }
 
+// SetInvoiceTerms operation middleware
+func (siw *ServerInterfaceWrapper) SetInvoiceTerms(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SetInvoiceTermsParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetInvoiceTerms(c, number, params)
+}
+
 // TieInvoice operation middleware
 func (siw *ServerInterfaceWrapper) TieInvoice(c *gin.Context) {
 
@@ -11338,6 +11455,55 @@ func (siw *ServerInterfaceWrapper) SendOrder(c *gin.Context) {
 	}
 
 	siw.Handler.SendOrder(c, number, params)
+}
+
+// SetOrderTerms operation middleware
+func (siw *ServerInterfaceWrapper) SetOrderTerms(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SetOrderTermsParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetOrderTerms(c, number, params)
 }
 
 // GetOrderXml operation middleware
@@ -14062,6 +14228,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/invoices/:number/pass", wrapper.PassApproval)
 	router.POST(options.BaseURL+"/api/invoices/:number/claim", wrapper.ClaimInvoice)
 	router.POST(options.BaseURL+"/api/invoices/:number/claim/preview", wrapper.PreviewClaim)
+	router.POST(options.BaseURL+"/api/orders/:number/terms", wrapper.SetOrderTerms)
+	router.POST(options.BaseURL+"/api/invoices/:number/terms", wrapper.SetInvoiceTerms)
 	router.POST(options.BaseURL+"/api/invoices/:number/due", wrapper.TakeStatedDue)
 	router.POST(options.BaseURL+"/api/claims/:number/give-up", wrapper.GiveUpClaim)
 	router.POST(options.BaseURL+"/api/claims/:number/withdraw", wrapper.WithdrawClaim)
@@ -17272,6 +17440,47 @@ func (response TakeBackReleasedefaultApplicationProblemPlusJSONResponse) VisitTa
 	return err
 }
 
+type SetInvoiceTermsRequestObject struct {
+	Number int64 `json:"number"`
+	Params SetInvoiceTermsParams
+	Body   *SetInvoiceTermsJSONRequestBody
+}
+
+type SetInvoiceTermsResponseObject interface {
+	VisitSetInvoiceTermsResponse(w http.ResponseWriter) error
+}
+
+type SetInvoiceTerms200JSONResponse Captured
+
+func (response SetInvoiceTerms200JSONResponse) VisitSetInvoiceTermsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetInvoiceTermsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetInvoiceTermsdefaultApplicationProblemPlusJSONResponse) VisitSetInvoiceTermsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type TieInvoiceRequestObject struct {
 	Number int64 `json:"number"`
 	Params TieInvoiceParams
@@ -19314,6 +19523,47 @@ type SendOrderdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SendOrderdefaultApplicationProblemPlusJSONResponse) VisitSendOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetOrderTermsRequestObject struct {
+	Number int64 `json:"number"`
+	Params SetOrderTermsParams
+	Body   *SetOrderTermsJSONRequestBody
+}
+
+type SetOrderTermsResponseObject interface {
+	VisitSetOrderTermsResponse(w http.ResponseWriter) error
+}
+
+type SetOrderTerms200JSONResponse TermsSet
+
+func (response SetOrderTerms200JSONResponse) VisitSetOrderTermsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetOrderTermsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetOrderTermsdefaultApplicationProblemPlusJSONResponse) VisitSetOrderTermsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -22301,6 +22551,9 @@ type StrictServerInterface interface {
 	// TakeBackRelease Make a released invoice a verified one again.
 	// (POST /api/invoices/{number}/take-back-release)
 	TakeBackRelease(ctx context.Context, request TakeBackReleaseRequestObject) (TakeBackReleaseResponseObject, error)
+	// SetInvoiceTerms Set the terms of payment of one invoice, or take its supplier's again.
+	// (POST /api/invoices/{number}/terms)
+	SetInvoiceTerms(ctx context.Context, request SetInvoiceTermsRequestObject) (SetInvoiceTermsResponseObject, error)
 	// TieInvoice Say which order an invoice is about, or which line of one a line of it is.
 	// (POST /api/invoices/{number}/tie)
 	TieInvoice(ctx context.Context, request TieInvoiceRequestObject) (TieInvoiceResponseObject, error)
@@ -22454,6 +22707,9 @@ type StrictServerInterface interface {
 	// SendOrder Tell the supplier, by mail or otherwise.
 	// (POST /api/orders/{number}/send)
 	SendOrder(ctx context.Context, request SendOrderRequestObject) (SendOrderResponseObject, error)
+	// SetOrderTerms Set the terms of payment of one order, or take its supplier's again.
+	// (POST /api/orders/{number}/terms)
+	SetOrderTerms(ctx context.Context, request SetOrderTermsRequestObject) (SetOrderTermsResponseObject, error)
 	// GetOrderXml The order as UBL 2.1.
 	// (GET /api/orders/{number}/xml)
 	GetOrderXml(ctx context.Context, request GetOrderXmlRequestObject) (GetOrderXmlResponseObject, error)
@@ -25492,6 +25748,51 @@ func (sh *strictHandler) TakeBackRelease(ctx *gin.Context, number int64, params 
 	}
 }
 
+// SetInvoiceTerms operation middleware
+func (sh *strictHandler) SetInvoiceTerms(ctx *gin.Context, number int64, params SetInvoiceTermsParams) {
+	var request SetInvoiceTermsRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body SetInvoiceTermsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetInvoiceTerms(ctx, request.(SetInvoiceTermsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetInvoiceTerms")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetInvoiceTermsResponseObject); ok {
+		if err := validResponse.VisitSetInvoiceTermsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // TieInvoice operation middleware
 func (sh *strictHandler) TieInvoice(ctx *gin.Context, number int64, params TieInvoiceParams) {
 	var request TieInvoiceRequestObject
@@ -27340,6 +27641,51 @@ func (sh *strictHandler) SendOrder(ctx *gin.Context, number int64, params SendOr
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SendOrderResponseObject); ok {
 		if err := validResponse.VisitSendOrderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetOrderTerms operation middleware
+func (sh *strictHandler) SetOrderTerms(ctx *gin.Context, number int64, params SetOrderTermsParams) {
+	var request SetOrderTermsRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body SetOrderTermsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetOrderTerms(ctx, request.(SetOrderTermsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetOrderTerms")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetOrderTermsResponseObject); ok {
+		if err := validResponse.VisitSetOrderTermsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -29860,504 +30206,508 @@ func (sh *strictHandler) TakeBackWork(ctx *gin.Context, number int64, params Tak
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3rkty4tS74Koia42h7TqqlvtjuI/04oUvL1mndtqTunj07PA4kicykiwmkAbBSuTs6Yr/Gfj0/yQQW",
-	"LgRJgASYmVXVJf1yW8UkgYWFhYV1+b5fLgq23TFKqBQXD3+52GGOt0QSDv/vB3JQ/1PRi4cXG4JLwi8W",
-	"FxRvycXDixcl2e6YJLQ43FPPLS5EsSFbrH6wxR9fErqWm4uH3z1YXMjDTv1CSF7R9cWvi4uP99bsnnmP",
-	"+u2vvy4uOBE7RgWBD7/lbFmTrfrPglFJqFT/iXe7uiqwrBi9v9NP/M9/CEbV39qP/w9OVhcPL/6v++3M",
-	"7uu/ivv2vb+qL5ZEFLzaqdddPLx4jDhZNQLXX8JwzC/UCx8XBdnJ76nkIA1clpX6Da7fcrYjXFZqzCtc",
-	"C7K42Hn/9MsFrmv1P90PfX9F+AGxHaGorFYrwgktCGIrJDcEXVa0RIzCf1f0ilUF+fLCSXDJWE0wVSIs",
-	"NpivSU/YXz8ISVu9M+nBuqLwRvOHikqyJlz9hTIZ+FboHYwrLXn4y8WK8S2W+jV/+radg/dWJjfJz14R",
-	"Liq91JNPgzb9s6k4KS8e/oeev5mdmUr7vr+5n7PlP0gh1bf0gr/C9DBn0c2y6f+WZCsyf0+b7fI6xGK+",
-	"My6KLf74Qs/BVxnMOT5kqVaqAoWXzonUvCi+aKTM3aLS0/h2vMtD8J/tNMZHvVTWEMuU0SolyxxxgXey",
-	"4XqiTr/GjN5T+4Nfhwu4Z1ytxfgLnpGi2uJ6ME83EvueyExZY+x3ziZ6W+OCvFl1ZjlYj/50RLMUspKN",
-	"7G2/sdm9d78ZvrE34XZU3U+NzHuOBVlWxWCvBPZUsSHFpdaD7gnzV7aHA2RHuGAU7TcMFYyuKr4VqJLI",
-	"/A5VUh0t3le+DW7daolpbzh/Cj23w4cPrPfgt5M7XM3V/tZ8q51ZUK5lyYnINapFJQ+9sX0VFqpaNN5/",
-	"9uvIadnVskkr2FfXHROyYCWZltriYtfwHRNjX0z4ICdrc1pMCkJITohMmFZvQd043SsWWvru6968W3kH",
-	"l3qNKyrka3AUs5bbnktDA55zuLJGFmybYPDdUWrOK/vD8KQ4IeVj5U7nHlXql1vjC6cMP9kV601H/3Dh",
-	"fTA+kbe8KnJXZ4lFX+W/CakgoSXxl9Fzf1ecbVM2gNopKTeSmmAhU8a0s/OderChsqqnh9g/YdR4zfTs",
-	"O+zo7McXWoDBNVFq9XTDUtake2a8YpQckNxgifZYoB2uSoTV2xYI0xLt1R8wtXcSVDIi0L6SG3OK9Kwt",
-	"a+oy2atYnGi7ig3mJOOrolH3ScJfu48MF1HgZZ3zzkZMPg1r9KMgcSvSG5gzK2Y0CyNfO+OoIszxPciV",
-	"MTBd9fhZLfV+UxVqwVGlFeQRItudPKj/yyjCqMSHnkcRPgbJxx0pJCnf0MDt2L5RsuHrvh273nbf80Ii",
-	"irdEgCOEhSASYe2ReaPGqCQ7JgKO0BFXGLWoO+UmiuGoPqjBWKuqd1slkcSXZqDwO8RWajw5Gt/9ylvC",
-	"UaE+YIIKYM/1bpX4I/r9Nw9+94cFYlxtaLxVMnF/TBHEEXfOCYV9oa1LpsqWWE5vUe3/ZNmTHT7Y3d+V",
-	"70+EV6uKlEqEnCjjTIyZFGxL5Kaia9gTO0LVEmj1Gp5h9qfhE06JjYjAVnzTcMT2FJkHHiLKnFnG4lKg",
-	"FePRbwqJgzfYJGsomcT13Mti3LrB+tmh2a+04m9FEdWbH4wJyPFBGDN3p2PPqJqs5Fyh2NCUesXCjik6",
-	"zZeVyL1HFw3nhBbhaIb6evo9uZV06GLB9ulvAl9De8CBV4HhT9rPPWHCGOysFu3U7Sujcv1R5JocbTUz",
-	"tCcWZnJaONyqR4WgzABduLMNSU0p2Y+CzAp1O4lEznNc1/rAKzBFS4IaQcqU06Ym+IoEz/dKIMokvAhs",
-	"ntxUYjxonn6E7zjZ4cM26At9aGPz5rsEbZVKJ57aR5yf3rDGFpCfW53H9DbPZ586dZJPEafxYwpOxT5f",
-	"OFkR4h1n20pY3zbBJeHEpICmJ98+2vlOu7vjc56zpbtTmbppd+YxGV06Yg/Yny5i8ghKYbfj7ArXc+SQ",
-	"bjUkG1qL99Wa3qso3EaUN7jfsK27QwlluxhFkiVdnE4itXhOAmSUvT9qtq5o+KjCKcEz/XvzdHBcnFdX",
-	"2vE827YlVi/GDWBdXRFusoLZ0cSMzGjMTY9ZQxuxa495602TeHRVi3VGdDVPtNtuVnnuSZElPnM4zJCg",
-	"+6kvTJhCUIbikpTvqvVGisx42ztWEwF3RtzIDeOVdNG3SoJbgZEgBVMPlNuKVkJyLBkfBtvc7zPOb66+",
-	"nuyvq7FO5sb0KxfecEICe4Lp5byMYGJSTCthL3i1YYhQSTgkvRZov6lqgihbsvKASC0I2mBhU2ShxNjX",
-	"RyXGtvjwVL87tA36AWCdAVOzjcpvjhfjslWBnbUjgUDcS/UDrZLYZhKVmCTTUaovgzuPEywYFXlZW07+",
-	"AfHA8PB4Q1O3PZGyjr0GDGLYoX/TcKQNgY2YuYcfoQcPzWmNKcIgeSUCjHhDE/19yVkTjCP9vDl4b91j",
-	"gSBMKarSl27Ectm3agG1k/fE2S6HP32buTQLH9OyJ4xdqu+e+SaRetf3jugEke83wTOqJ0L9Rj0G8xt3",
-	"j4iJ5aU5zW6HTKwJyinlCjtlVlcif4rfUaByL2d2gsj0o8eK/D2RwXoPf1OnbEXyMey7eHt0XGf6+8ip",
-	"j7t/gjgW3v4EibvaBhhC9+5iJG9EM6Z574m8qUhV2LlbcULC2RcT5pH4klC0xMVlOCRTtSH/hPWLBL9y",
-	"DglrGghttmpBS7KstLFcV1eE/l0N9cLVV1q7alYcbLO3Qu0A9oyXYlp9jJHRT/tBi27JmBVsTBd+qsh+",
-	"TvWACDvieloZ4R+yYlmp1qJmwhwmqb8YC1yv8U5kvKsm5Vo7TKk/GJT2jP3wzY5QdzQEjNQ2QVav1DNa",
-	"wd8TQjPGar23jMfzVsJZvIySOvuT93W1C8f4w2HVGguJSnywfliNJRGydccCbtHioqGChDzYF7qMWq8+",
-	"XLUYRZS1b0MHAm9MPomsTzR1F/JSD570WsfLjNioRrs92uUxOm6W1+7QVj/cHnTavbA7HKQbNBwuaJtT",
-	"D5DhdW3ZVW/bpBzJPdXICwrIjWlV6C7984arvyBOZMOpcG493hKEi+6izxjjFa4bcnQiVL/Fii2+YjNc",
-	"TqVQsfg8XL5JOJfZkWLIrWQZVuAlC/ps6h0vTc60fx/CtmZhi8qqhPTOmjnv4ZivUhZ2h//ZYCozgyfO",
-	"UR5e59aMlQLtCSe6nYSUC1RRBOd90HiZp7I+v8X8MuKJK3XPLVmilSuxHEacj9J0dtFVKe9jnuRbIbR7",
-	"wiiw0ThPaTqTDO6ZplwTOWPPLOGHKaW4vV3SqQTMrGNMrU+MqS+ELbPUJ7mA0d8ZU8/mXgG9+OyUsJXG",
-	"9FNKseesGk+G7vaYyrTEVr9cXStJJ05sajaHit5Vclu86b49rr25Fe45XmZWtYa3oaZjwFCBAUOJz25O",
-	"xqENGU+ubaCgPtKTlKYtfd9O162bS70dWHy2H9QFODM58IIitRCYHpB1JReIkmClbRk23OZenWMZ8m2J",
-	"tHOb1T2kBWm/6g3Zvjgk1Kd4S54cXuGqPmdbnVAmO1wEJyTH1FwnhxcY/cMvBMK6TUUXqVBiaj0FuqRs",
-	"T50/aoxIpFav0bPOKIrQw25/6g03LExaVrZ8MkM/H1NdU6qLSJG61qgpMUoWJmPQVop3nqgk2uIDWhKE",
-	"l6yRj/RfrRjQfsMEaR8K5LrUr8KeKw4mfgj1K2CxWg/R6MKjYSyLNTTSTbVVWxFub3bp7PTMdPplnp4u",
-	"xUOxOSlNd2yPntORoK7I7aJLTZ/q9Wg/E1aytl/xTBfPvL09UgK73WJ+yNlwJstufxmev9jMafdZYnoZ",
-	"uSMpBVR/hoTc8oAqKXTopI02PELbSoiKrtF+o24jYITUBuAEh9V/NOJmS/Yzmk7F5nv7o9At0CxC8ste",
-	"YkliL3qXUgHuhfewJO9ZwyMbKi9eZ7/dXaanWpiVTaFu8JVaA8SxJBCKArcBYShh3FR03bnfTu5QtlqZ",
-	"uEey/N6onwRjceoqlfeuD3D7CrUTE3IZaXt4xWiJD2Jh4noCbvquKLQSEOvjydd8kwBLDcPpgXl67Obt",
-	"hGl00tOojqa4tR7xbztKf+4STCyyIvCES1zRyDFRsLrZBkIaDx4idkV42ZBHat30YQqyDJ91ozYkPa1Z",
-	"NuGdWeMlqU/Q17kaztT4M57XotPq0T6J8D5tOJ0+Ptq16FSpt8kgtbRaCja7aBYIxr5ozx8tkM5tFIYQ",
-	"U86XKb5eRgeB2tFh36ZsUntyKqjMyYof5CUNMzMk0y0ys/tnkrTDTq6zqoNyZ09vTIrAqYu48ITq9dWM",
-	"KYY+HU6pGZUoMi3a3VpVrwM4YRMcCOb1Ye5VOltl3Oo47bGtxmYgiWrzjuWmoQtS1wEP4Y0+ZRaI4GID",
-	"J4xuqJMbUnEkmm26Y+CFJ3reyfgZGKkNGbHdppRDTykmog82HH8S3CjwFSGloE5iEyT613/9t3CBoghc",
-	"1NhezQoH2mUP3hu36e+JrlPciVNiWdggI3wsKHSHjJUncbbH3Qonv0Ai1zuLdguOVFlJ/PEplmTN+CH2",
-	"96yLTv+u7qboGspd4ZFzPfwxtF+Mi/kFPZegTwdr1oo8oYOjuwbTiC7tmuSFkc+yGkl9sH3YOw05t0K6",
-	"4snGt4xpWZjOcPiXEv764+unL9Gfv/rTV2h5MJAA5J5F6NJtLiFMiLEkGP0LY2XgVHiMdphL3TVjwh46",
-	"wVowEWlwrqttJUWoIk0gtqeP1DTpmpRq8HJDtoLUV0SkZ5fV67vAaN8GYhIwiCeHPHSg9pVfhbDWaGpy",
-	"S0hMS8zLJIAg/PGpSSH0MAQ42zFBSh/kIwvYySRI3GBsGjSmvTK1LWAQijY5GKu5S8YuXVSMsxriLVqP",
-	"Kwr1/xjpNJ665XW1v6PusAG+ELY0XLkjalKBqHQ78mHcA0bglwBMrl9JJA5AxxyRwvLvx9PmktUz7Bn8",
-	"yo3du6JG27qe1rjanrXzqOCkrGRWRgtqQH/cTf3CdYCtORN5pYgrebZCRJCoqRcK1SHiQ14eIFptmwej",
-	"QWhpKg7jfdR7rHbrinFt4B/ZsCiqBNINvbZYb2jyJavLcNPPHvpV6tKknjSQEeEmGwemKVyVA4moYEWh",
-	"TlFt1C/RurqCIUrU7FAVeVMlNyXHe5qoUrFMA3ZVwqZA2Iq1rSo0KBJaJT3t1ysf3YLfZ2NnpDfEnrdh",
-	"1Qw/paM3kESpBCr0hnkEVp810qT4cF23Cb1eGxWRcrqUGAb2Uj86bxerPfyCdr2CPz4IugVnWYzFhdqR",
-	"wW0LvppJ83KChKzqGmH1OCnhX4xUERZoT+o6tGmja22/OrXqL906ZOitl1BPuAmYcEDvyXjbd0LR0SH/",
-	"XN1jDWDSSerD2OKymdGitLZ9HKktShOFois2vUnAPj1nE0nyLRPyNck5NNUv/i2/rJNmfcTl4xOfn1Fn",
-	"OlKY2W+h141ISuhpBZeU+HCCZvV7kmtFP6pp2RGA06mGWbFeJHGFMIKZJTnb/roMXgS+SMJrxpajJ/Wo",
-	"LN9ycjWjq8dDvQ6fcZTJ1iLTEjpZzY/8u126V4g1Kmvki9qpQuahTqmMTvbqKvy8T8KVLtknLxiVuAjf",
-	"FPL99es774MueJZRYvvMUmBgQ0gf6vOK1KXjUAik/3Ew9uI7+mtGAC3SHPSty5/gJlhHV1sv6+fCpBft",
-	"Tmg11A7Im2l0+81rszDW+aYOzfzL5Kgh/Q0fZebuU8SDDa4BMWN9oSjg6I6mk28zAxyZAeChfzBdv21f",
-	"vLBTn9w6INY5qEprG/KN9gRH/ppnXdWufkdWYTEG8gLfpB3vSjJ6Bh12CvPKoKhYOQtYL7GcPVRcHRtG",
-	"bo5AuVRtQa+9K2NXBLzfMIQ1eJTw4izQgVdJVLAtMR5BIHaqf1c+Dp/X9s9PDmN/ziiFcyBXAYXQdDyB",
-	"A+y9D+tqSXukBhyU1XYCbTDAlCBEyGX7wBw6mMbgNvBgkcaxouE8EljTuMKe4D0U78kpxDJWTtYRvaro",
-	"WmcNsrG6JmqMkuF9aywiUXhbDNGG83t13BaLWYkDIAtWnG2Dgs+zP7Dl22jOqPm1hsUv1Igm/FhdE7xu",
-	"sm/60Qr6bBy3EIzUhCs/Bv22aKvJ4bXhWUNSZhZAacsbMtmwZ4rXBgFlQVDZEKQWRRfwChNP9swj1M0o",
-	"F5c8RKzhuuC14gIx3pa4TqXl/KLmwCVrhw/KGNV6HEIKhNGBYKhfRDuD/p10/e2WQg+6JzjxynOrEpVs",
-	"T9PeS65InZKAbPO1efnXYXIjMWWmTJgF8gs7GABvlYRiyUnZFER8wB9DuWtbZOVEqA2L+ZGxPrtGAii7",
-	"Y14wd/UYZDggYQeOKM3fAIwNFp5fXbNYFyx84Z/eo1C5gtSrH3cfAjgNP+6QZPrgEM0WFeoXyOX/YR4G",
-	"Wu2SHEhpEdK9bLtB4H+IKLkK7IdInvpFGTbtSnrGpmtBu6EwP5GrNyb6/ZMP97797g9pH92z54ZnpAcv",
-	"wNm2lYDcMwOQJqwbhDAyOL2IN9TNl1HNnJH69feS7MI62tByXI37h7exfla7zYbpbYf+e9tB2B3tNmzY",
-	"OgPKXSIe4glQDKFtPAKfPwvhsE22/Dkb7tCNJyIaG5PK6oGK1szUmK4bPGCA/CpcWDK/nCBs+PISwBtG",
-	"SRKD2EkoroblC199nVqtYqoYzN7QA/dk7Q0xssheji3jgvWe6Q5DtkIYNRQaIC8JEu0/w2EhyfYLqGIa",
-	"XqPU8+K31IGvHhZzSxlNc71+x8JMPrwiDc8G99+wukyN9fihilQQW5HOP+JglxIe56QgUJAwm/JLRzDs",
-	"WzqBDS0Tb0xBaUNwMlP3/8r2aIU1ir5tE8ZIFy8gdYW2SHK2niHQBG8riYbOAfzJXe7W1RURDk4mQab6",
-	"m5mAKrlh3Bmt+rnZR42ZkvGJnnrocKzXoG9Th+7FHVnFleM545E7DY6sfrtmj1wrK3iXAh8ElPNB5VC1",
-	"brjy+UzBgUX388J0esgh7L6nRrNS6Yfi2Q0Dl+uPH1io2goTbH3VymXn1KSGSn2ynuY8goXe86GVfBZq",
-	"tX+MiuqqquFuvED//u///u/3Xr269+xZCsWH1brhSykiH3EhrcwgX4lRqZ9HO1bRUGHqDktJuHrB/3fv",
-	"f//Hg3v/62//8/f/8eXf9H/94X//j4vgGFaE84TI1bBvxRRBF7gmtMQcbRmVG2HuHqbPVSu3ujDsbAN2",
-	"LysevGgo3VpVXEj90gUSTbFBWKCvH3z9p3sPvupN/s8h5w9GE8r79Pe45hw0zwcX3sjoWZMNGOEKubGR",
-	"gBaNvRlD60+3qeUL4WGfmFYggAY03AlMSBccPRZvdyIv1xbkxmBWkgHyqGZbHrq+MJ1k0pDjetYmu8de",
-	"91lWBrk4PROv3tf1LLiZjGnQu4ael4UFcymOhRPPozuDuzOLUR2k9wL275mN351nPuHjxbZ0aVyOb9vc",
-	"K7mJgiZ2c7WmYQQCNcWNbajI/qzSp6lgs+6PhdePtPA7Yf1oVyxDYvM4X/Wv4oMh5StrN3JrXAcGd0lq",
-	"RtdCQ9ibM8VlhpakMCQ1lXxkmCGFNcvGSnzR7TTsOeL5BfetbR2efKZLw0vN6C6N0vDlDLb9hmTRztqC",
-	"iFC2E+Bn3Pmk3LRgGXqGcc+5ncOKzXXWB7bZvM4NpFMbDjILKx9EAbORLIoNwbvI0VQSzKN/gs9VxyPI",
-	"Th3n6kIQc7X0LaKixqdzl1KguHXNcSYwk1fE5l/zQvE8IY1jnQPmz2TiTPT+YbQ+2IlgfVPKAJ3JgKvK",
-	"x5LTgYfMn2TeaifATn1UyNxz2vIHWU6AWOWS+4aPfOfm3rlQW5Vw22bh9lbnLu7tHKPcWjFGNvW8DGrL",
-	"w5USOmFUvzmt3L7EaQ23edl3O91oeSV7zUJZ1g9tp6k6Eb3LO5NHc0tSJjNgLnIw4jZMsmj0/LuU6Hko",
-	"9xnpMgVyqreYy7BBg5BEOQJgBtERCOKAjCuqLNIjtKwxvXwIJ656aRJHqP7Wz5tDGJTZWnGBSgYvxmWJ",
-	"GkhjDhpb/zhdW2W3umnE0gA9Nq3Wqr3V1bFtOAemeA73QuRWcgo472sF1sYtrnZKGcUx4NrhanrJ0FJp",
-	"bVVqBEuvJ91SFlSUJOhUalolBKntRDumWvP6CVYVdBXm1KrqNsSQLcmLaZy8TPYo7HIniBaTfLQS1or9",
-	"/Ybkc/S0HRVpNYz6efAoQg0aeU3S/jkdaaF+1kTuSYZgAar49aPDs3FxYWtBu4HxSiCLxvflxUPa1PXp",
-	"AOTU7a3KrdILyTLO+p7lh3hEDvHG7OUBKa3ASr5GIovw4VkJy8i3xQd1qJlGHkTZPsulb/2fjPLVs9F2",
-	"Ml6tK5rsYbJGFiziyreuUMBNsj5OHgXaFeHCFiInpWPhByIZcTrVncoBPLM+USaK4caGH9I2zxWhcjL8",
-	"Nsa0OulJOWgcj+C2FVinYtYW0VoT4KbjcHas3vjWzWmM3z0Ua5t/Zgr7bHlWDqc24QXJSk7MjhzbmLH9",
-	"ZHAmLNv/pHEkvEj71wvpwTtgamvkeELHFx3JQjLG511gM5oFPIrk44m9bJ1I0qdfw/PhL/dr++y02q+M",
-	"Bbg5Xsnr4dIOf0HyhgTGlZfvHjNfR4BOtNxMDpEgSAgdZ9UG8c6JrpR2XUb3uXrItDPNE3N64VekMGB6",
-	"9mp8uelhmD3Cwva+CELoI+SIEwTbElNSvJNoSzDVHM6V8K+DyQUU24pW22Z78fCrkHKN6c/YL6d0KSow",
-	"y/iXoS0nGuPk0G4NC402W8cS0DxrZvXgpcf2YlGvD5ZUulRK/Uizjttqh8b8c9sjN/T/jjBqZkwjkCrP",
-	"GpJGU3PMsRC9T7Qym/AGuhNp7XFoSrMC3JkXZ6hTeTp2Yx2/zrKisdzF0T++zjkWZ7amHU/DmBOkzosK",
-	"5RZhpDF/O9vsRuP4v92qDNbAdwC8C0dfD9qSjHj8txX9bB6sSKgmK/W+zHw+Wga1YpxU6xw8blumn4Qq",
-	"aKftxjAq02xEGkulMJnzaCkCe2GZQEt0oGbhoUOeBOIkQa4Ix7WDnKy4690LdAgFqc4c1PE0K1oHIHb6",
-	"cVAmkVXHXJJVCsuyqbMc5VGMJQk9UPnpZpbQSr2QAlEioU+yxoXL6NuQelJnljp+AvdcGwKG8KZwZStQ",
-	"AGyARQu23WKBlkTuiWbT2KatdHbu/WW0ZiBEADmNjZTSoZeLnBxGnv3A6tJW+u5MP/kj17oOOUGLMlRR",
-	"ZECRU7KEHlZz//oBtDxe76whNpP4I8AeJ2lFIJ+TANTQLRTwcE1Mj4sttE+HggY7OC/7k4ezVJrqtMxq",
-	"PVvOFnA6Tpl9UofvayJPAEh/htSUWecqZEYeQ+n4AXKdoO2gjHvGL9UtoXE4xzSDvHxkbhJ/zPAZP+CP",
-	"YT53aeJqoz/WT+nbTFkVk87HT+axEFACrG1HknYuCz9555bO09eRXTMPvgLO1gzELwudH+Ko8EooA/k2",
-	"L4EGke0MZAtzpLvMUt5l5YSoF95pNvaON+ohnU4114aKrp8lpwDzLg6REg/PzfcG0CYZ7MoHNeqKZKOZ",
-	"v6EEXVKmC3eNM/mFsgec4PIRYjtC1SFoD0ObP9XY5AyqETixJao9284xLTbh5FIZKTwc8fhz6BmjSdS8",
-	"S6Yh/AkAQFcy5TKh00smCaR/4xXJGh4cI6bQgnaMem5ZhalMjrJYjGkpeO2alVYSWiRM1UzS/WBhRhCe",
-	"lsPnzi0vx6jYkELTUEqGBD4sEBYII/thm5gWCPNKbrZEVkXbzbPHB/07ImUdZo3w8S1HMzX2OXVLS6qQ",
-	"estJQUqTuVzWrLgUFiYtqGSF5coVseqgLretjzResKbWG3RJENDMLtCSCKl7u5JP8ZauN3RwuLtgd2w/",
-	"GIIDCDZqig+voB6GGqyltxhRWX2mo+USkRLmWDUuJTiTFs4dK10JvO4ci5oKOCSCFBukDOzkFzTw2RBY",
-	"KudLI3t9cSEavqubLK8vRlKW64kBjHW6I/BzAk2nMVZ2JK6G2jKItEZsr8ntYDL9TRs2bVzI92SOfftA",
-	"6lp0SLptIwwuXN+iaAyOT8uG7fEWtFTTscRUyPFHGnIWLQnmwtjEVH7oCGJiFPc8Dfb8u5Ojni9Sw7Nx",
-	"9HM34+C6WybvjCM6broSSEeTTuMea2d04Pk4pcuqSIvqDbEkvws/ByHtxHc21hWcfta7YUw+XC0xTWsJ",
-	"sMB1p6PL2WEh9mxAofRt8OH/HMLbpCJ0tqLupRS0TM27jSwWsM6LPmqeG2tQobiZcn6SIe8+6+ibQgWp",
-	"4nLag3tLeMXKx/CoC7VnVFjC87FKHU36lf42PZin8Ku4s5V747d+/OBtNRO9MNpk5aa3RUc/7AMm/qpx",
-	"XN4Zsv7BAWT+oLtGLX6Z+kWyh/qjbXT6dZwUTd9XoaIDMuHqAlFo9DBSwqEXKX9ljr9N19pvNQLQyUjW",
-	"cuoXehdSL1i/p56MkwT3xv4kCGllbx1pWGaRCwIUyuB6ZN0lM9U0tttCtzeUjPGTaEB2qBESBIEXOfCo",
-	"I4fUN8nGSvhW2dqhRWsW2+3fRhz9feWJ2q6d2+Me367BroqVqjznhDz2br9ZsHHpsZmsEEx2T0/Mrxvt",
-	"YFEzn1O+Mdome37CKntr0aHZscqqv1RXhL71XIycAuJ0z6Q3vlE/4a+YrvP9zvHyFh92Yhw5LWkbmyFa",
-	"kKYjUSZIQaqdzP76O/27sFHCVOxJPyGW3cAeRmdx2Gw72eYytInxPmxk4DmTI4udCneVseYnBq2aTcl+",
-	"TOyf9sFvQmg4jh3dlPqkyNvqTjbBqQ5ZAQ4BxFNt+N+2jbvwv20KXwDOxx79J+HMxCF1BMo+4H5hX3EC",
-	"FKW4+U0vXhhvqjdDCoq4EpLlcytkXgvMVyL059b8TFQxtl5G9Oz3vnPOCkaLORZAtZIs0gVVh+tbX+iy",
-	"7RIqthnCVAdBbQVduKY1Uqun/nCYjqq0jJimcs8AmMHg9TvaAQelbHhDTyBfiETG8wKXhOwEMAqgJano",
-	"GuS06LACZ5BhRUpNa4K5iOTqojDC8KcI9wb87Umsx6OMzZdAZY40DMykXnUneiSE2ghRYEVvTSfjaCOh",
-	"+tMHE2ZNZZ7VMAbdvk9I+OJLsO1stZpm8HAnW4v45hrrvGEN6qutBrUq0SqOkXtsf83x49vd5DaFhfOE",
-	"NdDgtD5Q7RXh1epg/70mWOj/1jwJQcxPj1Y1FJCxeynC5w3xf7UGPflPlaCNIU7B3FqgUCAq94loj7nW",
-	"BKmOIs+6hkMPQ1Wnzi2Sqqk0/lvsx89mhPydIkabFJQ65Z+I41eUJpVZZsOmkcXgPLm9fi1MoevE9h3c",
-	"YljDrlHz9JRiqyJ+yi81dCDbaY6XWfsjmzDBKUn/qrkgva+rXejLB9ac6mW9pdJvduNt4bejHuOL7Y5x",
-	"+Y6IppbZtSk1OQW2qakUOrZx/9SlluOJ9MhWHYCBQK1Q2zju5aRHUUFeUCFxvU0pBDsWwzbRlAVBMUcu",
-	"VkZtZ7VTWaqpAYm+hkM2tCimyFtTx600s4pFPQ6A6YTD+kBhbOU8xl63YgDQbLlyFu4yrUmQU3HhT1nx",
-	"yTgnRTLMf1aB6EBuZysYnVwhS+M2/WAIbOYxaIfh1qqkVZ1KqGuGGrwkfCtSXLCVRRgZunY1Fi6Gov0u",
-	"ob0yEb6/pjoFLvuWnNK2xQjWBWsddr0ofzfri8t/NEKadrUdJyZpF3TNTlrBu42Ctqq/+EVPmgTKsukl",
-	"HiQWByUEbFkTXYkDHnhVW3xLAcu1w7sOsMQsb7m9Fk6ziWV2PrYlzNM1CGo5q7R2rRz/nhOvri+CzWeT",
-	"vxrxrMCcH4A567tv+sxZX40A8n2w7uo0mGAYlSDaOfSWVTSiICU2sL0ALaiVA5JwkMmGWfz5D5790LDy",
-	"kqTSkOVlMMO755hmbg81x7rtpY5F94vS2+ykvxwjh/wcNEJTL5vopaQ2UA5CGTrIF0CBdsBhrvw1FRax",
-	"0xA5s5vWMN6coPlxtNcxcUp5NN4x4MaTdzees5kxEWf4jXvLDPKcGUiWdpfaDsepbsmx7sixPsYM1OPg",
-	"q9J52QF4stus2JlkqHfRgz22bYxgLzzldhvXErmH+xw723XEgr01jHg5AaLchqu+mww7YGZXVQa3cXqs",
-	"ynqZUa8y7hp2BaA2jOavpcbmCkgc4rpme0wL4kBP9xtWk+QaIbVKcUTmyVh93J6M+VDpnJKtd5QJm6dp",
-	"YFMr8i2j6WmjfKbW2AP49zwG/c2h56CjAIGmN+tSqKm10myjg6YutRXaSPzWblETbjoTqNCWWQq8U4T4",
-	"ThswlOxnXoUa0OF4gs2k/dU9QRt8RTpUtnv1U2CUBg7dxMvUNcYojeTHgpTm9XMgcqO05RDGSUf0U08/",
-	"3cQqiLCY7n8HpmV4j24L28mGR3Oo9s+RNGqBuwS2fbyO3AhTuFaZFJfxAWq66Sw8cVxlxGefAjljMO5V",
-	"Tn/3KTyUirakI2lxaSfS0/T5ALt4KAGSydZHsATYgGif3tk3YThO5kOcHLFhxi3F/sQRLEWvPiLOSQ+k",
-	"+5xYDJ10IAQfujU0nybDH3ufhsnrnncYa6OP2+dOCWN9wqDnKTE68pOAQWKdmL9buexLzhHoMjbngwP3",
-	"4y0jwdXxXuAteXJ4pZ68WQRxIsMFYRTxhhpzuMOHhfZolP8I2Doc6sR2wOeYvHtfEymjSOYnqfHZETqn",
-	"4Tg1kPG+D3XYu8QczX3F9hGMhF2Pk6v/JxsICwT0SVlhQKKxt71+kL3LdJaF0pF/QftnQ4QaXfpu+zfz",
-	"i0hTzGQw3DUA7zGVpksGl7Yd2IbKvfB4mIdk+k73Tj/2EhqA9e/+Af5MnNZmieklso+B7a6xJELaYUWG",
-	"c1WJbtyx03kuZR2MhzRSVGU7Y7W/k7fue3hrzK6KKnrjZg3PTN7PAcv37vWjs7AVM6adSPj/f25RTzwQ",
-	"4CU6UhBvToLkdBLs/3xEqEaQUMXdRPJebpgwkbhGZHnccIH7UYStaD4oQk5GZ3FxIJjXh3dJtSfOZ1+E",
-	"0MndVnbANmbD9HQzUOxlg0G2laHFX9C70UWHOshHOlTU9eE78Vxvbt1DbwI01YH7tlEm0ypngkw6BOCK",
-	"U+PZLqN6HRgwW0DVskLsDJGed4HvXNe710n/Gm2v7fq09fglzBGu3TF3UfaPrLGoiLr7nSooAiW0sZrv",
-	"k90mz3L3yy7JTA9z3xZXcOS0Gykd3W4xP9yCstITg8m0lJuD12lTMuKZWXUCTDTG5UajT+nfQdZ/4aN6",
-	"ZlTIW2M6Uixr7VHcfgbKaY1J68TdJ41plzbU7m2Hg2NVw2yJMRsjTV1NhpFRp2kennvWVoir7q/xefBs",
-	"sDIG91zrR1QUYb8ODqCAA5B5h7moKt+GnzMAB5EulVRwEnPH69/U2iu9elMJDQSC9fgzAG3BDER0Gwui",
-	"/Wo6vWvQRpb6ZLQz0aMZUTk+p3J0pGGp8jQgi7/E/TA4WEm2JitwTfUvUS0KwNtIMa4xgbRnXoXDHShX",
-	"gM6pOqn/Uutzr3rBqPewckG/1iyDKWCIqdDrfLCd6LJXVAmpJnKCuzVDLa5FrqmC9OY3Js5bQ0Dj1vdY",
-	"Dhr1olkp0CKMfR/iKRgSGnwzzmcwfXalIYdNai25InXKFAy0TzI5sXr8N4s6NL2XOysZdArohw15Xh8i",
-	"CICkrnMKGd6Tuo4E2j1TP6U0aQzHXfOTBLOfkX1m1AZLjqzDzTaEbZCmaxKdHYSt4ErijFlsqU7M5uzs",
-	"qXYlWwQho44hU/N/WMNpNpz5ybKO1DQ559Y42wGEpvTDsDMC1xAtsmTfcDP5O6DswhVrV1eFqyFUm1hX",
-	"ziyrsoS7mKjW9O8AqFdjCTc7yHiop3BVd7ADWi18SVbyTSNvphk1rzEvM5Cxwwe8rEkMSfS4SEMSsEPb",
-	"7JLYq2ov1Q1xuA92FiEVMvmV46FCEkD6qMSFjEjLgbJGQVgjmKtjqFXD/J1Gj2mpFfcbXZttgWbVv5kW",
-	"vLT2twiHoMFptXMOILZaGQYXpZpHmzksIUhqMXLN/6HjOLVTKNBgLcYqINUcSflXO+IcaDOy6tLDZ0oo",
-	"+YRL2J6mj1w9G5rk0AFbyRNDYplXLrRYwpLeVnO4FyC/CfCXcKo+Qssa00tUCQDbEEQuNKZSJb5Ej5eC",
-	"1Y0msscU6R5aQxzk00n1Y/b6Vynu+eWQrSvoZ3mk0lOvVBOcdskibALqt1Fpi7Td268w3wI5AC3RFsti",
-	"g8ApUivAKNH/5xGipAIwIZeHp4wjpUy2fcskk75Ej+vaeOdQYAJxsIXGYzf/oldxuCwx9PzH6NLg5xvs",
-	"fIukbz6Z0jRmI6hTd6ez341as/d1wOqxK8Jtk0/49M/pMox09H0XdunL8U/He+BAtq0v7a5mZqhxbX0L",
-	"LPNzeH7SwKsT1zxdTBMyGJ0pzQW/V24DcM24AnSgsTCXYLPF9sBqUROJdliIhdoagqEtpqYBcw+lmrwK",
-	"ocupX+TU6b81z4cupOoLoVKWAP6lLlDXvwhLjJLvs6Hj0/dFGPQmPpIZoAsOOGJQj6fWzHrNpgH2oYM/",
-	"UMudZs3ay0dfaUxWDmqSdrjSxGVaFbAm6qZlMsRCBudyW1oUsN+2WskbR6Fc4hJpnpjE4VisOnvv9D7q",
-	"9bDh3hkZWXd4WWzVU+jTU4FvT4O8GBvp++wYZnykmVQvkHS1Sz6LENssnYGWhM8H58ly57gkQj5xFEST",
-	"ZzmTKedEhIrzm0kTo97f6c30hheZ7xNcXOau6/XOIjTwV7iqHwMO7lkxM12FRtfO7HElK7peAPPVAl2S",
-	"nVTGT0eQgkWYp7z/S86aZQoFWphJpcX5c7C25oUxQaudaCMOZxN1Xpjr3OUIqdTiBow0gaJeCfJ5fjfk",
-	"yAFM4NpkG5OXpMBbotRwSWpG1wIAExY5jH0DHyIO4xnn8YrgDAhT9z0sbG7HTpnGfwrcY/8zIIEHDwG3",
-	"yGdbk/iSUJTKuxVqejfRe3cJ/k+ITKrBjyxqPpZ6wN/549GQM5HrxZ+mGZhiMSw1v3dkV+f6pam8Un2D",
-	"pX4WG8esLCocEemXZ+9YCbWLGTuY9z5nPYOdWjXJexuYkFDgzcQMwxhK5kpn+nCWBJUE11K3AQlZ1XUI",
-	"lHik8aRuEyLdD75nW6Ip0aC5TIebsTBXBdbQMtJoZnqaMlqRWCWCIZwtLjYAns6ZJB1o4vCX81DsCY2h",
-	"D+g/xXsDCJWRrtyxOtC422B3e6CO/ikrLVqDq5iH3hYY4hcC4bLkRIjeUZEufLCzjzPdmT1OiDf3yOCs",
-	"i2Lk3pGy79sY6bYjc+6OVVWrMXbT+dt54QyF2Ui+dLVuRq1SfiH3TIWbPCq6Cjj9eJAn8I8RJCy33lll",
-	"eC27wsT62Q+MiXlucVAKgndObZBb9mNrgzxsgbyI3SvdFQMYlro5BjHq4LQgwA6RHusTrqA81LSwWZpp",
-	"GxzSp4DEHx8hpfuaOMIPe38hLEx1IMEBY8i4yo9Ad75W7qzjr1AnhyOw8L6fsJp5F4/RND2xtN7Dvxg2",
-	"7jc0L4+fI6xs1hxQphHOnHhHs3EfktHETnD9ymwFFRvMo1ihSlu0Lj5E3zxAv4tcI1L4jU2Pomx0XKTP",
-	"fGH65QGZDtOC1DWBHmdN+dUWYVPmCtD3VV17HWszCy3iJbfsHYGmo5yiW2HLPpJ/kKW5fqdHLkqxjUYG",
-	"6kFM+a6FPWqLQowd8naZ0S8zcjfj9oCHBe70WnjkS3rfj2T3X7GQMv6V7XVKRNl8D7hCbjCF/1hXV4Qu",
-	"EFR9Kdst0ApDucZXDxYPHjxINHC2Mz6TWwjtMJc64e2BmFh6Y3t5XvlNmCdgCmqxFZPxjl9HOJM/eP3Z",
-	"//qv/w6HJjJ62vJiTpMVT/3KQD3x3qQWgYqntstoa8oByxgC/2uyn8klZwpDJglu53PO6VKRUea510w+",
-	"qeo6m+RwBqN8zlF0BOjj/Mo3z771qK9MEMqL48fqb14zaSjRy/mBxVPVCrWKPTJccnykLCXZGjXcr5nM",
-	"b/zJ8yjz4GH0gEYQEhO6e/Q7dMPCUBAGjNPF/fX44sKZk4kuMOfD0ONXwSxY13Wern/Jl6bDMw+ipmRR",
-	"O3mIIVklG3ZL+2iJ3sQXTmKJ6zEDrjkxTxcL2c/O30EgfTR95+l83pSmcJTNlGfNMaNfbTaKrtch5Vl3",
-	"Neq4mOb0mbW78fiL6xl500bRV+cQK8XiT4E7RcLGjBMh6ZUpzxn5m13N0Zt0cPjwSL7PkFGHaD8xEo3I",
-	"xFudfGPfHZEeYumYFGZS4xr0kOR9dCokjrz48Skwi85LsGvsYRnh2F34ko4vo5jn/4rz0DeHxvlmR+gT",
-	"TC9nHHv+YAfhL6jdxMJ0K1JyKhxSe+cae4Wbj2bZhlK7IK4TpJ/wVt3ft8kDfGfe+NYQ3Uy3CsD1qUui",
-	"rccUWxANWHuS28Do/l5zJkR+6DeVJ/VE4dtZpmWeWZlmK03sBzPxPC1gc8OJ3v7Uks8hPokjOUQJepkg",
-	"5V+AQzOMywQPvPA29vCZKW+3EqLJyUDEwF1OUVI6y5dua6mDdUF7LExcPYJsmFdFOqavDZ2RnxlHUjhB",
-	"CNwYtGELRPRW4fqI4brvFKQT5/ZuHiDCzuy7qjvQ09FmC7u7bg2Mg9vux6Zq1YtSGf1zuoBx5N+99piE",
-	"nTdpJ/I3fi67kLx9QdhJ1zf9Jh/fj30ntrMvzWY11aFuUS3Dco9Dx7xCM+M4tZnQxrlbbZBYMZkqSFxp",
-	"aEOdtYK+npqxS8DD4KxZb8JJzOyNaffT0XtTjfaxuCRlNlAYbknI0B5XUgDoKKYI73acXal/reQmkAQz",
-	"f87IzJtfBHkoTlevsMERqv6DYVOjTOryDgcg9oVA8KtwnW+WGdhhIaJ8DPqPr2OWQv/5Q7jkXeCDiFE2",
-	"QZtaevVayy2nO9r07y21XN8r7e7FTvG8GtLC04Soaj7VI8yH5TgkEZ05QI5gY1oYP+YISkIfjdaQuOux",
-	"jszfubizXO4JSHtDCgc7t8YiDIKt35a+XZ/A82EEKId6kAVMAzAJIT4DmcN/7UHXHcmO7oj/0iCC7DGn",
-	"tm/gyzvbYBtGp8uwk1DI8ZZHZigk1vwSyQM3P4gz5jRU4o9hAMJBQJEAwq9VJitETyHcfL2hWul4zrn9",
-	"5tSppmxrmR2mzTtPSq+7x/Y7GqvWBdrRFhr+CSYUxso5keMY7H0agGUXFg6bkm5rUzwAYMWqfjgn0Zne",
-	"qaqnEKhgqdb0XqWBOzULGNua01mLGDFqKrIn+3NPYMijUrohFni1y5Lmnkua9bbGlJJyhDurBfCZzGH7",
-	"cNh9ZJGWJHGBxA7oI8CXtAFa8bAHIWIhiw3exBZhgf74uxR+85LjhMifeugdWUH2rxYEamyT/ISKCsmb",
-	"wjFwdIBEHhyfrW/1zN7STwTW451Ik0vJdfWkdVwnnxeEltM0SFzI98RxIUVas4JrKjek4u8ihQfhIfmx",
-	"pol9Ey9C8iJEvkja46uDxT9uNo4gl57c9+k4lvrJOJ9wBsRHL8QyuXNG7MNq5SyBRjAHU/GoTZEoT9YC",
-	"0KiTYKcr+G8afqaXeKrrtrEI5iKIFI5TbE8f2ap9ZeMxRToWqR+9JGQnkL2IbXA6s0wU+nOM4DppxRyM",
-	"8qSMI4UxURJ5H0zZH8ZiFD65X7zLsSQ+vr0Bn5L4IypYmcZon4rRGbUnk7jbofD0kCvaEkTH+J/NFo/a",
-	"mBnmJb9TBQJCIxkc/cCLaGr2OeNorX6u9wkwohVsS8Lhs1xscVdFezwY+ZSZXB5+wnVDQn2Guoy9opqo",
-	"55EDmCkZNX1HAJhWFGQnO1kcPxNmQrBZVP5ZFKbXkIqbQY+yZhZ7IzUnHA3jE5yVCXPGP3wsvA9G24A+",
-	"EgDbdH+Z6dNSGi3Ah4cOszhkwMkwnqPwyVuWJYXcm+r4+TJMfVzFCMz39KVdgF73NJFw+EN4S/sHNaNk",
-	"oQGs4eYUJuLLZACYlaktSHVF8sjVBeHZP5FZj8uG0zzuN1Kv2g6EXmiRGN5t5cE4MLQOCXe8d+vWsCl4",
-	"HM+95iTCycIkAHSydwFb2fwALQ+Isg4SXFDZmmgH/DzGgVNCfGfl3NMxvqGQ17g2vVa0KU8nQIlgnR8d",
-	"s5pwgVq0Q7cD3eHvbTGXyddHgbGFxgjZNZtM7Rtwcoc1zlyQs389NPvOHWLmFPcwGZ2V8w+VDt1Ri6Pm",
-	"eVoDt8pX6dYViXqGbzm5qsg+0zlcW+cg9QDNinKYwFO0xYNknloig9G7pfHqR+w5W9Y5qYfnFanLt/pX",
-	"EaqAnOFkspA11GpOZh8qpwP+6gl4i2EOUICia/XsDMTbxF7pqvuoJ+XJsMkseJtwtPVnc69Wnrd6YqEp",
-	"sGxt6GD6eJNDAuqhFoRy2eoPP1S0zARPz0XqiaP0nDMsnJeML9vsTXo01KZ8AgPpxG6HFabWhg1bkldY",
-	"B5/1bbRzEbUZH8p0ZQsDK47r2p0PwSzPibjce+HlGCjcxLScq3aKmWXWVM6Id8eJ4A8J6e4hg/sCdZng",
-	"MwndT1I3fNJksm5ZzO35iyXrs2qa43nsUzORd3IO2aTdhuo2neHHZSICGfWENqscmuxh/iKQ4jgh73SO",
-	"17Fn7yXZhcMHDRUG7CV9/+RxCpmnM+3FT2P3HXN3mnyJro87siw5QEntl0IarC7rKXltGF4FlXaYwoXJ",
-	"lmQ1If3kETG3x+JA93yCks5h0+HSbkml3QJ5e8wHB7OWqa38sBrl1MfyQdvDP+7wnZQC2oU0AlmuUR+F",
-	"xaK+cw/Co2uJc+y1H5YK/XXcys5qMc2PMjAeQBKCOnl1cl+pC62uA6mKDZC3agTFShiwRhs+b6EaUztA",
-	"A7uzu7fC+3CwXe2eazfoMBZRaj8LZjuq9LenO8Btw5OUIP/UngVnK9aaRUzVFoZm+RkD+gJnMF3lZ1tw",
-	"Ncb29EZuCN9X4qQUB99DHZG64tpEdJjXIFw2E3K13RslK/Eh5TUxdIjja7UcWqa9xSwx1VE2sdEt6nCy",
-	"ZIExakTNdszBpWrkmuXDGY9dkekImJP+W1tHoCvx10QKVK0ADxrgCHXlQBaDww7vYh91FGlvnz3vvG15",
-	"0B3I5wNvj9npKS41PZvggu3pO7e9T0O6nUhN3p+Ljv/q90ZG+kGHCHO4afBHSy+D2J60+Yo2LYMguI04",
-	"UfuLmMKZBVoSoPdSWgW3hADhOxZVTgQ1ijTF81I0OYHSsJC5SRHABPQLQxJ/i9fkiEKsY8UyJ7/aXf3/",
-	"l3CmPSNsmlf6QUx/x58/CZoJ/ULbhq7w8uwIh6h67gIxKdk27PKWrFnKVVOHt/bKfs0R2wwxyJxRMoAM",
-	"1RJTF9z+2yKOHToo+ZUb1ghMS7kRlklth9ex5cPrGFlMtd7ICC4524X/cGULVsaXScvDPu5Jz4zHdZer",
-	"D9mRLOwCRBf1XQqkb+8EdSiJfcBRVOC6FgbCvAvdGKmnGbvvaabcdCIup6LhOF0oNGu53WCIwhFUqN0g",
-	"8qKTag1E7GqHAyluZfGEx0emnvoygqtNAn3nzzjeUzhkTMcjlppkAiCBwACpE9mrcgwtwYCKbG0bp4FT",
-	"ggB/rUOHtNzFWpphnXL0aadqPJ6HfHkjADIjcJme9RrAxoQFCTgi4qf8DDH435FLPFshRzIlLPovEM9v",
-	"sEC6VybRbQXfRkTSAA6THjp1sYCWXGYNgtJa9T3KpMuBJPfiahiUUPILXh4Y0U+EV6uKlL49cpPXAYw9",
-	"9kFlV4yjg2bjPAU6TVZUwIPIPMW3eZMRw33X0Nh7rowMTzOuYX+Pfrk3fzN0I712dZ3iLbSiBzcP4aDA",
-	"NBspa1WtG56THwKk7xBdCtduz8nzcubICqddczStobKq54TWYWr29wsnsjb0Fo09vSW8YmV2TI2qe10m",
-	"NbD+VXwQaU34x8S/3LhDVZWh636bONX2cgVswhEEg1icLCiGYBhMjSIun1md4KcS0EgUsE93CaIyVPu9",
-	"JtBo5jwiI0OQNhBVXEjqOMr3dkIK/efFmBQyAYVHdT8//hJP5WC7iUbLX9RD79R1RMBvGrlhPO8yW7Dt",
-	"FoevifZGF/gLW1dhHYrjcFPyodpGGOwsWDj4CgCODzuU0ULHelwOxLIRQ49oDIAkh0zrHaunYYH0dN1N",
-	"3qU/mGYQasVuxRnXj1mx7xMvq128yVB1YggwCyz+OhbIDWfeGr3HV/nnl92uXeVWo9dU924AgDCjAWaQ",
-	"IAVTfyu3Fa2E5FgyHtbq2I6LCEIPJzjFDdMx6YzJiQ3++o9/SoCy188FP9spr5ub+xnHnx5rzwzrrSXC",
-	"mezFbQvws/rgDENJtzrcsTvYt47I6zo63HJbzoC+L92Lx1X5BGIbQQLBYAPMX9m+7SetBNpiWWxI6XUc",
-	"aWp613MEdR226QggfMKsy5GOobyYcT+uY+r4TdW8EU9bsA+fDS4xJwUpTa1RRjLESQdLIiQqq5VJ5dl4",
-	"lNI6TYVkKwaAFgwgkB0bkYnE2mDCCRhe5gBVlbHKi5PwAEdDSCam7XZiH9opihvylpM5QThdOhTLtHlp",
-	"00T0oNo0+sWB9pILHjjZVr0k4BQ/vJuN92szpnYyYenptoFcwiK4d+B64bR7AWcnlaD1ulWOmAvewmCI",
-	"kLo0VgKrOwtQ38E5XNf6r8KZEgt6J8gV4aEUocuXRA+QMXH/UGnjd/JWCyuBac23PMb2BwuX8nCDiqzX",
-	"DnqDJNnOPrMTrceMzln7kx9ttGVoXpp0Dqhg0qUSaNdIVNEFKhug1aYscu/ItFhE5rWwqEt4zuONjE2o",
-	"w44d72RMhWweCcyXkE2DkfukVm3vV3cFnVT08GFRxtTS4oHnFqlEuizHMyVLHAdVzegy8XdUuBBfZpV0",
-	"Ww64YNrsQEgoh8A0xhTQ4nXns7jw3CsDE+l7CY5BWcMkTqSEcsuyTcNUtPuBoCWml0jgCtxAiiqJOPkH",
-	"UHYYj0hItNNagSTTDRO4ABULtDwNCqP0563kOomlQvd5miy45y/YjJNFhXMrOKa57xo6I/H0LFSu9mFD",
-	"UIkPysXTlaPqSWFQLQWRsiaokg+VWN5QAAtRkqLkYxgh8dYmesqGPDmkRv1bXvI0kAHzfHgTJVf4Gs3L",
-	"twZRYoPFxb5Ssp160c/w1CuCqRiotdUcK0I7J2+8Pj22VYCQ+rpWlnOGrleVg3Y88lZgnTMbz7a9O0MH",
-	"37skYiGfHMJWs6w8M6NVHkKB3UxC910fYoWBdRDfx+5myZB2rSGXG4eLiSN35zPpn4/fSU3kTazyWFnY",
-	"gL15hata9G+p2t7o+4eRelYP1jv4WjnaAGW1xbot7WVnpF1QSLLLbwmDlpHQWPIKLfoqhHuH9hpfEb9D",
-	"MqisExWsg90gCJINp7rBuMV8sciOQC8LvLLqHNhvmLpbQSGOZqgpWdEo4xMci+tnGrIu2/BFJdBGXfGW",
-	"uLhEsoLib2I0I6EYx1W32ZvRCMkIVOW2uT1Ti2sbKfRYzX62itDqtd6IY8Z0TkbAs5FToctrMJnGBm0r",
-	"Wm3Vzx4cazF2LpXWVYAnhw5qaq82/0/h2nxlfB6vZGirPMMH8Qg9QFQpZ7hAjBtokCl8PLt9phEpnXJP",
-	"qKjRTHjxmP68rWoyKxwVAneCJJsghKLlQe1anS7PtrNj9RMJ699QP2DWx1UlX0DJ3QLt9DncOzFPMtgD",
-	"a+LysYNTzrSS1Qm+2Ft7/Xm/5dATyUgRSP+cy0yeYx1GSSkFJFH4HyE5puvQdoMi1i3RSL+YIlyWnAjh",
-	"3TbpIC79RQRvKXJc9bP1GMIKZrSe7TZDnJJhrl1OtwKhUzXbvPVmO2kqbNPz2Xz3vDaYYcWJwxb3lF3d",
-	"gEqO99BmDPdZVz47WX5iyk7Mso8Vndj03szK2gk8T9NoNnWIcBwAKZ2aoxeL0HwyPJZTnNUhlF4pcxQM",
-	"+QidlB72HDfpNoy9YLx8x3LrjI1pDFcGWWdm+JfIZoWOuXDMEzeCRCiUs0t8aLz0W5B/JheZx7vsrLmY",
-	"qEIg/3QU573CHSNVv7XO3QSMrdAScUKz4h5d3LmtzEeyJ7XKdWzjcp9hM5ONGx+SsyxZOZI8CIA40sg0",
-	"yWSZ0BT7Tmchz22IJKnrCGOEi8ILJFkNUI3Kw4HbdyUFqjFdN93WKk+3zmXhQCoviTRWKZt5azgviyrb",
-	"ue6b4lMNkK4HpP75QKSpDVRDK4fJ26Nac+HuH/Wr3umC+pNSAU4x298UR+coeKfrs5tTQNNj1UthyreN",
-	"eqNtPmZ1DERc3hrZ0tdU4Kl3trUiiLsQaDs5lmLa6+WAsYYFAMUZ2ZzYNjSdmMMwFTFHt0z4d/4jP90T",
-	"VufybAJ1I2chBL3mmPlMCxv4tGz4LE838YKRSShqkcaHYdiClWRh7DRlBktBXeHxlpSIVHJD+EPEGmn7",
-	"tiH8awgl+/HpjbL5A2KLPx3PK6PlGQPacwazfyiZSVlhuXkNJ2QeqYjQk3Doiol9fqyRBdsmBRh9kx2k",
-	"VVcScZ6AMps9eX7zILUPIkyMEeGumQ5LaN/KTtVrAolDoXoLl2m6mBSxJVV/gzovraRyQw7wf5XwrHQX",
-	"Jom+xQf171T5FQ/SWUmYBBjkDoHRV2ECo/AhHuEUmY4CANKA+3VcpiYtnuukQToHynHXjAiddTGbgVHi",
-	"tsrQ+zoRtfEMVu4RUuMboSkesNY5GmBLDKz3Sdcb8pweJ4P46s6DvW5BB1KbS8Y8WNbIXAsdq704dcHk",
-	"UW6q8zltx74XeButojT9Wefv+cm5Zc5rwmmt2p8nIw7DvpuxW6RJszmcq+YAu8AgzGnQesIvPapdtSvV",
-	"Gxuui5L9HhoDs9CJ27Rzf9fQ713+9PaFEwfUukGBNfP8RFtFlcQgltXdHitpdBVUk580RGEBgqFoyVnV",
-	"qzjrHNUJVnyUZ7BvsXvlU/o7kcU5qmR6enEy4miRct3IuF/hMjue0YIRBjwH27EpKlpoX4s3FEoFt1jd",
-	"IQRz0DDqHw0jaInwGle5KNZZEM9esV4gCh2BBO3nXszUvTCyrQtx748Iel6oFZdXlQiS1theBogIImAd",
-	"NntFkroW3RsXNAqZUp2HOu9qVyRMDVCLQL4SAB09OBKH32dKbtGS1IyuhWGxzWAByG49qor8km5Cyw/s",
-	"e1pGqhC5CFii116pK9wAd7gq+6XGHkRhoE3gNIXkrQbdlVLyEWCCuQC9vJIyhO9kO+iAehkuNLCCur58",
-	"gYYDx0LXuSUUkZtvtkXkTs06VWamkFwpbseTdF0SLVCvuS0PCsytkprtuXDGYdzi3NJmnnlQVCdoUhn2",
-	"pUTkN4uaxTCoP46APJg/R4Cpc2reCZW8ynDptfcYQtepahKDDeTx4mhXZKrpu9kKyT1DeoK4FouWKlA5",
-	"bEL9NXjURO2jOpwiYlR/iojQlEF3qTFMh3A2xUbWIbYlQnTBDL1RdWMTPupqpg9zvuYEz0fJ4os44uYT",
-	"IhYwZnDgfGv7aVbeaUdnSy387dcuiFFxswqdNgi7ieJVuxbGa+a1K2Gh5un52fQm0RMe+L/9BeuvVEi4",
-	"LVbArDwykM4hXNdsL6Dl3ZBnpvCUdtfLlkEP/Q3DiTr8Q1Vm9OFW0EwGLwvKwbBTzrnhhwjvv84J6Mco",
-	"o02P7STWeHQ22fWouUlY85Egp1JJMlhy7HifmSaFyQQjvH8kExt45bym1a7ef/Pd/0KMo6//9BX6/Y+v",
-	"n75EXz148NUfRvr6ggXVPTRZv1PEXc1NV1j41WOXrOhOysvktQKM02ZVdRTKfCbzSA/lE68Zo//6r/+G",
-	"ngHg0pO80ngBqS1T4rgiABMQ3cmj35PUYhQlpJ3qQXqzQqzhSEBqNNxudEaayCkalNe95h/T2xvoATLs",
-	"rm7zBDhRupyPZpG9dXKaOZbv7Kl3pnMxUTKUp/3XhJ8+fVZOUer6/LljMk2J84eIMwXSSEr6AuBVqTHa",
-	"Ug1aUgIgjB76EcSmOKey+xmQpsM40eThPRrlXlxQXZ4cwoqoAIiviMSydgPnIdiCtuNkVX1M80ksgHJa",
-	"liXRK1lc7Dkba7dtdkgyk/qHugCADTexHLSEWoCt4ZmosZDTrDDjuK5GIlqC/qy9MA/bT6n1HPfQaeQg",
-	"fEzbiojgxB8qSS3QnpBL5XQAEKYLIS8PCJt7c082o+o+2bxoVbyXD2IlEY8gbv1Q+fud6PKxuyFIGGPM",
-	"+cJUOjGuJluxMoEdqNX+YRCyksKQ3wi0JOtqKLzr2yRhjY1qakQ36/y0qsWfm6pVsj6w99x3wRoxCyo3",
-	"pYWGpDwZJUI9HkSxg/foi7m6bBrUd1ILYtr36ariW6KL3CLBJ+YyZRr5zvCnz1HrYMWRrYwaR3rOwPyM",
-	"XB+nNWuIqmKh8gyEXhQx7z2h5RyjF4B5/Dq8VS3hbAgVWjac5jexTMox0DP43VjP4HkIxrJgLdvwnPGg",
-	"NacYFMsPSau0UGPrOQNML6slMXoBtd2uoaUuql1l7GsuJ+9IqmqEPoyzZlmTCM3kITmwZLnd7Pj95fCI",
-	"+2yMzn7WhzcAsYQXS8zgNRzFLdKpAuWAQUswEO71gYwMhJEN0oYjEGy7wzQCP6mM77qJgy+Od2NsWSwX",
-	"UhPxWL4xDUfDo32L6QGRe+6mAJWmUKpSgWPFKEGGhPPLsZLH6Y90PqHBsyEcKqtthGQpOylCejkRdcoJ",
-	"yG6m50P01XhyNrZGPHUuPvT00KATtqszehk07sSvQafQJKcTf89Sm+KiaE2e4hpFbBW9h0CmK0c14bCv",
-	"mD2hD3QqvM2hxXpW18wZ2/ty0xBewlfG+qH1VOdU4ZwIGje9cfJkrZDuPBnQtLlUSKKE9VnTZs97HZQw",
-	"6ajUT8xjpY6/nGCyHoEFZh0N7etXT7Sa2Te+aDdADry6gWXN5PMVJg+ZAaqX6Royrsk05kRdYXSdTK6b",
-	"pX3zmCR/qGg5z/rk64FdtYCMo94jTeJ/NG6ZaT93AwxOHNiO5jAqBce3ZizChs5W4X/fEV6QDKs24FCE",
-	"sZgvw2fadwYnXK3pC5rd35PKXZFBSRHhUHBvCI5eYri7JBIajPc943qPD8Jw1oqFcraQkpsFw4GWMsQ4",
-	"gOaAwbV9XtYqPUJUN90tEGVoa6oP59IoBO/LQSG3OpPVrWT2hf25O0YiktYhpzn1V6OnRl4K8gmml7Hk",
-	"YyciN2py3GTAIvdtphcH9hy8kbxR53VnZZyvmcW9T/R5bIw3A0rZkiEMb4rKLf7Xf/03AH/psk0oYQ7e",
-	"BimT1aoqsE2IDVKTwCO8xwItgd3zETKNB2iJa6xOqHC2Iw8gcxcqPNVEkRrEkhPHU5/4vjz5ZzGPa9G7",
-	"sqqOCBc2FgzxHTuQViU6xGc7Eu5Xed8shaxkk42ylEP2NwOyJtKHOZvAD/owe7AzneTPuHC+z/Z69Awc",
-	"9uJX00V2bHIMMwApZ6zSVBx/9hpY8SfIvVvnkH+EF6wkutSsBaxrAzKmC2PF+AJhgQTbEsgMAII5o0Xg",
-	"kA4kOeL9WXNJvL6ZdoIs3rn6innHmASV3RFzkaEnp7AkULaX9mxae1tOL98ep33awlNNPBjGqFMfaWea",
-	"SJVoxf9XVs9KjGxYlwfeRFn/vtHkIBX9e1mJXQPBYtNy93cIKUFQigDzSxgSNsYcmAw40JMSjNS8eLQx",
-	"0orEYtWchBlCOaf8MKvFKFRyZ7uIKNmjSiAjUR0Ej7GSbgwFzdA3UqIxTgUYHChQkUNIZovWQQkqWaQs",
-	"q6LKxtZExsrT4wep/HcSphzZ4gOgpgLxqmFzpEx2p22YAoZfZMFw8XPgMVCyo+HilLA5Mwey51sbTSeG",
-	"xMhMw3y2I49WDabUbi4cXBKHdQ5AXGcvHIsR517Gsn040iOY8vMow0qQr5OvpIt0h05IvCYjZVOL6Xhb",
-	"OrhrqOIi+ImGr7tpxgkwaPO8y632yorMJMdWb1YTk25rfHzSJtC8eoZAQYN5f2I7u3n6XTrejfuFJphJ",
-	"YqUx8ZohD40TR79g6MGwbxJWs3UWTfWIaItH2sEFaqOeNxxWxD6xAMYzPbBte9WtpC73EhIfkvFtnmB6",
-	"+djMI9S2q+E1M2Iqjw0gZ+BlpqV3agctm3JNZEotmWZveGYaOKbKYAJ++Lex5/INMlw4ApM25HnpL/Q4",
-	"AYfvck6LL8SJAv5pIOM3q1c9cnHPzJbmHpAvEneDCHH/mM7MZ93uG/+75om3wYBkUHMILYdT6ZxMhDwf",
-	"nk7fxOoZ3+kSwfDL4t6bwFvS6UTqaGboY+DvZZ1krSn9ZihcG46bgl6bcg0rKiSuXY9hr1Plwe/QNw8W",
-	"6M8Pfof+9MB6pJUAVr39htUkqfLR3Kx5unqZ3E6wB8LCpabYgxpLwp8ZLRsxu1YRxQIRXGyQ2OK6Jvwh",
-	"+vp36KtvkyZZEyzkGwtFNaV6n6sdQ87BFld1aJWqmpSooYBWKBftYe345JNk8wpXdYynbIsPT7UEwttE",
-	"+dfgM4mRIhj1ELKHAYCsDbwsQ1qaGD5OruqkZMTKnu2SB8g++dcadRMJVRrRDxvyvD6EF2DmhVLHtl94",
-	"OebenV7n3zQgCGXc4hXDf1+xqswI9L9xrWI9OQvRkFLz2Crhapcm9cVO6Y71LHb48IGlNX5k5eMfQ7/N",
-	"Wx7JxYtuQ09Ku2BbMO8KTdM0rJvdDV0G8ceniS6ixB9fJLHMN1Tij7GL8hFt9Sb40ZZimDBIP9ihB9qO",
-	"o/UhvbOyEz3poJhotWiruX2nqDUsHcer41AOvbie5+e8/c4Z6XlqHSe/F7xpLyfuKAzdkz/gZT0PMvpE",
-	"/Z058R0YbBD/HzqeOiSKUWh3HfbRj7sGxqho8qksoiFDD/w2AE+4j8Rxwg34w0m1at4iz0Yb7j/obtSz",
-	"lgBiUYkcjE0syZrFgs5su2vy+KMtt0zi41CKUCZEptw4zSfsTL1B9lGNytgazMjDPUZ2AMpNgib4P37z",
-	"4I8WtUUgNSjxyPh8nCgjSEylDZJAY4ilKTjfE8T2uv9d4o+B3Jy3JBP35NTwQSRB8Ga1Aq/Jq+WJx+Kn",
-	"c104x7sy6wCESFOO9niUvasZIpAxGqz+DBqm1AhygFzp69QuuCil0gf8MbuGLQPnMaJx8WXOTz8O9+9I",
-	"LdaHalZ1gIViDuOWa5fatnOqf3IBgeNYLuDZl1EYaL+BLUhv6uFgVNBuqrN2cNM19uXLhAbQE0DBBtfC",
-	"5G4zCf5IpCyUN8nNbVUdrNN6380BbPAVwOgDHqXxvnJgIPtHekN9LAUziLBgJK6z8Zbrmu2xLcJOPaN1",
-	"wWYmKHnO82xPkw33mz1VfkzQqWzc/Se1euz68Dm0TFppLvzF6ANsuKlo2YTW/0ePqSbLk2goAESVRLsS",
-	"979/+j16Rwq23RJaQi0c+voBXL7BSDFeArmxtgKJpQRpdeP+QRqa4k+El1XRoU4EsApx4RjjNRC7Bpra",
-	"4wqQPUOlGj+11ul8TCepNu1nPVAX/My9fk1uEfWQjdxFOF5/3hAI5ADgpw8I+IUAxuuEagOL4a+/MDXR",
-	"ueUCKZ1AObfJjvCPrRb4GR+y999e0/iajk+MDMu1AXAzGNFVXUPdLvxrTdQhY8toe52njF2KCPX+ktQZ",
-	"vbaLi71yCEKqcjBqQhmU5He1ZYNpv/omFUUW65jLUrfFw0zsKILShj3/imAqTlogbwDYUg83Jma3j/jl",
-	"7mSluRtF6HyHQGDR8Eoe3qt32hYq15xcqZUpGLusnAl9eFEDdlcrd7yrfiBKqyGptGLh3FzBqOS4kGhJ",
-	"5B5IsZXaE276X/kV4V+if9PIRBU0bnDdiEtL06ehG1lLPWmkJSssotCOVVRqPjv7YsARgvD+FmFhqe4M",
-	"uRKEkyX7En0PtERcM+8BUpHyvHS59n3DRfE//yEY/RI9Rur8UgMqMAeiIowuyaHFXRe6Bx8KAvbK1S0Z",
-	"AbRjFwivZE0c/JkXR3x48ZUNWONddfHw4psvH3z5DQQC5QZW5T7eVfdt4cPDXy5Mpt41Hb8oLx5e/IXI",
-	"x642ghOxY9SUEHz94IE+S6m0PZrePP9hCjm0Zk3Glm3Zwq99kr2LZ4ySL3XyeoWbOqrCbmz3HcUI3CK2",
-	"W6xuRC0zua29AOnhtYDj2Xz/b+o3vlzu+41KO7ODuhJ6Cqmyt/Y5JWCOt0TC0fEf4cG2j9wHRf+b3m5E",
-	"yCesPJxMrK/J3o3r1+6elrwhv55xRS0ewRlXVAseMbewdq2CK7u4+HjP0KqcksBkoDDAEc4aeQ+wnOBc",
-	"ievO+2pN3zTy+/bR+epzpoXUXfPv8RUpz7mY3yujXNfIHBXCcFfplb3ZBe30xoTXUV1ovB6a22QD+p0j",
-	"12wHrkl91AKg/YYhSMlX1LcKNTZH5c1r0H1CR06S72n5G1Ci8o6q0Ad8SaBTyE4VePRuUnHEyMGBr0jr",
-	"l90eRXm6wVx2vLnr0xOlCGe1MdCOqcs7lLnBzpW0lcVwFfQ1RhDZ7Hr60l19b9E3BJdjfvgrRsnhMTx1",
-	"TldcfeBlJc7qjMNUEMzYMbmom8oCLYmoSqIDClD/Rco14Ujgg/Caio14WxanVoqcV1cmwBzx16FaXj92",
-	"q/bOM8M5eSPn9Lk3zw+E7NrWbtg1pLRcwyVjfAHRWkx1LZ0BtJIM9pS/5trMmnipt62c+R3qwv1fdCf1",
-	"r6O33JhGQMRCXZrbeIVrzO6uz8KT9SD8N9oDfE4H3k7sjIv7WC+ov5yRJYuvzf2yEgUeu2g/0w8ctXUX",
-	"17iep7cQpj/mjpkG43gNVAjhve5+mbH1l5heju32J+rvZ5SZev9PFdmfNaLVuD6iBRTTOIAS4HNqT1XE",
-	"qCF9R+pwXVjOFfgX1yJlM2ftiasZ4fCWhM/crlcTcnW763Ff0/yPHM1KE6CLSVf4nf5w3ja1rHaYy/tq",
-	"P98rscTdNe0jOPVpeJ0ZWFYUQ1nGdJ68HyI/+eZN7w7Tch0O8sx7W6+785KVtv1+hyv65YMHX/9h4emt",
-	"rZ128CYC/b7AW/nlgz9+s0Dmv779w8KCTwoES5Sgn1GlXBFZbOIq+Vz9+bFR3BsJzt3i1X0sLtsV1cl2",
-	"YVf7mDVpFSLJdXvvATPdMeetB6913vxIuxHbAk0o/ziR/Q8s6314//1f1P/8en/FyUiQ9TknxMF83chK",
-	"h73HWo8n/pGpd97gnVPJ8gZCeuqz78+rz3DyLHFxqV0hwzbHVgj7ao4BwlrTWQt5YpvVVW6hrVcknqdd",
-	"0s+qfWrVvoFQyjUo93sS02ijyQg7GiTEeBt44aRgvIQuNaHuXFDUtwDwSnU1mLsBoPHnniufjN664LmX",
-	"pqLwfJcv7zNnXARLRLWrMaVQ+4GWBC1Zs950LIlt2vl1MRLMb8d8q2KS3rDuWNThbY0pwHjosnF/8RBr",
-	"pN5XWrFDixlMAcVC+/o1CVtDqFOLXlzLjQE+qL93jVcGu2ls5zE0I2tDBQAt0JY/FLtJpCRsoVu4fTTA",
-	"093aPj/zSpo0jeGEKDBVW0gfKaUBFJqTCCuw2Ixtlafq72cUnXq/TrOdex9sIQ0GZbIC7TeELtCG7VFB",
-	"uMRQrwp7ZdHCViBGEVutCF94ZbcCqYtX2ZCJ1JiS632JDZNNULrff9wxbgUc8kL/2RCIehn/EFARW6na",
-	"avdCXF0sLj7W4mOgqD3zvswKSeQ9odyObXcNJ2Nxw9X7AM2Dy/o00Y+6dslL8nEHOFTqHIH1NA6W+dik",
-	"V2VPkKzKAW9pYdPdc0QLcSOpe+Z/MAjft6puwAzrThpKjNTaqAPOc7kJoEGS2XayxtXWu22uqytyr9nF",
-	"1/8v1RX5cfdU/ezGLpk3qWNq4jcQ7HiKdxKIgs6oZWppUbNzJ0JNVsaFBS3xVcznuQgF8OIKtq/kpuR4",
-	"H9ewn80Tn3XsDuqYXVyrVJB+wVz9TyWFocGAvtKCdXOGEZUbHHae6rGyout7O852TOjmxag7CI++tU8m",
-	"+S0eyeVIbGuiU/uccf/epM7tiMoNQZR8lG3MaOUzoFhYSkwNw+6eNXWJRDc9366yt4x1TfC6GQ8LPW2f",
-	"uo6br/vctSZCoWl9v2H2ngRYXAu0PEAxoS9HsEqA0ugL0nEoxqT4nGtgh7PppP7AdaiimS10ZpVE6Mow",
-	"TSSdExB46vj4bpGjq8d0J2v8TEPOPn8Z0/xd1nBBxg0JPHFWuwxfOKMQAWWwKTYuGAaw0YgSUooOi7sV",
-	"Yc3YJWwFJydOykqmnZ3waN7Z6XE3Hplr6r3YcDjfzkQ8bNhrO48x0ouIKJOkPW0XcC53MjtqT2nPC0IR",
-	"e0LloG8hcDCXZEU4N3XSMe145h5KUgyHcx72oK7XgWrHfs4cAuYaAFTsOMElKpiQHoFU2RB1vmNUqqVz",
-	"9XVYSMQbKnKOs7dMjC3HjVatm1H9CMt/17JETBiG5fSlnjrfUgJ6bn+2t++Glix+8/6Rlmxqv96im/dv",
-	"uVTZ38QDjejb3vkKAM0gphA1vOZPGLu0TSOfO1lczg1oA8+pBU8A4ASZJZpbot6u8P0dJ1cVGYmrvdUP",
-	"HLfYEbcLMksas6kV8ABC5072PJmPG+leg1dnVca4dCO9TSE1SamFjavIb70U1s7sWiphNffo1BYfW6T7",
-	"uw2TTNz/paIl+Ti6Zm/Vk7ep7A+GPL/ub1oLqi1ek/v/99H53NM1sMFqrTnebXTs85iVNzi2cXP+Tj9w",
-	"s3v1ZhMlN9PKdn7fQPnhvqFnHGGkIxvmhu6YjRGgetcn8B86d4R741X0aoDP1ROfle6OKR3AEZCdxLQg",
-	"kJvjhLQVB5NFjIEsXMkYH3U2mMGvONt1jvHrKEYMtKM7Fg+9V7v1VphS1tCClJOnA8er8brPZ/qJcwpR",
-	"f+GcDpMuAHTBkCWp6BrA8iShWZXQPxCyg/HeruusGtHdRWVwWV1bzDa5foHStb7Op11Wwkv9m7+pwLTO",
-	"fEPJXLLY8iTDLhyxLX/boAsw8feE3FXcBVCIAdZC0lZfGdrf4P5+HqwxDUWg/nmjZThJNSPPWUPL66wX",
-	"UdJDmB50d8ryACVWesuoO0W/ZmSQBDbozOK+9gnj2/sx/P25efxWnbt6aK9uqlxCf56UagBnDT7Ad7Tn",
-	"WQG1DC2IBcA0dcMUCXJFOK5t7reTPdSco1kN2ZtKSMYP938RDeBS/Jp0YP9V/yrpyDYvTt3b34a4UOYe",
-	"HN57v7vmxLMV0bmvLRu82xHTdohRyYpmS6gjzZTEp82MWgmlOPc43Ion+gb+yurSXJ9vk4l4s6d3ExTJ",
-	"tg3oxVHGADa5xVAxpVVDeNygKYjkGB1VcXS7wwPn3CzqAz9dR+6lEmhD6nKB9pvDAomKFsR0XO01nZDl",
-	"jujKsSur+3W1GjlKX1YrJ7Lbs0XUqG6oD34lSakFcm431p6OdpOsNIKJOkApk2Rqh+RiuPb1wkN8SFGQ",
-	"TzH2qumA7+QNyvT0gfIp3Tufthnn756QmI9yNhgm5PfwXNIlTKlLmXUR21bUkbJfr4/Vmd3Zs/bU45lD",
-	"eMkaCWX7EAwWbEuAYH2DhaaYIUAsM1F+WXlE1RNLmFh8uSQrxieKck8eBMvh+A8zsp9v7az4FoiSfdAb",
-	"9tYlHo8+vHDlzrfnSDdjupFT/To6zcw3/K13SQ6kVNsuvrsCvWXDHXe/2u4YHzmjX8Df45vvMwblEaYA",
-	"ZPuOCKUb12gL3hFcInLP6hKIFP3+xycv0ddffvWHY7RJO2lkFLf9tX3m+loTI6V+eZGT2JuHkApWsN1s",
-	"RME4B1AE4BUNDId8hNDk9Z5Zoz6qXalz+xRCYloKQ3vtWTkT4MU1J7jU7R6AwWsbMbHGEACMdJHoY9zf",
-	"VTVJcDTeqsfO77TBZ67h3NfKSAkpXdeUacHQ7MEAv3IFVftyQ7aC1FckXaSJBbufnYdgF9U1ldtSRNT3",
-	"oB1d9ACJxlaXk5rg8fo9eOCMTsKxNkxc98oakVgM4nOe5fAhdEV4taqIQw/T7aXmKp6AuJN3406rZ4hu",
-	"9996RYO9w11H6bU9Cx0E8RbLYpO6d10kLivv+SkG5LQA7uwd0mRVsZdTzUHBSbQGLWtTpNpWkLecGBP0",
-	"SWqZks+P4u7GKn4UxOD4ufLuHa5KQ26lOY2sTQPUL82KXckB53QmWE6Wht7/ZefU8Nf7El+Se0tcXE5R",
-	"cRSXrfb+KG4VNPXO31Z3qTz9zu6UHiI7YK/DTlmyxmJhgrKedTfoH4z4BfqBG3XlbthkgwRwfXddA73E",
-	"fuClj3A1DzBvqG4AlDbCRaj+/AmrmoHLu6tpDEDJA2MHtP2USYTXnJBHENXjRGj8eFyVx6HlRfQuOUz1",
-	"qcM13oT+qS9fVyQMtAEaBFzb+cL4ocAPB71NvJIk+5ZtYvxjbKvwwCds4+58slavMJg0iLee2paVDRm/",
-	"pwBJVvms+STV61lD7vaNAeriG4JKLE3exvPbgPhGwL3alsU2kgCstqbCOeddYsPqkdDPX1ldfsJmT03/",
-	"TvZMvlXXhF7Nny78MhoyVf43W992eJ2UyFWP3dUUBEzuOjBoV1VNNO28tP9kjU4B7P9igQD3C1Oyz/ab",
-	"dnhHRlvr38IDv4FVPDk/BwgeMMXV5eiS7ORp8JfNm2OrOWMJxUjPzFsshA2kfA4i3UHfRC0w6BE2M+1j",
-	"s1IkmasPPrVPzMmqGa9QUH//hN0PEMAdVj+9wB1DJlmnWOzUKieIlDUpRzlMZU3eyA3h+0p8klrnJn8j",
-	"eqcXoLyOGpyC8XJwGXO5T9ZIUZXQvthQzS7aAbRW1ouWXficDLrRoW66hOa9FgJpOrf5uH32c/3HXTOQ",
-	"byCw6VV/6HhAm6XHpr3/HFUhrT5O1hJaZTR1bZ8iwsrNdHBfhxK+0g2CRglcrSLCbfliMFJ14prF+7Ia",
-	"08DqU3YUP1R3N376Hh/QflMVG4MWFWxlBHpw9YylEweNdP9vdn3SmD5esWrEkfyJVeUnfXW54+awX7qN",
-	"lDocqWK2/SwaG4UHzhmflGT7Gm/PSzkPzVZqJiHesBRKLDXK29WNIsnWKyu/O2kCresUlguMbKHZsSo5",
-	"RQ8xxSYPCnD/l4KV5NcplU+yn+pNt5YJsacgZ6oI0+ukew6wx+t8SXZSn4KhnWZX5B+s4XScaev/mEdu",
-	"bzP/2CLY0Z/ZtBk5xlv2BwBW5hdJ3TnazbtziTHPez1fU05NyjXhw/qOwYLU1baSYjRI+FI/crswktSQ",
-	"7jIpo14XqPSCfipUkytSW3cf/s+x55L+xP2C0VXFx4pe9QO3Vg3e1ri4c1BFRuhWD2QHvIbUghj/pJxk",
-	"52xjD4kKkVqF6hTiju1wp1X0vIULcM/fEdp2xGLrdLKVXXhdAVoTiXZYiDGnpq7oOEDRmx2hL+GhJKcG",
-	"QhCJ7J4P0llDi5oJwNYYIa9aTEJtHA2tUWln++j3LJtSyfsUbzqc4i0rzk4yrwly0Gu+VLSqe25aBIij",
-	"efZW4zkXmCIhq7oGbALEqKlgdNAUmBOkNXsUzB1efh8eHGsyYYJENuqN1t4zUdH1DVXfw7fP2/yhFpP5",
-	"OsDQquFyQwxj76I11IyjJZObbAD2dv3VbKbbPPRzn9dzfiMFfMcsaHuWrlnCNuVEnc5jNTssfqJ+3qhn",
-	"JU+C4nGzuOpO1G7b7D25xVU9AexYsG1F16/gwTMKT33gfV3txHnjnFXtcf/YO8UXAiCVF2hJCmwqlQ7w",
-	"BGU+fzllEjFaHybKL0GoiRgsrXTvXrAHlvQ6UFiUwLPW5D7WZUfxxmr4+80ty80m9dS835FdfefiS3pZ",
-	"0X7D0J4zwKxXiqEJ03aNRNWQXCa9ESdoXFudAyTH+7/sMJejRkFJ/7nGt7s9ABYamjmBY/XBp1Kk/7hX",
-	"oq9WGxWY84qUj9AD9Sn3z5UUpF7lmShfXe5zgkvjNQfV5h3B5aeuN3mmBnpWlNiugUn77bPnuq50VxWA",
-	"FRxUGmiv52ynLtJQjo8Pj5TLsTF+nlbfYkOKS1Jm69LonUupzad82D3X8rmTzX+gYupQWygbiBF0c5n+",
-	"D311YLwFbWXc5JXRnnFLIjof9WniSFR3yFHFfLMj9LehmL9lVgjTQmjsjFGZJS4uT7XostjE1/iV+vPj",
-	"Na6OYWvqiP9b9T/nukHKQldd9LIXavwLRNl+nswCnNmUSUu7EBbc91QS/hqeul2orjCkGwnB6E+f9UwH",
-	"qQOBdXkF7NViU+12au/oBctiSB9uFrPq4PGNhd9webaV/4RB/53+XDPef0nETluW8grsSRDw/wh1SolG",
-	"xRTqtx6HMvM6b0lenjWIrs995X2VHI9UIPxsnjhm/3/uwbm1BF1aIwbu14y9rzyUe/D3nZwsjnhnn8sl",
-	"/rj+aoRzJ9udKK6B59EsX6kdb/8aZjr0JdlqyDNcSdGD6J0IApgM0NjC6yd+46RdMIvrpuzSootX/7q8",
-	"aqzD4YUQDXlj6oxuEUmtGtGdLC4FgQdBU5NSpfqh+8VmkgwPRPh0k0GIl8uj9O11W0V/RmevW8AULU01",
-	"CinRirOtZxoXJpIPXdFrTkiJaiykTuFAuEovlK5K2mC+hmjqaMmDWdqaSDmWFDSVKSCMl/rZo5yvnhLs",
-	"uFGYkeLAO7fp3zRyza6jGmbNiECskYhBe72NfVYCVcoulAsd95QbR2xl22pWnJB+YCemQqnlw0fY/Sm6",
-	"tFvmq9+gaqkvXyN/k1Yoy9/kGSRDoAYhQkBRFo26IFYyRaOU3zeW+XNe3M/mwTNK1HzCeI1nd64s/EUl",
-	"rd9rA6YpgkuJeES24W894KEd4uuovNE63+1E3ODdjlCdw0zT8VSCmsfqvP9MUXMzUKUg/BK+f9ZQmvqM",
-	"T1JTdThqgBjxOA++TzYDXqTmmuFkO8q38Q7+fgs0MPAZN43PFDO/GWXX+uTTyXiQT/pyo2lAsfRLUbG4",
-	"hFDQWXYArOPYFoAHPu+B69oD8M67S28jLsG52xtTb7Ve7wWGlkRbf4/zxhVkd/mGv0itfl8MGLIH2yKp",
-	"OvgEd7jfZvpFT/9OxghfM0l6WoVwcUnZHkAF+nSt84xuIqvXDV5OFjcfgn5GikpUN3T8n70OvSX1MmBn",
-	"SwY8iwKB9iita+SG8UoeLCSpa46GMUzoYAB1qq+GBaYFqUc6MeHvn6yRu5s5Zr2oXunnyuDp2TrjTkqS",
-	"27O2PNroafUd0Tb4+yerbSbBAjK6m5guynGDQLvWvEdg7AjmkO6+IlzZeoGE7DbfzNK1FSdkkktbPfMJ",
-	"nq1q3jdypKoPPzYoxtdApe04C6GuAvBBsUnlsJXJC57iFJ2mVfpk3bg7TqpkyZT8NgpmYWjFsB87xK5k",
-	"L6ReEVcibHJfD81BfU83EI3D+1l2IvvoTelmd3Uee0iGlEnneqADgTtXKOmpdvgkmk73M39hrBQWSqwk",
-	"tRL7AZD+Yx9Rf8utc+t+8y3hqCBU2pCF1pfff/Xgd3/Q3j1FeMsaGp2n2GB+5Bg+bAhy4TE1kEHQsZKd",
-	"wGJoHDo/c3ugHsG8OD2+hhyvjT2tDIefyX8BtobAh6SCvHbTtgUnsa0aKzO5zhBrTwcuK1oeBcAaeS8n",
-	"suH04nZmVM06XAeXm6sBNfy3BElWlwvXGpqVUDX9dhUtycfJpvPbFMmHEad1Dt8yWriTObKmc9NVu4lI",
-	"8DFt8e9D+cmIq4pp+eYqhnlxi27gt0Bfbpc7qlbONm0qj9Hnjlnhqj5B9GaaPvBzsPrOBqtj5IHm1tOh",
-	"DgRolS0+oHV1RSLVP7lX7F25mqzheluubpWTlFzLm6wTRgq34mj64DxfOJ1E67OsiRS5RV9p9JCfDcyd",
-	"NTCGHtKalFDCa9HWgoqUYtBcGyMIHSWLpOUnm5pQk7+TaveBQMSJeK0ly4Nxozhilh0zuaokAOHQV7OP",
-	"23ryKPt/tvUnR6V9loPJdNCPnkWOu26U3dw8c1Y0Kv2Nn66jV6ESprLKUf0B/B2uIhynA2ndt7GIe7yh",
-	"o6Izz71raFojXNmQJ4djuuBi/hg+vKFHvre7IjZew4mR5w4foEptgeDyRZBaFkwP//qv/xaoaDgntDg8",
-	"QmS7k4eHiFDWrDfROKtUl7rjAr4vLDSNgzuV+JJQxJpomJk13Wj6ENAjFuVdqPFp2rKHf/SG5/A9pkcH",
-	"8It0gcrGYq3GhlnR6xrla1MVsWykq1DU44yKkNaHzIzEz36Ve4eX/SE419rQL5RLxGpGF/ouNpovMLB7",
-	"ARl5avSnBwFclkwBPW2JkoUtU3aFJEbfVquxlIIp7DzTip4VQdAzbufHEOQNNRHhXTfPELLThO1qMmqY",
-	"9RPX0Z3/lnAopLq+1vzvrwg/uGgE0BdUa4q6rLVTBISPy9KM/DZ15+sh3Yg7rj/9Hl+duX6jLLvRpPH1",
-	"6170Itw+ej/c/6Vm64r+mkz6dMz6h+98MIBUN+S7WJP/GVDz9YTfVeuNhT25c4plSaX2OpUL9zvU0RiE",
-	"xSUpdXgB7WBUJ9K40ejC97T8dDTtZspqr0nFvodeLYJwUSjvTDlzHVNWE3xFxIl0aoeF2DM+ChIo1O3V",
-	"PPYJKNdfqitC3YTvpo6pOTrzBHC+erpgthgtyInUi+uzYKJg+xMyXHf6bNSxdn00Wt3a4gMq2Xx14hUr",
-	"xQTT11t46ra52GpId60KHxi+MNoyKje2DnHJ2KU4coHvY3E5UmwvLm/tEr8x4ON3rbdMXCLJNDy1WuQa",
-	"C2no+czqQ31I3rKHi5CtClwSsovrwA+E7D4rwfUqwUvlabrtbla/y6OrLztGU06pDePEcUrgn7XherVB",
-	"Tcspg1cd1uVUdrffUyrDL/DR0dLTv2K61sBV00lPeFuqd/jn6wVJtPM4dyxY+WrCJplAIAIBY60ulNA4",
-	"rZYtZkDL2mdO3m2YZGLCeqtnPgPNn8LMgCTPqCFquZQLr76z5ni3MeEs2+mSBSndagmsYMXoaKL839xD",
-	"Z5Sg/cjbqibXUI9fCXsdqoSxkIDIAyX5e4fVA4gY+jiVG7L1wP80laT7IWX68LU/UNu42nYu7a2sR7IT",
-	"4tIK4lYdo3ZQdxO1QVzqJGxN8FpnqTFSuwbhZR+bhnfL2Wrjj9k+s8BaH9UYuIhe09wXcuFt4vp192su",
-	"7dzvMgkmRlY1blwhp9sLPivjHVVGaC5oVVHbVGUlTWOBZ29vXE0FGbvYvifkt6Olv1FteY8NKCimxoXy",
-	"FGaDBVoSQpFapxtXFokvK7q+t8TFSHj0A74kT3Bx+Vlxrodbx5kZtSwdtAHnkBu0gevTHY7lGMnfeyLf",
-	"YXm7CP5gQHfsIPqZVxJ6UMhH03miFmYqFJa0wO6aPXJ3/v7jjhSSlBdnhwWvq921YbevAWwDc4KImR9i",
-	"FNosSnyYokbjpDDlDTGhvdNPJFWW72ymOjmRvIhxtejI0fFF6QHKhnlDWnEWZdD6Kv01EEQ8wXtSmKJu",
-	"rBtb68w7tj8zkQ1DZaVDQAuThpNBnqiascvJCDsnuCR8sDfuk487xmV0i3wPf/68S252l0xrsyQf5f1C",
-	"XN2qPiqtYpozXOJlTU6htduKTnHSvXMPndUK2I+c/yQE97LFEC51cNiwVO03TBDvnKx7TsegY03D5Iw4",
-	"jE8Yu3xnsXRukc8IQ7qRuLCSyHnrp94TWppFBLzBJXyxhRfLJvMcrHcys5Rb+ju2iPrT10bnhLTcLQgT",
-	"Y5fT7qpeKBcBANy4UUOnfvCayd8E5fJtw5+gGqndMrsBBZFeAmK24uSCNWNm9BW+JMG21Zu0oc0N7b2G",
-	"vsLlWa/fr3SAxjSzId7QcI9bx1zaiEuoAEWtbhIHWLw3+TfMAPauodfC/zW5XuH1uG9o7lOQ6R7Do3cI",
-	"m24ID/rsucE84WQrv3zw4Cu0JULgdRSSFHehhQhV3/qPix2gIH3c1mqfHFf6dFJ4B8AehWU83eVkW0kJ",
-	"hPv6xdrvsuoI/4c3dIGgEceyyH6VYVMm8HeH6jwGYfQY/n5jluYWBPg/sLo87/lRdcFchFOCtnMfV65C",
-	"55SnSzKjy29CAU7vtvyk0f3voNfieFxAz/x2P1J3kYMiOpZlZcpKFHis4e+ZfuCzmt0xNTPratSsk7bU",
-	"+lOe62BbVeM4Eu8a+ryqyScHWKV8ECUbA89bCXT5/7N3Lb2N20D4rxC97MWpe9jT9rTdoGiARbaAU/Sw",
-	"yIGxqFiwTBokHcUI8t+LGT4kK3pZkWSXzikHM5bI+TwvznzDtnoo72ZLE45uID7C2bGh1UkqmuY8XrNl",
-	"SiWYrO9C6YucAAXRdnSCdpAJNEpeSAPI+qQM0jh7YpJIRpcrZjrZHyhfD427dq7FDwMWGtwY99ZLHAOs",
-	"djRpumYdq6x6p/M+9Ni5AgvrurCYKyeEjXIvKaPGTSpT5/dTY4ql8dVDkqZNtTx3MqHpgqXxH3bhG8SV",
-	"iPC0IksRsZwZMGevSvSKZCuxsS6GmY1bOyPGBr7vYw38Eftbq8M3ylZM1uajtildDjCfBluVI7oHlwcz",
-	"9lvtX0ILWzJ09J3859+m7QN0wh/3ytGwBjoWxYzZm6oMy9jETiqWPjFAf1ZoRvIjRVIWa2J6VuCj/a/k",
-	"RlvGZeUo/GqG2cxqDbfZ9lndmLiXOsm1yURAQImDTfVo8OKvFmFFWFhUcgqdkIagb2GXjHp0KneFBj03",
-	"ttzJRO9/+fLzvlywlSgkmsOuvMKPJlfIG7onay6yw6pQ86ZvTnCOpV5Xh0UxtT7Kn2LHo+/0UYix7u7x",
-	"CSfwAiYX5YJpstsSSjjLiDlSY0qROx6Eckj71k2agIyrpgE6i+SR34wlPPvlwYuuiuexUSJip5tF8gO5",
-	"ZUtH9Bn+TLYhy7jctCOtU2aotfsENgv//5cYNhtKwRNZeDj4yHRUThTn5JecO62SiLmbTnuBHO941DOw",
-	"Rhi29Cks3JqxT3XkEqLrJI6ZZNxTkBdb/cHOUzNHWHCiwAGgacHZBmMiuKlBwm6GdXJ46HbWa36y7lKy",
-	"8Wj9ojHP1j7klm6YGrtGK7+LfdgTUD7HEDAv6BNb5DHtGcUU9qUKBTbhtEHZOqx8JIqQbhJPotu6oVxT",
-	"nL9qqumI8riYvyxFxF67/Co6WTb4tnfNJr2f4Kc3emHW18IMUVBVtDBZeY1KLa4WZq2A5pbRtpUy+6td",
-	"N2CadRiZDq8G7FaDZDpxXNluCleE+XrHa9zKD3ZcA+wbsJnp/E09sWAaNMVw9hsuvgTAlXYcZP+tZaD1",
-	"+oumGd0rYhFhrsLLzlaTJeqOORExNY+FtHaoLksDn38zAAkecLDPINWbEaMDGxy/QZaHndJCdKJCdJ5O",
-	"D7xxTZe6Rcl9M6suA2xmq2HSChAr70OcjeVPzyH+bBj1LdLofZHV/8xw2r3CvsOc0LwDPQZCJzgT4CB6",
-	"S5NYE3xQN7D1ctlsbkQ26LNbumF26ttFoM7tNUjEgTD9rG9HepgUsfdJEawKQAwybtinR1N4Hn+dhzt9",
-	"QDGwWLUTGscOXXEQYlM66xYXTJLLqmPm0PTxtEmyTmMDfaJaaDbl8MDbfJQllYyolci4xRIcXF6HdEwe",
-	"u7rJO1xPywgtTE/ekVMe78ZXcMX1UjJbJvF+li9bZnzmy06pcCzvzuDf64r+zjPbXzz9EVH5l8iKiQtb",
-	"u6lmBKyYmeWUiOioXP9WYplYY2Lib1nZkx1glh9rbs12Q2U8NHXFBOU+eGK1XDRd0yALr9BYNR2gscy3",
-	"GyZdPsjU3kDmGsrU5TNbqJxo5esq3gs9JClT85d1wqPXFk68O1jbySrCt41hvUoUDsOaqkF7HQdrAnKq",
-	"YUYwAiBCOha0apK5ThmCbgFbnXN+s2lAQ3+VMxZotEzoYZ+D/ccHIVJGeZuyuryBOyjaierzMEpEFM+w",
-	"5gLLLADltqHid/gYJEgU3atiR8aKbo8ewlZUfM9XeH/Z7LPd0ef+N5cj2UD3ToHGipo+m+tFX3+ObN8+",
-	"J9ohLV8n9EzIprmbWL34r0AdeT7ivratZYHSQJpT93wzkeB4sZwmnGEJ5BNNd2yGemJjBoRLCNDIstSe",
-	"WEcPORzpPKCnM6WkhVFwgHAPn4xUktuqYuStEjEBKcyqENKddRIF2adnoFo3XEq3QHi65x8eiTqEUUVi",
-	"KnOuEi5862g0kd457JF58U0wX37ev96//hcAAP//",
+	"7L17k9s2ti/6VVB9z1Rm7pHTzmMyOfYfp/yIJz7xo3fbSe6+u+ZOQSIkcZoCNADYsnYqVftr7K83n+QW",
+	"Fh4ESYAEKKm73fZfk3FTJLCwsLCwHr/fb2cLttkySqgUZ49+O9tijjdEEg7/7yeyV/9T0rNHZ2uCC8LP",
+	"ZmcUb8jZo7OXBdlsmSR0sX+gnpudicWabLD6wQZ/eEXoSq7PHn3/cHYm91v1CyF5SVdnv8/OPjxYsQfm",
+	"Peq3v/8+O+NEbBkVBD58wdm8Ihv1nwtGJaFS/SfebqtygWXJ6PlWP/E//yEYVX9rPv4/OFmePTr7v86b",
+	"mZ3rv4pz+97f1RcLIha83KrXnT06e4I4WdYCV1/CcMwv1AufLBZkK3+gkoM0cFGU6je4uuBsS7gs1ZiX",
+	"uBJkdrb1/um3M1xV6n/aH/rhmvA9YltCUVEul4QTuiCILZFcE3RV0gIxCv9d0mtWLsiXZ06Cc8YqgqkS",
+	"4WKN+Yp0hP31w5C01TuTHqxKCm80fyipJCvC1V8ok4Fvhd7BuNKSR7+dLRnfYKlf8923zRy8tzK5Tn72",
+	"mnBR6qUefRq06Z91yUlx9ug/9PzN7MxUmvf9zf2czf9BFlJ9Sy/4a0z3UxbdLJv+b0k2IvP3tN7Mb0Is",
+	"5jvDotjgDy/1HHyVwZzjfZZqpSpQeOmcSM2L4otGitwtKj2Nb8Y73wf/2U5jeNRzZQ2xTBmtUrLMES/w",
+	"VtZcT9Tp15DRe2Z/8Ht/AXeMq7UYfsFzsig3uOrN043EvicyU1Yb+52ziS4qvCBvl61Z9tajOx1Rz4Us",
+	"ZS07229odu/cb/pv7Ey4GVX7UwPznmJB5uWit1cCe2qxJosrrQftE+ZHtoMDZEu4YBTt1gwtGF2WfCNQ",
+	"KZH5HSqlOlq8r3wb3LrlHNPOcL4LPbfF+/es8+C3oztczdX+1nyrmVlQrkXBicg1qotS7jtj+yosVLVo",
+	"vPvs15HTsq1lo1awq65bJuSCFWRcarOzbc23TAx9MeGDnKzMaTEqCCE5ITJhWp0FdeN0r5hp6buve/Nu",
+	"5B1c6hUuqZBvwFHMWm57LvUNeM7hymq5YJsEg++OUnNe2R+GJ8UJKZ4odzr3qFK/3BhfOGX4ya5YZzr6",
+	"hzPvg/GJXPBykbs6cyy6Kv9NSAUJLYi/jJ77u+Rsk7IB1E5JuZFUBAuZMqatne/YgzWVZTU+xO4Jo8Zr",
+	"pmffYUdnPz7TAgyuiVKrZ2uWsibtM+M1o2SP5BpLtMMCbXFZIKzeNkOYFmin/oCpvZOgghGBdqVcm1Ok",
+	"Y21ZXRXJXsXsSNtVrDEnGV8VtbpPEv7GfaS/iALPq5x31mL0aVijnwWJW5HOwJxZMaOZGfnaGUcVYYrv",
+	"Qa6NgWmrx69qqXfrcqEWHJVaQR4jstnKvfq/jCKMCrzveBThY5B82JKFJMVbGrgd2zdK1n/dt0PX2/Z7",
+	"XkpE8YYIcISwEEQirD0yb9QYFWTLRMAROuAKoxZ1q9xE0R/VezUYa1X1bislkvjKDBR+h9hSjSdH49tf",
+	"uSAcLdQHTFAB7LnerRJ/QH/85uEf/jRDjKsNjTdKJu6PKYI44M45orAvtXXJVNkCy/Etqv2fLHuyxXu7",
+	"+9vy/YXwclmSQomQE2WciTGTgm2IXJd0BXtiS6haAq1e/TPM/jR8wimxERHYim9rjtiOIvPAI0SZM8tY",
+	"XAm0ZDz6TSFx8AabZA0lk7iaelmMWzdYPzs0+5VG/I0oonrzkzEBOT4IY+budOgZVZGlnCoUG5pSr5jZ",
+	"MUWn+aoUuffoRc05oYtwNEN9Pf2e3Eg6dLFgu/Q3ga+hPeDAq8DwJ+3njjBhDHZWs2bq9pVRuf4sck2O",
+	"tpoZ2hMLMzkt7G/Vg0JQZoAu3NmEpMaU7GdBJoW6nUQi5zmuKn3gLTBFc4JqQYqU06Yi+JoEz/dSIMok",
+	"vAhsnlyXYjhonn6EbznZ4v0m6Au9b2Lz5rsEbZRKJ57aB5yf3rCGFpCfWp2H9DbPZx87dZJPEafxQwpO",
+	"xS5fOFkR4i1nm1JY3zbBJeHEpIDGJ9882vpOs7vjc56ypdtTGbtpt+YxGl06YA/Yn85i8ghKYbvl7BpX",
+	"U+SQbjUk61uLd+WKPigp3EaUN7hbs427QwlluxhFkiVdnI4itXhOAmSUvT8qtipp+KjCKcEz/XvzdHBc",
+	"nJfX2vE82bYlVi+GDWBVXhNusoLZ0cSMzGjMTY9ZQxuxa455602TeHRVi3VCdDVPtJt2VnnqSZElPnM4",
+	"TJCg+6kvTJhCUIbiihSX5WotRWa87ZJVRMCdEddyzXgpXfStlOBWYCTIgqkHik1JSyE5loz3g23u9xnn",
+	"N1dfT/bX1VhHc2P6lTNvOCGBPcX0alpGMDEpppWwE7xaM0SoJBySXjO0W5cVQZTNWbFHpBIErbGwKbJQ",
+	"YuzrgxJjG7x/pt8d2gbdALDOgKnZRuU3xYtx2arAztqSQCDulfqBVklsM4lKTJLpKNWXwZ3HCRaMirys",
+	"LSf/gHhgeHi8pqnbnkhZxV4DBjHs0L+tOdKGwEbM3MOP0cNH5rTGFGGQvBIBRrymif6+5KwOxpF+Xe+9",
+	"t+6wQBCmFGXhSzdiuexbtYCayXvibJbDn77NXJqFj2nZU8au1HdPfJNIvet7R3SCyHfr4BnVEaF+ox6D",
+	"+Y27R8TE8sqcZndDJtYE5ZRyhZ0yqyuRP8XvKFC5lzM7QWT60WNF/o7IYL2Hv6lTtiL5EPZdvD06rDPd",
+	"feTUx90/QRwzb3+CxF1tAwyhfXcxkjeiGdK8d0TeVqQq7NwtOSHh7IsJ80h8RSia48VVOCRTNiH/hPWL",
+	"BL9yDglrGgitN2pBCzIvtbFcldeE/l0N9czVV1q7alYcbLO3Qs0AdowXYlx9jJHRT/tBi3bJmBVsTBd+",
+	"KcluSvWACDvieloZ4R+yZFmp1kXFhDlMUn8xFLhe4a3IeFdFipV2mFJ/0CvtGfrh2y2h7mgIGKlNgqxe",
+	"q2e0gr8jhGaM1XpvGY/nrYSzeBkldfYn76pyG47xh8OqFRYSFXhv/bAKSyJk444F3KLZWU0FCXmwL3UZ",
+	"tV59uGoxiihr3ob2BN6YfBJZn2jsLuSlHjzpNY6XGbFRjWZ7NMtjdNwsr92hjX64Pei0e2Z3OEg3aDhc",
+	"0DanHiDD69qw6862STmSO6qRFxSQa9Oq0F76FzVXf0GcyJpT4dx6vCEIL9qLPmGM17iqycGJUP0WK7b4",
+	"ik1wOZVCxeLzcPkm4VxmS4oht5JlWIFXLOizqXe8MjnT7n0I25qFDSrKAtI7K+a8h0O+SlnYHf5njanM",
+	"DJ44R7l/nVsxVgi0I5zodhJSzFBJEZz3QeNlnsr6/Abzq4gnrtQ9t2SJlq7Esh9xPkjT2VlbpbyPeZJv",
+	"hNDsCaPARuM8pWlNMrhn6mJF5IQ9M4cfppTidnZJqxIws44xtT4xpr4QtsxSn+QCRn9njD2bewX04rNj",
+	"wlYa000pxZ6zajwautthKtMSW91yda0krTixqdnsK3pbyW3xpvv2sPbmVrjneJlZ1RrehhqPAUMFBgwl",
+	"PrspGYcmZDy6toGC+khPUpq2dH07XbduLvV2YPHZvlcX4MzkwEuK1EJgukfWlZwhSoKVtkXYcJt7dY5l",
+	"yLcl0s5tUveQFqT9qjdk++KQUJ/hDXm6f43L6pRtdUKZ7HARnJAcU3Od7F9g9A+/EAjrNhVdpEKJqfUU",
+	"6IqyHXX+qDEikVq9Ws86oyhCD7v5qTfcsDBpUdryyQz9fEJ1TakuIkXqWqOmxCiZmYxBUyneeqKUaIP3",
+	"aE4QnrNaPtZ/tWJAuzUTpHkokOtSvwp7rjiY+CHUr4DFaj1ErQuP+rEsVtNIN9VGbUW4vdmls9Mz0+mW",
+	"eXq6FA/F5qQ03bE9eE5Hgroit4suNX2q16P5TFjJmn7FE1088/b2QAnsZoP5PmfDmSy7/WV4/mI9pd1n",
+	"julV5I6kFFD9GRJy8z0qpdChkyba8BhtSiFKukK7tbqNgBFSG4ATHFb/wYibLdnPaDoV6x/sj0K3QLMI",
+	"yS97hSWJvegypQLcC+9hSd6xmkc2VF68zn67vUzPtDBLm0Jd42u1BohjSSAUBW4DwlDCuC7pqnW/Hd2h",
+	"bLk0cY9k+b1VPwnG4tRVKu9d7+H2FWonJuQq0vbwmtEC78XMxPUE3PRdUWgpINbHk6/5JgGWGobTA/P0",
+	"2M3bCdPopKdRLU1xaz3g37aU/tQlmFhkReAJl7ikkWNiwap6EwhpPHyE2DXhRU0eq3XThynIMnzWDdqQ",
+	"9LRmUYd3ZoXnpDpCX+eyP1Pjz3hei06rR/skwvu05nT8+GjWolWl3iSD1NJqKdjsolkgGPusOX+0QFq3",
+	"URhCTDlfpfh6GR0EakeHfZuiTu3JKaEyJyt+kJc0zMyQjLfITO6fSdIOO7nWqvbKnT29MSkCpy7izBOq",
+	"11czpBj6dDimZpRikWnR7teqeh3ACZtgTzCv9lOv0tkq41bHaY9tNTYDSVSbS5abhl6Qqgp4CG/1KTND",
+	"BC/WcMLohjq5JiVHot6kOwZeeKLjnQyfgZHakAHbbUo59JRiInpvw/FHwY0CXxFSCuokNkGif/3XfwsX",
+	"KIrARQ3t1axwoF324L1xk/6e6DrFnTgllpkNMsLHgkJ3yFh5Emc73K5w8gskcr2zaLfgQJWVxB+eYUlW",
+	"jO9jf8+66HTv6m6KrqHcFR4518MfQ/PFuJhf0lMJ+niwZo3IEzo42mswjujSrEleGPkkq5HUB9uFvdOQ",
+	"c0ukK55sfMuYlpnpDId/KeCvP7959gr95avvvkLzvYEEIA8sQpducwlhQgwlwehfGSsCp8ITtMVc6q4Z",
+	"E/bQCdYFE5EG56rclFKEKtIEYjv6WE2TrkihBi/XZCNIdU1EenZZvb4NjPZtICYBg3i6z0MHal75VQhr",
+	"jaYmt4TEtMC8SAIIwh+emRRCB0OAsy0TpPBBPrKAnUyCxA3GpkFj2itT2wJ6oWiTg7GaO2fsykXFOKsg",
+	"3qL1uKRQ/4+RTuOpW15b+1vqDhvgC2FLw5U7oiYViEo3I+/HPWAEfgnA6PoVROIAdMwBKSz/fjxuLlk1",
+	"wZ7Br9zYvStqtK3rWYXLzUk7jxacFKXMymhBDejP27FfuA6wFWcirxRxKU9WiAgSNfVCoTpEvM/LA0Sr",
+	"bfNgNAgtTMVhvI96h9VuXTKuDfxjGxZFpUC6odcW6/VNvmRVEW762UG/SlWY1JMGMiLcZOPANIWrciAR",
+	"Fawo1CmqtfolWpXXMESJ6i0qI28q5brgeEcTVSqWacCuStgUCFuxNlWFBkVCq6Sn/Xrlo1vwh2zsjPSG",
+	"2NM2rJrhp3T0BpIopUALvWEeg9VntTQpPlxVTUKv00ZFpBwvJYaBvdKPTtvFag+/pG2v4M8Pg27BSRZj",
+	"dqZ2ZHDbgq9m0rycICHLqkJYPU4K+BcjVYQF2pGqCm3a6Frbr46t+iu3Dhl66yXUE24CJhzQeTLe9p1Q",
+	"dLTPP1d3WAOYtJL6MLa4bCa0KK1sH0dqi9JIoeiSjW8SsE8v2EiSfMOEfENyDk31i3/LL+ukWR9x+fjE",
+	"5yfUmQ4UZnZb6HUjkhJ6WsElJT6coFn9juQa0Q9qWnYE4HiqYVasE0lcIoxgZknOtr8uvReBL5LwmqHl",
+	"6Eg9KssLTq4ndPV4qNfhM44y2VhkWkAnq/mRf7dL9wqxRmWNfFE7Vcg81CqV0cleXYWf90m40iX75AtG",
+	"JV6Ebwr5/vrNnfdBFzzLKLFdZikwsCGkD/VFSarCcSgE0v84GHvxHf0VI4AWaQ76xuVPcBOso6utl/Vz",
+	"YdKzZic0GmoH5M00uv2mtVkY63xbh2b+ZXLQkH7ER5m5+yziwQbXgJixvlAUcHBH09G3mQGOzADw0D8Y",
+	"r9+2L57ZqY9uHRDrFFSllQ35RnuCI3/Ns65qV1+SZViMgbzAN2nHu5KMnkGLncK8MigqVkwC1kssZw8V",
+	"V8eGkZsjUC5VU9Br78rYFQHv1gxhDR4lvDgLdOCVEi3YhhiPIBA71b8rnoTPa/vnp/uhP2eUwjmQq4BC",
+	"aDqewAH2zod1taQ9UgMOynIzgjYYYEoQIuSyvWcOHUxjcBt4sEjj2KLmPBJY07jCnuA9FO/RKcQyVk7W",
+	"Eb0q6UpnDbKxukZqjJLhfSssIlF4WwzRhPM7ddwWi1mJAyALlpxtgoLPsz+w5ZtozqD5tYbFL9SIJvxY",
+	"VRG8qrNv+tEK+mwctxCM1IgrPwT9NmuqyeG14VlDUmYSQGnDGzLasGeK13oBZUFQUROkFkUX8AoTT/bM",
+	"I9TNKBeXPEKs5rrgteQCMd6UuI6l5fyi5sAla4v3yhhVehxCCoTRnmCoX0Rbg/6ddP1tl0L3uic48cpz",
+	"ywIVbEfT3kuuSZWSgGzytXn5135yIzFlpkyYBfILOxgAb5WEYslJUS+IeI8/hHLXtsjKiVAbFvMjY322",
+	"tQRQdse8YO7qMchwQMIOHFGavwEYGyw8v7pmsTZY+Mw/vQehcgWplj9v3wdwGn7eIsn0wSHqDVqoXyCX",
+	"/4d5GGi1K7InhUVI97LtBoH/EaLkOrAfInnql0XYtCvpGZuuBe2GwvxErt6Y6I9P3z/49vs/pX10x14Y",
+	"npEOvABnm0YCcscMQJqwbhDCyOD0Il5TN19GNXNG6tffSbIN62hNi2E17h7exvpZ7TYbprMduu9tBmF3",
+	"tNuwYesMKHeJeIhHQDGEtvEIfP4khMMm2fKXbLhDN56IaGxMKqsHKlozU2G6qnGPAfKrcGHJ9HKCsOHL",
+	"SwCvGSVJDGJHobjqly989XVqtYqpYjB7Qw/ck7U3xMgiezm2jAvWO6Y7DNkSYVRTaIC8Ikg0/wyHhSSb",
+	"L6CKqX+NUs+Lj6kDXz0sppYymuZ6/Y6ZmXx4RWqeDe6/ZlWRGuvxQxWpILYinX/EwS4lPM7JgkBBwmTK",
+	"Lx3BsG9pBTa0TLwxBaUNwclM3f+R7dASaxR92yaMkS5eQOoKbZHkbD1DoAneVhL1nQP4k7vcrcprIhyc",
+	"TIJM9TczAVVyw7gTWvVzs48aMyXjEx310OFYr0Hfpg7di1uyiivHC8YjdxocWf1mzR67VlbwLgXeCyjn",
+	"g8qhclVz5fOZggOL7ueF6fSQQ9h9z4xmpdIPxbMbBi7XHz+wUDUVJtj6qqXLzqlJ9ZX6aD3NeQQLnedD",
+	"K/k81Gr/BC3K67KCu/EM/fu///u/P3j9+sHz5ykUH1br+i+liHzAC2llBvlKjAr9PNqykoYKU7dYSsLV",
+	"C/6/B//7Px4++F9/+59//I8v/6b/60//+3+cBcewJJwnRK76fSumCHqBK0ILzNGGUbkW5u5h+ly1cqsL",
+	"w9Y2YHey4sGLhtKtZcmF1C+dIVEv1ggL9PXDr7978PCrzuT/EnL+YDShvE93j2vOQfN8cOGNjJ7X2YAR",
+	"rpAbGwlo0dibMbT+tJtavhAe9olpBQJoQMOdwIR0wdFD8XZH8nJNQW4MZiUZII9qtuW+6wvTSSYNOaxn",
+	"bbR77E2XZaWXi9Mz8ep9Xc+Cm8mQBl3W9LQsLJhLcSiceB7dGdydWYzqIL0XsHvPrP3uPPMJHy+2oUvj",
+	"cnjb5l7JTRQ0sZurMQ0DEKgpbmxNRfZnlT6NBZt1fyy8fqCF3wnrZ7tiGRKbxvmqfxUfDCleW7uRW+Pa",
+	"M7hzUjG6EhrC3pwpLjM0JwtDUlPKx4YZUlizbKzEF+1Ow44jnl9w39jW/slnujS81Izu0igMX05v269J",
+	"Fu2sLYgIZTsBfsadT8pNC5ahZxj3nNs5rNhUZ71nm83r3EBateEgs7DyQRQwG8lisSZ4GzmaCoJ59E/w",
+	"ufJwBNmx41xdCGKulr5FlNT4dO5SChS3rjnOBGbyitj8a14oniekcaxzwPyZTJyJ3j+MVns7EaxvShmg",
+	"MxlwVflYcjrwkPmTzFvtCNipjwqZe05b/iDLCRCrXHLf8JHv3NxbF2qrEm7bzNzeat3FvZ1jlFsrxsCm",
+	"npZBbXi4UkInjOo3p5XbFzit4TYv+26nGy2vZG9YKMv6vuk0VSeid3ln8mBuScpkBsxFDkbcmkkWjZ5/",
+	"nxI9D+U+I12mQE51gbkMGzQISRQDAGYQHYEgDsi4pMoiPUbzCtOrR3DiqpcmcYTqb/263odBma0VF6hg",
+	"8GJcFKiGNGavsfXP47VVdqubRiwN0GPTao3aW10d2oZTYIqncC9EbiXHgPO+UWBt3OBqp5RRHAKuHa6m",
+	"lwzNldaWhUaw9HrSLWVBSUmCTqWmVUKQ2k60Q6o1rZ9gWUJXYU6tqm5DDNmSvJjG0ctkD8Iud4JoMMkH",
+	"K2Gt2N+tST5HT9NRkVbDqJ8HjyLUoJHXJO2f05EW6ud15J5kCBagil8/2j8bZ2e2FrQdGC8Fsmh8X549",
+	"onVVHQ9ATt3eytwqvZAs46zvWX6IR+QQb8ye75HSCqzkayQyCx+epbCMfBu8V4eaaeRBlO2yXPrG/8ko",
+	"Xz0ZbSfj5aqkyR4mq+WCRVz5xhUKuEnWx8mjQLsmXNhC5KR0LPxAJCNOp7pTOYBn1ifKRDFc2/BD2ua5",
+	"JlSOht+GmFZHPSkHjeMR3DYCa1XM2iJaawLcdBzOjtUb37o5jfG7h2Jt889NYZ8tz8rh1CZ8QbKSE5Mj",
+	"xzZmbD8ZnAnL9j9pHAkv0v71UnrwDpjaGjme0PFFB7KQjPFpF9iMZgGPIvlwYi9bJ5L06TfwfPjL3do+",
+	"O63mK0MBbo6X8ma4tMNfkLwmgXHl5buHzNcBoBMNN5NDJAgSQsdZtUG8U6IrhV2XwX2uHjLtTNPEnF74",
+	"FSkMGJ+9Gl9uehhmj7CwvS+CEPoYOeIEwTbElBRvJdoQTDWHcyn862ByAcWmpOWm3pw9+iqkXEP6M/TL",
+	"MV2KCswy/mVoy5HGODq0O8NCo83WoQQ0z+tJPXjpsb1Y1Ou9JZUulFI/1qzjttqhNv/c9Mj1/b8DjJoZ",
+	"0wCkyvOapNHUHHIsRO8TjcxGvIH2RBp7HJrSpAB35sUZ6lSeDd1Yh6+zbFFb7uLoH9/kHIsTW9MOp2HM",
+	"CVLnRYVyizDSmL+dbXajcfzfblV6a+A7AN6Fo6sHTUlGPP7biH4yD1YkVJOVep9nPh8tg1oyTspVDh63",
+	"LdNPQhW003ZjGJRpNiKNpVIYzXk0FIGdsEygJTpQs/DIIU8CcZIg14TjykFOltz17gU6hIJUZw7qeJwV",
+	"rQUQO/44KJPIqmMuyDKFZdnUWQ7yKMaShB6o/HgzS2ilXkqBKJHQJ1nhhcvo25B6UmeWOn4C91wbAobw",
+	"pnBlK1AAbIBFF2yzwQLNidwRzaaxSVvp7Nz7q2jNQIgAchwbKaVDLxc5OYw8+55Vha303Zp+8seudR1y",
+	"ghZlqKTIgCKnZAk9rObu9QNoebzeWUNsJvEHgD1O0opAPicBqKFdKODhmpgeF1tonw4FDXZwWvYnD2ep",
+	"MNVpmdV6tpwt4HQcM/ukDt83RB4BkP4EqSmzzmXIjDyB0vE95DpB20EZd4xfqVtC7XCOaQZ5+cDcJP6Q",
+	"4TO+xx/CfO7SxNUGf6yf0reZolyMOh+/mMdCQAmwti1J2rnM/OSdWzpPXwd2zTT4CjhbMxC/LHR+iKPC",
+	"K6EM5Nu8BBpEtjOQLcyR7jJLeZeVI6JeeKfZ0Dveqod0OtVcG0q6ep6cAsy7OERKPDw33xtAk2SwKx/U",
+	"qGuSjWb+lhJ0RZku3DXO5BfKHnCCi8eIbQlVh6A9DG3+VGOTM6hG4MSWqHZsO8d0sQ4nl4pI4eGAx59D",
+	"zxhNouZdMg3hTwAAupQplwmdXjJJIP0br0jW8OAYMYUWtGXUc8sqTGVylMViSEvBa9estJLQRcJUzSTd",
+	"D2ZmBOFpOXzu3PJyjBZrstA0lJIhgfczhAXCyH7YJqYFwryU6w2R5aLp5tnhvf4dkbIKs0b4+JaDmRr7",
+	"nLqlJVVIXXCyIIXJXM4rtrgSFiYtqGQLy5UrYtVBbW5bH2l8wepKb9A5QUAzO0NzIqTu7Uo+xRu63tDB",
+	"4e6C7bH9ZAgOINioKT68gnoYarCW3mJEZfWZDpZLREqYY9W4lOBMWjh3rLQl8KZ1LGoq4JAIUmyQMrCj",
+	"X9DAZ31gqZwvDez12Zmo+baqs7y+GElZricGMNbpjsCvCTSdxljZkbgaassg0hixnSa3g8l0N23YtHEh",
+	"35Ep9u09qSrRIum2jTB44foWRW1wfBo2bI+3oKGajiWmQo4/0pCzaE4wF8YmpvJDRxATo7jnabDn3x8d",
+	"9XyWGp6No5+7GQfX3TJ5ZxzRcdOVQDqadBp3WDujA8/HKZ2Xi7SoXh9L8vvwcxDSTnxnbV3B8We9G8bo",
+	"w+Uc07SWAAtcdzy6nC0WYsd6FErfBh/+zz68TSpCZyPqTkpBy9S828hiBus866LmubEGFYqbKecnGfLu",
+	"s46+KVSQKq7GPbgLwktWPIFHXag9o8ISno9V6mjSr/S36cE8g1/Fna3cG7/143tvq5johNFGKze9LTr4",
+	"YR8w8XeN43JpyPp7B5D5g+4atfhl6hfJHurPttHp92FSNH1fhYoOyISrC8RCo4eRAg69SPkrc/xtutZ+",
+	"oxGAjkayllO/0LmQesH6HfVknCS4t/YnQUgre+tIwzKLXBCgUAZXA+sumammsd0Wur2hYIwfRQOyQ42Q",
+	"IAi8yIFHHTikrkk2VsK3ytYOzRqz2Gz/JuLo7ytP1Hbt3B73+HYNdlWsVOUFJ+SJd/vNgo1Lj81khWCy",
+	"e3pift1gB4ua+ZTyjcE22dMTVtlbiw7NDlVW/bW8JvTCczFyCojTPZPO+Ab9hB8xXeX7ncPlLT7sxDBy",
+	"WtI2NkO0IE0HokyQBSm3Mvvrl/p3YaOEqdiRbkIsu4E9jM7isNm2ssllaBPjfdjIwHMmBxY7Fe4qY82P",
+	"DFo1mZL9kNg/7YLfhNBwHDu6KfVJkbfVnWyCUx2yAhwCiKfa8L9tG3fhf9sUPgOcjx36T8KZiUPqCJR9",
+	"wP3CvuIIKEpx85tevDDcVG+GFBRxKSTL51bIvBaYr0Toz635GalibLyM6NnvfeeUFYwWcyyAaiVZpAuq",
+	"Cte3vtRl2wVUbDOEqQ6C2gq6cE1rpFZP/WE/HlVpGDFN5Z4BMIPB63c0Aw5K2fCGHkG+EImM5wWuCNkK",
+	"YBRAc1LSFchp1mIFziDDipSaVgRzEcnVRWGE4U8R7g3429NYj0cRmy+ByhxpGJhJtWxP9EAItQGiwJLe",
+	"mU7GwUZC9af3JsyayjyrYQzafZ+Q8MVXYNvZcjnO4OFOtgbxzTXWecPq1VdbDWpUolEcI/fY/prixze7",
+	"yW0KC+cJa6DBaX2g2mvCy+Xe/ntFsND/rXkSgpifHq1qKCBj91KEzxvi/2oNOvIfK0EbQpyCuTVAoUBU",
+	"7hPRHnKtCVIdRZ51DYcehqpOnVskVVNp/LfYj59PCPk7RYw2KSh1yj8Rh68odSqzzJqNI4vBeXJ3/VqY",
+	"QtuJ7Tq4i34Nu0bN01OKrYr4Jb/U0IFspzleZu0PbMIEpyT9q+aC9K4qt6Ev71l9rJd1lkq/2Y23gd+O",
+	"eowvN1vG5SURdSWza1MqcgxsU1MpdGjj/rFLLYcT6ZGt2gMDgVqhpnHcy0kPooK8pELiapNSCHYohm2i",
+	"KQuCYg5crIzaTmqnslRTPRJ9DYdsaFFMkbemjltqZhWLehwA0wmH9YHC2Mp5iL1uyQCg2XLlzNxlWpMg",
+	"p+LCH7Pik3FOFskw/1kFoj25naxgdHSFLI3b+IMhsJknoB2GW6uUVnVKoa4ZavCS8I1IccGWFmGk79pV",
+	"WLgYiva7hPbKRPj+muoUuOxbckrbFiNYF6xx2PWi/N2sLy7+UQtp2tW2nJikXdA1O2oF7yYK2qr+4hc9",
+	"aRIoy6aXeJBYHJQQsGVFdCUOeOBlZfEtBSzXFm9bwBKTvOXmWjjOJpbZ+diUMI/XIKjlLNPatXL8e068",
+	"ur4INp9N/mrEswXmfA/MWd9/02XO+moAkO+9dVfHwQTDqATRzqELVtKIghTYwPYCtKBWDkjCQSYbZvGX",
+	"P3n2Q8PKS5JKQ5aXwQzvnkOauT3UHOu2FzoW3S1Kb7KT/nIMHPJT0AhNvWyil5LaQNkLZeggXwAF2gGH",
+	"ufLXVFjEVkPkxG5aw3hzhObHwV7HxCnl0XjHgBuP3t14ymbGRJzht+4tE8hzJiBZ2l1qOxzHuiWHuiOH",
+	"+hgzUI+Dr0rnZQfgyXazYmuSod5FD/bYtjGCvfCU221cS+Qe7nNsbdcBC3ZhGPFyAkS5DVddNxl2wMSu",
+	"qgxu4/RYlfUyo15l3DVsC0BtGM1fS43NFZA4xFXFdpguiAM93a1ZRZJrhNQqxRGZR2P1cXsy5EOlc0o2",
+	"3lEmbJ6mgU2tyLeMpseN8plaYw/g3/MY9Df7noOOAgSa3qxLoabWSLOJDpq61EZoA/Fbu0VNuOlEoEIb",
+	"ZinwjhHiO27AULJfeRlqQIfjCTaT9ld3BK3xNWlR2e7UT4FRGjh0Ey9TNxijNJIfClKa10+ByI3SlkMY",
+	"Jx3RTz39bB2rIMJivP8dmJbhPbotbCtrHs2h2j9H0qgL3Caw7eJ15EaYwrXKZHEVH6Cmm87CE8dlRnz2",
+	"GZAzBuNexfh3n8FDqWhLOpIWl3YiPU2XD7CNhxIgmWx8BEuADYj26Z19I4bjaD7E0REbJtxS7E8cwVL0",
+	"6iPinPRAus+JxdBJB0LwoVtD86kz/LF3aZi87nmHsTb4uH3umDDWRwx6HhOjIz8JGCTWifm7pcu+5ByB",
+	"LmNzOjhwP94yEFwd7gXekKf71+rJ20UQJzJcEEYRr6kxh1u8n2mPRvmPgK3DoU5sC3yOybv3DZEyimR+",
+	"lBqfLaFTGo5TAxnvulCHnUvMwdxXbBfBSNh2OLm6f7KBsEBAnxQlBiQae9vrBtnbTGdZKB35F7R/1kSo",
+	"0aXvtn8zv4g0xYwGw10D8A5TabpkcGHbgW2o3AuPh3lIxu90l/qxV9AArH/3D/Bn4rQ2c0yvkH0MbHeF",
+	"JRHSDisynOtStOOOrc5zKatgPKSWoiyaGav9nbx138FbY3ZVlNEbN6t5ZvJ+Cli+d68fnIWtmDHtRML/",
+	"/1OLeuKBAC/RkYJ4cxQkJ8ITfqseAtTio7EF5GNI1YKEavRG0v1yzYSJ3dUiy0eHK9/PImx382EUcnJA",
+	"s7M9wbzaXyZVqzgvfxbCM3eb30HhmC3W0eZAeZgNH9nmhwaxQe9fF09qYSXp4FLb629FgL25tY/JEZhV",
+	"BwfcxKVMc50JS+mggStnjefHjOq1gMNsyVXDI7E11Hvelb91wW9fQP2Lt73o6/PZY6Qwh7524NzV2j/k",
+	"huIo6rZ4rDAKFN3GqsSPdv88yW0xu4gzPTB+V5zHgfNxoNh0s8F8fwcKUY8MP9OQdPZep03JgC9n1QlQ",
+	"1BiXa41XpX8HdQIzHwc0o6beGtOB8lprj+L2M1CAa0xaK1I/akzbRKN2bzvkHKsaZksM2RhpKnEyjIw6",
+	"TfMQ4LO2Qlx1f4/Pg2fDmzG4GVs/oqQI+5VzAB4cANnbT8Vh+Tb8nIFEiPS1pMKZmFth927XBAHUmwpo",
+	"ORCsw7gB+AxmIKLdihDtcNMJYYNPMtcno52JHs2AyvEptaYDLU6lpwFZjCfuh8HBSrIxeYQbqpiJalEA",
+	"EEeKYY0JJErzaiLuQYED9FpVSR2bWp879Q5Gvfu1Dvq1ZhlMyUNMhd7kw/NEl72kSkgVkSNsrxlqcSNy",
+	"TRWkN78hcd4Zyhq3voey1qgXTUqaLsJo+SFmgz4FwjfDDAjjZ1ca1tio1pJrUqVMwYABJdMZq8c/Wpyi",
+	"8b3cWsmgU0Dfr8mLah/BDCRVlVP68I5UVSQ075n6MaVJ40Rum58kYP6MfDWjNlhyYOVutiFsgjRtk+js",
+	"IGwFV0RnzGJDjmI2Z2tPNSvZYA4ZdQyZmv/Dak6zAdCPlqekpi06tyraDiA0pZ/6vRS4gmiRpQeHm8nf",
+	"AZcXrljbqly4qkO1iXWtzbwsCriLiXJF/w4QfBWWcLODHIl6CpdVC22g0cJXZCnf1vJ22lfzWvkyAxlb",
+	"vMfzisSwRw+LNCRBQTTtMYndrfZSXROHFGFnEVIhk5E5HFwkAdaPSryQEWk5GNcobGsEpXUI56qf8dN4",
+	"Mw0Z426tq7ktNK36N9O0l9YwF2EdNMiuds4BjFcrw+CilNOINvtFB0lNSQ4uIHQcp/YWBVqyxVDNpJoj",
+	"KX60I84BQyPLNqF8poSST7iE7Wk6z9WzoUn2HbClPDKIlnnlTIslLOlNOYWtATKiAJgJp+pjNK8wvUKl",
+	"AHgOQeRMozCV4kv0ZC5YVWvqe0yR7ro1VEM+AVU3Zq9/leKeX/X5vYJ+lkdDPfZKNcFxlyzCP6B+G5W2",
+	"SNu93Zr0DdAJ0AJtsFysEThFagUYJfr/PEaUlAA/5DL3lHGklMk2fJlk0pfoSVUZ7xxKUiAONtMI7uZf",
+	"9Cr2lyWGt/8EXRnEfYO2b7H3zSdT2sxsBHXs7nTyu1Fj9r4OWD12TbhtCwqf/jl9iZEewO/DLn0x/Ol4",
+	"1xzItvGl3dXMDDWurRfASz+FGSgN7jpxzdPFNCKDwZnSXLh85TYAO40rWQfiC3MJNltsBzwYFZFoi4WY",
+	"qa0hGNpgalo2d1DcycsQHp36RU5l/4V5PnQhVV8IFb8EEDN1Sbv+RVhilPyQDTafvi/CMDnxkUyAaXBQ",
+	"E70KPrVm1ms2LbOPHGCCWu40a9ZcPrpKY7JyUMW0xaWmOtOqgDW1Ny2SQRkyWJqbYqSA/bb1Td44Fsol",
+	"LpBmlkkcjkW3s/dO76Ne1xvunJGRdYeXxVY9hXA9FSr3OFiNsZG+y45hxkeaSQ4DSVe75JMotM3SGTBK",
+	"+Hxwnix3jnMi5FNHWjR6ljOZck5EyDu/GTUx6v2tbk5veJH5PsWLq9x1vdlZhAb+GpfVE0DOPSnKpqvQ",
+	"aNuZHS5lSVcz4MqaoSuylcr46QhSsGzzmPd/yVk9TyFNC3OvNMiADgjXvDAmaLUTbcThZKLOC3Oduhwh",
+	"lYzcwJcmkNorQb7I758cOIAJXJtsK/OcLPCGKDWck4rRlQCIhVkOx1/Ph4gDf8aZvyLIBMJUivdLoZux",
+	"U6YRowL32P8MSODhI0A68vnZJL4iFKUydYXa5E303l2C/xMik2rwA4uaj74e8Hf+fDBITeR68d04Z1Ms",
+	"hqXmd0m2Va5fmspE1TVY6mexcUzKosIRkX559o6VUIOZsYN573PWM9jbVZG8t4EJCQXeTMwwjLpkrnSm",
+	"c2dOUEFwJXXjkJBlVYVgjAdaVaomIdL+4Du2IZpEDdrRdLgZC3NVYDUtIq1ppgsqo3mJlSIYwtngxRrg",
+	"1jmTpAVmHP5yHu49oTG8Av2neDcBoTLSxztUBxp3G+xuD9TRP2OFxXdwFfPQDQND/EIgXBScCNE5KtKF",
+	"D3b2SaY7s8MJ8eYOfZx1UYzcW1L2fRsj3WZkzt2xqmo1xm46fzvPnKEwG8mXrtbNqFXKL+SeqHCjR0Vb",
+	"AccfDzIL/jmCneXWO6sMr+FjGFk/+4EhMU8tDkrB/M6pDXLLfmhtkIdGkBexe627YgD1UjfHIEYdABcE",
+	"2CHSY33CJZSHmqY3S0xtg0P6FJD4w2OkdF9TTfhh7y+EBbYOJDhgDBlX+QGwzzfKnXWMF+rkcJQX3vcT",
+	"VjPv4jGYpieWCLz/F8Pf/Zbm5fFzhJXNswPKNMCyE++BNu5DMv7YEa5fmc2jYo15FF1UaYvWxUfom4fo",
+	"D5FrRAojsulqlLWOi3S5MkyHPWDZYbogVUWgK1qThDVF2JS5AvRdWVVex9rEQot4yS27JNB0lFN0K2zZ",
+	"R/IPsjTX7/TIxTW20chAPYgp37VASU1RiLFD3i4z+mVG7mbcHPCwwK1eC4+uSe/7gez+axZSxh/ZTqdE",
+	"lM33oC7kGlP4j1V5TegMQdWXst0CLTGUa3z1cPbw4cNEA2d76TPZiNAWc6kT3h7siSVEtpfnpd+EeQRu",
+	"oQaNMRkh+U2EZfm919H9r//673BoIqOnLS/mNFrx1K0M1BPvTGoWqHhquow2phywiGH2vyG7iexzpjBk",
+	"lBJ3OkudLhUZ5Kp7w+TTsqqyaREncNDnHEUHwEROr3zz7FuHLMsEobw4fqz+5g2ThkS9mB5YPFatUKPY",
+	"A8Mlh0fKUpKtUcP9hsn8xp88jzIPUEYPaABTMaG7R79DNyz0BWHgO13cX48vLpwpmegF5rwfevwqmAVr",
+	"u87j9S/50nQI6EGclSwyKA9jJKtkw25pH1/Rm/jMSSxxPSYAPCfm6WIh+8n5OwikD6bvPJ3Pm9IY8rKZ",
+	"8qQ5ZvSrTcbd9TqkPOuuRh0X05Q+s2Y3Hn5xPSHT2iBe6xQqplj8KXCnSNiYceokvTLFKSN/k6s5OpMO",
+	"Dh8eyfcZMuoQ7ScGohGZCK2jb+y6I9LDOB2SwkQyXYMekryPjoXEkRc/PgbK0WkpeY09LCKsvDNf0vFl",
+	"FNP8X3EawufQON9uCX2K6dWEY88fbC/8BbWbWJhuRUqOhVxq71xDr3Dz0bzcUGoXxHWC9BPeqPv7JnmA",
+	"l+aNF4YaZ7xVAK5PbdptPabYgmiI26PcBgb394ozIfJDv6nMqkcK304yLdPMyji/aWI/mInnaQGbG070",
+	"9qeWfApVShzJIUrpywQp/gqsm2FcJnjgpbex+8+MebulEHVOBiIG7nKMktJJvnRTSx2sC9phYeLqESzE",
+	"vCrSIX2t6YT8zDCSwhFC4Mag9VsgorcK10cM132nIK04t3fzABG2Zt9W3Z6eDjZb2N11Z2Ac3HY/NFWr",
+	"XnRJFqTcHrcLGEf+3WuPSdh5o3Yif+Pn8hHJuxeEHXV902/y8f3YdWJb+9JsVlMd6hbVcjJ3WHfMKzSX",
+	"jlObEW2cutV6iRWTqYLElYY21Fkr6OupGLsCPAzO6tU6nMTM3ph2Px28N9Von4grUmQDheGGtgztcCkF",
+	"gI5iivB2y9m1+tdSrgNJMPPnjMy8+UWQueJ49QprHCH33xv+NcqkLu9wAGJfCAS/Ctf5ZpmBLRYiyuCg",
+	"//gmZin0n9+HS94F3osYyRO0qaVXrzVsdLqjTf/ektF1vdL2XmwVz6shzTxNiKrmMz3CfFiOfRI1mgPk",
+	"CDamhfFjDiAx9NFoDe27HuvA/J2LO8nlHgHBNzRysHMrLMKw2fpt6dv1KTwfRoByqAdZwDQAkxBiQJA5",
+	"jNkedN2BfOqOKjANIsgec2r7Br68tQ22YXS6DDsJhRwXPDJDIbFmpEgeuPlBnGOnphJ/CAMQ9gKKBBB+",
+	"rTJZIXoK4ebrDdVKx3PO7TfHTjVlW4vsMG3eeVJ43T2239FYtTbQjrbQ8E8woTBWzpEcx2DvUw8se2Hh",
+	"sClptzbFAwBWrOqHUxKd6Z2qegqBCpZyRR+UGrhT84axjTmdtYgRo6Yie7Q/9wiGPCqlW+KNV7ssae65",
+	"NFsXFaaUFANsWw2Az2gO24fD7iKLNLSKMyS2QDgBvqQN0IpHHQgRC1ls8CY2CAv05z+kMKIXHCdE/tRD",
+	"l2QJ2b9KEKixTfITSiokrxeOs6MFJPLw8Gx9o2f2ln4ksB7vRBpdSq6rJ63jOvq8ILQYJ07iQr4jjj0p",
+	"0poVXFO5JiW/jBQehIfkx5pG9k28CMmLEPkiaY6vFhb/sNk4gI56dN+n41jqJ+MMxBkQH50Qy+jOGbAP",
+	"y6WzBBrBHEzF4yZFojxZC0CjToKtruC/bfiZTuKpqprGIpiLIFI4FrIdfWyr9pWNxxTpWKR+9IqQrUD2",
+	"IrbG6Vw0UejPIUrspBVzMMqjMo4UxkRp530wZX8Ys0H45G7xLseS+Pj2BnxK4g9owYo0DvxUjM6oPRnF",
+	"3Q6Fp/vs0pZSOsYYbbZ41MZMMC/5nSoQEBrI4OgHXkZTsy8YRyv1c71PgENtwTYkHD7LxRZ3VbSHg5GP",
+	"mcn5/hdc1STUZ6jL2EuqiXoeO4CZglHTdwSAaYsF2cpWFsfPhJkQbBb5fxbp6Q2k4ibQo6yYxd5IzQlH",
+	"w/gEZ2XCnPEPHwvvgtE2IJwEwDbdX2b6tJRGC/DhocMsDhlwNIznKHzyhmVJIfemOny+9FMf1zHK8x19",
+	"ZReg0z1NJBz+EN7S/kHFKJlpAGu4OYWp+zIZACZlahekvCZ5dOyC8OyfyKzHZc1pHlscqZZNB0IntEgM",
+	"U7fyYBwYWou2O967dWfYFDxW6E5zEuFkZhIAOtk7g61sfoDme0RZCwkuqGx1tAN+GuPAMSG+s3Lu6Rjf",
+	"UMhrXJtOK9qYpxOgRLDOj45ZjbhADdqh24Hu8Pe2mMvk66PA2EJjhOyajab2DTi5wxpnLsjZvR6afecO",
+	"MXOKe5iMzsr5h0qL7qjBUfM8rZ5b5at044pEPcMLTq5Lsst0DlfWOUg9QLOiHCbwFG3xIJmnlsjgAG9o",
+	"vLoRe87mVU7q4UVJquJC/ypCFZAznEwWsppazcnsQ+W0x3g9Am/RzwEKUHStnq2BeJvYK111H/WkPBo2",
+	"mQRvE462/mru1crzVk/MNAWWrQ3tTR+vc0hAPdSCUC5b/eGnkhaZ4Om5SD1xlJ5ThoXzkvFFk71Jj4ba",
+	"lE9gIK3Ybb/C1NqwfkvyEuvgs76Nti6iNuNDma5sYWDFcVW58yGY5TkS+3snvBwDhRuZlnPVjjGzzJrK",
+	"CfHuOHX8PiHd3ed8n6E2d3wmBfxR6oaPmkzWLYu5PX+xZH1WTXM8j31s7vJWziGb5ttQ3aYz/LhMRCCj",
+	"ntBmlUOsPYWGupvxCCRFjshUneOn7Ng7SbbhgENNhYGHSd9xeSxE5ulMC/PL0A3J3LZGX6Ir6g4sZA6Q",
+	"WPvFkwbdy/pWXuOGV3OlXaxwKbOlZU1IWHnUzc1B2tM9n9KkdTy12LcbGmq3QN6u9OHErC1rakWsRjn1",
+	"sQzS1l2Iu4hHJY12QZBAXmzQq2GxOPHUo/Pg6uMcC+8HskJ/HbbLk5pS8+MSjAewh6CyXp311+oKrCtH",
+	"ysUa6F415mIpDLyjDbg34I6pPaOB3dneW+F92Nuuds81G7QfvSi0ZwazHVT6u9NP4LbhUYqWf2nOgpOV",
+	"d02ismpKSbM8kx7hgTOYrla0KdEa4od6K9eE70pxVFKEH6DySF2Kbeo6zIQQLrQJOefujZIVeJ/ymhie",
+	"xOHVXQ5f09575pjquJxY66Z2OFmy4Bs1Bmcz5uBS1XLF8gGQhy7VdAD+Sf+tqTzQtfsrIgUql4AgDQCG",
+	"utYgi/Nhi7exjzpStYvnL1pvm+91z/Lp4N5jdnqMfU3PJrhgO3rptvdxaLoTycy7c9ERY/3eyEjf66Bi",
+	"DpsN/mAJaRDbkSbD0SRyEITDESdqfxFTajNDcwKEYEqr4JYQoIjHosyJuUaxqXheUicntBoWMjdJBZiA",
+	"fmFI4hd4RQ4o3TpULFMysu3V/38JZ9ozwqbdpRv29Hf86dOmmWAxtGkBCy/PlnCIw+cuEJOSbcIub8Hq",
+	"uVzWVXhrL+3XHBVOH7XMGSUD4VDOMXXh8L/N4mijvSJhuWa1wLSQa2G517Z4FVs+vIrRy5SrtYwgmbNt",
+	"+A/XtsRleJm0POzjnvTMeFw/uvqQHcnMLkB0US9TQIA7J6jDVexClKIFriphQM/bYI+RCpyh+57m1k2n",
+	"7nIqGo7shYK5lg0OhigcpYXaDSIvnqnWQMSudjiQFFcWT3gMZuqpLyNI3CTQqf6c4x2FQ8b0SGKpaSkA",
+	"RAgMkDqRvbrI0BL0yMtWttUaWCgIMN46PEnLdqylGdYpR7h2rFblaViZtwI5MwCw6VmvHtBMWJCAPCJ+",
+	"yc8pg/8ducSzJXK0VMLiBQNV/RoLpLtrEt1W8G1EJHHgUOyhtxcLaOJl1iAorVXfo0y6rEly964GTgml",
+	"y+DlgRH9Qni5LEnh2yM3eR3A2GEfhnbJONpr/s5j4NlkRQU8UM1jfJvXGTHcy5rG3nNtZHiccfU7gvTL",
+	"vfmboRvpNavrFG+mFT24eQgHBabZ2FrLclXznIwSYIOHCFa4dnuOnskzR1Y4UZujaTWVZTUltA5Ts7+f",
+	"OZE1obdo7OmC8JIV2TE1qu51mWTC+lfxQaS17R8S/3LjDtVhhq77TapV28sl8A9HMA9icbKgGIJhMDWK",
+	"uHwm9Y4fS0ADUcAuQSaIypDzd9pGo7n2iIwMpVpPVHEhqeMo39sJKfRfZkNSyIQgHtT9/PhLPJWD7SYa",
+	"LJhRD12q64iA39RyzXjeZXbBNhscvibaG13gL2xVhnUojtxNyftyE+G8s/Di4CsAnD7sUEYXOtbjciCW",
+	"vxi6SmOQJTn0W5esGgcS0tN1N3mX/mCac6gRuxVnXD8mxb6PvKx28UZD1YkhwCx4+ZtYIDecaWv0Dl/n",
+	"n192u7aVW41ek+O7AQAmjYakQYIsmPpbsSlpKSTHkvGwVsd2XEQQejjBKa6ZjklnTE6s8dd//i4B/F4/",
+	"F/xsqyBvau5nGLF6qKEzrLeWOme0e7cp2c/qnDOcJu16cscHYd86IK+b6InLbVIDwr90Lx6XxVOIbQQp",
+	"B4MtMz+yXdOBWgq0wXKxJoXXo6TJ7F2XEtR12DYlAP0J8zRHeozyYsbduI6p/Dd19kY8TYk/fDa4xJws",
+	"SGFqjTKSIU46WBIhUVEuTSrPxqOU1mnyJFsxAERiAJrs+ItMJNYGE47ACTMF2qqIVV4chTk4GkIyMW23",
+	"E7tgUFGkkQtOpgThdOlQLNPmpU0T8YYq0xoYh+ZLLnjgZFN2koBjjPJuNt6vzZiayYSlpxsNcimO4N6B",
+	"q5nT7hmcnVSC1uvmOmIueDODOkKqwlgJrO4sQJYH53BV6b8KZ0osTJ4g14SHUoQuXxI9QIbE/VOpjd/R",
+	"mzOsBMY13zIf2x/MXMrDDSqyXlvoJpJkM/nMTrQeE3pt7U9+ttGWvnmp01mjgkmXUqBtLVFJZ6iogYib",
+	"ssi9I9NiEZnX9KIu4TmP1zI2oRafdrz3MRXkeSAwX0A2DUbu02A13WLtFXRS0cOHRRlSS4sgnlukEunL",
+	"HM6UzHEchjWjL8XfUeHSfZlVBG5Z44Jpsz0hoRwC06hUQKTXns/szHOvDLCk7yU4zmUNrDiSEsotyzYt",
+	"VtF+CYLmmF4hgUtwAykqJeLkH0DyYTwiIdFWawWSTLdY4AWoWKBJqlcYpT9vJddKLC10Z6jJgnv+gs04",
+	"WRw5t4JDmntZ0wmJp+ehcrX3a4IKvFcunq4cVU8Kg4MpiJQVQaV8pMTylgK8iJIUJR/CmIp3NtFT1OTp",
+	"PjXq3zCZp8ESmOfDmyi5wtdoXr41iFIhzM52pZLt2It+hadeE0xFT62t5lgR2jl54/UJta0ChNTXNb+c",
+	"MnS9LB0Y5IG3Auuc2Xi27fbpO/jeJREL+XQftppF6ZkZrfIQCmxnEtrveh8rDKyCiEB2N0uGtGsNudw4",
+	"wEwc6zufe/90jFBqIm9jlcfKwgbszWtcVqJ7S9X2Rt8/jNSzurYu4WvFYMuU1RbrtjSXnYEGQyHJNr+J",
+	"DFpGQmPJK7ToqhDuHNorfE38nsqgso5UsPZ2gyBI1pzqluQGJcZiQQIhLTDRqnNgt2bqbgWFOJrTpmCL",
+	"Whmf4FhcP1Ofp9mGL0qB1uqKN8eLKyRLKP4mRjMSinFcdZu9GQ3QkkBVbpPbM7W4tpFCj9XsZ6sIjV7r",
+	"jThkTKdkBDwbORa6vAGTaWzQpqTlRv3s4aEWY+tSaW0FeLpv4ax2avO/C9fmK+PzZClDW+U53ovH6CGi",
+	"SjnDBWLcgImMIerZ7TOOYemUe0RFjWbCi4f056KsyKRwVAgOCpJsghCK5nu1a3W6PNvODtVPJKx/Tf2A",
+	"WReJlXwBJXcztNXncOfEPMpg96yOy8cOTjnTSlZH+GJn7fXn/ZZDTyQDRSDdcy4zeY51GCWlFJBEAYOE",
+	"5JiuQtsNilg3RGMDY4pwUXAihHfbpL249BcRhKbIcdXN1mMIK5jRerbbDHFMhrl2Od0KhE7VbPPWme2o",
+	"qbBNzyfz3fPaYPoVJw6N3FN2dQMqON5BmzHcZ1357Gj5iSk7Mcs+VHRi03sTK2tHEEBNo9nYIcJxANZ0",
+	"bI5eLEIz0PBYTnFSh1B6pcxBwOUDBFR62FPcpLsw9gXjxSXLrTM2pjFcGWSdmf5fIpsVOubCMU9cCxIh",
+	"Xc4u8aHx0m9B/plcZB7vsrPmYqQKgfzTkaJ3CneMVP3WOncTMLZCS8QJzYp7cHGntjIfyLfUKNehjctd",
+	"Ts5M/m68T86yZOVI8iAA4kgj47SURUJT7KXOQp7aEElSVRGOCReFF0iyCsAdlYcDt+9SClRhuqrbrVWe",
+	"bp3KwoFUXhFprFI2V1d/XhaHtnXdN8WnGlJdD0j9855IUxuohlb0k7cHtebC3T/qV13qgvqjkgeOceHf",
+	"FqvnINyn67ObUkDT4eFL4da3jXqDbT5mdQyoXN4a2dLXVKiqS9taEcRdCLSdHEpK7fVywFjDAoDijGwW",
+	"bRuaTsxhmIqYg1sm/Dv/gZ/uCKt1eTaBuoGzEIJeU8x8poUNfFrWfJKnm3jByKQgtdjk/TDsghVkZuw0",
+	"ZQZLQV3h8YYUiJRyTfgjxGpp+7Yh/GsoKLvx6bWy+T0qjO8OZ6LR8oxB8zmD2T2UzKSssNy8+hMyj5RE",
+	"6Ek4PMbEPj9WywXbJAUYfZMdJGJXEnGegDKbHXl+8zC1DyJMpRFhuxkPS2jfyk7VawKJg6d6C5dpupgU",
+	"sSVVf4M6L62kck328H+V8Kx0ZyaJvsF79e9U+RUP03lMmATg5Bbl0VdhyqPwIR5hIRmPAgDSgPt1XKYm",
+	"LZ7rpEE6B8pxV4wInXUxm4FR4rZK3/s6EhnyBB7vARrkWyE27vHcOeJgSyWs90nbG/KcHieD+OpOA8pu",
+	"QAdSm0uGPFhWy1wLHau9OHbB5EFuqvM5bce+F3gbrKI0/Vmn7/nJuWVOa8JprNpfRiMO/b6boVukSbM5",
+	"nKt6D7vAIMxpmHvCrzxyXrUr1RtrrouS/R4aA7PQits0c7+s6Q8uf3r3wok9Mt6gwOppfqKtokriHMvq",
+	"bo+VNLoKqtFPGmqxACVRtOSs7FSctY7qBCs+yEzYtdid8in9ncjiHFQyPb44GXG0SLluZNyvcZEdz2jA",
+	"CAOeg+3YFCVdaF+L1xRKBTdY3SEEc9Aw6h8Nh2iB8AqXubjXWaDQXrFeIAodgQTt5l7M1L0wsq0Lce+P",
+	"CHpaqBUX16UI0tzYXgaICCLgKTZ7RZKqEu0bFzQKmVKdRzrvalckTCZQiUC+EgAdPTgSh99nSm7RnFSM",
+	"roThvc3gDchuPSoX+SXdhBbv2Q+0iFQhchGwRG+8Ule4AW5xWXRLjT2IwkCbwHEKyRsNui+l5APABFMB",
+	"enkpZQjfyXbQAVkzXGhgBXV9+Qz1B46FrnNLKCI332yKyJ2atarMTCG5UtyWJ+m6JBqgXnNb7hWYWyU1",
+	"23PmjMOwxbmjzTzToKiO0KTS70uJyG8SmYvhXH8SAXkwf44AU+fUvBMqeZnh0mvvMYSuU1YkBhvI48XR",
+	"rshUE36zJZI7hvQEcSVmDbmgctiE+mvwqInaR3U4RcSo/hQRoSmDbpNpmA7hbFKOrENsQ4Rogxl6o2rH",
+	"JnzU1Uwf5nTNCZ6PksUwccDNJ0QsYMxgz/nW9tOsvNOO1paa+duvWRCj4mYVWm0QdhPFq3YtjNfEa1fC",
+	"Qk3T85PpTaIn3PN/uwvWXamQcBusgEl5ZKCpQ7iq2E5Ay7uh20xhNm2vly2D7vsbhkW1/4eyyOjDLaGZ",
+	"DF4WlIPhs5xyww9R5H+dE9CPkUybHttRrPHobLLrUXOTsOYjQRamgmTw6tjxPjdNCqMJRnj/QCY28Mpp",
+	"Tattvf/m+/+FGEdff/cV+uPPb569Ql89fPjVnwb6+oIF1R00Wb9TxF3NTVdY+NVDl6zoTsrL5DUCjBNt",
+	"lVUUynwi80gH5ROvGKP/+q//hp4BYN+TvNR4AaktU+KwIgATEN3Kg9+T1GIUpbAd60F6u0Ss5khAajTc",
+	"bnRCYskxGpQ3neYf09sb6AEyfLBu8wQ4UdoskWaRvXVymjmU7+yod6ZzMVIylKf9N4SfPn5WjpHw+oy7",
+	"QzJNifOHqDYF0khK+gLgVakx2pATWlICoJju+xHEpjjHsvsZkKb9ONHo4T0Y5Z6dUV2eHMKKKAGIbxGJ",
+	"ZW17zkOwBW3LybL8kOaTWADltCxLolcyO9txNtRuW2+RZCb1D3UBABtuYjloDrUAG8MzUWEhx1lhhnFd",
+	"jUS0BP1Ze2EethtT6ynuodPIXviYNhURwYk/UpKaoR0hV8rpACBMF0Ke7xE29+aObAbVfbR50ap4Jx/E",
+	"CiIeQ9z6kfL3W9HlQ3dDkDDGmPOZqXRiXE22ZEUCO1Cj/f0gZCmFIb8RaE5WZV94N7dJwhob1dSIblb5",
+	"aVWLPzdWq2R9YO+574M1YhZUbkwLDa15MkqEejyIYgfv0Rdzddk0qO+kEsS079NlyTdEF7lFgk/MZco0",
+	"8p1hXJ+i1sGKI1sZNYz0nIH5Gbk+jmtWH1XFQuUZCL0oYt47QospRi8A8/h1eKtaitoQKrSsOc1vYhmV",
+	"Y6Bn8PuhnsHTEIxlwVo24TnjQWtOMSiW75NWaaHG1nMCmF5WS2L0Amq7XUNLvSi3pbGvuSy+A6mqAfow",
+	"zup5RSI0k/vkwJLldrPj95fDI+6zMTr7WR/eAMQSXiwxgddwELdIpwqUAwYtwUC41wUyMhBGNkgbjkCw",
+	"zRbTCPykMr6rOg6+ONyNsWGxXEhFxBP51jQc9Y/2DaZ7RB64mwJUmkKpSgmOFaMEGRLOL4dKHsc/0vqE",
+	"Bs+GcKgsNxGSpeykCOnkRNQpJyC7mZ4P0Vfj0dnYGvHUufjQ032DTti2yuhl0LgTvwedQpOcTvw9S22K",
+	"i6I1eYprFLFR9A4Cma4c1YTDvmJ2hN7TqfA2hxbrSV0zJ2zvy01DeAlfGeuH1lOdUoVzJGjc9MbJo7VC",
+	"uvOkR9PmUiGJEtZnTZM973RQwqSjUj8yj5U6/nKCyXoEFph1MLSvXz3Sambf+LLZADnw6gaWNZPPV5g8",
+	"ZAaoXqZryLgm05gSdYXRtTK5bpb2zUOS/KmkxTTrk68HdtUCMo56jzSJ/9G4Zab93A0wOHFgO5rCqBQc",
+	"34qxCBs6W4b/fUv4gmRYtR6HIozFfBk+07wzOOFyRV/S7P6eVO6KDEqKCIeCe0Nw9BLD3SWR0GC47xlX",
+	"O7wXhrNWzJSzhZTcLBgOtJQhxgE0Bwyu7fOyVukxorrpboYoQxtTfTiVRiF4Xw4KudGZrG4lsy/sz90x",
+	"EpG0DjlNqb8aPDXyUpBPMb2KJR9bEblBk+MmAxa5azO9OLDn4A3kjVqvOynjfMUs7n2iz2NjvBlQypYM",
+	"oX9TVG7xv/7rvwH4S5dtQglz8DZImSyX5QLbhFgvNQk8wjss0BzYPR8j03iA5rjC6oQKZzvyADK3ocJT",
+	"TRSpQSw5cTz1ie/Lk38W87gWvSuraolwZmPBEN+xA2lUokV8tiXhfpV39VzIUtbZKEs5ZH8TIGsifZiT",
+	"CfygD7MDO9NK/gwL54dsr0fPwGEvfjVeZMdGxzABkHLCKo3F8SevgRV/gtzbdQ75R/iCFUSXmjWAdU1A",
+	"xnRhLBmfISyQYBsCmQFAMGd0ETikA0mOeH/WVBKvb8adIIt3rr5i3jEkQWV3xFRk6NEpzAmU7aU9m9be",
+	"ltPLt8Npn7bwVCMPhjHq1EeamSZSJVrx/8iqSYmRNWvzwJso69/XmhykpH8vSrGtIVhsWu7+DiElCEoR",
+	"YH4JQ8LGmAOTAQc6UoKRmhcPNkZakVismqMwQyjnlO8ntRiFSu5sFxElO1QKZCSqg+AxVtK1oaDp+0ZK",
+	"NMapAIMDBSqyD8ls0TooQQWLlGWVVNnYishYeXr8IJX/TsKUIxu8B9RUIF41bI6Uyfa0DVNA/4ssGC5+",
+	"ATwGSnY0XJwSNmfmQPZ8a6PpxJAYmWmYz7bk0ajBmNpNhYNL4rDOAYhr7YVDMeLcy1i2D0c6BFN+HqVf",
+	"CfJ18pV0lu7QCYlXZKBsajYeb0sHdw1VXAQ/UfNVO804AgZtnne51U5ZkZnk0OpNamLSbY1PjtoEmlfP",
+	"EChoMO9PbGc3T1+m4924X2iCmSRWGhOv6fPQOHF0C4Ye9vsmYTUbZ9FUj4imeKQZXKA26kXNYUXsEzNg",
+	"PNMD2zRX3VLqci8h8T4Z3+YppldPzDxCbbsaXjMjpvLEAHIGXmZaesd20LwuVkSm1JJp9obnpoFjrAwm",
+	"4Id/G3su3yDDhSMwaUOel/5CjxOw/y7ntPhCHCngHwcyfrt83SEX98xsYe4B+SJxN4gQ94/pzHze7r7x",
+	"v2ueuAgGJIOaQ2jRn0rrZCLkRf90+iZWz3ipSwTDL4t7bwJvSKsTqaWZoY+Bv5d1kjWm9Ju+cG04bgx6",
+	"bcw1LKmQuHI9hp1OlYd/QN88nKG/PPwD+u6h9UhLAax6uzWrSFLlo7lZ83T1MrmdYA+EhUtNsQcVloQ/",
+	"N1o2YHatIooZInixRmKDq4rwR+jrP6Cvvk2aZEWwkG8tFNWY6n2udgw5BxtcVqFVKitSoJoCWqGcNYe1",
+	"45NPks1rXFYxnrIN3j/TEghvE+Vfg88kBopg1EPIHgYAstbzsgxpaWL4OLmqk5IBK3uySx4g++Rfa9RN",
+	"JFRpRN+vyYtqH16AiRdKHdt+6eWYO3d6nX/TgCCUcYtXDP99zcoiI9D/1rWKdeQsRE0KzWOrhKtdmtQX",
+	"O6U71LPY4v17ltb4kZWPfwL9Nhc8kosX7YaelHbBpmDeFZqmaVg7uxu6DOIPzxJdRIk/vExima+pxB9i",
+	"F+UD2upN8KMpxTBhkG6wQw+0GUfjQ3pnZSt60kIx0WrRVHP7TlFjWFqOV8uh7HtxHc/PefutM9Lz1FpO",
+	"fid401xO3FEYuie/x/NqGmT0kfo7c+I7MNgg/j90PLVIFKPQ7jrsox93DYxR0eRTWURDhh74bQCecBeJ",
+	"44Qb8PuTatS8QZ6NNty/192oJy0BxKIUORibWJIViwWd2WZb5/FHW26ZxMehFKFIiEy5cZpP2Jl6g+yi",
+	"GhWxNZiQh3uC7ACUmwRN8H/+5uGfLWqLQGpQ4rHx+ThRRpCYShskgcYQS1NwviOI7XT/u8QfArk5b0lG",
+	"7smp4YNIguDtcglek1fLE4/Fj+e6cI53ZdYBCJHGHO3hKHtbM0QgY9Rb/Qk0TKkR5AC50tepXXBRSqX3",
+	"+EN2DVsGzmNE4+LLnJ9+7O/fgVqs94RvROYOhd+ozWkCokGM6OGg0u2Ef0ZCOjcR77jBqMPAxS+wJ47q",
+	"10U1bUpK24J7pxDt8ARrCA8dCGvFYtZDvfwdIXTSloJMy5pVpoDN8u1a9ELTy93FXfwiAHeUVwoYhU/P",
+	"EWiPupBvxJCMcnNWGcV64Zq44FjKScVRFok+TNugIwq2m139k7MPh5H8wLOvoij4fv9ukN3ZgwEqodte",
+	"Fy1AoM+4V18m9L8fAQk7uBamdCWT35REquJ5ndzbW1bBMtV37RToGl8DiwjA8ZrLZw4KbvdGU1MfSsYM",
+	"IiwYiatsuPmqYjtse1BSryi6Xj2TkyHnebajyX7r2x1V17jgnbp24Z/U4tmbgyfSMmmkOfMXo4sv5Kai",
+	"ZRNa/589oq6si1RNAR+vIPomdf7Dsx/QJVmwzYbQAkqB0dcPIfYIRorxArjdSxmvYpzYNuPfI0JT/IXw",
+	"oly0mGMBq0cYulio/mS1NDh7O1wCsHGoUu2Xxjqdjugp1ab9qgfqcj+50afRLaIesomLCMX1r2sCLiXg",
+	"Hft4qF8IIPxPKLayFCb6C2MTnVotldIImRNMawn/0GKpX/E+e//tNIu5aXjHyJD8G/xKA5FfVhW0LcC/",
+	"VkQdMraLoNN4z9hV+Jyp8JxUGVADs7OdcghCqrI3aqKczJJ2tGWNabf4MBVEG+uQ81yjgsBM7CiC0oY9",
+	"/5pgKo7aH2TwJ1MPNyYmd8/53T5kqalrReh8hzzIoual3L9T77QdpA6boVQrs2DsqnQm9NFZBdCFjdzx",
+	"tvyJKK2Ge+yShUsTFoxKjhcSzYncEULRXKk94ab9n18T/iX6Nw3MVkLfGtc4BLQwbWq6j7/Qk0ZassLe",
+	"VraspFLTedoXA4waZDc3CAvL9Gm45SCbJtmX6AdgZeOaeBSA2pTnpbtVzg0Vz//8h2D0S/QEqfNLDWiB",
+	"OfC0YXRF9g3thNAQJFAPtVOubsEIgL27PGApK+LQH700yqOzr2y+Dm9Ldef/8uGX30AeRK5hVc7xtjy3",
+	"dV+PfjszhUoOc+Flcfbo7K9EPnGlYZyILaOmgurrhw/1WUqlbVH35vkPU8emNWs0tWartn7vcoyePWeU",
+	"fKlrd5a4rqIq7MZ27hiW4Bax2WB1Izp7S8kXuj/LTBmkh1cCjmfz/b+p3/hyOff7NLdmB7Ul9AwqBS7s",
+	"c0rAHG+IhKPjP8KDbR45B0X/m95uRMinrNgfTaxvyM6N6/f2npa8Jr+fcEUtHMsJV1QLHjG3sHatgis7",
+	"O/vwwLBKHZO/qacwolzRB6yWDwDKDs6VuO68K1f0bS1/aB6drj4nWkgNGvIOX5PilIv5gzLKVYXMUSEM",
+	"dZ9e2dtd0FZrYHgd1YXGayG8Szag2zh3w3bghtRHLQDarRmCiqSS+lahwuaovH0NOid04CT5gRYfgRIV",
+	"91SF3uMrAo2SdqpAI3qbiiMGDg58TRq/7O4oyrM15rLlzd2cnihFOKmNgci7rm5T5gY7V9I2VsBV0NcY",
+	"QWS97ehLe/W9RV8TXAz54a8ZJfsn8NQpXXH1gVelOKkzDlNBMGNHZKVuKjM0J6IsiA4oQPkrKVaEI4H3",
+	"wsNUMOJtSOwaKXJeXpsAc8Rfh2Yh/did2jvPDeXurZzTp948PxGybZAtYNeQwlKtF4zxGURrMdWlxAbP",
+	"TzLYU/6aazNr4qXetnLmt68L57/ppNnvg7fcmEZAxEJdmpt4hcOlaK/PzJN1L/w3CIFwSgfeTuyEi/tE",
+	"L6i/nJEli6/NeVGKBR66aD/XDxy0dWc3uJ7HtxCmPfCemQbjePVUCOGdbv6bsPXnmF4N7fan6u8nlJl6",
+	"/y8l2Z00olW7NsoZ1BI6fCags2tOVcQoMuX/6nCdWcop+BfXIWozZ82Jqwsz8IaEz9y2VxNyddvrcY6h",
+	"bnngaFaaAE2cusD5+Ifzpq5kucVcnqv9/KDAErfXtAtg12Uhd2ZgXlIMVWnjefJuiPzomze9OVbLtT/I",
+	"E+9tve7OS1ba9sctLumXDx9+/aeZp7e2dcShOwn0xwXeyC8f/vmbGTL/9e2fZhZ7VyBYogT9jCrlksjF",
+	"Oq6SL9SfnxjFvZXg3B1e3SfiqllRnWwXdrUPWZNGIZJct3ceLt09c9466IKnzY80G7GpT4fyjyPZ/8Cy",
+	"nsP7z39T//P7+ZKTgSDrC06IQzm8lZUOe4+VHk/8I2PvvMU7p5LlLYT01GffnVaf4eSZ48WVdoUM2SZb",
+	"IuyrOQYEf83mL+SRbVZbuYW2XpF4nnZJP6v2sVX7FkIpN6Dc70hMo40mI+xY4BDjTeCFkwXjBTTpCnXn",
+	"gqK+GWD3qqvB1A0AfY8PXPlk9NYFz70yFYWnu3x5nznhIlgevm2FKYXaDzQnaM7q1bplSWzP4u+zgWB+",
+	"M+Y7FZP0hnXPog4XFaaAYqTLxv3FQ6yWel9pxQ4tZjAFFAvt69ckbA2hTi16diM3Bvig/t4NXhnsprHA",
+	"C4DFoA0V4FNBf1Bf7CaRkrCF7uD20fh292v7/MpLadI0hhJnganaQvpIKQye2pRE2AKL9dBWeab+fkLR",
+	"qffrNNup98EG0mBQJivQbk3oDK3ZDi0IlxjqVWGvzJr+OcQoYssl4TOv7FYgdfEqajKSGlNyPZfYEHkF",
+	"pfvDhy3jVsAhL/SfNYGol/EPARS2kaqtdl+I67PZ2YdKfAgUtWfel9lCEvlAKLdj017D0Vhcf/XeQ+/0",
+	"vDpO9KOqXPKSfNgCDJ86R2A9jYNlPjbqVdkTJKtywFta2HQPHM9M3EhqyJCfDMHBnaobMMO6l4YSI7U2",
+	"6oDzXG4CYLhksp2scLnxbpur8po8qLfx9f9reU1+3j5TP7u1S+Zt6pia+C0EO57hrQSetBNqmVpaVG/d",
+	"iVCRpXFhQUt8FfNpfkIBvLiC7Uq5LjjexTXsV/PEZx27hzpmF9cqFaRfMFf/U0phWICgr3TB2jnDiMr1",
+	"DjtP9VhR0tWDLWdbJnTzYtQdhEcv7JNJfovH8TsQ2xoBqjhl3L8zqVM7onJNECUfZBMzWvoEUBaVF1ND",
+	"ML5jdVUg0U7PN6vsLWNVEbyqh8NCz5qnbuLm6z53o4lQaFrfrZm9JwEU4QzN91BM6MsRrBKA1PqCdBSy",
+	"MSm+4BrX5mQ6qT9wE6poZgudWQURujJM8+jnBASeOTrSO+To6jHdyxo/05Czy1/GNH+X1VyQYUMCT5zU",
+	"LsMXTihEAFmtF2sXDAPUfEQJKdSFUhdG+iKsGLuCreDkxElRyrSzEx7NOzs96toDc02dFxsK+7uZiIcN",
+	"e2PnMUZ6EQ1kjj1tZ3AutzI7ak9pzwtCETtCZa9vIXAwF2RJODd10jHteO4eSlIMR/MQ9qBu1oFqxn7K",
+	"HALmGv9YbDnBBVowIT3+vKIm6nzHqFBL5+rrsJCI11TkHGcXTAwtx61WrZtR/QzLf9+yREwYgvn0pR47",
+	"31ICem5/NrfvmhYsfvP+mRZsbL/eoZv3x1yq7G/inkZ0be90BYBmEFOIGl7zp4xd2aaRz50sLucGrKmn",
+	"1IKnAHCCzBJNLVFvVvh8y8l1SQbiahf6gcMWO+J2QWZJYzY1Au5B6NzLnifzcSPdG/DqrMoYl26gtymk",
+	"Jim1sHEV+dhLYe3MbqQSVlMvj23xoUU6366ZZOL8t5IW5MPgml2oJ+9S2R8MeXrd37gWlBu8Iuf/98H5",
+	"3OM1sMFqrTjernXs85CVNzDecXN+qR+43b16u4mS22llO71voPxw39AzjjDSkQ1zQ3fE7ghIDaoj+A+t",
+	"O8KD4Sp6NcAX6onPSnfPlA7gCMhWYrogkJvjhDQVB6NFjIEsXMEYH3Q2mMGvONl1jvGbKEYMtKM7EiO9",
+	"V9v1VphSVtMFKUZPB46Xw3Wfz/UTpxSi/sIpHSZdAOiCIXNS0hWA5UlCsyqhfyJkC+O9W9dZNaL7i8rg",
+	"srq2mG10/QKla12dT7ushJf6o7+pwLROfEPJXLLY8iTDLhywLT9u0AWYOLAg3E/cBVCIHtZC0lZfGtbz",
+	"4P5+EawxDUWg/nmrZThJNSMvWE2Lm6wXUdJDmO51d8p8DyVWesuoO0W3ZqSXBDbozOJc+4Tx7f0E/v7C",
+	"PH6nzl09tNe3VS6hP08KNYCTBh/gO9rzLIFZiy6IBcA0dcMUCXJNOK5s7reVPdSUy1kN2etSSMb357+J",
+	"GnApfk86sH/Uv0o6ss2LU/f2tyEqqKkHh/fe72848WxFdOpryxpvt8S0HWJUsEW9IdRxBkviswZHrYRS",
+	"nAccbsUjfQM/sqow1+e7ZCLe7uj9BEWybQN6cZQxgE1uMVRMaVUfHjdoCiI5RsfUHt3u8MApN4v6wC83",
+	"kXspBVqTqpih3Xo/Q6KkC2I6rnaaTshyR7Tl2JbVeVUuB47SV+XSiezubBE1qlvqg19KUmiBnNqNtaej",
+	"3SRLjWCiDlDKJBnbIbkYrl298BAfUhTkU4y9ajb0e3mDMj19oHxK906nbcb5eyAk5oOcDYYI/h08l3QJ",
+	"U+pSZF3ENiW1//+rm/WxWrM7edaeejxzCM9ZLaFsH4LBgm3InBV7tMZCU8wQIJYZKb8sPZ7+kSVMLL6c",
+	"kyXjI0W5Rw+CJV2d7WIZXqebukBb8c0QJbugN+ytSzwevX/pyp3vzpFuxnQrp/pNdJqZb/hb74rsSaG2",
+	"XXx3BXrL+jvuvNxsGR84o1/C3+Ob7zMG5QGmAGR7SYTSjRu0BZcEF4g8sLoEIkV//PnpK/T1l1/96RBt",
+	"0k4aGcRtf2OfubnWxEipX17kJPbmPqSCFWw7G7FgnAMoAvCKBoZDPkBo8mbPrEEf1a7UqX0KITEthGH9",
+	"96ycCfDiihNc6HYPnxwZktBsiQAjXST6GOfbsiIJjsaFeuz0Tht85gbOfa2MlJDCdU2ZFgzNHgzwK9dQ",
+	"tS/XZCNIdU3SRZpYsPvZeQh2Ud1QuS1FRH0P2tFFB5BoaHU5qQgert+DB07oJBxqw8RNr6wRicUgPuVZ",
+	"Dh9C14SXy5I49DDdXmqu4gmIO3k37rR6huh2/9grGuwd7iZKr+1Z6CCIN1gu1ql710XisvKen2JATgvg",
+	"3t4hTVYVeznVHBScRGvQsDZFqm0FueDEmKBPUsuUfH4W9zdW8bMgBsfPlXdvcVkYcivNaWRtGqB+aVbs",
+	"UvY4pzPBcrI09Py3rVPD388lviIP5nhxNUbFsbhqtPdncaegqbf+trpP5en3dqd0ENkBex12ypzVFgsT",
+	"lPWku0H/YMAv0A/cqit3yyYbJICr++sa6CX2Ay9dhKtpgHl9dQOgtAEuQvXnT1jVDFzefU1jAEoeGDug",
+	"7adMIrzihDyGqB4nQuPH47I4DC0vonfJYapPHa7xNvRPffmmImGgDdAg4NrOZ8YPBX446G3ipSTZt2wT",
+	"4x9iW4UHPmEbd++TtXqFwaRBvPXYtqyoyfA9BUiyiuf1J6lez2tyv28MUBdfE1RgafI2nt8GxDcC7tW2",
+	"LLaWBGC1NRXOKe8Sa1YNhH5+ZFXxCZs9Nf172TN5oa4JnZo/XfhlNGSs/G+yvm3xKimRqx67rykImNxN",
+	"YNAuy4po2nlp/8kanQWw/4sZAtwvTMku22/a4i0ZbK2/gAc+glU8Oj8HCB4wxdXl6Ips5XHwl82bY6s5",
+	"YQnFQM/MBRbCBlI+B5HuoW+iFhj0CJuZdrFZKZLM1Qcf2yfmZFkPVyiov3/C7gcI4B6rn17gliGTrFUs",
+	"dmyVE0TKihSDHKayIm/lmvBdKT5JrXOTvxW90wtQ3EQNzoLxoncZc7lPVktRFtC+WFPNLtoCtFbWixZt",
+	"+JwMutG+brqE5oMGAmk8t/mkefZz/cd9M5BvIbDpVX/oeECTpcemvf8UVSGNPo7WElplNHVtnyLCyu10",
+	"cN+EEr7WDYJGCVytIsJN+WIwUnXkmsVzSfhGDJ7cxlV8Dw9+gtYQJn5vjeE7ou+8oAfqomLDVwZkxK9P",
+	"UrYL6i6tI/mFOH0oVZZDJrL8lG8y78v7G+B/h/doty4XawNnFuy1Bf569YzluweT6f7f5AK6IX28ZuXA",
+	"TecXVhaf9N36np/X3d4CpNThQBWz/ZHR4D08cMoAuiSbN3hDTgvGsVZnB9mIELFdCmebGuXdapeSZOP1",
+	"PdyfPJbWdQrLBUZ2oenbSjnGX2LxK2K4QqAA578tWEF+H1P5JPup3nRnqTo7CnKikkW9TropBnvE41dk",
+	"K/UpGNppdkX+wWpOh6ng/o955O6iTQwtgh39iU2bkWMcU6KHsGZ+kdQ+pt28e5e59bzX03WNVaRYEd4v",
+	"QOotSFVuSjl8F36lH7lbIF5qSPeZNVSvC5QiQsMfqsg1qay7D//n0HNJf+J8weiy5ENV2fqBO6sGFxVe",
+	"3DssLSN0qweyha5EKkGMf1KM0sc2sYdEhUgtk3YKcc92uNMqetrKGrjnbwltWraxdTrZ0i68LlGuiERb",
+	"LMSQU1OVdBhB6+2W0FfwUJJTAyGIRPrZh+m0touKCQB/GWBXm41iwRyM/VJqZ/vg98zrQsn7GG/aH+Mt",
+	"S86OMq8R9tobvlQ0qntq3g6Io3n2VgOOLzBFQpZVBeAZiFFTYuuwUzAnSGv2INsAvPwcHhzqgmKCRDbq",
+	"rTaHMFHS1S21h8C3T9udpBaT+TrA0LLmck0MpfSsMdSMozmT62yGgGb91WzG+5D0c5/Xc3qnD3zHLGhz",
+	"lq5YwjblRJ3OQ0VlLH6ift6oJ2X3gu4Gs7jqTtRs2+w9ucFlNYI8umCbkq5ew4MnFJ76wLuq3IrTxjnL",
+	"yiOnsneKLwRgfs/QnCywKaXbwxOU+QT7lEnEaLUfqQ8GoSaCBDXSvX/BHljSm4AJUgLPWpNzrOvi4p3/",
+	"8PfbW5bbTeqpeV+SbXXv4kt6WdFuzdCOMyBVUIqhGf22tURln/0ovbwhaFwbnQOo0fPftpjLQaOgpP9C",
+	"AzDeHYQVjR2eQAL88FPpInnS6SFRq40WmPOSFI/RQ/Up98+lFKRa5pkoX13OOcGF8ZqDanNJcPGp602e",
+	"qYGmKiW2G6B6v3j+Qhc+b8sFgFkHlQbwHzjbqos09Ivg/WPlcqyNn6fVd7EmiytSZOvS4J1Lqc2nfNi9",
+	"0PK5l92poGLqUJspG4gRtBuaBiV9dWC8QRVm3OSV0Y5xy3I7HZZs5EhUd8hBxXy7JfTjUMyPmbbE9Lga",
+	"O2NUZo4XV8dadLlYx9f4tfrzkxUuD6ETa4n/W/U/p7pByoWuuuhkL9T4Z4iy3TSZBUjdKZOWFyQsuB+o",
+	"JPwNPHW3YIdhSLcSgtGfPumZDlIHhvXiGujVxbrcbtXe0QuWReHf3yxm1cHjGwq/4eJkK/8Js1I4/blh",
+	"QoqCiK22LMU12JMgI8UB6pQSjYop1McehzLzOm1JXp41iK7PufK+Co4HKhB+NU8csv8/N4ndWQY5rRE9",
+	"92vC3lceygP4+1aOFkdc2udymWluvhrh1Ml2J4obICI1y1dox9u/hhkICUk2GpMPl1J0MKRHggAmAzS0",
+	"8PqJj5xVDmZx05xyWnTx6l+XV411OLwUoiZvTZ3RHWJRViO6l8WlIPAgqm9SqlQ/dL5Yj7I1ggifrTMY",
+	"G3OJvr69aavoz+jkdQuYormpRiEFWnK28UzjzETyoW1/xQkpUIWF1CkcCFfphdJVSWvMVxBNHSx5MEtb",
+	"ESmHkoKmMgWE8Uo/e5Dz1VGCLTcKM1AceO82/dtarthNVMOsGBGI1RIxwH+wsc9SoFLZhWKm455y7ZjX",
+	"bFvNkhPSDezEVCi1fPgAuz/G53fHfPVbVC315RskGNMKZQnGPINkGP4gRAgw36JWF8RSpmiU8vuGMn/O",
+	"i/vVPHhCiZpPGK/x5M6VxWcppfV7bcA0RXApEY/INvzYAx7aIb6Jyhut8+1OxDXebgnVOcw0HU9lUHqi",
+	"zvvPHEq3g6ULwi/g+ycNpanP+CxKZYtECZg7D/Pgu2xI4EVqMiRONoOEMJfw9zuggYHPuGl85kD6aJRd",
+	"65PPd+RhkunLjeapxdIvRcXiCkJBJ9kBsI5DWwAe+LwHbmoPwDvvL/+SuALnbmdMvdV6vRcYmhNt/T1S",
+	"JleQ3SbE/iK1+n3Wo3DvbYuk6uAj3OE+zvSLnv69jBG+YZJ0tArhxRVlOwAV6PIJTzO6ibRzt3g5md1+",
+	"CPo5WZSivKXj/+R16A3rnAE7m7NrjbQH2qO0rpZrxku5t5i5rjkaxjCigwHUqa4aLjBdkGqgExP+/ska",
+	"ufuZY9aL6pV+Lg2enq0zbqUkuT1ri4ONnlbfAW2Dv3+y2mYSLCCj+4npohw3CLRrzXsMxo5gDunua8KV",
+	"rRdIyHbzzSRdW3JCRsne1TOf4Nmq5n0rR6r68BMDs30DXO+OVBPqKgAfFJtUDluavOAxTtFx3q9P1o27",
+	"56xflu3Lb6NgFoZW9PuxQ/Rf9kLqFXElwiZ39dAc1A90A9EwvJ+lz7KP3pZutlfniYdkSJl0rgfaE7hz",
+	"hZKeaoePoum0P/NXxgphocQKUimx74GKIvYR9bfcOrf2Ny8IRwsDsa0Mk9aXP3718A9/0t49RXjDahqd",
+	"p1hjfuAY3q8JcuExNZBe0LGUrcBiaBw6P3N3oB7BvDg9voEcr409LQ3JpMl/AbaGwPukgrxm0zYFJ7Gt",
+	"GiszuckQa0cHrkpaHATAGnkvJ7Lm9OxuZlTNOtwE2aCrATUEzQRJVhUz1xqalVA1/XYlLciH0abzuxTJ",
+	"hxGndQ7fMd7CozmypnPTVbuJSPAxbfHPofxkwFXFtHh7HcO8uEM38DugL3fLHVUrZ5s2lcfokxstcVkd",
+	"IXozzm/5OVh9b4PVMXZLc+tpcVsCtMoG79GqvCaR6p/cK/a2WI7WcF0UyzvlJCXX8ibrhJHCnTia3jvP",
+	"F06nhh4IrYgUuUVfafylnw3MvTUwhr/UmpRQwmvW1IKKlGLQXBsjCB1kM6XFJ5uaUJO/l2r3nkDEiXit",
+	"JfO9caM4Ypa+NbmqJADh0FWzce49ULPPzHs3rmzw5XenLZgeY95rrF8S794kT/7Dphp1pv6fzUcBRnkn",
+	"b+0t18hgOAx6Q47ec2BVLuwzJ8VD09/45Sa6ZUphavscGyoAMOIyQgPdk9a5jYY94DUdFJ157rKmaa2Y",
+	"RU2e7g/pw4zdCPD+LT3wve0VsRFDTow8t3gPdZIzBNd/gtSyYLr/13/9t0CLmnNCF/vHiGy2cv8IEcrq",
+	"1Toa6Zc/YloclnJ4acGRHOCusmsUsTqa6GB1O5/Th5SJ5RlmanyaOO/Rn73hOYSZ8dEBACidoaK2aL+x",
+	"YZb0pkb5xtTlzGvpamT1OKMipNU+Myf2q99nYXAHtHQewSmkDf1MOeWsYnSmowGDGSsD/BiQkadG3z0M",
+	"IANlCuhZwyUvbKG8K2Uy+rZcDiW1TGnxiVb0pBiWnnE7PYolr6nJSWzbma6QnSZsW5FBw6yfuAl8iAvC",
+	"oZTv5sAhfrgmfO/iYUCgUa4oavtvYxSYT4rCjPwu4UPoId2Kj64//Q5fn7iCqCja8czh9WuHGiLsUno/",
+	"nP9WsVVJf0+mHTtk/cNRBxhAqhvyfQxm4gS8DXrCl+VqbYF37p1iWVqznS4mgAgDamkMwuKKFDrAhbYw",
+	"qiNp3GB86wdafDqadjuF3TekYj9AtyBBeLFQ3ply5lqmrCL4mogj6dQWC7FjfBCmUqjbq3nsE1Cuv5bX",
+	"hLoJ308dU3N05gkApfV0wWwxuiBHUi+uz4KRloFPyHDd67NRZ3v00Wh1a4P3qGDT1YmXrBAjXHMX8NRd",
+	"c7HVkO5bHwhwzGG0YVSubSXsnLErceACn2NxNdDuIa7u7BK/NfD39627UVwhyTRAulrkCgtpCCLN6vdy",
+	"GePLHi6DtypwRcg2rgM/EbL9rAQ3qwSvlKfptrtZ/TaTs77sGE05pjYMUxcqgX/WhpvVBjUtpwxefWKb",
+	"1dvdfo+pDL/BRweLn3/EdKWh08aTnvC2VO/wLzcL02nncepYsPLVhE0ygUAEAs5kXaqjkYItX1GPGLjL",
+	"3b1dM8nEiPVWz3ymOjiGmQFJnlBD1HIpF159Z8Xxdm3CWbbXKgvUvNESWMGS0cFE+b+5h04oQfuRi7Ii",
+	"N9ARUgp7HSqFsZCACQVNITuHFgWYLPo4lWuy8eAnNZmp+yFl+vC1P1DbuNy0Lu2NrAeyE+LKCuJOHaN2",
+	"UPcTN0Rc6SRsRfBKZ6kxUrsG4XkXHYm3Cyor44/ZTsfAWh/UmjqLXtPcF3IBluL6df8r4ezc7zMNK0ZW",
+	"NW5dIccbXD4r4z1VRmhvaVRR21RlJU1ri2dvb11NBRm62L4j5OPR0o9UW95hA0uLqXGhPIVZY4HmhFCk",
+	"1unWlUXiq5KuHszxYiA8+h5fkad4cfVZcW6G3cmZGbUsLbwL55AbvIub0x2OJRnuSrjE8m5RTMKA7tlB",
+	"9CsvJXRBkQ+m90ktzFgoLGmB3TV74O78w4ctWUhSnJ0cmL4qtzfGHrACuBfMCSJmfohRaPQp8H6MnI+T",
+	"hSlviAntUj+RVFm+tZnq5ETyLMYWpCNHhxelB0hDpg1pyVmUw+2r9NdAEPEI70nhKrs1PACtM5dsd2Iq",
+	"JYaKUoeAZiYNJ4NMZRVjV6MRdk5wQXhvb5yTD1vGZXSL/AB//rxLbneXjGuzJB/k+UJc36k+Kq1imrVe",
+	"4nlFjqG1m5KOsSJeuodOagXsR05/EoJ72aBYFzo4bHjSdmsmiHdOVh2no9expoGaBhzGp4xdXVo0pzvk",
+	"M8KQbiUurCRy2vqpd4QWZhEB8XIOX2wA7rLpZHvrncxt5pb+ni2i/vSNEYohLXcLA8bY1bi7qhfKRQAA",
+	"uXDQ0KkfvGHyoyD9vmsIKFRzBVhuQSDB0ktAzFYcXbB6yIy+xlck2LZ6mza0vqW9V9PXuDjp9fu1DtDY",
+	"nnxe03CPW8tc2ohLqABFrW4SC128N/kj5qC7rOmNMNCNrld4Pc5xca2J98exEZ/Ao/cIHbEPUPv8/2fv",
+	"anrbxpnwXyF66cWpW6Cnvqe8CYINUKSLdXb3EOTAWFRMmCYNko5iBPnvCw4/JDnWhx1JdumccjBjiZzH",
+	"88WZZ64c644kC/3l69dvaEGUwo+VpLi4TG5FuHnW3acl8HA9L5j5nbyv9KlTegdgvwUxdhecLKjWGIbJ",
+	"whdbv6tA6QEdsyMEjTh+jvG3HXRKAwP0WzjXkWidw+cH0zRHkOC/FSzp137QMp2QCiDIO/cxDRU6XVqX",
+	"1jOFfgsAdO+2/GPnS0TotYRJQoCzYrsfYWXuqgqM7aRlEqqmuK7h79Iu+IBZZDBzcnUwK11bWvwkfRm2",
+	"lNbzSPy14leUkZMjrDI+iDkbRxBNFZqTpe7Ku1liysENhEd4O9a1OmGibtLoJZkyLI3J+imUPskZZCba",
+	"Tg7QDjKARskLaQyyPiuLNE6eiESS4OmM2E72B8znXeOume3zw4DFBjfCg/USuwCrGU0az0nLKqu903kf",
+	"euxYgQV1XVDMlVMSJ7mXlGHrJm0Ob9hPjSnC0rMHylhdLc+tpJhNCEv/7xa+QdwGEZ5WaCoSkjMD5uxV",
+	"VM9QNhML52LY6cyVU4pc4Ps+1sBfabi1Kr9RNiOyMh+1ZHjawYQkaFVO8Nq4PJCxX+rwElq4kqGd7+S/",
+	"fx22D9ALv98rR8sa6FkUM+JuqjIoYxMrqQh7Igb9WaEZKQy1YSTVyPasmI/WX9C1dpzfylP4VYxTGlUa",
+	"brvto7ox8S91kGuTgYAAEjc2NaAhiH+7CLeEhUUlp8AJqQn6Jm5Jr0encleo03Mj05Wkev3px939ZsEW",
+	"VUA0B115hR9NrpAXeI3mXGTlqlD7pm9OcAylXmflophKH+VKrHjyEz8K0dfdPTzhAF7A4KKcEI1WS4QR",
+	"JxmyR2pNKUwvMEIp0761k6ZBxlndCKcJfeTXfQnPfXn0otvG81grEbHS9SL5BdyyG0f03fwZbEOOcblu",
+	"R1ozYqm19wlsJuH/TzFstpSCB7Lw5uAT21E5UJyTX3KutKIJ8Ted7gI5XfFkz8AaYNjQpzDxa/o+1Z5L",
+	"iC5pmhJJeKAgL7b6GzuP7SRrwZEyDgBmBWfbGBPBbQ0SdDPMafnQ3bTh/GT9pWTt0YZFfZ6te8gNXhDV",
+	"d41Wfhf7sEZG+exCwDzBT2SSx7RHFFO4lyoU2MTTBuXqsPKhPEL6WVBUN3VD+aa4cNVU0REVcDF+mYqE",
+	"vLb5VbSybObb3jUd936An17vhVnnhSm2RlXhwmzvOSi1dLswKwU0doy2jZTZ525dh2nWbmTavRpwW42S",
+	"6cRzZfs5cAnk6z2vcSM/2G4NsG/ANp1h+VjbE2tMg8YQzl7A4lMA3MaOo+y/dQy0QX9hluG1Qg4R9ip8",
+	"09mqs0TtMScSosapkM4OVWVpzOcXFiDRA87sM0r1ZsXowWaO3yIrwE5pIVpRIXpPZw+8cY2nukHJXdhV",
+	"pwE2u9U4aQWQk3cZZ33502MTf9YMmxcseV9k9ZsZTrdXs+84Z4SvjB4zQkcwE6AUvTGaagQPage2vVw2",
+	"lxuRNfrsBi+Im/p2Eqjze40ScUaYYdq8Jz2kRex9VgiqAgCDhFv26d4UXsBf6+FOH1CMLFZthca+Q1cY",
+	"hFiXzrqBBYPksqqYOTR+PGySrNXYwJCoFpoMOTzwJh9liSVBaiYy7rBkDi6vQ9olj729yTteT8sKLU5P",
+	"3pNT7u7Gb+GK20vJLImE+1k+bZjxmS87pMJxvDudf68v+jvObH/x9HtE5R8iKyYuXO2mGiFjxewsJyqS",
+	"nXL9SwllYrWJiT/l1p7sCLP8UHNrtxsr46GtK0Yg984Tq5tF0xUNsuYVaqumIzSW+XbjpMs3MnU3kLmG",
+	"snX5xBUqU61CXcV7oQckZWr8Mqc8eW3gxLs1a1tZRfNtfVivDQqHbk1Vp72OnTUBedUwQhABICE9C9p2",
+	"krlWGYJ2AVuVc369qEHD/iqnL9BoSXG5z8H944MQjGDepKxOb+AOiHag+jyIEgHFI6i5gDILg3LXUPE/",
+	"87GRIFJ4rYodGTO83HkIW1HxPZ/B/WW9z3aLn/e/uezJBvp3ijRW1PjZXi+G+nNg+w450RZp+SqhZ0LW",
+	"zd2E6sV/BejI4xH3pWsti5QG0p564JtJBIeLZUY5gRLIJ8xWZAR6YmEHhEsToKHpRntiFT1kd6TzBj2t",
+	"KSUdjKIDhH/4YKSS3FUVA2+VSJGRwmgbQtqzToIg9+kZ2K4bTqVbID7d8zdPRBXCsEIpljlXCRehdTQZ",
+	"SO+Ue2ReQhPMj7v71/vX/wIAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

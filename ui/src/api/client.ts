@@ -5,6 +5,8 @@ import { send } from './wire'
 type Schemas = components['schemas']
 export type FirstSending = Schemas['FirstSending']
 export type Outgoing = Schemas['Outgoing']
+export type Terms = Schemas['Terms']
+export type TermsSeen = Schemas['TermsSeen']
 export type Session = Schemas['Session']
 export type Frame = Schemas['Frame']
 export type Person = Schemas['Person']

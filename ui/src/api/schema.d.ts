@@ -1116,6 +1116,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/orders/{number}/terms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set the terms of payment of one order, or take its supplier's again. */
+        post: operations["setOrderTerms"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/{number}/terms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set the terms of payment of one invoice, or take its supplier's again. */
+        post: operations["setInvoiceTerms"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/invoices/{number}/due": {
         parameters: {
             query?: never;
@@ -3247,6 +3281,7 @@ export interface components {
             ahead?: components["schemas"]["MoneyAhead"][];
             /** @description With tax. */
             total?: components["schemas"]["Decimal"];
+            terms?: components["schemas"]["TermsSeen"];
             aheadKinds?: string[];
             /** Format: int64 */
             number: number;
@@ -4388,6 +4423,7 @@ export interface components {
             may: string[];
             dueStated?: components["schemas"]["Day"];
             dueTaken?: components["schemas"]["DueTaken"];
+            terms?: components["schemas"]["TermsSeen"];
             instalments?: components["schemas"]["Instalment"][];
             /** @description Where there are several. */
             discounts?: components["schemas"]["DiscountStep"][];
@@ -4481,6 +4517,36 @@ export interface components {
         DiscountStep: {
             until: components["schemas"]["Day"];
             percent: components["schemas"]["Decimal"];
+        };
+        /** @description Terms of payment. */
+        Terms: {
+            fromReceipt: boolean;
+            netDays: number;
+            endOfMonth: boolean;
+            dayOfMonth: number;
+            discountPercent: string;
+            discountDays: number;
+            /** @description Further discounts, each smaller: 2% 14. */
+            laterDiscounts?: string;
+            /** @description 30% 30, 70% 60; empty is due whole. */
+            instalments?: string;
+        };
+        /** @description Terms that hold; with a note where they are not the supplier's. */
+        TermsSeen: {
+            terms: components["schemas"]["Terms"];
+            note?: string;
+            by?: string;
+            at?: string;
+        };
+        TermsEntry: {
+            terms?: components["schemas"]["Terms"];
+            note: string;
+            /** Format: int64 */
+            version?: number;
+        };
+        TermsSet: {
+            /** Format: int64 */
+            number: number;
         };
         DueTaken: {
             stated: boolean;
@@ -8121,6 +8187,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClaimPreview"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setOrderTerms: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TermsEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TermsSet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setInvoiceTerms: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TermsEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Captured"];
                 };
             };
             default: components["responses"]["Problem"];

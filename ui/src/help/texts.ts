@@ -264,6 +264,10 @@ export const help: Record<string, HelpPage> = {
         text: 'Money is agreed ahead on its order, with `M`, as a share (`30%`) or an amount; the order leads to its invoice, whose lines stand there, and Payments lists what is ahead. An invoice of the order asks about what is paid and not used: `U` uses all that can be, *Another amount* a part or the share that is billed, *Leave it* says why not. The tax that was claimed with it goes back with it. It can be taken back until the invoice is in a run. What no invoice will use, as its order is cancelled, is credited with `E` on its invoice, and the credit note is *Refunded*.',
       },
       {
+        title: 'Terms of its own',
+        text: '*Other terms…* on an order or an invoice sets terms of payment in the place of the supplier’s, with a word why: days net, discounts, instalments. An order’s hold for all its invoices that have none of their own; what a run holds stays as it is.',
+      },
+      {
         title: 'Paid ahead without an invoice',
         text: 'Where the company allows it (*Set up, Company*), *Pay … without one* on the order asks for what is agreed ahead. The request is released, paid and taken back like an invoice, but whole and by others than who asked; nothing is owed for it, and it stands in the books once it is paid. An invoice that comes before the bank has paid waits, so that nothing is paid twice; one that comes after takes the request’s place and brings the tax. `M` on the list of money ahead makes a run of what is chosen there.',
       },

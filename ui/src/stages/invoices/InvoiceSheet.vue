@@ -26,6 +26,7 @@ import InvoiceFoot from './InvoiceFoot.vue'
 import InvoiceFacts from './InvoiceFacts.vue'
 import InvoiceSum from './InvoiceSum.vue'
 import InvoiceTable from './InvoiceTable.vue'
+import TermsPart from '@/parts/TermsPart.vue'
 import OtherwisePart from './OtherwisePart.vue'
 import { runMade, runOf } from '../payments/alone'
 import { dueOf, tie, useAsks, type Ask } from './asks'
@@ -247,6 +248,7 @@ useKeys(() => {
           {{ agreed }}
         </p>
         <AheadPart ref="ahead" :inv="inv" @opens="ask()" @done="done" />
+        <TermsPart kind="invoices" :of="inv" />
         <QuestionsPart
           ref="questions"
           :questions="inv.questions"

@@ -11,6 +11,7 @@ import NotesStrip from '@/parts/NotesStrip.vue'
 import { useKeys } from '@/parts/keys'
 import { price, show, showDay, showInstant } from '@/parts/numbers'
 import { may as allowed, today } from '@/parts/session'
+import TermsPart from '@/parts/TermsPart.vue'
 import AheadOnOrder from './AheadOnOrder.vue'
 import AnswerPanel from './AnswerPanel.vue'
 import OrderReturn from './OrderReturn.vue'
@@ -315,6 +316,7 @@ useKeys(() => [
       Planned: {{ c.kind }}<template v-if="c.description"> ({{ c.description }})</template>, {{ show(c.amount) }}
       {{ order.currency }} without tax.
     </p>
+    <TermsPart kind="orders" :of="order" />
     <AheadOnOrder :order="order" :open="panel === 'ahead'" @close="panel = ''" @opens="panel = 'ahead'" />
     <dl v-if="order.theirReference || order.contact || order.instructions || order.note" class="facts mt-3">
       <div v-if="order.theirReference">

@@ -7,6 +7,7 @@ import { companyQuery, suppliersQuery } from '@/api/queries'
 import EntryChoice from '@/parts/EntryChoice.vue'
 import EntryField from '@/parts/EntryField.vue'
 import PickField from '@/parts/PickField.vue'
+import TermsFields from '@/parts/TermsFields.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { useDraft } from '@/parts/draft'
 import { nextField } from '@/parts/fields'
@@ -107,50 +108,7 @@ const { at, busy, save, throwAway } = useKeeping('supplier', made ? props.suppli
     </div>
 
     <h2>Terms of payment</h2>
-    <div class="entry">
-      <EntryField
-        id="supplier-net"
-        v-model="draft.netDays"
-        label="Days net"
-        inputmode="numeric"
-        :error="at('netDays')"
-      />
-      <TickBox v-model="draft.fromReceipt" class="tick">counted from the receipt</TickBox>
-      <TickBox v-model="draft.endOfMonth" class="tick">to the end of the month</TickBox>
-      <EntryField
-        id="supplier-day"
-        v-model="draft.dayOfMonth"
-        label="then to this day of the next"
-        inputmode="numeric"
-      />
-      <EntryField
-        id="supplier-discount"
-        v-model="draft.discountPercent"
-        label="Discount, %"
-        inputmode="decimal"
-        :error="at('discountPercent')"
-      />
-      <EntryField
-        id="supplier-discount-days"
-        v-model="draft.discountDays"
-        label="when paid within days"
-        inputmode="numeric"
-      />
-      <EntryField
-        id="supplier-later-discounts"
-        v-model="draft.laterDiscounts"
-        label="Further discounts"
-        hint="2% 14"
-        :error="at('laterDiscounts')"
-      />
-      <EntryField
-        id="supplier-instalments"
-        v-model="draft.instalments"
-        label="Instalments, in place of days net"
-        hint="30% 30, 70% 60"
-        :error="at('instalments')"
-      />
-    </div>
+    <TermsFields id="supplier" v-model="draft" :at="at" />
 
     <h2>Paid to</h2>
     <div class="entry">

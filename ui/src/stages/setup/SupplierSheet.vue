@@ -8,6 +8,7 @@ import { supplierList } from '@/api/queries'
 import AskReason from '@/parts/AskReason.vue'
 import HistoryFold from '@/parts/HistoryFold.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
+import { saidTerms } from '@/parts/terms'
 import { show, showInstant } from '@/parts/numbers'
 import { may, today } from '@/parts/session'
 import { useKeys } from '@/parts/keys'
@@ -111,11 +112,7 @@ useKeys(() =>
           <div>
             <dt>Terms</dt>
             <dd>
-              {{ s.instalments ? `${s.instalments} days` : `${s.netDays} days`
-              }}{{ s.fromReceipt ? ' from receipt' : '' }}{{ s.endOfMonth ? ', to the end of the month' : ''
-              }}{{ s.dayOfMonth ? `, then day ${s.dayOfMonth} of the next` : '' }}{{ ''
-              }}{{ Number(s.discountPercent) ? `, ${show(s.discountPercent)} % in ${s.discountDays}` : ''
-              }}{{ s.laterDiscounts ? `, ${s.laterDiscounts}` : '' }}
+              {{ saidTerms(s) }}
             </dd>
           </div>
           <div>

@@ -1,5 +1,6 @@
 import type { SupplierSheet } from '@/api/client'
 import { sent, show } from '@/parts/numbers'
+import { typedTerms, untypedTerms } from '@/parts/terms'
 
 /** A supplier of which only the least is known; it is finished in Set up. */
 export const leastSupplier = (name: string, country: string, currency: string): SupplierSheet => ({
@@ -49,13 +50,8 @@ const orNone = (text: string) => (Number(text) ? show(text) : '')
 export const typedSupplier = (s: SupplierSheet) => ({
   ...s,
   taxCode: s.taxCode ?? '',
-  laterDiscounts: s.laterDiscounts ?? '',
-  instalments: s.instalments ?? '',
   language: s.language || 'en',
-  netDays: String(s.netDays),
-  dayOfMonth: s.dayOfMonth ? String(s.dayOfMonth) : '',
-  discountDays: s.discountDays ? String(s.discountDays) : '',
-  discountPercent: orNone(s.discountPercent),
+  ...typedTerms(s),
   leastOrder: orNone(s.leastOrder),
   freeFrom: orNone(s.freeFrom),
   accountReason: '',
@@ -76,22 +72,13 @@ export const blankAddress = (country: string) => ({
   country,
 })
 
-/** Per cents with their days, each per cent as it is sent: 1,5% 14 where commas are decimal points. */
-const steps = (text: string) => text.replace(/[\d.,]+(?=\s*%)/g, (percent) => sent(percent))
-const days = (text: string) => Number(sent(text) || '0')
-
 /** A supplier as it is sent. */
 export function untypedSupplier(t: TypedSupplier): SupplierSheet {
   const { contacts, others, moreOthers, notes, prices, decisions, ...own } = t // which are kept by themselves
   void [contacts, others, moreOthers, notes, prices, decisions]
   return {
     ...own,
-    netDays: days(t.netDays),
-    dayOfMonth: days(t.dayOfMonth),
-    discountDays: days(t.discountDays),
-    discountPercent: sent(t.discountPercent) || '0',
-    laterDiscounts: steps(t.laterDiscounts),
-    instalments: steps(t.instalments),
+    ...untypedTerms(t),
     leastOrder: sent(t.leastOrder) || '0',
     freeFrom: sent(t.freeFrom) || '0',
     accounts: t.accounts.filter((a) => a.iban.trim() !== ''),

@@ -1,0 +1,59 @@
+package web
+
+// This file translates terms of payment that one order or one invoice has of its own.
+
+import (
+	"context"
+
+	"lagoon/internal/core/trade"
+	"lagoon/internal/jobs/invoices"
+	"lagoon/internal/views"
+	"lagoon/internal/web/contract"
+)
+
+func termsOf(t views.TermsSeen) *contract.TermsSeen {
+	seen := &contract.TermsSeen{Terms: contract.Terms{
+		FromReceipt: t.FromReceipt, NetDays: t.NetDays, EndOfMonth: t.EndOfMonth, DayOfMonth: t.DayOfMonth, DiscountPercent: t.DiscountPercent.String(),
+		DiscountDays: t.DiscountDays, LaterDiscounts: some(string(t.Later)), Instalments: some(string(t.Instalments)),
+	}}
+	if t.Own != nil {
+		seen.Note, seen.By, seen.At = some(t.Own.Note), some(t.Own.Name), some(t.Own.At)
+	}
+	return seen
+}
+
+// termsEntry reads terms as they are sent; none are the supplier's again.
+func termsEntry(number int64, b *contract.TermsEntry) (invoices.TermsEntry, error) {
+	entry := invoices.TermsEntry{Number: number, Version: value(b.Version), Note: b.Note}
+	if b.Terms == nil {
+		return entry, nil
+	}
+	var n numbers
+	t := b.Terms
+	entry.Terms = &trade.Terms{
+		FromReceipt: t.FromReceipt, NetDays: t.NetDays, EndOfMonth: t.EndOfMonth, DayOfMonth: t.DayOfMonth, DiscountDays: t.DiscountDays,
+		DiscountPercent: n.decimal(t.DiscountPercent, "discountPercent", "The discount"), Later: n.steps(t.LaterDiscounts, "laterDiscounts"),
+		Instalments: n.steps(t.Instalments, "instalments"),
+	}
+	return entry, n.faults.OrNil()
+}
+
+// SetOrderTerms sets the terms of one order.
+func (h *handlers) SetOrderTerms(ctx context.Context, r contract.SetOrderTermsRequestObject) (contract.SetOrderTermsResponseObject, error) {
+	entry, err := termsEntry(r.Number, r.Body)
+	if err != nil {
+		return nil, err
+	}
+	number, err := invoices.SetOrderTerms(ctx, h.app, command(ctx, r.Params.Key, r.Body), entry)
+	return contract.SetOrderTerms200JSONResponse{Number: number}, err
+}
+
+// SetInvoiceTerms sets the terms of one invoice.
+func (h *handlers) SetInvoiceTerms(ctx context.Context, r contract.SetInvoiceTermsRequestObject) (contract.SetInvoiceTermsResponseObject, error) {
+	entry, err := termsEntry(r.Number, r.Body)
+	if err != nil {
+		return nil, err
+	}
+	captured, err := invoices.SetInvoiceTerms(ctx, h.app, command(ctx, r.Params.Key, r.Body), entry)
+	return contract.SetInvoiceTerms200JSONResponse(capturedOf(captured)), err
+}
