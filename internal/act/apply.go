@@ -127,8 +127,16 @@ func (w *Work) DueAgain(invoice int64) error {
 	if err := errors.Join(err1, err2); err != nil {
 		return err
 	}
-	if err := w.Terms(&s, inv, match.Facts{Supplier: &supplier}, result, claimed+used); err != nil || s == before {
+	if err := w.Terms(&s, inv, match.Facts{Supplier: &supplier}, result, claimed+used); err != nil {
 		return err
+	}
+	if plan, err := w.InvoicePlan(invoice); err != nil {
+		return err
+	} else if len(plan.Instalments) > 0 { // some of them may be paid
+		s.Due = trade.NextDue(plan.Instalments, s.Open)
+	}
+	if s == before {
+		return nil
 	}
 	s.Version++
 	return errors.Join(

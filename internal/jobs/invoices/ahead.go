@@ -313,7 +313,7 @@ func aheadMoved(w *act.Work, inv trade.Invoice, s store.InvoiceState, b book.Boo
 		s.Since = w.Instant()
 	}
 	s.Version++
-	if err := discountAgain(w, inv, &s); err != nil {
+	if err := owedAgain(w, inv, &s); err != nil {
 		return act.Captured{}, err
 	}
 	return act.Captured{Number: inv.Number, State: s.State, Entry: entry}, errors.Join(
@@ -321,19 +321,38 @@ func aheadMoved(w *act.Work, inv trade.Invoice, s store.InvoiceState, b book.Boo
 		w.Record("invoice", inv.Number, struct{ Open money.Amount }{before.Open}, struct{ Open money.Amount }{s.Open}))
 }
 
-// discountAgain works out once more what may be kept of a booked invoice: there is no discount on what is claimed or was
-// paid ahead (rules §10).
-func discountAgain(w *act.Work, inv trade.Invoice, s *store.InvoiceState) error {
+// owedAgain works out once more what of a booked invoice may be kept, and what its instalments come to: there is no discount
+// on what is claimed or was paid ahead, and what is still to be paid is parted as before (rules §10).
+func owedAgain(w *act.Work, inv trade.Invoice, s *store.InvoiceState) error {
+	notPaid, err1 := w.NotPaid(inv.ID)
+	used, err2 := w.UsedAhead(inv.ID)
+	plan, err3 := w.InvoicePlan(inv.ID)
+	if err := errors.Join(err1, err2, err3); err != nil {
+		return err
+	}
+	if owed := inv.StatedTotal - notPaid - used; len(plan.Instalments) > 0 && owed > 0 {
+		weights := make([]money.Amount, len(plan.Instalments))
+		for i, p := range plan.Instalments {
+			weights[i] = p.Amount
+		}
+		parts, err := money.Split(owed, weights)
+		if err != nil {
+			return err
+		}
+		plan.Instalments = slices.Clone(plan.Instalments)
+		for i := range parts {
+			plan.Instalments[i].Amount = parts[i]
+		}
+		if err := w.PutInvoicePlan(inv.ID, plan); err != nil {
+			return err
+		}
+		s.Due = trade.NextDue(plan.Instalments, s.Open)
+	}
 	if s.DiscountUntil == "" {
 		return nil
 	}
 	supplier, err := w.Supplier(inv.SupplierID)
 	if err != nil {
-		return err
-	}
-	notPaid, err1 := w.NotPaid(inv.ID)
-	used, err2 := w.UsedAhead(inv.ID)
-	if err := errors.Join(err1, err2); err != nil {
 		return err
 	}
 	terms, _, err := w.TermsOf(inv, supplier)

@@ -191,7 +191,7 @@ func claimsMoved(w *act.Work, invoice int64, cause string) error {
 	}
 	was := s.State
 	s.Open += before - trade.NotPaid(claims)
-	if err := discountAgain(w, inv, &s); err != nil {
+	if err := owedAgain(w, inv, &s); err != nil {
 		return err
 	}
 	switch {

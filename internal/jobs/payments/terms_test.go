@@ -11,6 +11,7 @@ import (
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/housetest"
+	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/masters"
 	"lagoon/internal/jobs/payments"
 	"lagoon/internal/views"
@@ -52,6 +53,44 @@ func TestAnInvoiceIsPaidInInstalments(t *testing.T) {
 	require.Equal(t, []any{trade.Released, money.Amount(10332), first.Add(30)}, []any{s.State, s.Open, s.Due})
 	pay(30, 10332)
 	require.Equal(t, trade.InPayment, b.State(bill).State)
+}
+
+// What is used of money ahead after an invoice was verified, and what is claimed of it, parts the rest as before; undone, as it
+// was. What is paid of it says what is due next, whatever is decided of its terms.
+func TestInstalmentsOfWhatIsOwed(t *testing.T) {
+	b := housetest.SetUp(t)
+	e := b.Asking()
+	e.Terms = trade.Terms{NetDays: 30, Instalments: "30% 10, 70% 40"}
+	require.NoError(t, housetest.Drop(masters.SaveSupplier(b.Ctx, b.App, b.As("admin"), e)))
+	order := b.Order("BRACK", "10")
+	b.Deliver(order, "DN 1", "10")
+	bill := b.Key(b.Bill("BRACK", order, "A-1", "10", "12")).Number // 147.60
+	plan := func() []money.Amount {
+		t.Helper()
+		sheet, err := views.Invoice(b.Ctx, b.App, bill, b.Actors["clerk"])
+		require.NoError(t, err)
+		b.Proved()
+		return []money.Amount{sheet.Plan.Instalments[0].Amount, sheet.Plan.Instalments[1].Amount}
+	}
+	require.Equal(t, []money.Amount{4428, 10332}, plan())
+	deposit := b.PaidAhead(order, "50%", "D-1")
+	require.NoError(t, housetest.Drop(invoices.UseAhead(b.Ctx, b.App, b.As("clerk"), invoices.AheadUseEntry{Invoice: bill, Prepayment: deposit, Amount: "47.60"})))
+	require.Equal(t, []money.Amount{3000, 7000}, plan())
+	first := b.State(bill).Due
+	_, err := payments.ReleaseInvoices(b.Ctx, b.App, b.As("approver"), []int64{bill})
+	require.NoError(t, err)
+	run, err := payments.MakeRun(b.Ctx, b.App, b.As("clerk"), payments.RunEntry{DueBy: first, PayOn: b.Today(), Items: []payments.RunItem{{Invoice: bill}}})
+	require.NoError(t, err)
+	require.Equal(t, money.Amount(3000), runOf(b, run.Number).Payments[0].Amount, "30 % of what is owed")
+	b.Approve(run.Number)
+	require.NoError(t, housetest.Drop(payments.TakeAnswer(b.Ctx, b.App, b.As("treasurer"), housetest.Answer(runOf(b, run.Number).Run, "ACSC"))))
+	require.Equal(t, first.Add(30), b.State(bill).Due)
+	require.NoError(t, housetest.Drop(invoices.SetInvoiceTerms(b.Ctx, b.App, b.As("clerk"), invoices.TermsEntry{
+		Number: bill, Terms: &trade.Terms{Instalments: "30% 15, 70% 50"}, Note: "later"})))
+	require.Equal(t, first.Add(40), b.State(bill).Due, "the first of them is paid")
+	require.NoError(t, housetest.Drop(invoices.TakeBackAhead(b.Ctx, b.App, b.As("clerk"), invoices.AheadUseEnd{Invoice: bill, Prepayment: deposit, Reason: "r"})))
+	require.Equal(t, []money.Amount{4428, 10332}, plan())
+	require.Equal(t, first.Add(5), b.State(bill).Due, "of the first 14.28 are open again")
 }
 
 // The first payment to an account, and one that others have as well, are marked on the run; an account that the bank rejected
