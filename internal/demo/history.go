@@ -185,6 +185,7 @@ func (b *builder) run(n, within int) (int64, error) {
 			entry.Items = append(entry.Items, payments.RunItem{Invoice: i.Invoice})
 		}
 	}
+	entry.Urgent = b.cautious
 	if b.cautious && len(entry.Items) > 1 { // one after the other
 		entry.Items = entry.Items[:1]
 	}

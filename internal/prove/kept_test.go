@@ -19,6 +19,7 @@ import (
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/masters"
 	"lagoon/internal/jobs/orders"
+	"lagoon/internal/jobs/payments"
 	"lagoon/internal/jobs/receiving"
 	"lagoon/internal/views"
 )
@@ -168,6 +169,11 @@ func paid(b *housetest.Bench) {
 	require.NoError(b.T, housetest.Drop(invoices.SetOrderTerms(b.Ctx, b.App, b.As("buyer"), invoices.TermsEntry{
 		Number: order, Terms: &trade.Terms{NetDays: 45, DiscountPercent: housetest.Dec("1"), DiscountDays: 20}, Note: "agreed"})))
 	b.Sent(71)
+	last := b.Verified(b.As("clerk"), 72).Number
+	_, err = payments.ReleaseInvoices(b.Ctx, b.App, b.As("approver"), []int64{last})
+	require.NoError(b.T, err)
+	require.NoError(b.T, housetest.Drop(payments.MakeRun(b.Ctx, b.App, b.As("clerk"), payments.RunEntry{
+		DueBy: b.Today(), PayOn: b.Today(), Items: []payments.RunItem{{Invoice: last}}, Urgent: true})))
 	b.OnStatement(1, iso20022.StatementLine{Amount: -1_00, Text: "Charges"})
 	b.Agrees("TIDEW")
 	b.Deliver(b.Order("TIDEW", "3"), "DN 1301", "3")

@@ -221,6 +221,7 @@ var (
 		`INSERT INTO payment_run (number, due_by, pay_on, iban, bic, made_by, made_at)
 			VALUES (?, ?, ?, ?, ?, nullif(?, 0), ?)`,
 	)
+	addUrgent   = statement(`INSERT INTO run_urgent (run) VALUES (?)`)
 	putRunState = statement(
 		`INSERT INTO run_state (run, state, version, approved_by, approved_at, message, paper)
 		VALUES (?, ?, ?, nullif(?, 0), ?, ?, nullif(?, 0))
@@ -330,7 +331,8 @@ const nettingRows = `SELECT n.id, coalesce(n.payment, 0), n.run, i.number, ri.su
 
 const runColumns = `SELECT r.id, r.number, r.due_by, r.pay_on, r.iban, r.bic, coalesce(r.made_by, 0),
 	coalesce(p.name, 'Lagoon'), r.made_at, x.state, x.version,
-	coalesce(x.approved_by, 0), coalesce(q.name, ''), x.approved_at, x.message, coalesce(x.paper, 0)
+	coalesce(x.approved_by, 0), coalesce(q.name, ''), x.approved_at, x.message, coalesce(x.paper, 0),
+	EXISTS (SELECT 1 FROM run_urgent z WHERE z.run = r.id)
 	FROM payment_run r JOIN run_state x ON x.run = r.id LEFT JOIN person p ON p.id = r.made_by
 	LEFT JOIN person q ON q.id = x.approved_by `
 
@@ -411,6 +413,7 @@ type Run struct {
 	ApprovedAt    string
 	Message, Note string
 	Paper         int64
+	Urgent        bool // the bank is to carry it out at once
 }
 
 // The states of a run.
@@ -452,6 +455,7 @@ func scanRun(r row) (u Run, err error) {
 		&u.ApprovedAt,
 		&u.Message,
 		&u.Paper,
+		&u.Urgent,
 	)
 	return
 }
@@ -461,6 +465,11 @@ func (t *Tx) AddRun(u Run) (int64, error) {
 	id, err := t.exec(addRun, u.Number, u.DueBy, u.PayOn, u.IBAN, u.BIC, u.MadeBy, u.MadeAt)
 	if err != nil {
 		return 0, err
+	}
+	if u.Urgent {
+		if err := t.do(addUrgent, id); err != nil {
+			return 0, err
+		}
 	}
 	u.ID, u.State = id, RunProposed
 	return id, t.SaveRun(u)

@@ -124,6 +124,7 @@ var sealings = map[string]sealing{
 	"company_interest":         {keys: 1, changes: true},
 	"company_release":          {keys: 1, changes: true},
 	"run_approval":             {keys: 1},
+	"run_urgent":               {keys: 1},
 	"invoice_due":              {},
 	"supplier_steps":           {keys: 1, changes: true},
 	"own_terms":                {},

@@ -18,7 +18,7 @@ import (
 	"lagoon/internal/store"
 )
 
-// CashAhead is what money leaves when. Credit notes are not taken off it.
+// CashAhead is what money leaves when. Open credit notes are taken off it.
 type CashAhead struct {
 	Company    money.Currency
 	Today      day.Day
@@ -142,27 +142,27 @@ func (c *cash) runs() error {
 	return nil
 }
 
-// payables are released and verified invoices.
+// payables are released and verified invoices, less the open credit notes of their suppliers.
 func (c *cash) payables() error {
 	released, err1 := c.Payables()
 	verified, err2 := c.VerifiedPayables()
-	if err := errors.Join(err1, err2); err != nil {
+	notes, err3 := c.OpenNotes()
+	if err := errors.Join(err1, err2, err3); err != nil {
 		return err
 	}
-	for certainty, all := range map[pay.Certainty][]pay.Payable{pay.Released: released, pay.Verified: verified} {
-		for _, p := range all {
+	var all []pay.Expected
+	for certainty, its := range map[pay.Certainty][]pay.Payable{pay.Released: released, pay.Verified: verified} {
+		for _, p := range its {
 			parts, err := p.Expected(c.CashAhead.Today)
 			if err != nil {
 				return err
 			}
 			for _, part := range parts {
-				if err := c.expect(pay.Expected{
+				all = append(all, pay.Expected{
 					Certainty: certainty, Currency: p.Currency, Amount: part.Amount, Due: part.Due, Day: part.Day,
 					Overdue: part.Due < c.CashAhead.Today, Of: "invoice",
-					Number: p.Invoice, Label: p.SupplierNumber, Supplier: p.Supplier.Name,
-				}); err != nil {
-					return err
-				}
+					Number: p.Invoice, Label: p.SupplierNumber, Supplier: p.Supplier.Name, SupplierID: p.Supplier.ID,
+				})
 			}
 			item, _, err := p.Item("9999-12-31", c.CashAhead.Today)
 			if err != nil {
@@ -175,6 +175,11 @@ func (c *cash) payables() error {
 					Certainty: certainty,
 				})
 			}
+		}
+	}
+	for _, e := range pay.LessCredits(all, notes) {
+		if err := c.expect(e); err != nil {
+			return err
 		}
 	}
 	return nil
@@ -265,6 +270,10 @@ func (c *cash) order(number int64) error {
 	if err != nil {
 		return err
 	}
+	terms, _, err := c.TermsOf(trade.Invoice{OrderID: o.ID}, supplier)
+	if err != nil {
+		return err
+	}
 	of := pay.Expected{Currency: o.Currency, Of: "order", Number: o.Number, Label: o.About, Supplier: supplier.Name}
 	paid := money.Amount(0)
 	for _, m := range ahead {
@@ -289,7 +298,7 @@ func (c *cash) order(number int64) error {
 			base      day.Day
 		}{{pay.Received, received, today}, {pay.Ordered, ordered, max(l.WantedOn, today)}} {
 			e := of
-			e.Certainty, e.Amount, e.Due = part.certainty, part.amount, supplier.Terms.Due(part.base)
+			e.Certainty, e.Amount, e.Due = part.certainty, part.amount, terms.Due(part.base)
 			e.Day = max(e.Due, today).BankDay()
 			all = append(all, e)
 		}

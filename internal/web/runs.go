@@ -48,7 +48,7 @@ func (h *handlers) MakeRun(
 	r contract.MakeRunRequestObject,
 ) (contract.MakeRunResponseObject, error) {
 	var n numbers
-	entry := payments.RunEntry{DueBy: day.Day(r.Body.DueBy), PayOn: day.Day(r.Body.PayOn), Without: value(r.Body.Without)}
+	entry := payments.RunEntry{DueBy: day.Day(r.Body.DueBy), PayOn: day.Day(r.Body.PayOn), Without: value(r.Body.Without), Urgent: value(r.Body.Urgent)}
 	for i, item := range r.Body.Items {
 		chosen := payments.RunItem{Invoice: item.Invoice}
 		if value(item.Amount) != "" { // how many places its currency has, the job knows
@@ -83,6 +83,7 @@ func (h *handlers) GetRun(ctx context.Context, r contract.GetRunRequestObject) (
 		MadeAt:     s.MadeAt,
 		ApprovedBy: s.ApprovedName,
 		FirstBy:    firstBy(s.First),
+		Urgent:     some(s.Urgent),
 		ApprovedAt: s.ApprovedAt,
 		Message:    s.Message,
 		File:       s.Paper != 0,

@@ -67,6 +67,10 @@ func TestAProposalIsWorkedOutAnew(t *testing.T) {
 	d.seeIn(".bar", "1 invoice chosen")
 	d.seeIn(".sheet", "taken off BF-20194")
 	d.accessible()
+	d.click("Urgent: the bank carries it out at once")
+	d.main()
+	d.seeIn(".notice", "is made: 1 payment")
+	d.seeIn(".facts", "urgent")
 }
 
 // TestTermsOfItsOwn: one order, or one invoice, has terms in the place of its supplier's, with a word why, until they are taken back.

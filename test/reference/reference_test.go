@@ -562,10 +562,14 @@ var order = iso20022.Order{
 
 // pain.001 and pain.002: the message definitions of ISO 20022, by xmllint.
 func TestBankMessagesBySchema(t *testing.T) {
-	file, err := iso20022.WriteOrder(order)
-	require.NoError(t, err)
 	folder := []string{"docs", "specifications", "payments_initiation_11"}
-	validate(t, schema(t, append(folder, "pain.001.001.10_1.xsd")...), file)
+	for _, urgent := range []bool{false, true} {
+		written := order
+		written.Urgent = urgent
+		file, err := iso20022.WriteOrder(written)
+		require.NoError(t, err)
+		validate(t, schema(t, append(folder, "pain.001.001.10_1.xsd")...), file)
+	}
 	answer, err := iso20022.WriteAnswer(
 		iso20022.Answer{
 			Message:  "A-1",

@@ -1,11 +1,10 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { defineAsyncComponent, computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { courseQuery } from './api/queries'
 import { hush, listen, lostSince } from './api/live'
 import { giveUp, slow } from './api/wire'
-import HelpPanel from './help/HelpPanel.vue'
 import FindBox from './parts/FindBox.vue'
 import { actions, click, plainLetters, press, useKeys } from './parts/keys'
 import { acted, left, tell } from './parts/notice'
@@ -13,6 +12,9 @@ import { showDay } from './parts/numbers'
 import { current, load, person, signOut, today } from './parts/session'
 import SignInDoor from './stages/setup/SignInDoor.vue'
 import TickBox from '@/parts/TickBox.vue'
+
+/** Its texts are long, and few read them every day. */
+const HelpPanel = defineAsyncComponent(() => import('./help/HelpPanel.vue'))
 
 const route = useRoute()
 const router = useRouter()

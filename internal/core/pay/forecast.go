@@ -30,18 +30,19 @@ var Certainties = []Certainty{InRun, Released, Verified, Held, Received, Ordered
 
 // Expected is money that leaves on a day.
 type Expected struct {
-	Certainty Certainty
-	Currency  money.Currency
-	Amount    money.Amount // above zero
-	Base      money.Amount // in the company's currency
-	Due       day.Day      // of what is invoiced; else the day on which it should be due
-	Day       day.Day      // on which it would be paid
-	Overdue   bool
-	Of        string // order, invoice, run
-	Number    int64
-	Label     string // the supplier's number, or the order's
-	Supplier  string
-	Turn      string // whose turn it is, of what is held
+	Certainty  Certainty
+	Currency   money.Currency
+	Amount     money.Amount // above zero
+	Base       money.Amount // in the company's currency
+	Due        day.Day      // of what is invoiced; else the day on which it should be due
+	Day        day.Day      // on which it would be paid
+	Overdue    bool
+	Of         string // order, invoice, run
+	Number     int64
+	Label      string // the supplier's number, or the order's
+	Supplier   string
+	SupplierID int64  // row key, of what is invoiced and verified
+	Turn       string // whose turn it is, of what is held
 }
 
 // Paid is a part of an invoice and the day on which it would be paid.
@@ -76,6 +77,22 @@ func (p Payable) Expected(today day.Day) ([]Paid, error) {
 		}
 	}
 	return parts, nil
+}
+
+// LessCredits takes open credit notes off what is expected to be paid to their suppliers in their currency, what is due first
+// before the rest; what is taken off whole is not expected any more. A payee of several suppliers is paid for each.
+func LessCredits(expected []Expected, credits []Credit) []Expected {
+	slices.SortStableFunc(expected, func(a, b Expected) int { return cmp.Or(cmp.Compare(a.Due, b.Due), cmp.Compare(a.Number, b.Number)) })
+	for _, c := range credits {
+		left := c.Open
+		for i := range expected {
+			if e := &expected[i]; e.SupplierID == c.Supplier && e.Currency == c.Currency {
+				less := min(left, e.Amount)
+				e.Amount, left = e.Amount-less, left-less
+			}
+		}
+	}
+	return slices.DeleteFunc(expected, func(e Expected) bool { return e.Amount <= 0 })
 }
 
 // paidOn is the bank day on which something that is due would be paid, from today on.

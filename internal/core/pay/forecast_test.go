@@ -119,3 +119,15 @@ func TestInterest(t *testing.T) {
 	require.NoError(t, err)
 	require.Zero(t, none)
 }
+
+// Open credit notes take off what is due first to their supplier in their currency; what is left of them stays open.
+func TestLessCredits(t *testing.T) {
+	of := func(number, supplier int64, currency money.Currency, amount money.Amount, due day.Day) Expected {
+		return Expected{Number: number, SupplierID: supplier, Currency: currency, Amount: amount, Due: due}
+	}
+	left := LessCredits(
+		[]Expected{of(1, 1, "EUR", 5_000, "2026-12-20"), of(2, 1, "EUR", 3_000, "2026-12-01"), of(3, 2, "EUR", 100, "2026-12-01"), of(4, 1, "USD", 100, "2026-12-01")},
+		[]Credit{{Supplier: 1, Currency: "EUR", Open: 3_500}, {Supplier: 2, Currency: "EUR", Open: 900}},
+	)
+	require.Equal(t, []Expected{of(4, 1, "USD", 100, "2026-12-01"), of(1, 1, "EUR", 4_500, "2026-12-20")}, left)
+}

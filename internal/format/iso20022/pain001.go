@@ -20,6 +20,7 @@ type Order struct {
 	PayOn     day.Day
 	Debtor    string
 	IBAN, BIC string
+	Urgent    bool // to be carried out at once
 	Transfers []Transfer
 }
 
@@ -42,6 +43,12 @@ type reference struct {
 type instructed struct {
 	Currency money.Currency `xml:"Ccy,attr"`
 	Value    string         `xml:",chardata"`
+}
+
+// paymentType says how a file is carried out; nothing is as banks usually do.
+type paymentType struct {
+	Priority string `xml:"InstrPrty"`
+	Level    string `xml:"SvcLvl>Cd"`
 }
 
 type agent struct {
@@ -68,15 +75,16 @@ type pain001 struct {
 		Party   string `xml:"InitgPty>Nm"`
 	} `xml:"CstmrCdtTrfInitn>GrpHdr"`
 	Info struct {
-		ID        string     `xml:"PmtInfId"`
-		Method    string     `xml:"PmtMtd"`
-		Count     int        `xml:"NbOfTxs"`
-		Sum       string     `xml:"CtrlSum"`
-		Day       string     `xml:"ReqdExctnDt>Dt"`
-		Debtor    string     `xml:"Dbtr>Nm"`
-		IBAN      string     `xml:"DbtrAcct>Id>IBAN"`
-		Agent     agent      `xml:"DbtrAgt"`
-		Transfers []transfer `xml:"CdtTrfTxInf"`
+		ID        string       `xml:"PmtInfId"`
+		Method    string       `xml:"PmtMtd"`
+		Count     int          `xml:"NbOfTxs"`
+		Sum       string       `xml:"CtrlSum"`
+		Type      *paymentType `xml:"PmtTpInf"`
+		Day       string       `xml:"ReqdExctnDt>Dt"`
+		Debtor    string       `xml:"Dbtr>Nm"`
+		IBAN      string       `xml:"DbtrAcct>Id>IBAN"`
+		Agent     agent        `xml:"DbtrAgt"`
+		Transfers []transfer   `xml:"CdtTrfTxInf"`
 	} `xml:"CstmrCdtTrfInitn>PmtInf"`
 }
 
@@ -97,6 +105,9 @@ func WriteOrder(o Order) ([]byte, error) {
 		o.Debtor,
 		MostName,
 	), o.IBAN, o.BIC
+	if o.Urgent {
+		doc.Info.Type = &paymentType{"HIGH", "URGP"}
+	}
 	for _, t := range o.Transfers {
 		x := transfer{
 			EndToEnd:   t.EndToEnd,

@@ -111,7 +111,7 @@ func payDay(r act.Reading, wanted day.Day) day.Day { return max(wanted, r.Today(
 // proposeAgain discards a run and makes it anew, in its maker's name, of those of its
 // invoices that can still be paid.
 func proposeAgain(w *act.Work, run store.Run, payments []store.Payment, changes []string) (RunMade, error) {
-	entry := RunEntry{DueBy: run.DueBy, PayOn: payDay(w.Reading, run.PayOn)}
+	entry := RunEntry{DueBy: run.DueBy, PayOn: payDay(w.Reading, run.PayOn), Urgent: run.Urgent}
 	run.State = store.RunDiscarded
 	for _, p := range payments {
 		if err := setState(w, p, store.PaymentDiscarded, ""); err != nil {

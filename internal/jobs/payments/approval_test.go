@@ -1,6 +1,7 @@
 package payments_test
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -94,4 +95,27 @@ func TestCleanInvoicesReleaseThemselves(t *testing.T) {
 	sweep()
 	require.Equal(t, trade.Verified, b.StateIf(small), "a person said otherwise")
 	b.Proved()
+}
+
+// An urgent run says so to the bank, also where it is proposed again.
+func TestAnUrgentRun(t *testing.T) {
+	b := housetest.SetUp(t)
+	bills := []int64{b.Verified(b.As("clerk"), 1).Number, b.Verified(b.As("clerk"), 2).Number}
+	for n, urgent := range []bool{false, true} {
+		bill := bills[n]
+		_, err := payments.ReleaseInvoices(b.Ctx, b.App, b.As("approver"), []int64{bill})
+		require.NoError(t, err)
+		made, err := payments.MakeRun(b.Ctx, b.App, b.As("clerk"), payments.RunEntry{
+			DueBy: b.Today().Add(60), PayOn: b.Today(), Items: []payments.RunItem{{Invoice: bill}}, Urgent: urgent,
+		})
+		require.NoError(t, err)
+		b.Later(1)
+		again := b.Approve(made.Number) // its day is past
+		require.NotEmpty(t, again.Changes)
+		require.Empty(t, b.Approve(again.Number).Changes)
+		_, file, err := payments.RunFile(b.Ctx, b.App, again.Number)
+		require.NoError(t, err)
+		require.Equal(t, urgent, strings.Contains(string(file), "<Cd>URGP</Cd>"))
+		b.Proved()
+	}
 }

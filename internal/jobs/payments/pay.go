@@ -89,6 +89,7 @@ type RunEntry struct {
 	DueBy, PayOn day.Day
 	Items        []RunItem
 	Without      []int64 // credit notes that nothing is taken off for, by number
+	Urgent       bool    // the bank is to carry it out at once
 }
 
 // RunItem chooses an invoice. Where an amount is set, above zero and in the invoice's
@@ -154,6 +155,7 @@ func makeRun(w *act.Work, entry RunEntry, chosen []pay.Item, by int64) (RunMade,
 	run := store.Run{
 		DueBy:  entry.DueBy,
 		PayOn:  entry.PayOn,
+		Urgent: entry.Urgent,
 		IBAN:   w.Ours.IBAN,
 		BIC:    w.Ours.BIC,
 		MadeBy: by,
@@ -634,6 +636,7 @@ func paymentFile(w *act.Work, run store.Run, payments []store.Payment) ([]byte, 
 		Debtor:  w.Ours.Name,
 		IBAN:    run.IBAN,
 		BIC:     run.BIC,
+		Urgent:  run.Urgent,
 	}
 	for _, p := range payments {
 		if p.Nothing() {

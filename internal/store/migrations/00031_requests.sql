@@ -31,3 +31,5 @@ CREATE TABLE own_terms (
 ) STRICT;
 CREATE INDEX own_terms_order ON own_terms (purchase_order) WHERE purchase_order IS NOT NULL;
 CREATE INDEX own_terms_invoice ON own_terms (invoice) WHERE invoice IS NOT NULL;
+-- A run that the bank is to carry out at once.
+CREATE TABLE run_urgent (run INTEGER PRIMARY KEY REFERENCES payment_run) STRICT;

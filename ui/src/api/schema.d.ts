@@ -5541,6 +5541,8 @@ export interface components {
             items: components["schemas"]["RunItem"][];
             /** @description Credit notes that nothing is taken off for. */
             without?: number[];
+            /** @description The bank is to carry it out at once. */
+            urgent?: boolean;
         };
         RunMade: {
             /** @description What changed since the run was made, so that it was proposed again. */
@@ -5593,6 +5595,7 @@ export interface components {
             madeBy: string;
             madeAt: string;
             approvedBy: string;
+            urgent?: boolean;
             /** @description Who gave the first of two approvals, where it takes two. */
             firstBy?: string;
             approvedAt: string;

@@ -52,7 +52,7 @@ const interest = computed(() => sums(late.value.map((l) => ({ amount: l.interest
         </div>
         <p class="muted mb-0 mt-1">
           Each sum in the week in which it would be paid: by the last day of a discount, else when it is due, on a bank
-          day. Credit notes are not taken off.
+          day. Open credit notes are taken off what is due first.
           <template v-if="data.noRate.length">
             {{ data.noRate.join(', ') }} has no rate and counts as nothing.</template
           >

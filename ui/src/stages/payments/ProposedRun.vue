@@ -22,6 +22,7 @@ const payOn = ref(current.value?.bankDay ?? today.value)
 const atHand = ref('') // empty: enough
 const proposal = ref<ProposedRun>()
 const out = reactive(new Set<number>()) // taken out by the person
+const urgent = ref(false)
 const only = ref(false) // nothing but what is put in
 const asking = ref(false) // what is shown is not yet what was chosen last
 const extra = reactive(new Set<number>()) // put in although not due
@@ -93,7 +94,9 @@ const make = () =>
     const sum = worth.value
     const items = chosen.value.map((invoice) => ({ invoice, amount: sent(amounts.value[invoice] ?? '') }))
     const run = await unwrap(
-      api.POST('/api/runs', { body: { dueBy: dueBy.value, payOn: payOn.value, items, without: [...left] } }),
+      api.POST('/api/runs', {
+        body: { dueBy: dueBy.value, payOn: payOn.value, items, without: [...left], urgent: urgent.value },
+      }),
     )
     await arrive(placeOf.run(run.number), runMade(run, sum))
   })
@@ -164,6 +167,7 @@ useKeys(() =>
           >, and discounts of <b>{{ show(proposal.within.lost) }}</b> are lost for want of money</template
         >.
       </p>
+      <TickBox v-model="urgent" class="mt-1">Urgent: the bank carries it out at once, and may charge for that</TickBox>
       <p class="muted small mb-0 mt-1">
         A discount counts when it is lost unless paid by then. One payment per supplier and currency.
       </p>

@@ -144,7 +144,9 @@ useKeys(() => {
           </div>
           <div>
             <dt>Pay on</dt>
-            <dd>{{ showDay(run.payOn, today) }}</dd>
+            <dd>
+              {{ showDay(run.payOn, today) }}<template v-if="run.urgent">, <b>urgent</b></template>
+            </dd>
           </div>
           <div>
             <dt>From</dt>
