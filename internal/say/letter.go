@@ -79,6 +79,31 @@ func (l Letters) ApprovedBy(name string, on day.Day) pdf.Fact {
 	return pdf.Fact{Label: l.word("approved by"), Value: fmt.Sprintf("%s, %s", name, on)}
 }
 
+// Ahead says what is agreed to be paid before the goods; nothing where nothing is.
+func (l Letters) Ahead(agreed []trade.Agreement, total money.Amount, currency money.Currency) (string, error) {
+	if len(agreed) == 0 {
+		return "", nil
+	}
+	p := l.printer()
+	lines := []string{l.word("paid ahead")}
+	for _, a := range agreed {
+		gross, err := a.Gross(total)
+		if err != nil {
+			return "", err
+		}
+		said := p.Money(gross, currency)
+		if a.Percent != 0 {
+			said = fmt.Sprintf("%s %%, %s", p.Quantity(a.Percent), said)
+		}
+		when := string(a.ExpectedOn)
+		if a.Event != "" {
+			when = a.Event
+		}
+		lines = append(lines, fmt.Sprintf("%s (%s)", said, when))
+	}
+	return strings.Join(lines, "\n"), nil
+}
+
 // Order is the order as the supplier sees it, with or without prices.
 func (l Letters) Order(
 	o *trade.Order,

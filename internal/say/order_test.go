@@ -159,3 +159,14 @@ func TestAdviceAndLevels(t *testing.T) {
 	}
 	require.Equal(t, "no day", p.Day(""))
 }
+
+// What is agreed to be paid before the goods stands on the order, in its supplier's language.
+func TestMoneyAheadOnAnOrder(t *testing.T) {
+	agreed := []trade.Agreement{{Percent: money.MustDecimal("33.3"), Event: "on shipment", ExpectedOn: "2026-12-01"}, {Amount: 85_000, ExpectedOn: "2026-11-25"}}
+	said, err := Letters{Language: "de"}.Ahead(agreed, 300_000, "EUR")
+	require.NoError(t, err)
+	require.Equal(t, "Vor der Lieferung gezahlt:\n33,3 %, 999,00 EUR (on shipment)\n850,00 EUR (2026-11-25)", said)
+	said, err = Letters{}.Ahead(nil, 300_000, "EUR")
+	require.NoError(t, err)
+	require.Empty(t, said)
+}

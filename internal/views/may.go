@@ -48,9 +48,7 @@ func mayInvoice(actor act.Actor, s *InvoiceSheet) []act.Job {
 			return f.Accepted != nil && (s.State.State.Unsettled() || f.Blocks() == finding.BlocksRelease)
 		}),
 		act.ReleaseInvoices: held >= 0 || asked || open || s.Own || s.unsaid(),
-		act.UseAhead: !slices.ContainsFunc(s.Ahead, func(c AheadChoice) bool {
-			return c.Could > 0 && (c.Use == nil || !c.Use.Booked)
-		}),
+		act.UseAhead:        s.Invoice.Prepays() || s.Invoice.Follows() || s.Invoice.SupplierID == 0 || (s.State.State.Booked() && s.State.Open <= 0),
 		act.TakeBackAhead:   !slices.ContainsFunc(s.Ahead, func(c AheadChoice) bool { return c.Use != nil }),
 		act.SettleOtherwise: held >= 0 || asked || open || s.Own || s.unsaid() || s.State.Open == 0,
 		act.TakeBackSettled: len(s.Settlements) == 0,

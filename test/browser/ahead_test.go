@@ -179,3 +179,24 @@ func TestRequestForMoneyAhead(t *testing.T) {
 	d.seeIn(".notice", "its payment file is written")
 	d.seeIn(".facts", "by Tomas Breck and Ada Quayle")
 }
+
+// TestMoneyAheadElsewhere: what the supplier was paid ahead on another order is used only where a person says so.
+func TestMoneyAheadElsewhere(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.signIn("nora")
+	d.open(fmt.Sprintf("/invoices/%d", invoiceOf(t, h, "OF-3402").Number))
+	d.click("Money paid ahead on another order…")
+	d.seeIn(".ask", "OF-D9 on order")
+	d.accessible()
+	d.fill("#ahead-elsewhere-amount", "99999")
+	d.refusing(422)
+	d.main()
+	d.seeIn(".ask", "at most")
+	d.fill("#ahead-elsewhere-amount", "10")
+	d.main()
+	d.seeIn(".notice", "The money ahead is used for it.")
+	d.seeIn(".sheet", "10.00 EUR used for this invoice")
+	d.accessible()
+}

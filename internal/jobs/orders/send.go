@@ -158,6 +158,21 @@ func orderPDF(r act.Reading, order *trade.Order, prices bool) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
+	if prices {
+		agreed, err := r.Agreements(order.ID)
+		if err != nil {
+			return nil, err
+		}
+		stand := make([]trade.Agreement, len(agreed))
+		for i, a := range agreed {
+			stand[i] = a.Agreement
+		}
+		ahead, err := letters.Ahead(stand, totals.Total, order.Currency)
+		if err != nil {
+			return nil, err
+		}
+		doc.Notes = append(doc.Notes, ahead)
+	}
 	for _, d := range slices.Backward(decisions) {
 		if at, bad := act.ParseStamp(d.At); d.Decision == store.OrderApproved && bad == nil {
 			doc.Facts = append(doc.Facts, letters.ApprovedBy(d.ByName, day.Of(at, r.Zone)))

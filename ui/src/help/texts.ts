@@ -261,7 +261,7 @@ export const help: Record<string, HelpPage> = {
       },
       {
         title: 'Money that was paid ahead',
-        text: 'Money is agreed ahead on its order, with `M`, as a share (`30%`) or an amount; the order leads to its invoice, whose lines stand there, and Payments lists what is ahead. An invoice of the order asks about what is paid and not used: `U` uses all that can be, *Another amount* a part or the share that is billed, *Leave it* says why not. The tax that was claimed with it goes back with it. It can be taken back until the invoice is in a run. What no invoice will use, as its order is cancelled, is credited with `E` on its invoice, and the credit note is *Refunded*.',
+        text: 'Money is agreed ahead on its order, with `M`, as a share (`30%`) or an amount; it stands on the order’s paper; the order leads to its invoice, whose lines stand there, and Payments lists what is ahead. An invoice of the order asks about what is paid and not used: `U` uses all that can be, *Another amount* a part or the share that is billed, *Leave it* says why not. The tax that was claimed with it goes back with it. What the supplier was paid ahead on another order is used only where you say so, under *Money paid ahead on another order…*. It can be taken back until the invoice is in a run. What no invoice will use, as its order is cancelled, is credited with `E` on its invoice, and the credit note is *Refunded*.',
       },
       {
         title: 'Terms of its own',
@@ -355,7 +355,7 @@ export const help: Record<string, HelpPage> = {
         title: 'In order',
         steps: [
           '`A` chooses what is clean, `Ctrl+Enter` releases it.',
-          '`N` proposes a run of what is due, with the discounts worth taking; `Ctrl+Enter` makes it. `A` takes all of it out, to tick just what is wanted; `M` on a released invoice makes a run of it alone, due or not.',
+          '`N` proposes a run of what is due, with the discounts worth taking; `Ctrl+Enter` makes it. `A` takes all of it out, to tick just what is wanted; `M` on a released invoice makes a run of it alone, due or not. What is taken out or put in is worked out anew at once, credit notes with it; *Urgent* has the bank carry it out at once.',
           'Somebody else approves the run: nobody approves their own. From the sum that the company sets two persons do, one after the other.',
           'The treasurer sends its file to the bank: only then the money is booked as under way. The bank’s answer is fetched, and each payment is paid, or says why not.',
           '`T` on a run that is with the bank mails each supplier what is paid to it and what is taken off, in its language; the advice is saved there as well.',

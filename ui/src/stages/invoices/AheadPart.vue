@@ -1,8 +1,11 @@
 <script setup lang="ts">
 // Money that was paid ahead: what the invoice uses of it, or could; of an invoice that asks for money ahead, what became of it.
 import { computed, ref } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap, type AheadChoice, type InvoiceSheet } from '@/api/client'
+import { aheadQuery } from '@/api/queries'
 import NumberField from '@/parts/NumberField.vue'
+import PickField from '@/parts/PickField.vue'
 import SmallForm from '@/parts/SmallForm.vue'
 import TextField from '@/parts/TextField.vue'
 import { useJob } from '@/parts/job'
@@ -21,6 +24,23 @@ const choices = computed(() => props.inv.ahead ?? [])
 /** Money that somebody has still to say something about. */
 const open = (c: AheadChoice) => !c.use && Number(c.could) > 0
 const first = computed(() => choices.value.find(open))
+/** Money that the supplier was paid ahead on other orders: asked for when somebody wants it. */
+const wanted = ref(false)
+const { data: all } = useQuery({ ...aheadQuery, enabled: wanted })
+const elsewhere = computed(() =>
+  (all.value?.rows ?? [])
+    .filter((m) => m.supplierCode === props.inv.supplier?.code && m.currency === props.inv.currency)
+    .flatMap((m) => m.invoices.map((n) => ({ ...n, order: m.order, usable: m.usable })))
+    .filter((n) => Number(n.usable) && !choices.value.some((c) => c.number === n.number)),
+)
+const other = ref({ of: '', amount: '' })
+function askElsewhere() {
+  forget()
+  emit('opens')
+  wanted.value = true
+  other.value = { of: '', amount: '' }
+}
+const useOther = () => use(Number(other.value.of || elsewhere.value[0]?.number), 'use', other.value.amount)
 const amount = (text: string) => `${show(text)} ${props.inv.currency}`
 
 function ask(of: number, how: How) {
@@ -48,6 +68,7 @@ async function use(of: number, how: How, typed = '', note = '') {
   )
   if (!answer) return
   form.value = undefined
+  wanted.value = false
   const said = {
     use: 'The money ahead is used for it.',
     leave: 'The money ahead stays where it is.',
@@ -59,7 +80,7 @@ async function use(of: number, how: How, typed = '', note = '') {
 function settle(how: 'use' | 'leave') {
   if (first.value) void (how === 'use' ? use(first.value.number, 'use') : ask(first.value.number, 'leave'))
 }
-defineExpose({ settle, close: () => (form.value = undefined) })
+defineExpose({ settle, close: () => ((form.value = undefined), (wanted.value = false)) })
 useKeys(() =>
   first.value && may('usePrepayment')
     ? [
@@ -169,5 +190,43 @@ useKeys(() =>
       <div id="ahead-trouble" class="small text-danger" role="alert">{{ trouble }}</div>
     </SmallForm>
   </section>
-  <p v-if="trouble && !form" class="outside-text" role="alert">{{ trouble }}</p>
+  <p v-if="may('usePrepayment') && inv.kind === 'invoice' && inv.supplier && !wanted" class="muted mb-1">
+    <button type="button" class="linkish" @click="askElsewhere">Money paid ahead on another order…</button>
+  </p>
+  <SmallForm
+    v-if="wanted"
+    action="Use it"
+    :disabled="busy || !elsewhere.length"
+    @done="useOther"
+    @cancel="wanted = false"
+  >
+    <p v-if="!elsewhere.length" class="mb-0">Nothing that this supplier was paid ahead on another order can be used.</p>
+    <div v-else class="d-flex flex-wrap gap-3">
+      <div>
+        <label for="ahead-elsewhere">Paid ahead with</label>
+        <PickField
+          id="ahead-elsewhere"
+          v-model="other.of"
+          :options="
+            elsewhere.map((n, i) => ({
+              value: i ? String(n.number) : '',
+              text: `${n.supplierNumber} on order ${n.order}, ${amount(n.usable)}`,
+            }))
+          "
+        />
+      </div>
+      <div>
+        <label for="ahead-elsewhere-amount">Amount, empty: all that can be</label>
+        <NumberField
+          id="ahead-elsewhere-amount"
+          v-model="other.amount"
+          label="Amount"
+          :error="at('amount')"
+          style="width: 140px"
+        />
+      </div>
+    </div>
+    <div class="small text-danger" role="alert">{{ trouble }}</div>
+  </SmallForm>
+  <p v-if="trouble && !form && !wanted" class="outside-text" role="alert">{{ trouble }}</p>
 </template>
