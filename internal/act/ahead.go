@@ -25,11 +25,7 @@ func (w *Work) TouchOrder(order *trade.Order) error {
 
 // SeeUnused writes whether the money of a paid invoice for it is somebody's turn, after what may have changed that.
 func (w *Work) SeeUnused(invoice int64) error {
-	s, err := w.InvoiceState(invoice)
-	if err != nil {
-		return err
-	}
-	inv, err := w.Invoice(s.Revision)
+	inv, s, err := w.Standing(invoice)
 	if err != nil {
 		return err
 	}

@@ -57,11 +57,7 @@ func (w *Work) ApplyBooking(b book.Booking, as store.Applied, of int64) error {
 
 // dueAgain works out once more when a booked invoice is due whose terms count from receipt.
 func (w *Work) dueAgain(invoice int64) error {
-	s, err := w.InvoiceState(invoice)
-	if err != nil {
-		return err
-	}
-	inv, err := w.Invoice(s.Revision)
+	inv, s, err := w.Standing(invoice)
 	if err != nil {
 		return err
 	}

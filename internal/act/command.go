@@ -205,10 +205,12 @@ func (w *Work) Wake(order, except int64, cause string) error {
 		return err
 	}
 	ahead, err := w.AheadOf(order)
+	if err != nil {
+		return err
+	}
 	for _, id := range ahead {
-		s, err1 := w.InvoiceState(id)
-		inv, err2 := w.Invoice(s.Revision)
-		if err := errors.Join(err, err1, err2); err != nil {
+		inv, _, err := w.Standing(id)
+		if err != nil {
 			return err
 		}
 		credits, err := w.CreditsNaming(inv.SupplierID, inv.SupplierNumber)
@@ -216,9 +218,6 @@ func (w *Work) Wake(order, except int64, cause string) error {
 			return err
 		}
 		touched = append(touched, credits...)
-	}
-	if err != nil {
-		return err
 	}
 	return w.WakeEach(slices.DeleteFunc(touched, func(invoice int64) bool { return invoice == except }), cause)
 }

@@ -38,7 +38,12 @@ func (r Reading) InvoiceNumbered(number int64) (trade.Invoice, store.InvoiceStat
 	if err != nil {
 		return trade.Invoice{}, store.InvoiceState{}, Found(err, "There is no invoice %d.", number)
 	}
-	s, err := r.Tx.InvoiceState(id)
+	return r.Standing(id)
+}
+
+// Standing reads an invoice by its row key, as its revision in force says it, and where it stands.
+func (r Reading) Standing(id int64) (trade.Invoice, store.InvoiceState, error) {
+	s, err := r.InvoiceState(id)
 	if err != nil {
 		return trade.Invoice{}, s, err
 	}

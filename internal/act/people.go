@@ -31,11 +31,14 @@ type Actor struct {
 // Lagoon is the actor of what Lagoon does by itself.
 var Lagoon = Actor{Name: "Lagoon"}
 
+// byItself are the commands that Lagoon gives by itself.
+var byItself = []Job{ImportInvoices, TakeMail, MatchAgain, HandOver, LiftHold, ReleaseInvoices, SelfBill}
+
 // May tells whether the actor may give the command, by a role of their own or in the
 // place of somebody whose substitute they are.
 func (a Actor) May(job Job) bool {
 	if a.ID == Lagoon.ID {
-		return job == ImportInvoices || job == TakeMail || job == MatchAgain || job == HandOver || job == LiftHold || job == ReleaseInvoices || job == SelfBill
+		return slices.Contains(byItself, job)
 	}
 	return a.may(job) || (!own[job] && slices.ContainsFunc(a.InPlaceOf, func(o Actor) bool { return o.may(job) }))
 }

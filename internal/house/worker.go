@@ -17,6 +17,17 @@ import (
 // sweepEvery is how often all open invoices are looked at again, whatever woke.
 const sweepEvery = time.Hour
 
+// moves are what is looked at in every round, in this order.
+var moves = []struct {
+	name string
+	do   func(context.Context, *act.App) error
+}{
+	{"taking off holds whose cause has gone", holds.ClearEnded},
+	{"matching again", invoices.Drain},
+	{"writing invoices that are planned", invoices.SelfBillPlanned},
+	{"releasing clean invoices", payments.ReleaseClean},
+}
+
 // Work matches woken invoices again until the context ends: at once after each
 // command that wakes some, at start for what an earlier run left, and by a sweep over
 // all open invoices every hour. Mails are handed over beside that.
@@ -33,17 +44,10 @@ func Work(ctx context.Context, a *act.App) {
 		a.Log.Error("looking at money ahead failed", "error", err)
 	}
 	for {
-		if err := holds.ClearEnded(ctx, a); err != nil && ctx.Err() == nil {
-			a.Log.Error("taking off holds whose cause has gone failed", "error", err)
-		}
-		if err := invoices.Drain(ctx, a); err != nil && ctx.Err() == nil {
-			a.Log.Error("matching again failed", "error", err)
-		}
-		if err := invoices.SelfBillPlanned(ctx, a); err != nil && ctx.Err() == nil {
-			a.Log.Error("writing invoices that are planned failed", "error", err)
-		}
-		if err := payments.ReleaseClean(ctx, a); err != nil && ctx.Err() == nil {
-			a.Log.Error("releasing clean invoices failed", "error", err)
+		for _, step := range moves {
+			if err := step.do(ctx, a); err != nil && ctx.Err() == nil {
+				a.Log.Error(step.name+" failed", "error", err)
+			}
 		}
 		select {
 		case <-ctx.Done():

@@ -99,11 +99,7 @@ func aheadOfOrder(r act.Reading, order *trade.Order) ([]MoneyAhead, error) {
 		return nil, err
 	}
 	for _, id := range asked {
-		s, err := r.InvoiceState(id)
-		if err != nil {
-			return nil, err
-		}
-		inv, err := r.Invoice(s.Revision)
+		inv, s, err := r.Standing(id)
 		if err != nil {
 			return nil, err
 		}
@@ -277,10 +273,9 @@ func (s *InvoiceSheet) ahead(r act.Reading) (err error) {
 		}
 		users, err := r.UsersOf(s.Invoice.ID)
 		for _, id := range users {
-			state, wrong := r.InvoiceState(id)
-			inv, wrong2 := r.Invoice(state.Revision)
-			ahead, wrong3 := r.MoneyAhead(inv, state.Revision)
-			err = errors.Join(err, wrong, wrong2, wrong3)
+			inv, state, err1 := r.Standing(id)
+			ahead, err2 := r.MoneyAhead(inv, state.Revision)
+			err = errors.Join(err, err1, err2)
 			for _, p := range ahead {
 				if p.Invoice == s.Invoice.ID && p.Use != nil {
 					s.Users = append(s.Users, AheadUser{inv.Number, inv.SupplierNumber, *p.Use})

@@ -151,6 +151,23 @@ func InstalmentsDue(plan []Instalment, by day.Day, paid money.Amount) money.Amou
 	return max(0, sum)
 }
 
+// PartedAs parts another amount into instalments in the proportions of some, on their days, by largest remainder.
+func PartedAs(plan []Instalment, amount money.Amount) ([]Instalment, error) {
+	weights := make([]money.Amount, len(plan))
+	for i, p := range plan {
+		weights[i] = p.Amount
+	}
+	parts, err := money.Split(amount, weights)
+	if err != nil {
+		return nil, err
+	}
+	parted := slices.Clone(plan)
+	for i := range parted {
+		parted[i].Amount = parts[i]
+	}
+	return parted, nil
+}
+
 // NextDue is when the next instalment is due of which something is open; the last one's day where nothing is.
 func NextDue(plan []Instalment, open money.Amount) day.Day {
 	paid := -open

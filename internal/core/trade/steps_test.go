@@ -89,3 +89,14 @@ func TestRatePerYear(t *testing.T) {
 	require.Zero(t, RatePerYear(200, 10000, "2026-11-30", "2026-11-30"))
 	require.Zero(t, RatePerYear(200, 10000, "", "2026-11-30"))
 }
+
+// What is owed anew is parted as it was before, to the cent, on the same days.
+func TestPartedAs(t *testing.T) {
+	plan := []Instalment{{"2026-12-01", 4428}, {"2027-01-01", 10332}}
+	for amount, want := range map[money.Amount][2]money.Amount{10000: {3000, 7000}, 14760: {4428, 10332}, 1: {0, 1}} {
+		parted, err := PartedAs(plan, amount)
+		require.NoError(t, err)
+		require.Equal(t, []Instalment{{"2026-12-01", want[0]}, {"2027-01-01", want[1]}}, parted)
+	}
+	require.Equal(t, money.Amount(4428), plan[0].Amount, "the plan itself stays")
+}

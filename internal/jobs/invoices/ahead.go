@@ -331,17 +331,9 @@ func owedAgain(w *act.Work, inv trade.Invoice, s *store.InvoiceState) error {
 		return err
 	}
 	if owed := inv.StatedTotal - notPaid - used; len(plan.Instalments) > 0 && owed > 0 {
-		weights := make([]money.Amount, len(plan.Instalments))
-		for i, p := range plan.Instalments {
-			weights[i] = p.Amount
-		}
-		parts, err := money.Split(owed, weights)
-		if err != nil {
+		var err error
+		if plan.Instalments, err = trade.PartedAs(plan.Instalments, owed); err != nil {
 			return err
-		}
-		plan.Instalments = slices.Clone(plan.Instalments)
-		for i := range parts {
-			plan.Instalments[i].Amount = parts[i]
 		}
 		if err := w.PutInvoicePlan(inv.ID, plan); err != nil {
 			return err
@@ -398,11 +390,7 @@ func nothingUsed(w *act.Work, inv trade.Invoice) error {
 	if err != nil || len(users) == 0 {
 		return err
 	}
-	s, err := w.InvoiceState(users[0])
-	if err != nil {
-		return err
-	}
-	by, err := w.Invoice(s.Revision)
+	by, _, err := w.Standing(users[0])
 	return errors.Join(err, fault.New(fault.Refused, "", "Invoice %d uses its money. Take that back first.", by.Number))
 }
 
@@ -420,11 +408,7 @@ func SeeUnused(ctx context.Context, a *act.App) error {
 			}
 			for _, id := range page {
 				after = id
-				s, err := r.InvoiceState(id)
-				if err != nil {
-					return nil, err
-				}
-				inv, err := r.Invoice(s.Revision)
+				inv, s, err := r.Standing(id)
 				if err != nil {
 					return nil, err
 				}

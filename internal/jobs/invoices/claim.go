@@ -165,11 +165,7 @@ func claimsMoved(w *act.Work, invoice int64, cause string) error {
 	if invoice == 0 {
 		return nil
 	}
-	s, err := w.InvoiceState(invoice)
-	if err != nil {
-		return err
-	}
-	inv, err := w.Invoice(s.Revision)
+	inv, s, err := w.Standing(invoice)
 	if err != nil {
 		return err
 	}

@@ -157,11 +157,8 @@ func (b books) LineAt(order *trade.Order, revision, line int) (*trade.OrderLine,
 }
 
 func (b books) Invoice(id int64) (trade.Invoice, error) {
-	s, err := b.InvoiceState(id)
-	if err != nil {
-		return trade.Invoice{}, err
-	}
-	return b.Reading.Invoice(s.Revision)
+	inv, _, err := b.Standing(id)
+	return inv, err
 }
 
 // toSelfBill are the documents of one supplier.

@@ -90,11 +90,7 @@ func postpone(ctx context.Context, a *act.App, wake store.Wake, trouble error) e
 
 // stuck makes an invoice that cannot be matched a visible hold.
 func stuck(w *act.Work, invoice int64, trouble error) error {
-	s, err := w.InvoiceState(invoice)
-	if err != nil {
-		return err
-	}
-	inv, err := w.Invoice(s.Revision)
+	inv, s, err := w.Standing(invoice)
 	if err != nil {
 		return err
 	}

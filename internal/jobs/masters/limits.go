@@ -369,11 +369,7 @@ func PlanLimits(ctx context.Context, a *act.App, actor act.Actor, entry LimitsEn
 func passes(r act.Reading, open []int64) (map[int64]Passing, error) {
 	all := map[int64]Passing{}
 	for _, id := range open {
-		s, err := r.InvoiceState(id)
-		if err != nil {
-			return nil, err
-		}
-		inv, err := r.Invoice(s.Revision)
+		inv, s, err := r.Standing(id)
 		if err != nil {
 			return nil, err
 		}

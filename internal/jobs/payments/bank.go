@@ -282,27 +282,8 @@ func undoPayment(
 	if err := setState(w, p, state, reason); err != nil {
 		return err
 	}
-	for _, x := range partsOf(p) {
-		inv, s, err := w.InvoiceNumbered(x.number)
-		if err != nil {
-			return err
-		}
-		if booked {
-			s.Open += x.taken()
-		}
-		if state == store.PaymentRejected {
-			s.Summary = "payment rejected"
-		}
-		into, err := resting(w, inv, s)
-		if err != nil {
-			return err
-		}
-		if err := errors.Join(moveInvoice(w, inv, s, into), wakeAhead(w, inv, "money ahead came back")); err != nil {
-			return err
-		}
-	}
-	if !booked {
-		return nil
+	if err := openAgain(w, p, booked, state == store.PaymentRejected); err != nil || !booked {
+		return err
 	}
 	_, err := w.BookCounter(
 		back(sent),
@@ -314,6 +295,31 @@ func undoPayment(
 		0,
 	)
 	return err
+}
+
+// openAgain moves the documents of a payment to where they stand without it: what it took off them, where it was booked, is
+// open again.
+func openAgain(w *act.Work, p store.Payment, booked, rejected bool) error {
+	for _, x := range partsOf(p) {
+		inv, s, err := w.InvoiceNumbered(x.number)
+		if err != nil {
+			return err
+		}
+		if booked {
+			s.Open += x.taken()
+		}
+		if rejected {
+			s.Summary = "payment rejected"
+		}
+		into, err := resting(w, inv, s)
+		if err != nil {
+			return err
+		}
+		if err := errors.Join(moveInvoice(w, inv, s, into), wakeAhead(w, inv, "money ahead came back")); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // RunEnding takes back an approved run, or declares a sent one lost.
@@ -344,19 +350,8 @@ func undoNettings(w *act.Work, run store.Run, payments []store.Payment, reason s
 		return RunMade{}, fault.New(fault.Refused, "", "The bank has answered for run %d already: it has the file.", run.Number)
 	}
 	for _, p := range payments {
-		if err := setState(w, p, store.PaymentDiscarded, ""); err != nil {
+		if err := errors.Join(setState(w, p, store.PaymentDiscarded, ""), openAgain(w, p, true, false)); err != nil {
 			return RunMade{}, err
-		}
-		for _, x := range partsOf(p) {
-			inv, s, err := w.InvoiceNumbered(x.number)
-			if err != nil {
-				return RunMade{}, err
-			}
-			s.Open += x.taken()
-			into, err := resting(w, inv, s)
-			if err := errors.Join(err, moveInvoice(w, inv, s, into), wakeAhead(w, inv, "credit notes taken off no more")); err != nil {
-				return RunMade{}, err
-			}
 		}
 	}
 	booked, err := w.EntriesOf("payment", run.Number)
