@@ -60,6 +60,7 @@ var arrows = map[string][]string{
 	"internal/act":          {"internal/core/", "internal/format/", "internal/say", "internal/store"},
 	"internal/jobs/":        {"internal/core/", "internal/format/", "internal/say", "internal/store", "internal/act"},
 	"internal/views":        {"internal/core/", "internal/format/", "internal/say", "internal/store", "internal/act"},
+	"internal/lists":        {"internal/core/", "internal/format/", "internal/say", "internal/store", "internal/act"},
 	"internal/prove":        {"internal/core/", "internal/format/", "internal/say", "internal/store", "internal/act"},
 	"internal/tables":       {"internal/core/", "internal/format/", "internal/store", "internal/act", "internal/jobs/"},
 	"internal/web/contract": {},
@@ -73,6 +74,7 @@ var arrows = map[string][]string{
 		"internal/views",
 		"internal/prove",
 		"internal/tables",
+		"internal/lists",
 		"internal/web/contract",
 	},
 	"internal/demo": {
@@ -83,6 +85,7 @@ var arrows = map[string][]string{
 		"internal/act",
 		"internal/jobs/",
 		"internal/views",
+		"internal/lists",
 		"internal/outside/",
 	},
 	"internal/house":     {"internal/core/fault", "internal/say", "internal/store", "internal/act", "internal/jobs/", "internal/web"},

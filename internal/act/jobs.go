@@ -121,6 +121,8 @@ const (
 	OpenPeriod       Job = "openPeriod"
 	KeepPeriod       Job = "keepPeriod"
 	SetUp            Job = "setUp"
+	KeepList         Job = "keepList"
+	EndKeptList      Job = "endKeptList"
 )
 
 // Permissions says which roles may give which command (rules §12). Lagoon itself
@@ -242,6 +244,8 @@ var Permissions = map[Job][]string{
 	OpenPeriod:       {"administrator", "treasurer"},
 	KeepPeriod:       {"administrator", "treasurer"},
 	SetUp:            {"administrator"},
+	KeepList:         AllRoles,
+	EndKeptList:      AllRoles,
 }
 
 // own are the commands about oneself, which nobody gives in another's place, and those

@@ -202,6 +202,7 @@ const (
 	SignedOut     Job = "signOut"
 	ExportTable   Job = "exportTable"
 	TakeFile      Job = "getRunFile"
+	TakeList      Job = "takeList"
 	BackedUp      Job = "backup"
 	Restored      Job = "restore"
 	KeyChanged    Job = "sealKey"

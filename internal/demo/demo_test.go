@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"lagoon/internal/act"
+	"lagoon/internal/core/day"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/prove"
 	"lagoon/internal/store"
@@ -61,6 +62,7 @@ func TestEveryMorning(t *testing.T) {
 			}
 			if morning == aMonday {
 				theYearsVerdicts(t, app)
+				theListsAddUp(t, app, day.Of(now, time.UTC))
 			}
 			files, err := filepath.Glob(filepath.Join(folder, "post", "*.xml"))
 			require.NoError(t, err)

@@ -33,6 +33,7 @@ func (b *builder) morning() {
 	b.approvals()
 	b.tankers()
 	b.questions(salt, premix)
+	b.keptLists()
 	b.ahead()
 }
 

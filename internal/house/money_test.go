@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"slices"
+	"strconv"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -19,6 +20,7 @@ import (
 	"lagoon/internal/jobs/masters"
 	"lagoon/internal/jobs/orders"
 	"lagoon/internal/jobs/payments"
+	"lagoon/internal/lists"
 	"lagoon/internal/store"
 	"lagoon/internal/views"
 )
@@ -85,6 +87,7 @@ func TestAnyHistoryOfMoney(t *testing.T) {
 			m.Proved()
 			m.holds()
 		}
+		m.looksUp()
 	}
 	t.Log(done)
 	require.True(t, tried(), "%v", done)
@@ -346,6 +349,44 @@ func (m *moneyLife) claim(number int64) error {
 		return housetest.Drop(invoices.WithdrawClaim(m.Ctx, m.App, m.As("clerk"), end))
 	}
 	return housetest.Drop(invoices.ClaimInvoice(m.Ctx, m.App, m.As("approver"), invoices.ClaimEntry{Invoice: number, Note: "n"}))
+}
+
+// looksUp: what the list of what is owed says at any day is the ledger's account, and each part of it some document's.
+func (m *moneyLife) looksUp() {
+	t := m.T
+	for _, back := range []int{0, 1, m.random.IntN(30), m.random.IntN(400)} {
+		at := m.Today().Add(-back)
+		page, err := lists.Read(m.Ctx, m.App, m.Actors["reader"], lists.Named("owed"), lists.Asked{Show: "at:" + string(at), Columns: "supplier,number,open,base"}, 0)
+		require.NoError(t, err)
+		require.False(t, page.More)
+		amounts, base := map[string]money.Amount{}, map[string]money.Amount{}
+		for _, row := range page.Rows {
+			require.False(t, row.Cells[1].Text == "rest" && row.Cells[2].N != 0, "%v of %s is no document's at %s", row.Cells[2].N, row.Cells[0].To, at)
+			amounts[row.Cells[0].To] += money.Amount(row.Cells[2].N)
+			base[row.Cells[0].To] += money.Amount(row.Cells[3].N)
+		}
+		rows, err := m.ByHand().Query(`SELECT l.detail, -sum(l.amount), -sum(l.base) FROM entry_line l JOIN entry e ON e.id = l.entry WHERE l.role = 'payables' AND e.posted_on <= ? GROUP BY 1`, at)
+		require.NoError(t, err)
+		for rows.Next() {
+			var code string
+			var amount, inBooks money.Amount
+			require.NoError(t, rows.Scan(&code, &amount, &inBooks))
+			require.Equal(t, []money.Amount{amount, inBooks}, []money.Amount{amounts[code], base[code]}, "%s at %s", code, at)
+		}
+		require.NoError(t, rows.Close())
+	}
+	page, err := lists.Read(m.Ctx, m.App, m.Actors["reader"], lists.Named("owed"), lists.Asked{Columns: "invoice,open"}, 0)
+	require.NoError(t, err)
+	for _, row := range page.Rows {
+		if row.Cells[0].Text == "" {
+			continue
+		}
+		number, err := strconv.ParseInt(row.Cells[0].Text, 10, 64)
+		require.NoError(t, err)
+		s, claimed := m.State(number), money.Amount(0)
+		require.NoError(t, m.ByHand().QueryRow(`SELECT coalesce(sum(k.net + k.tax), 0) FROM claim c JOIN claim_state k ON k.claim = c.id AND k.state = 'open' WHERE c.invoice = ?`, s.Invoice).Scan(&claimed))
+		require.Equal(t, s.Open+claimed, money.Amount(row.Cells[1].N), "invoice %d", number)
+	}
 }
 
 // holds are what is true of money at any moment, worked out of what the screens show.

@@ -26,6 +26,7 @@ import (
 	"lagoon/internal/jobs/people"
 	"lagoon/internal/jobs/questions"
 	"lagoon/internal/jobs/receiving"
+	"lagoon/internal/lists"
 	"lagoon/internal/store"
 	"lagoon/internal/tables"
 	"lagoon/internal/views"
@@ -603,6 +604,14 @@ var giving = map[act.Job]try{
 	act.HoldOrder: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
 		return housetest.Drop(holds.HoldOrder(b.Ctx, b.App, actor,
 			holds.HoldEntry{Order: b.Order("BRACK", "1"), Reason: "goods", Blocks: trade.Blocks{trade.BlocksPaying}}))
+	},
+	act.KeepList: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(lists.Keep(b.Ctx, b.App, actor, lists.Entry{Name: fmt.Sprint("list ", n), List: "orders"}))
+	},
+	act.EndKeptList: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		kept, err := lists.Keep(b.Ctx, b.App, actor, lists.Entry{Name: fmt.Sprint("list ", n), List: "orders"})
+		require.NoError(b.T, err)
+		return housetest.Drop(lists.EndKept(b.Ctx, b.App, actor, kept.Number))
 	},
 	act.SaveHoldReason: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(holds.SaveReason(b.Ctx, b.App, actor, store.OwnReason{Name: fmt.Sprint("reason ", n)}))

@@ -61,6 +61,9 @@ func singular(name string) string {
 	return strings.TrimSuffix(name, "s")
 }
 
+// Decimal writes a number that is written exactly, with the places that it has.
+func (p Printer) Decimal(exact string) string { return p.grouped(exact) }
+
 // Day writes a date: "16 Nov 2026".
 func (p Printer) Day(d day.Day) string {
 	if d == "" {

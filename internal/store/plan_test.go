@@ -26,6 +26,7 @@ var small = map[string]bool{
 	"tax_code":      true,
 	"tax_code_rate": true,
 	"hold_reason":   true,
+	"kept_list":     true,
 	"wake":          true,
 	"CONSTANT":      true,
 }

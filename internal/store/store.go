@@ -441,6 +441,7 @@ const (
 	AheadSeries    = "agreement"
 	SettledSeries  = "settlement"
 	BankSeries     = "statement"
+	ListSeries     = "list"
 )
 
 var firstNumber = map[string]int64{OrderSeries: 4001, DeliverySeries: 7001, InvoiceSeries: 1001, RunSeries: 301}

@@ -11,7 +11,6 @@ import (
 	"regexp"
 	"slices"
 	"strings"
-	"time"
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/day"
@@ -77,8 +76,7 @@ func record(r act.Reading, f RecordFilter) ([]RecordRow, bool, error) {
 			faults = append(faults, fault.New(fault.Invalid, x.field, "“%s” is no day.", x.day))
 			continue
 		}
-		t := d.Add(x.after).Time()
-		*x.to = act.Stamp(time.Date(t.Year(), t.Month(), t.Day(), 0, 0, 0, 0, r.Zone))
+		*x.to = act.Stamp(d.Add(x.after).Start(r.Zone))
 	}
 	if (f.Subject == "") != (f.Number == "") {
 		faults = append(faults, fault.New(fault.Invalid, "number", "A document is named by its kind and its number."))

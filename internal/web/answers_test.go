@@ -173,6 +173,14 @@ func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
 			require.Equal(t, http.StatusOK, a.get("/api/tables/"+kind+"?as="+as))
 		}
 	}
+	for _, part := range fetch[contract.Lists](t, a.client, server.URL+"/api/lists").Parts {
+		for _, l := range part.Lists {
+			for _, what := range []string{"", "/sums", "/file?as=csv", "/file?as=pdf"} {
+				require.Equal(t, http.StatusOK, a.get("/api/lists/"+l.Key+what), l.Key+what)
+			}
+		}
+	}
+	require.Equal(t, http.StatusNotFound, a.get("/api/lists/nothing"))
 	for number := 1; number <= 3; number++ {
 		for _, what := range []string{"arrivals", "notices", "drafts"} {
 			a.get(fmt.Sprintf("/api/%s/%d", what, number))

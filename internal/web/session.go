@@ -28,16 +28,15 @@ func (h *handlers) session(ctx context.Context, actor *act.Actor) (contract.Sess
 		return contract.Session{}, err
 	}
 	s := contract.Session{
-		May:            []string{},
-		FilesAtOnce:    invoices.ImportBatch,
-		OrdersAtOnce:   views.OrdersAtOnce,
-		InvoicesAtOnce: views.InvoicesAtOnce,
-		Configured:     setting.Configured,
-		Demo:           h.demo != "",
-		Company:        setting.Company.Name,
-		Currency:       string(setting.Company.Currency),
-		Today:          string(setting.Today),
-		BankDay:        string(setting.Today.BankDay()),
+		May:          []string{},
+		FilesAtOnce:  invoices.ImportBatch,
+		OrdersAtOnce: views.OrdersAtOnce,
+		Configured:   setting.Configured,
+		Demo:         h.demo != "",
+		Company:      setting.Company.Name,
+		Currency:     string(setting.Company.Currency),
+		Today:        string(setting.Today),
+		BankDay:      string(setting.Today.BankDay()),
 	}
 	if actor != nil {
 		s.Person = &contract.Person{

@@ -184,7 +184,7 @@ const cap = (key: string) => caps[key] ?? (key.length === 1 ? key.toUpperCase() 
           </ol>
         </nav>
         <nav class="besides" aria-label="Besides the work">
-          <RouterLink to="/lookup/journal" :class="{ on: route.meta['stage'] === 'lookup' }">Look up</RouterLink>
+          <RouterLink to="/lookup/lists/orders" :class="{ on: route.meta['stage'] === 'lookup' }">Look up</RouterLink>
           <RouterLink to="/setup/people" :class="{ on: route.meta['stage'] === 'setup' }">Set up</RouterLink>
         </nav>
         <button type="button" class="find" @click="finding = true">

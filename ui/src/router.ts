@@ -143,7 +143,9 @@ export const router = createRouter({
       meta: { stage: 'lookup' },
     },
     { path: '/lookup/record', component: () => import('./stages/lookup/RecordView.vue'), meta: { stage: 'lookup' } },
-    { path: '/lookup/invoices', component: () => import('./stages/lookup/InvoiceList.vue'), meta: { stage: 'lookup' } },
+    { path: '/lookup', redirect: '/lookup/lists/orders' },
+    { path: '/lookup/invoices', redirect: '/lookup/lists/invoices' },
+    { path: '/lookup/lists/:list', component: () => import('./stages/lookup/ShowView.vue'), meta: { stage: 'lookup' } },
     {
       path: '/setup/suppliers',
       component: () => import('./stages/setup/SuppliersView.vue'),

@@ -31,6 +31,12 @@ func (d Day) Time() time.Time {
 	return t
 }
 
+// Start is the instant at which the day begins in a time zone.
+func (d Day) Start(zone *time.Location) time.Time {
+	t := d.Time()
+	return time.Date(t.Year(), t.Month(), t.Day(), 0, 0, 0, 0, zone)
+}
+
 // Add is the day n days later (earlier when negative); no day stays no day.
 func (d Day) Add(n int) Day {
 	if d == "" {

@@ -1,6 +1,9 @@
 package money
 
-import "strings"
+import (
+	"slices"
+	"strings"
+)
 
 // Currency is an ISO 4217 alphabetic code.
 type Currency string
@@ -37,4 +40,16 @@ func (c Currency) Places() int {
 		return n
 	}
 	return 2
+}
+
+// WithPlaces are the currencies whose minor unit has so many decimal places, in order of their codes.
+func WithPlaces(n int) []Currency {
+	var all []Currency
+	for c, p := range places {
+		if p == n {
+			all = append(all, c)
+		}
+	}
+	slices.Sort(all)
+	return all
 }

@@ -13,6 +13,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 	"unicode/utf8"
 
 	"github.com/xuri/excelize/v2"
@@ -27,10 +28,12 @@ const (
 	XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 )
 
-// Table is a table in memory. Every row has a cell for every column.
+// Table is a table in memory. Every row has a cell for every column. Kinds say what a spreadsheet that is written keeps the
+// cells of columns as; none: all of them are text.
 type Table struct {
 	Columns []string
 	Rows    [][]string
+	Kinds   []Kind
 }
 
 // MostRows is how many rows a table that is read may have.
@@ -335,6 +338,10 @@ func writeXLSX(t Table) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
+	styles, err := kept(book)
+	if err != nil {
+		return nil, err
+	}
 	for i, row := range append([][]string{t.Columns}, t.Rows...) {
 		at, err := excelize.CoordinatesToCellName(1, i+1)
 		if err != nil {
@@ -343,6 +350,9 @@ func writeXLSX(t Table) ([]byte, error) {
 		cells := make([]any, len(row))
 		for n, cell := range row {
 			cells[n] = cell
+			if i > 0 && n < len(t.Kinds) {
+				cells[n] = styles.as(t.Kinds[n], cell)
+			}
 		}
 		if err := w.SetRow(at, cells); err != nil {
 			return nil, err
@@ -356,4 +366,50 @@ func writeXLSX(t Table) ([]byte, error) {
 		return nil, err
 	}
 	return out.Bytes(), nil
+}
+
+// styles are how a spreadsheet shows what it keeps as numbers.
+type styles struct {
+	day    int
+	number map[int]int // by decimal places
+}
+
+func kept(book *excelize.File) (styles, error) {
+	s := styles{number: map[int]int{}}
+	format := "yyyy-mm-dd"
+	var err error
+	if s.day, err = book.NewStyle(&excelize.Style{CustomNumFmt: &format}); err != nil {
+		return s, err
+	}
+	for places := range 7 {
+		format := strings.TrimSuffix("#,##0."+strings.Repeat("0", places), ".")
+		if s.number[places], err = book.NewStyle(&excelize.Style{CustomNumFmt: &format}); err != nil {
+			return s, err
+		}
+	}
+	return s, nil
+}
+
+// as is a cell as a spreadsheet keeps it: a number or a day, and as text what is neither or has more figures than a spreadsheet
+// keeps.
+func (s styles) as(kind Kind, cell string) any {
+	switch kind {
+	case Number:
+		if strings.Count(cell, "") > 16 { // more than 15 figures
+			return cell
+		}
+		n, err := strconv.ParseFloat(cell, 64)
+		if err != nil {
+			return cell
+		}
+		_, fraction, _ := strings.Cut(cell, ".")
+		return excelize.Cell{StyleID: s.number[min(6, len(fraction))], Value: n}
+	case Day:
+		at, err := time.Parse(time.DateOnly, cell)
+		if err != nil {
+			return cell
+		}
+		return excelize.Cell{StyleID: s.day, Value: at}
+	}
+	return cell
 }

@@ -2591,6 +2591,30 @@ type Journal struct {
 	Next    *int64  `json:"next,omitempty"`
 }
 
+// KeptList defines model for KeptList.
+type KeptList struct {
+	Asked  ListAsked `json:"asked"`
+	By     string    `json:"by"`
+	ForAll bool      `json:"forAll"`
+	List   string    `json:"list"`
+
+	// Mine This person may change it.
+	Mine   bool   `json:"mine"`
+	Name   string `json:"name"`
+	Number int64  `json:"number"`
+}
+
+// KeptListEntry defines model for KeptListEntry.
+type KeptListEntry struct {
+	Asked  ListAsked `json:"asked"`
+	ForAll bool      `json:"forAll"`
+	List   string    `json:"list"`
+	Name   string    `json:"name"`
+
+	// Number Of the one that is changed; zero or none for a new one.
+	Number *int64 `json:"number,omitempty"`
+}
+
 // Kind defines model for Kind.
 type Kind string
 
@@ -2706,6 +2730,122 @@ type LineSet struct {
 	// Rest An exact number with a decimal point.
 	Rest      Decimal `json:"rest"`
 	Statement int64   `json:"statement"`
+}
+
+// ListAsked defines model for ListAsked.
+type ListAsked struct {
+	Columns string `json:"columns"`
+	Group   string `json:"group"`
+	Show    string `json:"show"`
+	Sort    string `json:"sort"`
+}
+
+// ListCell defines model for ListCell.
+type ListCell struct {
+	// T What stands in it: a decimal, a civil day, a word.
+	T string `json:"t"`
+
+	// To The number or code of what it leads to.
+	To *string `json:"to,omitempty"`
+}
+
+// ListChoice defines model for ListChoice.
+type ListChoice struct {
+	Text  string `json:"text"`
+	Value string `json:"value"`
+}
+
+// ListColumn defines model for ListColumn.
+type ListColumn struct {
+	Groups bool   `json:"groups"`
+	Key    string `json:"key"`
+
+	// Kind text, number, day, money, base, quantity, price, percent, count or flag.
+	Kind  string  `json:"kind"`
+	Link  *string `json:"link,omitempty"`
+	Shown bool    `json:"shown"`
+	Title string  `json:"title"`
+}
+
+// ListGroup defines model for ListGroup.
+type ListGroup struct {
+	Count int64     `json:"count"`
+	Name  string    `json:"name"`
+	Sums  []ListSum `json:"sums"`
+}
+
+// ListName defines model for ListName.
+type ListName struct {
+	Key   string `json:"key"`
+	Title string `json:"title"`
+}
+
+// ListPage defines model for ListPage.
+type ListPage struct {
+	// At The day that it is of.
+	At      string       `json:"at"`
+	Columns []ListColumn `json:"columns"`
+	Key     string       `json:"key"`
+	More    bool         `json:"more"`
+	Rows    []ListRow    `json:"rows"`
+	Says    string       `json:"says"`
+
+	// Show The words that it is shown with.
+	Show  string     `json:"show"`
+	Tags  []ListTag  `json:"tags"`
+	Title string     `json:"title"`
+	Words []ListWord `json:"words"`
+}
+
+// ListPart defines model for ListPart.
+type ListPart struct {
+	Lists []ListName `json:"lists"`
+	Title string     `json:"title"`
+}
+
+// ListRow defines model for ListRow.
+type ListRow struct {
+	Cells    []ListCell `json:"cells"`
+	Currency string     `json:"currency"`
+	Group    *string    `json:"group,omitempty"`
+}
+
+// ListSum defines model for ListSum.
+type ListSum struct {
+	Currency string `json:"currency"`
+
+	// Of By column.
+	Of map[string]string `json:"of"`
+}
+
+// ListSums defines model for ListSums.
+type ListSums struct {
+	Count  int64       `json:"count"`
+	Groups []ListGroup `json:"groups"`
+	Sums   []ListSum   `json:"sums"`
+}
+
+// ListTag defines model for ListTag.
+type ListTag struct {
+	Text  string `json:"text"`
+	Value string `json:"value"`
+	Word  string `json:"word"`
+}
+
+// ListWord defines model for ListWord.
+type ListWord struct {
+	Choices *[]ListChoice `json:"choices,omitempty"`
+	Key     string        `json:"key"`
+
+	// Takes What follows it: nothing, supplier, item, person, amount, day, choice, text, order, account, budget; asOf a day that narrows nothing.
+	Takes string `json:"takes"`
+	Text  string `json:"text"`
+}
+
+// Lists defines model for Lists.
+type Lists struct {
+	Kept  []KeptList `json:"kept"`
+	Parts []ListPart `json:"parts"`
 }
 
 // Lot defines model for Lot.
@@ -4325,9 +4465,6 @@ type Session struct {
 	// FilesAtOnce How many e-invoices are taken in by one request.
 	FilesAtOnce int `json:"filesAtOnce"`
 
-	// InvoicesAtOnce How many invoices are given at a time.
-	InvoicesAtOnce int `json:"invoicesAtOnce"`
-
 	// May What the person may do and see
 	May []string `json:"may"`
 
@@ -5129,6 +5266,16 @@ type GetJournalParams struct {
 	Before *int64 `form:"before,omitempty" json:"before,omitempty"`
 }
 
+// KeepListParams defines parameters for KeepList.
+type KeepListParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// EndKeptListParams defines parameters for EndKeptList.
+type EndKeptListParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // SetLimitsParams defines parameters for SetLimits.
 type SetLimitsParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -5159,6 +5306,40 @@ type CloseLinesParams struct {
 // ReopenLinesParams defines parameters for ReopenLines.
 type ReopenLinesParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// GetListParams defines parameters for GetList.
+type GetListParams struct {
+	// Show Words, apart by semicolons, each with what follows it behind a colon; a minus alone for none.
+	Show *string `form:"show,omitempty" json:"show,omitempty"`
+
+	// Sort The key of a column, with a minus before it for the highest first.
+	Sort    *string `form:"sort,omitempty" json:"sort,omitempty"`
+	Group   *string `form:"group,omitempty" json:"group,omitempty"`
+	Columns *string `form:"columns,omitempty" json:"columns,omitempty"`
+	From    *int    `form:"from,omitempty" json:"from,omitempty"`
+}
+
+// TakeListParams defines parameters for TakeList.
+type TakeListParams struct {
+	// Show Words, apart by semicolons, each with what follows it behind a colon; a minus alone for none.
+	Show *string `form:"show,omitempty" json:"show,omitempty"`
+
+	// Sort The key of a column, with a minus before it for the highest first.
+	Sort    *string `form:"sort,omitempty" json:"sort,omitempty"`
+	Group   *string `form:"group,omitempty" json:"group,omitempty"`
+	Columns *string `form:"columns,omitempty" json:"columns,omitempty"`
+
+	// As csv, xlsx or pdf.
+	As string `form:"as" json:"as"`
+}
+
+// GetListSumsParams defines parameters for GetListSums.
+type GetListSumsParams struct {
+	// Show Words, apart by semicolons, each with what follows it behind a colon; a minus alone for none.
+	Show    *string `form:"show,omitempty" json:"show,omitempty"`
+	Group   *string `form:"group,omitempty" json:"group,omitempty"`
+	Columns *string `form:"columns,omitempty" json:"columns,omitempty"`
 }
 
 // AnswerMailParams defines parameters for AnswerMail.
@@ -5770,6 +5951,9 @@ type VoidInvoiceJSONRequestBody = Reason
 // SaveItemJSONRequestBody defines body for SaveItem for application/json ContentType.
 type SaveItemJSONRequestBody = ItemSheet
 
+// KeepListJSONRequestBody defines body for KeepList for application/json ContentType.
+type KeepListJSONRequestBody = KeptListEntry
+
 // SetLimitsJSONRequestBody defines body for SetLimits for application/json ContentType.
 type SetLimitsJSONRequestBody = LimitsEntry
 
@@ -6234,6 +6418,12 @@ type ServerInterface interface {
 	// GetEntry One ledger entry.
 	// (GET /api/journal/{number})
 	GetEntry(c *gin.Context, number int64)
+	// KeepList Keep a list as it is asked for, under a name.
+	// (POST /api/kept-lists)
+	KeepList(c *gin.Context, params KeepListParams)
+	// EndKeptList Keep a list no longer.
+	// (POST /api/kept-lists/{number}/end)
+	EndKeptList(c *gin.Context, number int64, params EndKeptListParams)
 	// SetLimits Change limits and match level of one level.
 	// (POST /api/limits)
 	SetLimits(c *gin.Context, params SetLimitsParams)
@@ -6255,6 +6445,18 @@ type ServerInterface interface {
 	// ReopenLines Undo the closing of order lines.
 	// (POST /api/lines/reopen)
 	ReopenLines(c *gin.Context, params ReopenLinesParams)
+	// GetLists What can be looked up, and what is kept of it.
+	// (GET /api/lists)
+	GetLists(c *gin.Context)
+	// GetList A part of a list, narrowed, sorted and grouped as asked for.
+	// (GET /api/lists/{list})
+	GetList(c *gin.Context, list string, params GetListParams)
+	// TakeList All rows of a list as a file.
+	// (GET /api/lists/{list}/file)
+	TakeList(c *gin.Context, list string, params TakeListParams)
+	// GetListSums What all rows of a list come to, and how many they are.
+	// (GET /api/lists/{list}/sums)
+	GetListSums(c *gin.Context, list string, params GetListSumsParams)
 	// GetIncomingMails Mails that are somebody's turn, because they are no invoice or not only.
 	// (GET /api/mails)
 	GetIncomingMails(c *gin.Context)
@@ -9644,6 +9846,95 @@ func (siw *ServerInterfaceWrapper) GetEntry(c *gin.Context) {
 	siw.Handler.GetEntry(c, number)
 }
 
+// KeepList operation middleware
+func (siw *ServerInterfaceWrapper) KeepList(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params KeepListParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.KeepList(c, params)
+}
+
+// EndKeptList operation middleware
+func (siw *ServerInterfaceWrapper) EndKeptList(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params EndKeptListParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.EndKeptList(c, number, params)
+}
+
 // SetLimits operation middleware
 func (siw *ServerInterfaceWrapper) SetLimits(c *gin.Context) {
 
@@ -9911,6 +10202,207 @@ func (siw *ServerInterfaceWrapper) ReopenLines(c *gin.Context) {
 	}
 
 	siw.Handler.ReopenLines(c, params)
+}
+
+// GetLists operation middleware
+func (siw *ServerInterfaceWrapper) GetLists(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetLists(c)
+}
+
+// GetList operation middleware
+func (siw *ServerInterfaceWrapper) GetList(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "list" -------------
+	var list string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "list", c.Param("list"), &list, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter list: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetListParams
+
+	// ------------- Optional query parameter "show" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "show", c.Request.URL.Query(), &params.Show, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter show: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "sort" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "sort", c.Request.URL.Query(), &params.Sort, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter sort: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "group" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "group", c.Request.URL.Query(), &params.Group, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter group: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "columns" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "columns", c.Request.URL.Query(), &params.Columns, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter columns: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetList(c, list, params)
+}
+
+// TakeList operation middleware
+func (siw *ServerInterfaceWrapper) TakeList(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "list" -------------
+	var list string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "list", c.Param("list"), &list, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter list: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params TakeListParams
+
+	// ------------- Optional query parameter "show" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "show", c.Request.URL.Query(), &params.Show, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter show: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "sort" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "sort", c.Request.URL.Query(), &params.Sort, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter sort: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "group" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "group", c.Request.URL.Query(), &params.Group, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter group: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "columns" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "columns", c.Request.URL.Query(), &params.Columns, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter columns: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "as" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "as", c.Request.URL.Query(), &params.As, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter as: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeList(c, list, params)
+}
+
+// GetListSums operation middleware
+func (siw *ServerInterfaceWrapper) GetListSums(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "list" -------------
+	var list string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "list", c.Param("list"), &list, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter list: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetListSumsParams
+
+	// ------------- Optional query parameter "show" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "show", c.Request.URL.Query(), &params.Show, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter show: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "group" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "group", c.Request.URL.Query(), &params.Group, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter group: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "columns" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "columns", c.Request.URL.Query(), &params.Columns, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter columns: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetListSums(c, list, params)
 }
 
 // GetIncomingMails operation middleware
@@ -14238,6 +14730,12 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/claims/:number/give-up", wrapper.GiveUpClaim)
 	router.POST(options.BaseURL+"/api/claims/:number/withdraw", wrapper.WithdrawClaim)
 	router.POST(options.BaseURL+"/api/match", wrapper.MatchAgain)
+	router.GET(options.BaseURL+"/api/lists", wrapper.GetLists)
+	router.GET(options.BaseURL+"/api/lists/:list", wrapper.GetList)
+	router.GET(options.BaseURL+"/api/lists/:list/sums", wrapper.GetListSums)
+	router.GET(options.BaseURL+"/api/lists/:list/file", wrapper.TakeList)
+	router.POST(options.BaseURL+"/api/kept-lists", wrapper.KeepList)
+	router.POST(options.BaseURL+"/api/kept-lists/:number/end", wrapper.EndKeptList)
 	router.GET(options.BaseURL+"/api/course", wrapper.GetCourse)
 	router.GET(options.BaseURL+"/api/find", wrapper.Find)
 	router.GET(options.BaseURL+"/api/journal", wrapper.GetJournal)
@@ -17762,6 +18260,86 @@ func (response GetEntrydefaultApplicationProblemPlusJSONResponse) VisitGetEntryR
 	return err
 }
 
+type KeepListRequestObject struct {
+	Params KeepListParams
+	Body   *KeepListJSONRequestBody
+}
+
+type KeepListResponseObject interface {
+	VisitKeepListResponse(w http.ResponseWriter) error
+}
+
+type KeepList200JSONResponse KeptList
+
+func (response KeepList200JSONResponse) VisitKeepListResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepListdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response KeepListdefaultApplicationProblemPlusJSONResponse) VisitKeepListResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndKeptListRequestObject struct {
+	Number int64 `json:"number"`
+	Params EndKeptListParams
+}
+
+type EndKeptListResponseObject interface {
+	VisitEndKeptListResponse(w http.ResponseWriter) error
+}
+
+type EndKeptList200JSONResponse KeptList
+
+func (response EndKeptList200JSONResponse) VisitEndKeptListResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndKeptListdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EndKeptListdefaultApplicationProblemPlusJSONResponse) VisitEndKeptListResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SetLimitsRequestObject struct {
 	Params SetLimitsParams
 	Body   *SetLimitsJSONRequestBody
@@ -18028,6 +18606,170 @@ type ReopenLinesdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ReopenLinesdefaultApplicationProblemPlusJSONResponse) VisitReopenLinesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetListsRequestObject struct {
+}
+
+type GetListsResponseObject interface {
+	VisitGetListsResponse(w http.ResponseWriter) error
+}
+
+type GetLists200JSONResponse Lists
+
+func (response GetLists200JSONResponse) VisitGetListsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetListsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetListsdefaultApplicationProblemPlusJSONResponse) VisitGetListsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetListRequestObject struct {
+	List   string `json:"list"`
+	Params GetListParams
+}
+
+type GetListResponseObject interface {
+	VisitGetListResponse(w http.ResponseWriter) error
+}
+
+type GetList200JSONResponse ListPage
+
+func (response GetList200JSONResponse) VisitGetListResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetListdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetListdefaultApplicationProblemPlusJSONResponse) VisitGetListResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeListRequestObject struct {
+	List   string `json:"list"`
+	Params TakeListParams
+}
+
+type TakeListResponseObject interface {
+	VisitTakeListResponse(w http.ResponseWriter) error
+}
+
+type TakeList200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response TakeList200ApplicationoctetStreamResponse) VisitTakeListResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type TakeListdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeListdefaultApplicationProblemPlusJSONResponse) VisitTakeListResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetListSumsRequestObject struct {
+	List   string `json:"list"`
+	Params GetListSumsParams
+}
+
+type GetListSumsResponseObject interface {
+	VisitGetListSumsResponse(w http.ResponseWriter) error
+}
+
+type GetListSums200JSONResponse ListSums
+
+func (response GetListSums200JSONResponse) VisitGetListSumsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetListSumsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetListSumsdefaultApplicationProblemPlusJSONResponse) VisitGetListSumsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -22579,6 +23321,12 @@ type StrictServerInterface interface {
 	// GetEntry One ledger entry.
 	// (GET /api/journal/{number})
 	GetEntry(ctx context.Context, request GetEntryRequestObject) (GetEntryResponseObject, error)
+	// KeepList Keep a list as it is asked for, under a name.
+	// (POST /api/kept-lists)
+	KeepList(ctx context.Context, request KeepListRequestObject) (KeepListResponseObject, error)
+	// EndKeptList Keep a list no longer.
+	// (POST /api/kept-lists/{number}/end)
+	EndKeptList(ctx context.Context, request EndKeptListRequestObject) (EndKeptListResponseObject, error)
 	// SetLimits Change limits and match level of one level.
 	// (POST /api/limits)
 	SetLimits(ctx context.Context, request SetLimitsRequestObject) (SetLimitsResponseObject, error)
@@ -22600,6 +23348,18 @@ type StrictServerInterface interface {
 	// ReopenLines Undo the closing of order lines.
 	// (POST /api/lines/reopen)
 	ReopenLines(ctx context.Context, request ReopenLinesRequestObject) (ReopenLinesResponseObject, error)
+	// GetLists What can be looked up, and what is kept of it.
+	// (GET /api/lists)
+	GetLists(ctx context.Context, request GetListsRequestObject) (GetListsResponseObject, error)
+	// GetList A part of a list, narrowed, sorted and grouped as asked for.
+	// (GET /api/lists/{list})
+	GetList(ctx context.Context, request GetListRequestObject) (GetListResponseObject, error)
+	// TakeList All rows of a list as a file.
+	// (GET /api/lists/{list}/file)
+	TakeList(ctx context.Context, request TakeListRequestObject) (TakeListResponseObject, error)
+	// GetListSums What all rows of a list come to, and how many they are.
+	// (GET /api/lists/{list}/sums)
+	GetListSums(ctx context.Context, request GetListSumsRequestObject) (GetListSumsResponseObject, error)
 	// GetIncomingMails Mails that are somebody's turn, because they are no invoice or not only.
 	// (GET /api/mails)
 	GetIncomingMails(ctx context.Context, request GetIncomingMailsRequestObject) (GetIncomingMailsResponseObject, error)
@@ -26033,6 +26793,77 @@ func (sh *strictHandler) GetEntry(ctx *gin.Context, number int64) {
 	}
 }
 
+// KeepList operation middleware
+func (sh *strictHandler) KeepList(ctx *gin.Context, params KeepListParams) {
+	var request KeepListRequestObject
+
+	request.Params = params
+
+	var body KeepListJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepList(ctx, request.(KeepListRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepList")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(KeepListResponseObject); ok {
+		if err := validResponse.VisitKeepListResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// EndKeptList operation middleware
+func (sh *strictHandler) EndKeptList(ctx *gin.Context, number int64, params EndKeptListParams) {
+	var request EndKeptListRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EndKeptList(ctx, request.(EndKeptListRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EndKeptList")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(EndKeptListResponseObject); ok {
+		if err := validResponse.VisitEndKeptListResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // SetLimits operation middleware
 func (sh *strictHandler) SetLimits(ctx *gin.Context, params SetLimitsParams) {
 	var request SetLimitsRequestObject
@@ -26312,6 +27143,111 @@ func (sh *strictHandler) ReopenLines(ctx *gin.Context, params ReopenLinesParams)
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ReopenLinesResponseObject); ok {
 		if err := validResponse.VisitReopenLinesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetLists operation middleware
+func (sh *strictHandler) GetLists(ctx *gin.Context) {
+	var request GetListsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLists(ctx, request.(GetListsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLists")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetListsResponseObject); ok {
+		if err := validResponse.VisitGetListsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetList operation middleware
+func (sh *strictHandler) GetList(ctx *gin.Context, list string, params GetListParams) {
+	var request GetListRequestObject
+
+	request.List = list
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetList(ctx, request.(GetListRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetList")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetListResponseObject); ok {
+		if err := validResponse.VisitGetListResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeList operation middleware
+func (sh *strictHandler) TakeList(ctx *gin.Context, list string, params TakeListParams) {
+	var request TakeListRequestObject
+
+	request.List = list
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeList(ctx, request.(TakeListRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeList")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeListResponseObject); ok {
+		if err := validResponse.VisitTakeListResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetListSums operation middleware
+func (sh *strictHandler) GetListSums(ctx *gin.Context, list string, params GetListSumsParams) {
+	var request GetListSumsRequestObject
+
+	request.List = list
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetListSums(ctx, request.(GetListSumsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetListSums")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetListSumsResponseObject); ok {
+		if err := validResponse.VisitGetListSumsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -30210,508 +31146,530 @@ func (sh *strictHandler) TakeBackWork(ctx *gin.Context, number int64, params Tak
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3rktw2li76Kog6e8LdZ6cs+dLd3tKPHbpYbW3rNpJsnzkTfTqQJDKTXUwgGwArleNwxLzGvN48yQks",
-	"XAiSAAkwM6vKJf1qt4pJAgsLCwvr8n2/XhRsu2OUUCkuHv56scMcb4kkHP7fj+Sg/qeiFw8vNgSXhF8s",
-	"LijekouHFy9Kst0xSWhxuKeeW1yIYkO2WP1giz++JHQtNxcPv3uwuJCHnfqFkLyi64vfFhcf763ZPfMe",
-	"9dvffltccCJ2jAoCH37L2bImW/WfBaOSUKn+E+92dVVgWTF6f6ef+J//EIyqv7Uf/x+crC4eXvxf99uZ",
-	"3dd/Fffte39TXyyJKHi1U6+7eHjxGHGyagSuv4ThmF+oFz4uCrKT31PJQRq4LCv1G1y/5WxHuKzUmFe4",
-	"FmRxsfP+6dcLXNfqf7of+v6K8ANiO0JRWa1WhBNaEMRWSG4IuqxoiRiF/67oFasK8uWFk+CSsZpgqkRY",
-	"bDBfk56wv34QkrZ6Z9KDdUXhjeYPFZVkTbj6C2Uy8K3QOxhXWvLw14sV41ss9Wv+/G07B++tTG6Sn70i",
-	"XFR6qSefBm36Z1NxUl48/Hc9fzM7M5X2fX9zP2fLf5BCqm/pBX+F6WHOoptl0/8tyVZk/p422+V1iMV8",
-	"Z1wUW/zxhZ6DrzKYc3zIUq1UBQovnROpeVF80UiZu0Wlp/HteJeH4D/baYyPeqmsIZYpo1VKljniAu9k",
-	"w/VEnX6NGb2n9ge/DRdwz7hai/EXPCNFtcX1YJ5uJPY9kZmyxtjvnE30tsYFebPqzHKwHv3piGYpZCUb",
-	"2dt+Y7N7734zfGNvwu2oup8amfccC7KsisFeCeypYkOKS60H3RPmB7aHA2RHuGAU7TcMFYyuKr4VqJLI",
-	"/A5VUh0t3le+DW7daolpbzh/Dj23w4cPrPfgt5M7XM3V/tZ8q51ZUK5lyYnINapFJQ+9sX0VFqpaNN5/",
-	"9uvIadnVskkr2FfXHROyYCWZltriYtfwHRNjX0z4ICdrc1pMCkJITohMmFZvQd043SsWWvru6968W3kH",
-	"l3qNKyrka3AUs5bbnktDA55zuLJGFmybYPDdUWrOK/vD8KQ4IeVj5U7nHlXql1vjC6cMP9kV601H/3Dh",
-	"fTA+kbe8KnJXZ4lFX+W/CakgoSXxl9Fzf1ecbVM2gNopKTeSmmAhU8a0s/OderChsqqnh9g/YdR4zfTs",
-	"O+zo7McXWoDBNVFq9XTDUtake2a8YpQckNxgifZYoB2uSoTV2xYI0xLt1R8wtXcSVDIi0L6SG3OK9Kwt",
-	"a+oy2atYnGi7ig3mJOOrolH3ScJfu48MF1HgZZ3zzkZMPg1r9JMgcSvSG5gzK2Y0CyNfO+OoIszxPciV",
-	"MTBd9fhFLfV+UxVqwVGlFeQRItudPKj/yyjCqMSHnkcRPgbJxx0pJCnf0MDt2L5RsuHrvh273nbf80Ii",
-	"irdEgCOEhSASYe2ReaPGqCQ7JgKO0BFXGLWoO+UmiuGoPqjBWKuqd1slkcSXZqDwO8RWajw5Gt/9ylvC",
-	"UaE+YIIKYM/1bpX4I/rDNw/+5Y8LxLja0HirZOL+mCKII+6cEwr7QluXTJUtsZzeotr/ybInO3ywu78r",
-	"358Jr1YVKZUIOVHGmRgzKdiWyE1F17AndoSqJdDqNTzD7E/DJ5wSGxGBrfim4YjtKTIPPESUObOMxaVA",
-	"K8aj3xQSB2+wSdZQMonruZfFuHWD9bNDs19pxd+KIqo3PxoTkOODMGbuTseeUTVZyblCsaEp9YqFHVN0",
-	"mi8rkXuPLhrOCS3C0Qz19fR7civp0MWC7dPfBL6G9oADrwLDn7Sfe8KEMdhZLdqp21dG5fqTyDU52mpm",
-	"aE8szOS0cLhVjwpBmQG6cGcbkppSsp8EmRXqdhKJnOe4rvWBV2CKlgQ1gpQpp01N8BUJnu+VQJRJeBHY",
-	"PLmpxHjQPP0I33Gyw4dt0Bf60MbmzXcJ2iqVTjy1jzg/vWGNLSA/tzqP6W2ezz516iSfIk7jxxScin2+",
-	"cLIixDvOtpWwvm2CS8KJSQFNT759tPOddnfH5zxnS3enMnXT7sxjMrp0xB6wP13E5BGUwm7H2RWu58gh",
-	"3WpINrQW76s1vVdRuI0ob3C/YVt3hxLKdjGKJEu6OJ1EavGcBMgoe3/UbF3R8FGFU4Jn+vfm6eC4OK+u",
-	"tON5tm1LrF6MG8C6uiLcZAWzo4kZmdGYmx6zhjZi1x7z1psm8eiqFuuM6GqeaLfdrPLckyJLfOZwmCFB",
-	"91NfmDCFoAzFJSnfVeuNFJnxtnesJgLujLiRG8Yr6aJvlQS3AiNBCqYeKLcVrYTkWDI+DLa532ec31x9",
-	"PdlfV2OdzI3pVy684YQE9gTTy3kZwcSkmFbCXvBqwxChknBIei3QflPVBFG2ZOUBkVoQtMHCpshCibGv",
-	"j0qMbfHhqX53aBv0A8A6A6ZmG5XfHC/GZasCO2tHAoG4l+oHWiWxzSQqMUmmo1RfBnceJ1gwKvKytpz8",
-	"A+KB4eHxhqZueyJlHXsNGMSwQ/+m4UgbAhsxcw8/Qg8emtMaU4RB8koEGPGGJvr7krMmGEf6ZXPw3rrH",
-	"AkGYUlSlL92I5bJv1QJqJ++Js10Of/o2c2kWPqZlTxi7VN89800i9a7vHdEJIt9vgmdUT4T6jXoM5jfu",
-	"HhETy0tzmt0OmVgTlFPKFXbKrK5E/hS/o0DlXs7sBJHpR48V+Xsig/Ue/qZO2YrkY9h38fbouM7095FT",
-	"H3f/BHEsvP0JEne1DTCE7t3FSN6IZkzz3hN5U5GqsHO34oSEsy8mzCPxJaFoiYvLcEimakP+CesXCX7l",
-	"HBLWNBDabNWClmRZaWO5rq4I/bsa6oWrr7R21aw42GZvhdoB7BkvxbT6GCOjn/aDFt2SMSvYmC78XJH9",
-	"nOoBEXbE9bQywj9kxbJSrUXNhDlMUn8xFrhe453IeFdNyrV2mFJ/MCjtGfvhmx2h7mgIGKltgqxeqWe0",
-	"gr8nhGaM1XpvGY/nrYSzeBkldfYn7+tqF47xh8OqNRYSlfhg/bAaSyJk644F3KLFRUMFCXmwL3QZtV59",
-	"uGoxiihr34YOBN6YfBJZn2jqLuSlHjzptY6XGbFRjXZ7tMtjdNwsr92hrX64Pei0e2F3OEg3aDhc0Dan",
-	"HiDD69qyq962STmSe6qRFxSQG9Oq0F365w1Xf0GcyIZT4dx6vCUIF91FnzHGK1w35OhEqH6LFVt8xWa4",
-	"nEqhYvF5uHyTcC6zI8WQW8kyrMBLFvTZ1Dtempxp/z6Ebc3CFpVVCemdNXPewzFfpSzsDv+zwVRmBk+c",
-	"ozy8zq0ZKwXaE050OwkpF6iiCM77oPEyT2V9fov5ZcQTV+qeW7JEK1diOYw4H6Xp7KKrUt7HPMm3Qmj3",
-	"hFFgo3Ge0nQmGdwzTbkmcsaeWcIPU0pxe7ukUwmYWceYWp8YU18IW2apT3IBo78zpp7NvQJ68dkpYSuN",
-	"6aeUYs9ZNZ4M3e0xlWmJrX65ulaSTpzY1GwOFb2r5LZ40317XHtzK9xzvMysag1vQ03HgKECA4YSn92c",
-	"jEMbMp5c20BBfaQnKU1b+r6drls3l3o7sPhsP6gLcGZy4AVFaiEwPSDrSi4QJcFK2zJsuM29Oscy5NsS",
-	"aec2q3tIC9J+1RuyfXFIqE/xljw5vMJVfc62OqFMdrgITkiOqblODi8w+odfCIR1m4ouUqHE1HoKdEnZ",
-	"njp/1BiRSK1eo2edURShh93+1BtuWJi0rGz5ZIZ+Pqa6plQXkSJ1rVFTYpQsTMagrRTvPFFJtMUHtCQI",
-	"L1kjH+m/WjGg/YYJ0j4UyHWpX4U9VxxM/BDqV8BitR6i0YVHw1gWa2ikm2qrtiLc3uzS2emZ6fTLPD1d",
-	"iodic1Ka7tgePacjQV2R20WXmj7V69F+Jqxkbb/imS6eeXt7pAR2u8X8kLPhTJbd/jI8f7GZ0+6zxPQy",
-	"ckdSCqj+DAm55QFVUujQSRtteIS2lRAVXaP9Rt1GwAipDcAJDqv/aMTNluxnNJ2Kzff2R6FboFmE5Je9",
-	"xJLEXvQupQLcC+9hSd6zhkc2VF68zn67u0xPtTArm0Ld4Cu1BohjSSAUBW4DwlDCuKnounO/ndyhbLUy",
-	"cY9k+b1RPwnG4tRVKu9dH+D2FWonJuQy0vbwitESH8TCxPUE3PRdUWglINbHk6/5JgGWGobTA/P02M3b",
-	"CdPopKdRHU1xaz3i33aU/twlmFhkReAJl7iikWOiYHWzDYQ0HjxE7IrwsiGP1LrpwxRkGT7rRm1Ielqz",
-	"bMI7s8ZLUp+gr3M1nKnxZzyvRafVo30S4X3acDp9fLRr0alSb5NBamm1FGx20SwQjH3Rnj9aIJ3bKAwh",
-	"ppwvU3y9jA4CtaPDvk3ZpPbkVFCZkxU/yEsaZmZIpltkZvfPJGmHnVxnVQflzp7emBSBUxdx4QnV66sZ",
-	"Uwx9OpxSMypRZFq0u7WqXgdwwiY4EMzrw9yrdLbKuNVx2mNbjc1AEtXmHctNQxekrgMewht9yiwQwcUG",
-	"ThjdUCc3pOJINNt0x8ALT/S8k/EzMFIbMmK7TSmHnlJMRB9sOP4kuFHgK0JKQZ3EJkj03//5X8IFiiJw",
-	"UWN7NSscaJc9eG/cpr8nuk5xJ06JZWGDjPCxoNAdMlaexNkedyuc/AKJXO8s2i04UmUl8cenWJI144fY",
-	"37MuOv27upuiayh3hUfO9fDH0H4xLuYX9FyCPh2sWSvyhA6O7hpMI7q0a5IXRj7LaiT1wfZh7zTk3Arp",
-	"iicb3zKmZWE6w+FfSvjrT6+fvkR/+erPX6HlwUACkHsWoUu3uYQwIcaSYPSvjJWBU+Ex2mEuddeMCXvo",
-	"BGvBRKTBua62lRShijSB2J4+UtOka1KqwcsN2QpSXxGRnl1Wr+8Co30biEnAIJ4c8tCB2ld+FcJao6nJ",
-	"LSExLTEvkwCC8MenJoXQwxDgbMcEKX2QjyxgJ5MgcYOxadCY9srUtoBBKNrkYKzmLhm7dFExzmqIt2g9",
+	"7L3rktw2li76Kog6u8PdZ6csyXZftvRjhy5WW9u6jSTbp89Enw4kicxkFxPIBsBK5TgcMa8xrzdPcgIL",
+	"F4IkQALMzKpyyfNn3ComCSwsLCysy/f9fFGw7Y5RQqW4ePTzxQ5zvCWScPhf35OD+n8VvXh0sSG4JPxi",
+	"cUHxllw8unhZku2OSUKLwz313OJCFBuyxeoHW/zpFaFrubl49JcHiwt52KlfCMkrur74ZXHx6d6a3TPv",
+	"Ub/95ZfFBSdix6gg8OF3nC1rslX/WTAqCZXqP/FuV1cFlhWj93f6if/5T8Go+lv78f/Byeri0cX/db+d",
+	"2X39V3HfvvcX9cWSiIJXO/W6i0cXTxAnq0bg+ksYjvmFeuGToiA7+S2VHKSBy7JSv8H1O852hMtKjXmF",
+	"a0EWFzvvn36+wHWt/l/3Q99eEX5AbEcoKqvVinBCC4LYCskNQZcVLRGj8N8VvWJVQb68cBJcMlYTTJUI",
+	"iw3ma9IT9lcPQtJW70x6sK4ovNH8oaKSrAlXf6FMBr4VegfjSkse/XyxYnyLpX7Nn75p5+C9lclN8rNX",
+	"hItKL/Xk06BN/2oqTsqLR/+u529mZ6bSvu/v7uds+U9SSPUtveCvMT3MWXSzbPq/JdmKzN/TZru8DrGY",
+	"74yLYos/vdRz8FUGc44PWaqVqkDhpXMiNS+KLxopc7eo9DS+He/yEPxnO43xUS+VNcQyZbRKyTJHXOCd",
+	"bLieqNOvMaP3zP7gl+EC7hlXazH+guekqLa4HszTjcS+JzJT1hj7nbOJ3tW4IG9XnVkO1qM/HdEshaxk",
+	"I3vbb2x2H9xvhm/sTbgdVfdTI/OeY0GWVTHYK4E9VWxIcan1oHvCfMf2cIDsCBeMov2GoYLRVcW3AlUS",
+	"md+hSqqjxfvKN8GtWy0x7Q3nT6HndvjwkfUe/GZyh6u52t+ab7UzC8q1LDkRuUa1qOShN7aHYaGqReP9",
+	"Z7+KnJZdLZu0gn113TEhC1aSaaktLnYN3zEx9sWED3KyNqfFpCCE5ITIhGn1FtSN071ioaXvvu7Nu5V3",
+	"cKnXuKJCvgFHMWu57bk0NOA5hytrZMG2CQbfHaXmvLI/DE+KE1I+Ue507lGlfrk1vnDK8JNdsd509A8X",
+	"3gfjE3nHqyJ3dZZY9FX+65AKEloSfxk993fF2TZlA6idknIjqQkWMmVMOzvfqQcbKqt6eoj9E0aN10zP",
+	"vsOOzn58oQUYXBOlVs82LGVNumfGa0bJAckNlmiPBdrhqkRYvW2BMC3RXv0BU3snQSUjAu0ruTGnSM/a",
+	"sqYuk72KxYm2q9hgTjK+Khp1nyT8jfvIcBEFXtY572zE5NOwRj8IErcivYE5s2JGszDytTOOKsIc34Nc",
+	"GQPTVY+f1FLvN1WhFhxVWkEeI7LdyYP6n4wijEp86HkU4WOQfNqRQpLyLQ3cju0bJRu+7pux6233PS8l",
+	"onhLBDhCWAgiEdYemTdqjEqyYyLgCB1xhVGLulNuohiO6qMajLWqerdVEkl8aQYKv0NspcaTo/Hdr7wj",
+	"HBXqAyaoAPZc71aJP6Hff/3gd39YIMbVhsZbJRP3xxRBHHHnnFDYl9q6ZKpsieX0FtX+T5Y92eGD3f1d",
+	"+f5IeLWqSKlEyIkyzsSYScG2RG4quoY9sSNULYFWr+EZZn8aPuGU2IgIbMW3DUdsT5F54BGizJllLC4F",
+	"WjEe/aaQOHiDTbKGkklcz70sxq0brJ8dmv1KK/5WFFG9+d6YgBwfhDFzdzr2jKrJSs4Vig1NqVcs7Jii",
+	"03xVidx7dNFwTmgRjmaor6ffk1tJhy4WbJ/+JvA1tAcceBUY/qT93BMmjMHOatFO3b4yKtcfRK7J0VYz",
+	"Q3tiYSanhcOtelQIygzQhTvbkNSUkv0gyKxQt5NI5DzHda0PvAJTtCSoEaRMOW1qgq9I8HyvBKJMwovA",
+	"5slNJcaD5ulH+I6THT5sg77QxzY2b75L0FapdOKpfcT56Q1rbAH5udV5TG/zfPapUyf5FHEaP6bgVOzz",
+	"hZMVId5xtq2E9W0TXBJOTApoevLto53vtLs7Puc5W7o7lambdmcek9GlI/aA/ekiJo+gFHY7zq5wPUcO",
+	"6VZDsqG1+FCt6b2Kwm1EeYP7Ddu6O5RQtotRJFnSxekkUovnJEBG2fujZuuKho8qnBI80783TwfHxXl1",
+	"pR3Ps21bYvVi3ADW1RXhJiuYHU3MyIzG3PSYNbQRu/aYt940iUdXtVhnRFfzRLvtZpXnnhRZ4jOHwwwJ",
+	"up/6woQpBGUoLkn5vlpvpMiMt71nNRFwZ8SN3DBeSRd9qyS4FRgJUjD1QLmtaCUkx5LxYbDN/T7j/Obq",
+	"68n+uhrrZG5Mv3LhDScksKeYXs7LCCYmxbQS9oJXG4YIlYRD0muB9puqJoiyJSsPiNSCoA0WNkUWSox9",
+	"dVRibIsPz/S7Q9ugHwDWGTA126j85ngxLlsV2Fk7EgjEvVI/0CqJbSZRiUkyHaX6MrjzOMGCUZGXteXk",
+	"nxAPDA+PNzR12xMp69hrwCCGHfq3DUfaENiImXv4MXrwyJzWmCIMklciwIg3NNHfl5w1wTjST5uD99Y9",
+	"FgjClKIqfelGLJd9qxZQO3lPnO1y+NO3mUuz8DEte8rYpfrumW8SqXd974hOEPl+EzyjeiLUb9RjML9x",
+	"94iYWF6Z0+x2yMSaoJxSrrBTZnUl8qf4HQUq93JmJ4hMP3qsyD8QGaz38Dd1ylYkn8K+i7dHx3Wmv4+c",
+	"+rj7J4hj4e1PkLirbYAhdO8uRvJGNGOa94HIm4pUhZ27FScknH0xYR6JLwlFS1xchkMyVRvyT1i/SPAr",
+	"55CwpoHQZqsWtCTLShvLdXVF6D/UUC9cfaW1q2bFwTZ7K9QOYM94KabVxxgZ/bQftOiWjFnBxnThx4rs",
+	"51QPiLAjrqeVEf4hK5aVai1qJsxhkvqLscD1Gu9ExrtqUq61w5T6g0Fpz9gP3+4IdUdDwEhtE2T1Wj2j",
+	"FfwDITRjrNZ7y3g8byWcxcsoqbM/+VBXu3CMPxxWrbGQqMQH64fVWBIhW3cs4BYtLhoqSMiDfanLqPXq",
+	"w1WLUURZ+zZ0IPDG5JPI+kRTdyEv9eBJr3W8zIiNarTbo10eo+Nmee0ObfXD7UGn3Qu7w0G6QcPhgrY5",
+	"9QAZXteWXfW2TcqR3FONvKCA3JhWhe7Sv2i4+gviRDacCufW4y1BuOgu+owxXuG6IUcnQvVbrNjiKzbD",
+	"5VQKFYvPw+WbhHOZHSmG3EqWYQVesaDPpt7xyuRM+/chbGsWtqisSkjvrJnzHo75KmVhd/hfDaYyM3ji",
+	"HOXhdW7NWCnQnnCi20lIuUAVRXDeB42XeSrr81vMLyOeuFL33JIlWrkSy2HE+ShNZxddlfI+5km+FUK7",
+	"J4wCG43zlKYzyeCeaco1kTP2zBJ+mFKK29slnUrAzDrG1PrEmPpC2DJLfZILGP2dMfVs7hXQi89OCVtp",
+	"TD+lFHvOqvFk6G6PqUxLbPXL1bWSdOLEpmZzqOhdJbfFm+7b49qbW+Ge42VmVWt4G2o6BgwVGDCU+Ozm",
+	"ZBzakPHk2gYK6iM9SWna0vftdN26udTbgcVn+1FdgDOTAy8pUguB6QFZV3KBKAlW2pZhw23u1TmWId+W",
+	"SDu3Wd1DWpD2q96Q7YtDQn2Gt+Tp4TWu6nO21QllssNFcEJyTM11cniB0T/8QiCs21R0kQolptZToEvK",
+	"9tT5o8aIRGr1Gj3rjKIIPez2p95ww8KkZWXLJzP08wnVNaW6iBSpa42aEqNkYTIGbaV454lKoi0+oCVB",
+	"eMka+Vj/1YoB7TdMkPahQK5L/SrsueJg4odQvwIWq/UQjS48GsayWEMj3VRbtRXh9maXzk7PTKdf5unp",
+	"UjwUm5PSdMf26DkdCeqK3C661PSpXo/2M2Ela/sVz3TxzNvbIyWw2y3mh5wNZ7Ls9pfh+YvNnHafJaaX",
+	"kTuSUkD1Z0jILQ+okkKHTtpow2O0rYSo6BrtN+o2AkZIbQBOcFj9RyNutmQ/o+lUbL61PwrdAs0iJL/s",
+	"FZYk9qL3KRXgXngPS/KBNTyyofLidfbb3WV6poVZ2RTqBl+pNUAcSwKhKHAbEIYSxk1F15377eQOZauV",
+	"iXsky++t+kkwFqeuUnnv+gi3r1A7MSGXkbaH14yW+CAWJq4n4KbvikIrAbE+nnzNNwmw1DCcHpinx27e",
+	"TphGJz2N6miKW+sR/7aj9OcuwcQiKwJPuMQVjRwTBaubbSCk8eARYleElw15rNZNH6Ygy/BZN2pD0tOa",
+	"ZRPemTVekvoEfZ2r4UyNP+N5LTqtHu2TCO/ThtPp46Ndi06VepsMUkurpWCzi2aBYOyL9vzRAuncRmEI",
+	"MeV8leLrZXQQqB0d9m3KJrUnp4LKnKz4QV7SMDNDMt0iM7t/Jkk77OQ6qzood/b0xqQInLqIC0+oXl/N",
+	"mGLo0+GUmlGJItOi3a1V9TqAEzbBgWBeH+ZepbNVxq2O0x7bamwGkqg271luGrogdR3wEN7qU2aBCC42",
+	"cMLohjq5IRVHotmmOwZeeKLnnYyfgZHakBHbbUo59JRiIvpow/EnwY0CXxFSCuokNkGi//7P/xIuUBSB",
+	"ixrbq1nhQLvswXvjNv090XWKO3FKLAsbZISPBYXukLHyJM72uFvh5BdI5Hpn0W7BkSoriT89w5KsGT/E",
+	"/p510enf1d0UXUO5Kzxyroc/hvaLcTG/pOcS9OlgzVqRJ3RwdNdgGtGlXZO8MPJZViOpD7YPe6ch51ZI",
+	"VzzZ+JYxLQvTGQ7/UsJff3jz7BX688M/PUTLg4EEIPcsQpducwlhQowlwehfGSsDp8ITtMNc6q4ZE/bQ",
+	"CdaCiUiDc11tKylCFWkCsT19rKZJ16RUg5cbshWkviIiPbusXt8FRvsmEJOAQTw95KEDta98GMJao6nJ",
+	"LSExLTEvkwCC8KdnJoXQwxDgbMcEKX2QjyxgJ5MgcYOxadCY9srUtoBBKNrkYKzmLhm7dFExzmqIt2g9",
 	"rijU/2Ok03jqltfV/o66wwb4QtjScOWOqEkFotLtyIdxDxiBXwIwuX4lkTgAHXNECsu/H0+bS1bPsGfw",
-	"Kzd274oabet6WuNqe9bOo4KTspJZGS2oAf1pN/UL1wG25kzklSKu5NkKEUGipl4oVIeID3l5gGi1bR6M",
-	"BqGlqTiM91HvsdqtK8a1gX9kw6KoEkg39NpivaHJl6wuw00/e+hXqUuTetJARoSbbByYpnBVDiSighWF",
-	"OkW1Ub9E6+oKhihRs0NV5E2V3JQc72miSsUyDdhVCZsCYSvWtqrQoEholfS0X698dAt+n42dkd4Qe96G",
-	"VTP8lI7eQBKlEqjQG+YRWH3WSJPiw3XdJvR6bVREyulSYhjYS/3ovF2s9vAL2vUK/vQg6BacZTEWF2pH",
-	"Brct+GomzcsJErKqa4TV46SEfzFSRVigPanr0KaNrrX96tSqv3TrkKG3XkI94SZgwgG9J+Nt3wlFR4f8",
-	"c3WPNYBJJ6kPY4vLZkaL0tr2caS2KE0Uiq7Y9CYB+/ScTSTJt0zI1yTn0FS/+Nf8sk6a9RGXj098fkad",
+	"Kzd274oabet6VuNqe9bOo4KTspJZGS2oAf1hN/UL1wG25kzklSKu5NkKEUGipl4oVIeID3l5gGi1bR6M",
+	"BqGlqTiM91HvsdqtK8a1gX9sw6KoEkg39NpivaHJl6wuw00/e+hXqUuTetJARoSbbByYpnBVDiSighWF",
+	"OkW1Ub9E6+oKhihRs0NV5E2V3JQc72miSsUyDdhVCZsCYSvWtqrQoEholfS0X698dAt+m42dkd4Qe96G",
+	"VTP8lI7eQBKlEqjQG+YxWH3WSJPiw3XdJvR6bVREyulSYhjYK/3ovF2s9vBL2vUK/vgg6BacZTEWF2pH",
+	"Brct+GomzcsJErKqa4TV46SEfzFSRVigPanr0KaNrrX96tSqv3LrkKG3XkI94SZgwgG9J+Nt3wlFR4f8",
+	"c3WPNYBJJ6kPY4vLZkaL0tr2caS2KE0Uiq7Y9CYB+/SCTSTJt0zINyTn0FS/+Lf8sk6a9RGXj098fkad",
 	"6UhhZr+FXjciKaGnFVxS4sMJmtXvSa4V/aimZUcATqcaZsV6kcQVwghmluRs++syeBH4IgmvGVuOntSj",
-	"snzLydWMrh4P9Tp8xlEmW4tMS+hkNT/y73bpXiHWqKyRL2qnCpmHOqUyOtmrq/DzPglXumSfvGBU4iJ8",
-	"U8j316/vvA+64FlGie0zS4GBDSF9qM8rUpeOQyGQ/sfB2Ivv6K8ZAbRIc9C3Ln+Cm2AdXW29rJ8Lk160",
-	"O6HVUDsgb6bR7TevzcJY55s6NPMvk6OG9Hd8lJm7TxEPNrgGxIz1haKAozuaTr7NDHBkBoCH/sF0/bZ9",
-	"8cJOfXLrgFjnoCqtbcg32hMc+WuedVW7+h1ZhcUYyAt8k3a8K8noGXTYKcwrg6Ji5SxgvcRy9lBxdWwY",
-	"uTkC5VK1Bb32roxdEfB+wxDW4FHCi7NAB14lUcG2xHgEgdip/l35OHxe2z8/OYz9OaMUzoFcBRRC0/EE",
-	"DrD3PqyrJe2RGnBQVtsJtMEAU4IQIZftA3PoYBqD28CDRRrHiobzSGBN4wp7gvdQvCenEMtYOVlH9Kqi",
+	"snzHydWMrh4P9Tp8xlEmW4tMS+hkNT/y73bpXiHWqKyRL2qnCpmHOqUyOtmrq/DzPglXumSfvGBU4iJ8",
+	"U8j316/vvA+64FlGie0zS4GBDSF9qC8qUpeOQyGQ/sfB2Ivv6K8ZAbRIc9C3Ln+Cm2AdXW29rJ8Lk160",
+	"O6HVUDsgb6bR7TevzcJY55s6NPMvk6OG9Fd8lJm7TxEPNrgGxIz1haKAozuaTr7NDHBkBoCH/sF0/bZ9",
+	"8cJOfXLrgFjnoCqtbcg32hMc+WuedVW7+j1ZhcUYyAt8nXa8K8noGXTYKcwrg6Ji5SxgvcRy9lBxdWwY",
+	"uTkC5VK1Bb32roxdEfB+wxDW4FHCi7NAB14lUcG2xHgEgdip/l35JHxe2z8/PYz9OaMUzoFcBRRC0/EE",
+	"DrAPPqyrJe2RGnBQVtsJtMEAU4IQIZftI3PoYBqD28CDRRrHiobzSGBN4wp7gvdQvCenEMtYOVlH9Kqi",
 	"a501yMbqmqgxSob3rbGIROFtMUQbzu/VcVssZiUOgCxYcbYNCj7P/sCWb6M5o+bXGha/UCOa8GN1TfC6",
 	"yb7pRyvos3HcQjBSE678GPTboq0mh9eGZw1JmVkApS1vyGTDnileGwSUBUFlQ5BaFF3AK0w82TOPUDej",
-	"XFzyELGG64LXigvEeFviOpWW84uaA5esHT4oY1TrcQgpEEYHgqF+Ee0M+nfS9bdbCj3onuDEK8+tSlSy",
-	"PU17L7kidUoCss3X5uVfh8mNxJSZMmEWyC/sYAC8VRKKJSdlUxDxAX8M5a5tkZUToTYs5kfG+uwaCaDs",
-	"jnnB3NVjkOGAhB04ojR/AzA2WHh+dc1iXbDwhX96j0LlClKvftp9COA0/LRDkumDQzRbVKhfIJf/h3kY",
-	"aLVLciClRUj3su0Ggf8houQqsB8ieeoXZdi0K+kZm64F7YbC/ESu3pjoD08+3Pv2uz+mfXTPnhuekR68",
-	"AGfbVgJyzwxAmrBuEMLI4PQi3lA3X0Y1c0bq199LsgvraEPLcTXuH97G+lntNhumtx36720HYXe027Bh",
-	"6wwod4l4iCdAMYS28Qh8/iyEwzbZ8pdsuEM3nohobEwqqwcqWjNTY7pu8IAB8qtwYcn8coKw4ctLAG8Y",
-	"JUkMYiehuBqWL3z1dWq1iqliMHtDD9yTtTfEyCJ7ObaMC9Z7pjsM2Qph1FBogLwkSLT/DIeFJNsvoIpp",
-	"eI1Sz4vfUwe+eljMLWU0zfX6HQsz+fCKNDwb3H/D6jI11uOHKlJBbEU6/4iDXUp4nJOCQEHCbMovHcGw",
-	"b+kENrRMvDEFpQ3ByUzd/4Ht0QprFH3bJoyRLl5A6gptkeRsPUOgCd5WEg2dA/iTu9ytqysiHJxMgkz1",
-	"NzMBVXLDuDNa9XOzjxozJeMTPfXQ4VivQd+mDt2LO7KKK8dzxiN3GhxZ/XbNHrlWVvAuBT4IKOeDyqFq",
-	"3XDl85mCA4vu54Xp9JBD2H1PjWal0g/FsxsGLtcfP7BQtRUm2PqqlcvOqUkNlfpkPc15BAu950Mr+SzU",
-	"av8YFdVVVcPdeIH+7d/+7d/uvXp179mzFIoPq3XDl1JEPuJCWplBvhKjUj+PdqyiocLUHZaScPWC/+/e",
-	"//73B/f+19/+5x/+/cu/6f/64//+HxfBMawI5wmRq2HfiimCLnBNaIk52jIqN8LcPUyfq1ZudWHY2Qbs",
-	"XlY8eNFQurWquJD6pQskmmKDsEBfP/j6z/cefNWb/F9Czh+MJpT36e9xzTlong8uvJHRsyYbMMIVcmMj",
-	"AS0aezOG1p9uU8sXwsM+Ma1AAA1ouBOYkC44eize7kReri3IjcGsJAPkUc22PHR9YTrJpCHH9axNdo+9",
-	"7rOsDHJxeiZeva/rWXAzGdOgdw09LwsL5lIcCyeeR3cGd2cWozpI7wXs3zMbvzvPfMLHi23p0rgc37a5",
-	"V3ITBU3s5mpNwwgEaoob21CR/VmlT1PBZt0fC68faeF3wvrJrliGxOZxvupfxQdDylfWbuTWuA4M7pLU",
-	"jK6FhrA3Z4rLDC1JYUhqKvnIMEMKa5aNlfii22nYc8TzC+5b2zo8+UyXhpea0V0apeHLGWz7DcminbUF",
-	"EaFsJ8DPuPNJuWnBMvQM455zO4cVm+usD2yzeZ0bSKc2HGQWVj6IAmYjWRQbgneRo6kkmEf/BJ+rjkeQ",
-	"nTrO1YUg5mrpW0RFjU/nLqVAceua40xgJq+Izb/mheJ5QhrHOgfMn8nEmej9w2h9sBPB+qaUATqTAVeV",
-	"jyWnAw+ZP8m81U6AnfqokLnntOUPspwAscol9w0f+c7NvXOhtirhts3C7a3OXdzbOUa5tWKMbOp5GdSW",
-	"hysldMKofnNauX2J0xpu87LvdrrR8kr2moWyrB/aTlN1InqXdyaP5pakTGbAXORgxG2YZNHo+Xcp0fNQ",
-	"7jPSZQrkVG8xl2GDBiGJcgTADKIjEMQBGVdUWaRHaFljevkQTlz10iSOUP2tXzaHMCizteIClQxejMsS",
-	"NZDGHDS2/mm6tspuddOIpQF6bFqtVXurq2PbcA5M8Rzuhcit5BRw3tcKrI1bXO2UMopjwLXD1fSSoaXS",
-	"2qrUCJZeT7qlLKgoSdCp1LRKCFLbiXZMteb1E6wq6CrMqVXVbYghW5IX0zh5mexR2OVOEC0m+WglrBX7",
-	"+w3J5+hpOyrSahj18+BRhBo08pqk/XM60kL9rInckwzBAlTx60eHZ+PiwtaCdgPjlUAWje/Li4e0qevT",
-	"Acip21uVW6UXkmWc9T3LD/GIHOKN2csDUlqBlXyNRBbhw7MSlpFviw/qUDONPIiyfZZL3/o/GeWrZ6Pt",
-	"ZLxaVzTZw2SNLFjElW9doYCbZH2cPAq0K8KFLUROSsfCD0Qy4nSqO5UDeGZ9okwUw40NP6RtnitC5WT4",
-	"bYxpddKTctA4HsFtK7BOxawtorUmwE3H4exYvfGtm9MYv3so1jb/zBT22fKsHE5twguSlZyYHTm2MWP7",
-	"yeBMWLb/SeNIeJH2rxfSg3fA1NbI8YSOLzqShWSMz7vAZjQLeBTJxxN72TqRpE+/hufDX+7X9tlptV8Z",
-	"C3BzvJLXw6Ud/oLkDQmMKy/fPWa+jgCdaLmZHCJBkBA6zqoN4p0TXSntuozuc/WQaWeaJ+b0wq9IYcD0",
-	"7NX4ctPDMHuEhe19EYTQR8gRJwi2JaakeCfRlmCqOZwr4V8HkwsothWtts324uFXIeUa05+xX07pUlRg",
-	"lvEvQ1tONMbJod0aFhptto4loHnWzOrBS4/txaJeHyypdKmU+pFmHbfVDo3557ZHbuj/HWHUzJhGIFWe",
-	"NSSNpuaYYyF6n2hlNuENdCfS2uPQlGYFuDMvzlCn8nTsxjp+nWVFY7mLo398nXMszmxNO56GMSdInRcV",
-	"yi3CSGP+drbZjcbxf7tVGayB7wB4F46+HrQlGfH4byv62TxYkVBNVup9mfl8tAxqxTip1jl43LZMPwlV",
-	"0E7bjWFUptmINJZKYTLn0VIE9sIygZboQM3CQ4c8CcRJglwRjmsHOVlx17sX6BAKUp05qONpVrQOQOz0",
-	"46BMIquOuSSrFJZlU2c5yqMYSxJ6oPLTzSyhlXohBaJEQp9kjQuX0bch9aTOLHX8BO65NgQM4U3hylag",
-	"ANgAixZsu8UCLYncE82msU1b6ezc+8tozUCIAHIaGymlQy8XOTmMPPuB1aWt9N2ZfvJHrnUdcoIWZaii",
-	"yIAip2QJPazm/vUDaHm83llDbCbxR4A9TtKKQD4nAaihWyjg4ZqYHhdbaJ8OBQ12cF72Jw9nqTTVaZnV",
-	"eracLeB0nDL7pA7f10SeAJD+DKkps85VyIw8htLxA+Q6QdtBGfeMX6pbQuNwjmkGefnI3CT+mOEzfsAf",
-	"w3zu0sTVRn+sn9K3mbIqJp2Pn81jIaAEWNuOJO1cFn7yzi2dp68ju2YefAWcrRmIXxY6P8RR4ZVQBvJt",
-	"XgINItsZyBbmSHeZpbzLyglRL7zTbOwdb9RDOp1qrg0VXT9LTgHmXRwiJR6em+8NoE0y2JUPatQVyUYz",
-	"f0MJuqRMF+4aZ/ILZQ84weUjxHaEqkPQHoY2f6qxyRlUI3BiS1R7tp1jWmzCyaUyUng44vHn0DNGk6h5",
-	"l0xD+BMAgK5kymVCp5dMEkj/xiuSNTw4RkyhBe0Y9dyyClOZHGWxGNNS8No1K60ktEiYqpmk+8HCjCA8",
-	"LYfPnVtejlGxIYWmoZQMCXxYICwQRvbDNjEtEOaV3GyJrIq2m2ePD/p3RMo6zBrh41uOZmrsc+qWllQh",
-	"9ZaTgpQmc7msWXEpLExaUMkKy5UrYtVBXW5bH2m8YE2tN+iSIKCZXaAlEVL3diWf4i1db+jgcHfB7th+",
-	"NAQHEGzUFB9eQT0MNVhLbzGisvpMR8slIiXMsWpcSnAmLZw7VroSeN05FjUVcEgEKTZIGdjJL2jgsyGw",
-	"VM6XRvb64kI0fFc3WV5fjKQs1xMDGOt0R+CXBJpOY6zsSFwNtWUQaY3YXpPbwWT6mzZs2riQ78kc+/aB",
-	"1LXokHTbRhhcuL5F0Rgcn5YN2+MtaKmmY4mpkOOPNOQsWhLMhbGJqfzQEcTEKO55Guz5dydHPV+khmfj",
-	"6OduxsF1t0zeGUd03HQlkI4mncY91s7owPNxSpdVkRbVG2JJfhd+DkLaie9srCs4/ax3w5h8uFpimtYS",
-	"YIHrTkeXs8NC7NmAQunb4MP/MYS3SUXobEXdSylomZp3G1ksYJ0XfdQ8N9agQnEz5fwkQ9591tE3hQpS",
-	"xeW0B/eW8IqVj+FRF2rPqLCE52OVOpr0K/1tejBP4VdxZyv3xm/9+MHbaiZ6YbTJyk1vi45+2AdM/E3j",
-	"uLwzZP2DA8j8QXeNWvwy9YtkD/Un2+j02zgpmr6vQkUHZMLVBaLQ6GGkhEMvUv7KHH+brrXfagSgk5Gs",
-	"5dQv9C6kXrB+Tz0ZJwnujf1JENLK3jrSsMwiFwQolMH1yLpLZqppbLeFbm8oGeMn0YDsUCMkCAIvcuBR",
-	"Rw6pb5KNlfCtsrVDi9Ysttu/jTj6+8oTtV07t8c9vl2DXRUrVXnOCXns3X6zYOPSYzNZIZjsnp6YXzfa",
-	"waJmPqd8Y7RN9vyEVfbWokOzY5VVf62uCH3ruRg5BcTpnklvfKN+wg+YrvP9zvHyFh92Yhw5LWkbmyFa",
-	"kKYjUSZIQaqdzP76O/27sFHCVOxJPyGW3cAeRmdx2Gw72eYytInxPmxk4DmTI4udCneVseYnBq2aTcl+",
-	"TOyf9sFvQmg4jh3dlPqkyNvqTjbBqQ5ZAQ4BxFNt+N+2jbvwv20KXwDOxx79B+HMxCF1BMo+4H5hX3EC",
-	"FKW4+U0vXhhvqjdDCoq4EpLlcytkXgvMVyL059b8TFQxtl5G9Oz3vnPOCkaLORZAtZIs0gVVh+tbX+iy",
-	"7RIqthnCVAdBbQVduKY1Uqun/nCYjqq0jJimcs8AmMHg9TvaAQelbHhDTyBfiETG8wKXhOwEMAqgJano",
-	"GuS06LACZ5BhRUpNa4K5iOTqojDC8KcI9wb87Umsx6OMzZdAZY40DMykXnUneiSE2ghRYEVvTSfjaCOh",
-	"+tMHE2ZNZZ7VMAbdvk9I+OJLsO1stZpm8HAnW4v45hrrvGEN6qutBrUq0SqOkXtsf83x49vd5DaFhfOE",
-	"NdDgtD5Q7RXh1epg/70mWOj/1jwJQcxPj1Y1FJCxeynC5w3xf7UGPflPlaCNIU7B3FqgUCAq94loj7nW",
-	"BKmOIs+6hkMPQ1Wnzi2Sqqk0/lvsx89mhPydIkabFJQ65Z+I41eUJpVZZsOmkcXgPLm9fi1MoevE9h3c",
-	"YljDrlHz9JRiqyJ+zi81dCDbaY6XWfsjmzDBKUn/qrkgva+rXejLB9ac6mW9pdJvduNt4bejHuOL7Y5x",
-	"+Y6IppbZtSk1OQW2qakUOrZx/9SlluOJ9MhWHYCBQK1Q2zju5aRHUUFeUCFxvU0pBDsWwzbRlAVBMUcu",
-	"VkZtZ7VTWaqpAYm+hkM2tCimyFtTx600s4pFPQ6A6YTD+kBhbOU8xl63YgDQbLlyFu4yrUmQU3HhT1nx",
-	"yTgnRTLMf1aB6EBuZysYnVwhS+M2/WAIbOYxaIfh1qqkVZ1KqGuGGrwkfCtSXLCVRRgZunY1Fi6Gov0u",
-	"ob0yEb6/pjoFLvuWnNK2xQjWBWsddr0ofzfri8t/NEKadrUdJyZpF3TNTlrBu42Ctqq/+EVPmgTKsukl",
-	"HiQWByUEbFkTXYkDHnhVW3xLAcu1w7sOsMQsb7m9Fk6ziWV2PrYlzNM1CGo5q7R2rRz/nhOvri+CzWeT",
-	"vxrxrMCcH4A567tv+sxZX40A8n2w7uo0mGAYlSDaOfSWVTSiICU2sL0ALaiVA5JwkMmGWfzlj5790LDy",
-	"kqTSkOVlMMO755hmbg81x7rtpY5F94vS2+ykvxwjh/wcNEJTL5vopaQ2UA5CGTrIF0CBdsBhrvw1FRax",
-	"0xA5s5vWMN6coPlxtNcxcUp5NN4x4MaTdzees5kxEWf4jXvLDPKcGUiWdpfaDsepbsmx7sixPsYM1OPg",
-	"q9J52QF4stus2JlkqHfRgz22bYxgLzzldhvXErmH+xw723XEgr01jHg5AaLchqu+mww7YGZXVQa3cXqs",
-	"ynqZUa8y7hp2BaA2jOavpcbmCkgc4rpme0wL4kBP9xtWk+QaIbVKcUTmyVh93J6M+VDpnJKtd5QJm6dp",
-	"YFMr8i2j6WmjfKbW2AP49zwG/c2h56CjAIGmN+tSqKm10myjg6YutRXaSPzWblETbjoTqNCWWQq8U4T4",
-	"ThswlOwXXoUa0OF4gs2k/dU9QRt8RTpUtnv1U2CUBg7dxMvUNcYojeTHgpTm9XMgcqO05RDGSUf0U08/",
-	"3cQqiLCY7n8HpmV4j24L28mGR3Oo9s+RNGqBuwS2fbyO3AhTuFaZFJfxAWq66Sw8cVxlxGefAjljMO5V",
-	"Tn/3KTyUirakI2lxaSfS0/T5ALt4KAGSydZHsATYgGif3tk3YThO5kOcHLFhxi3F/sQRLEWvPiLOSQ+k",
-	"+5xYDJ10IAQfujU0nybDH3ufhsnrnncYa6OP2+dOCWN9wqDnKTE68pOAQWKdmL9buexLzhHoMjbngwP3",
-	"4y0jwdXxXuAteXJ4pZ68WQRxIsMFYRTxhhpzuMOHhfZolP8I2Doc6sR2wOeYvHtfEymjSOYnqfHZETqn",
-	"4Tg1kPG+D3XYu8QczX3F9hGMhF2Pk6v/JxsICwT0SVlhQKKxt71+kL3LdJaF0pF/QftnQ4QaXfpu+1fz",
-	"i0hTzGQw3DUA7zGVpksGl7Yd2IbKvfB4mIdk+k73Tj/2EhqA9e/+Af5MnNZmieklso+B7a6xJELaYUWG",
-	"c1WJbtyx03kuZR2MhzRSVGU7Y7W/k7fue3hrzK6KKnrjZg3PTN7PAcv37vWjs7AVM6adSPj/f25RTzwQ",
-	"4CU6UhBvToLkRHjCb9VDgFp8MraAfAypRpBQjd5Eul9umDCxu0Zk+ehw5ftJhO1uPoxCTg5ocXEgmNeH",
-	"d0nVKs7LX4TwzN3md1A4Zov1tDlQHmbDR7b5oUVs0PvXxZM6WEk6uNT1+jsRYG9u3WNyAmbVwQG3cSnT",
-	"XGfCUjpo4MpZ4/kxo3od4DBbctXySOwM9Z535e9c8LsXUP/ibS/6+nz2GCnMoa8dOHe19g+5sTiKui2e",
-	"KowCRbexKvGT3T/PclvMLuJMD4zfFudx5HwcKTbdbjE/3IJC1BPDz7QknYPXaVMy4stZdQIUNcblRuNV",
-	"6d9BncDCxwHNqKm3xnSkvNbao7j9DBTgGpPWidRPGtMu0ajd2w45x6qG2RJjNkaaSpwMI6NO0zwE+Kyt",
-	"EFfd3+Lz4NnwZgxuxtaPqCjCfuUcgAcHQPYOc3FYvg0/ZyARIn0tqXAm5lbYv9u1QQD1phJaDgTrMW4A",
-	"PoMZiOi2IkQ73HRC2OCTLPXJaGeiRzOicnxOrelIi1PlaUAW44n7YXCwkmxNHuGaKmaiWhQAxJFiXGMC",
-	"idK8mog7UOAAvVZ1Usem1udevYNR72Gtg36tWQZT8hBTodf58DzRZa+oElJN5ATba4ZaXItcUwXpzW9M",
-	"nLeGssat77GsNepFs5KmRRgtP8RsMKRA+GacAWH67ErDGpvUWnJF6pQpGDCgZDpj9fjvFqdoei93VjLo",
-	"FNAPG/K8PkQwA0ld55Q+vCd1HQnNe6Z+SmnSOJG75icJmD8jX82oDZYcWbmbbQjbIE3XJDo7CFvBFdEZ",
-	"s9iSo5jN2dlT7Uq2mENGHUOm5v+whtNsAPST5SmpaYvOrYq2AwhN6cdhLwWuIVpk6cHhZvJ3wOWFK9au",
-	"rgpXdag2sa61WVZlCXcxUa3p3wGCr8YSbnaQI1FP4aruoA20WviSrOSbRt5M+2peK19mIGOHD3hZkxj2",
-	"6HGRhiQoiLY9JrG71V6qG+KQIuwsQipkMjLHg4skwPpRiQsZkZaDcY3CtkZQWsdwroYZP40305Ix7je6",
-	"mttC06p/M017aQ1zEdZBg+xq5xzAeLUyDC5KNY9oc1h0kNSU5OACQsdxam9RoCVbjNVMqjmS8gc74hww",
-	"NLLqEspnSij5hEvYnqbzXD0bmuTQAVvJE4NomVcutFjCkt5Wc9gaICMKgJlwqj5CyxrTS1QJgOcQRC40",
-	"ClMlvkSPl4LVjaa+xxTprltDNeQTUPVj9vpXKe755ZDfK+hneTTUU69UE5x2ySL8A+q3UWmLtN3br0nf",
-	"Ap0ALdEWy2KDwClSK8Ao0f/nEaKkAvghl7mnjCOlTLbhyySTvkSP69p451CSAnGwhUZwN/+iV3G4LDG8",
-	"/cfo0iDuG7R9i71vPpnSZmYjqFN3p7PfjVqz93XA6rErwm1bUPj0z+lLjPQAfhd26cvxT8e75kC2rS/t",
-	"rmZmqHFtfQu89HOYgdLgrhPXPF1MEzIYnSnNhctXbgOw07iSdSC+MJdgs8X2wINRE4l2WIiF2hqCoS2m",
-	"pmVzD8WdvArh0alf5FT2vzXPhy6k6guh4pcAYqYuade/CEuMku+zwebT90UYJic+khkwDQ5qYlDBp9bM",
-	"es2mZfahA0xQy51mzdrLR19pTFYOqph2uNJUZ1oVsKb2pmUyKEMGS3NbjBSw37a+yRtHoVziEmlmmcTh",
-	"WHQ7e+/0Pup1veHeGRlZd3hZbNVTCNdToXJPg9UYG+n77BhmfKSZ5DCQdLVLPotC2yydAaOEzwfnyXLn",
-	"uCRCPnGkRZNnOZMp50SEvPObSROj3t/p5vSGF5nvE1xc5q7r9c4iNPBXuKofA3LuWVE2XYVG187scSUr",
-	"ul4AV9YCXZKdVMZPR5CCZZunvP9LzpplCmlamHulRQZ0QLjmhTFBq51oIw5nE3VemOvc5QipZOQGvjSB",
-	"1F4J8nl+/+TIAUzg2mRbmZekwFui1HBJakbXAiAWFjkcfwMfIg78GWf+iiATCFMpPiyFbsdOmUaMCtxj",
-	"/yMggQcPAenI52eT+JJQlMrUFWqTN9F7dwn+D4hMqsGPLGo++nrA3/nT0SA1kevFn6c5m2IxLDW/d2RX",
-	"5/qlqUxUfYOlfhYbx6wsKhwR6Zdn71gJNZgZO5j3Pmc9g71dNcl7G5iQUODNxAzDqEvmSmc6d5YElQTX",
-	"UjcOCVnVdQjGeKRVpW4TIt0PvmdboknUoB1Nh5uxMFcF1tAy0ppmuqAympdYJYIhnC0uNgC3zpkkHTDj",
-	"8JfzcO8JjeEV6D/FuwkIlZE+3rE60LjbYHd7oI7+KSstvoOrmIduGBjiFwLhsuREiN5RkS58sLOPM92Z",
-	"PU6IN/fo46yLYuTekbLv2xjptiNz7o5VVasxdtP523nhDIXZSL50tW5GrVJ+IfdMhZs8KroKOP14kFnw",
-	"TxHsLLfeWWV4LR/DxPrZD4yJeW5xUArmd05tkFv2Y2uDPDSCvIjdK90VA6iXujkGMeoAuCDADpEe6xOu",
-	"oDzUNL1ZYmobHNKngMQfHyGl+5pqwg97fyEssHUgwQFjyLjKj4B9vlburGO8UCeHo7zwvp+wmnkXj9E0",
-	"PbFE4MO/GP7uNzQvj58jrGyeHVCmEZadeA+0cR+S8cdOcP3KbB4VG8yj6KJKW7QuPkTfPED/ErlGpDAi",
-	"m65G2ei4SJ8rw3TYA5YdpgWpawJd0ZokrC3CpswVoO+ruvY61mYWWsRLbtk7Ak1HOUW3wpZ9JP8gS3P9",
-	"To9cXGMbjQzUg5jyXQuU1BaFGDvk7TKjX2bkbsbtAQ8L3Om18Oia9L4fye6/YiFl/IHtdUpE2XwP6kJu",
-	"MIX/WFdXhC4QVH0p2y3QCkO5xlcPFg8ePEg0cLaXPpONCO0wlzrh7cGeWEJke3le+U2YJ+AWatEYkxGS",
-	"X0dYlj94Hd3//Z//FQ5NZPS05cWcJiue+pWBeuK9SS0CFU9tl9HWlAOWMcz+12Q/k33OFIZMUuLOZ6nT",
-	"pSKjXHWvmXxS1XU2LeIMDvqco+gImMj5lW+efeuRZZkglBfHj9XfvGbSkKiX8wOLp6oVahV7ZLjk+EhZ",
-	"SrI1arhfM5nf+JPnUeYByugBjWAqJnT36HfohoWhIAx8p4v76/HFhTMnE11gzoehx6+CWbCu6zxd/5Iv",
-	"TYeAHsRZySKD8jBGsko27Jb28RW9iS+cxBLXYwbAc2KeLhayn52/g0D6aPrO0/m8KU0hL5spz5pjRr/a",
-	"bNxdr0PKs+5q1HExzekza3fj8RfXMzKtjeK1zqFiisWfAneKhI0Zp07SK1OeM/I3u5qjN+ng8OGRfJ8h",
-	"ow7RfmIkGpGJ0Dr5xr47Ij2M0zEpzCTTNeghyfvoVEgcefHjU6AcnZeS19jDMsLKu/AlHV9GMc//Fech",
-	"fA6N882O0CeYXs449vzBDsJfULuJhelWpORUyKX2zjX2CjcfzcsNpXZBXCdIP+Gtur9vkwf4zrzxraHG",
-	"mW4VgOtTl3Zbjym2IBri9iS3gdH9veZMiPzQbyqz6onCt7NMyzyzMs1vmtgPZuJ5WsDmhhO9/akln0OV",
-	"EkdyiFL6MkHKvwLrZhiXCR544W3s4TNT3m4lRJOTgYiBu5yipHSWL93WUgfrgvZYmLh6BAsxr4p0TF8b",
-	"OiM/M46kcIIQuDFowxaI6K3C9RHDdd8pSCfO7d08QISd2XdVd6Cno80WdnfdGhgHt92PTdWqF70jBal2",
-	"p+0CxpF/99pjEnbepJ3I3/i5fETy9gVhJ13f9Jt8fD/2ndjOvjSb1VSHukW1nMw91h3zCs2l49RmQhvn",
-	"brVBYsVkqiBxpaENddYK+npqxi4BD4OzZr0JJzGzN6bdT0fvTTXax+KSlNlAYbilLUN7XEkBoKOYIrzb",
-	"cXal/rWSm0ASzPw5IzNvfhFkrjhdvcIGR8j9D4Z/jTKpyzscgNgXAsGvwnW+WWZgh4WIMjjoP76OWQr9",
-	"5w/hkneBDyJG8gRtaunVay0bne5o07+3ZHR9r7S7FzvF82pIC08Toqr5VI8wH5bjkESN5gA5go1pYfyY",
-	"I0gMfTRaQ/uuxzoyf+fiznK5J0DwDY0c7NwaizBstn5b+nZ9As+HEaAc6kEWMA3AJIQYEGQOY7YHXXck",
-	"n7qjCkyDCLLHnNq+gS/vbINtGJ0uw05CIcdbHpmhkFgzUiQP3PwgzrHTUIk/hgEIBwFFAgi/VpmsED2F",
-	"cPP1hmql4znn9ptTp5qyrWV2mDbvPCm97h7b72isWhdoR1to+CeYUBgr50SOY7D3aQCWXVg4bEq6rU3x",
-	"AIAVq/rhnERneqeqnkKggqVa03uVBu7UvGFsa05nLWLEqKnInuzPPYEhj0rphnjj1S5LmnsuzdbbGlNK",
-	"yhG2rRbAZzKH7cNh95FFWlrFBRI7IJwAX9IGaMXDHoSIhSw2eBNbhAX607+kMKKXHCdE/tRD78gKsn+1",
-	"IFBjm+QnVFRI3hSOs6MDJPLg+Gx9q2f2ln4isB7vRJpcSq6rJ63jOvm8ILScJk7iQr4njj0p0poVXFO5",
-	"IRV/Fyk8CA/JjzVN7Jt4EZIXIfJF0h5fHSz+cbNxBB315L5Px7HUT8YZiDMgPnohlsmdM2IfVitnCTSC",
-	"OZiKR22KRHmyFoBGnQQ7XcF/0/AzvcRTXbeNRTAXQaRwLGR7+shW7SsbjynSsUj96CUhO4HsRWyD07lo",
-	"otCfY5TYSSvmYJQnZRwpjInSzvtgyv4wFqPwyf3iXY4l8fHtDfiUxB9Rwco0DvxUjM6oPZnE3Q6Fp4fs",
-	"0pZSOsYYbbZ41MbMMC/5nSoQEBrJ4OgHXkRTs88ZR2v1c71PgEOtYFsSDp/lYou7KtrjwcinzOTy8DOu",
-	"GxLqM9Rl7BXVRD2PHMBMyajpOwLAtKIgO9nJ4viZMBOCzSL/zyI9vYZU3Ax6lDWz2BupOeFoGJ/grEyY",
-	"M/7hY+F9MNoGhJMA2Kb7y0yfltJoAT48dJjFIQNOhvEchU/esiwp5N5Ux8+XYerjKkZ5vqcv7QL0uqeJ",
-	"hMMfwlvaP6gZJQsNYA03pzB1XyYDwKxMbUGqK5JHxy4Iz/6JzHpcNpzmscWRetV2IPRCi8QwdSsPxoGh",
-	"dWi7471bt4ZNwWOF7jUnEU4WJgGgk70L2MrmB2h5QJR1kOCCytZEO+DnMQ6cEuI7K+eejvENhbzGtem1",
-	"ok15OgFKBOv86JjVhAvUoh26HegOf2+LuUy+PgqMLTRGyK7ZZGrfgJM7rHHmgpz966HZd+4QM6e4h8no",
-	"rJx/qHTojlocNc/TGrhVvkq3rkjUM3zLyVVF9pnO4do6B6kHaFaUwwSeoi0eJPPUEhkc4C2NVz9iz9my",
-	"zkk9PK9IXb7Vv4pQBeQMJ5OFrKFWczL7UDkdMF5PwFsMc4ACFF2rZ2cg3ib2SlfdRz0pT4ZNZsHbhKOt",
-	"v5h7tfK81RMLTYFla0MH08ebHBJQD7UglMtWf/ixomUmeHouUk8cpeecYeG8ZHzZZm/So6E25RMYSCd2",
-	"O6wwtTZs2JK8wjr4rG+jnYuozfhQpitbGFhxXNfufAhmeU7E/t4LL8dA4Sam5Vy1U8wss6ZyRrw7Th1/",
-	"SEh3DznfF6jLHZ9JAX+SuuGTJpN1y2Juz18sWZ9V0xzPY5+au7yTc8im+TZUt+kMPy4TEcioJ7RZ5RBr",
-	"z6Gh7mc8AkmREzJV5/gpe/Zekl044NBQYeBh0ndcHguReTrTwvw8dkMyt63Jl+iKuiMLmQMk1n7xpEH3",
-	"sr6V17jh1VxpFytcymxpWRMSVh51c3uQDnTPpzTpHE8d9u2WhtotkLcrfTgxa8vaWhGrUU59LIO0dRfi",
-	"LuJJSaNdECSQFxv1algsTjz36Dy6+jjHwvuBrNBfx+3yrKbU/LgE4wHsIaisV2f9lboC68qRqtgA3avG",
-	"XKyEgXe0AfcW3DG1ZzSwO7t7K7wPB9vV7rl2gw6jF6X2zGC2o0p/e/oJ3DY8SdHyz+1ZcLbyrllUVm0p",
-	"aZZnMiA8cAbT1Yq2JVpj/FBv5IbwfSVOSorwPVQeqUuxTV2HmRDChTYh59y9UbISH1JeE8OTOL66y+Fr",
-	"2nvPElMdlxMb3dQOJ0sWfKPG4GzHHFyqRq5ZPgDy2KWajsA/6b+1lQe6dn9NpEDVChCkAcBQ1xpkcT7s",
-	"8C72UUeq9vbZ887blgfds3w+uPeYnZ5iX9OzCS7Ynr5z2/s0NN2JZOb9ueiIsX5vZKQfdFAxh80Gf7SE",
-	"NIjtSZvhaBM5CMLhiBO1v4gptVmgJQFCMKVVcEsIUMRjUeXEXKPYVDwvqZMTWg0LmZukAkxAvzAk8bd4",
-	"TY4o3TpWLHMyst3V/38JZ9ozwqbdpR/29Hf8+dOmmWAxtG0BCy/PjnCIw+cuEJOSbcMub8mapVw1dXhr",
-	"r+zXHBXOELXMGSUD4VAtMXXh8L8t4mijgyJhuWGNwLSUG2G513Z4HVs+vI7Ry1TrjYwgmbNd+A9XtsRl",
-	"fJm0POzjnvTMeFw/uvqQHcnCLkB0Ud+lgAD3TlCHq9iHKEUFrmthQM+7YI+RCpyx+57m1k2n7nIqGo7s",
-	"hYK5lg0OhigcpYXaDSIvnqnWQMSudjiQFFcWT3gMZuqpLyNI3CTQqf6M4z2FQ8b0SGKpaSkARAgMkDqR",
-	"vbrI0BIMyMvWttUaWCgIMN46PEnLdqylGdYpR7h2qlbleViZNwI5MwKw6VmvAdBMWJCAPCJ+zs8pg/8d",
-	"ucSzFXK0VMLiBQNV/QYLpLtrEt1W8G1EJHHgUOyhtxcLaOJl1iAorVXfo0y6rEly964GTgmly+DlgRH9",
-	"THi1qkjp2yM3eR3A2GMfhnbFODpo/s5T4NlkRQU8UM1TfJs3GTHcdw2NvefKyPA04xp2BOmXe/M3QzfS",
-	"a1fXKd5CK3pw8xAOCkyzsbVW1brhORklwAYPEaxw7facPJNnjqxwojZH0xoqq3pOaB2mZn+/cCJrQ2/R",
-	"2NNbwitWZsfUqLrXZZIJ61/FB5HWtn9M/MuNO1SHGbrut6lWbS9XwD8cwTyIxcmCYgiGwdQo4vKZ1Tt+",
-	"KgGNRAH7BJkgKkPO32sbjebaIzIylGoDUcWFpI6jfG8npNB/WYxJIROCeFT38+Mv8VQOtptotGBGPfRO",
-	"XUcE/KaRG8bzLrMF225x+Jpob3SBv7B1FdahOHI3JR+qbYTzzsKLg68AcPqwQxktdKzH5UAsfzF0lcYg",
-	"S3Lot96xehpISE/X3eRd+oNpzqFW7Faccf2YFfs+8bLaxZsMVSeGALPg5a9jgdxw5q3Re3yVf37Z7dpV",
-	"bjV6TY7vBgCYNBqSBglSMPW3clvRSkiOJeNhrY7tuIgg9HCCU9wwHZPOmJzY4K//9OcE8Hv9XPCznYK8",
-	"ubmfccTqsYbOsN5a6pzJ7t22ZD+rc85wmnTryR0fhH3riLyuoycut0kNCP/SvXhclU8gthGkHAy2zPzA",
-	"9m0HaiXQFstiQ0qvR0mT2bsuJajrsG1KAPoT5mmO9BjlxYz7cR1T+W/q7I142hJ/+GxwiTkpSGlqjTKS",
-	"IU46WBIhUVmtTCrPxqOU1mnyJFsxAERiAJrs+ItMJNYGE07ACTMH2qqMVV6chDk4GkIyMW23E/tgUFGk",
-	"kbeczAnC6dKhWKbNS5sm4g3VpjUwDs2XXPDAybbqJQGnGOXdbLxfmzG1kwlLTzca5FIcwb0D1wun3Qs4",
-	"O6kErdfNdcRc8BYGdYTUpbESWN1ZgCwPzuG61n8VzpRYmDxBrggPpQhdviR6gIyJ+8dKG7+TN2dYCUxr",
-	"vmU+tj9YuJSHG1RkvXbQTSTJdvaZnWg9ZvTa2p/8ZKMtQ/PSpLNGBZMulUC7RqKKLlDZABE3ZZF7R6bF",
-	"IjKv6UVdwnMeb2RsQh0+7XjvYyrI80hgvoRsGozcp8Fqu8W6K+ikoocPizKmlhZBPLdIJdKXOZ4pWeI4",
-	"DGtGX4q/o8Kl+zKrCNyyxgXTZgdCQjkEplGpgEivO5/FhedeGWBJ30twnMsaWHEiJZRblm1arKL9EgQt",
-	"Mb1EAlfgBlJUScTJP4Dkw3hEQqKd1gokmW6xwAWoWKBJalAYpT9vJddJLBW6M9RkwT1/wWacLI6cW8Ex",
-	"zX3X0BmJp2ehcrUPG4JKfFAunq4cVU8Kg4MpiJQ1QZV8qMTyhgK8iJIUJR/DmIq3NtFTNuTJITXq3zKZ",
-	"p8ESmOfDmyi5wtdoXr41iFIhLC72lZLt1It+gadeEUzFQK2t5lgR2jl54/UJta0ChNTXNb+cM3S9qhwY",
-	"5JG3Auuc2Xi27fYZOvjeJREL+eQQtppl5ZkZrfIQCuxmErrv+hArDKyDiEB2N0uGtGsNudw4wEwc6zuf",
-	"e/98jFBqIm9ilcfKwgbszStc1aJ/S9X2Rt8/jNSzurbewdfK0ZYpqy3WbWkvOyMNhkKSXX4TGbSMhMaS",
-	"V2jRVyHcO7TX+Ir4PZVBZZ2oYB3sBkGQbDjVLcktSozFggRCWmCiVefAfsPU3QoKcTSnTcmKRhmf4Fhc",
-	"P9OQp9mGLyqBNuqKt8TFJZIVFH8ToxkJxTiuus3ejEZoSaAqt83tmVpc20ihx2r2s1WEVq/1RhwzpnMy",
-	"Ap6NnApdXoPJNDZoW9Fqq3724FiLsXOptK4CPDl0cFZ7tfl/DtfmK+PzeCVDW+UZPohH6AGiSjnDBWLc",
-	"gIlMIerZ7TONYemUe0JFjWbCi8f0521Vk1nhqBAcFCTZBCEULQ9q1+p0ebadHaufSFj/hvoBsz4SK/kC",
-	"Su4WaKfP4d6JeZLBHlgTl48dnHKmlaxO8MXe2uvP+y2HnkhGikD651xm8hzrMEpKKSCJAgYJyTFdh7Yb",
-	"FLFuicYGxhThsuRECO+2SQdx6S8iCE2R46qfrccQVjCj9Wy3GeKUDHPtcroVCJ2q2eatN9tJU2Gbns/m",
-	"u+e1wQwrThwauafs6gZUcryHNmO4z7ry2cnyE1N2YpZ9rOjEpvdmVtZOIICaRrOpQ4TjAKzp1By9WIRm",
-	"oOGxnOKsDqH0SpmjgMtHCKj0sOe4Sbdh7AXj5TuWW2dsTGO4Msg6M8O/RDYrdMyFY564ESRCupxd4kPj",
-	"pd+C/DO5yDzeZWfNxUQVAvmnI0XvFe4Yqfqtde4mYGyFlogTmhX36OLObWU+km+pVa5jG5f7nJyZ/N34",
-	"kJxlycqR5EEAxJFGpmkpy4Sm2Hc6C3luQyRJXUc4JlwUXiDJagB3VB4O3L4rKVCN6brptlZ5unUuCwdS",
-	"eUmksUrZXF3DeVkc2s513xSfakh1PSD1zwciTW2gGlo5TN4e1ZoLd/+oX/VOF9SflDxwigv/plg9R+E+",
-	"XZ/dnAKaHg9fCre+bdQbbfMxq2NA5fLWyJa+pkJVvbOtFUHchUDbybGk1F4vB4w1LAAozshm0bah6cQc",
-	"hqmIObplwr/zH/npnrA6l2cTqBs5CyHoNcfMZ1rYwKdlw2d5uokXjEwKUotNPgzDFqwkC2OnKTNYCuoK",
-	"j7ekRKSSG8IfItZI27cN4V9DQdmPT2+UzR9QYfz5eCYaLc8YNJ8zmP1DyUzKCsvNazgh80hFhJ6Ew2NM",
-	"7PNjjSzYNinA6JvsIBG7kojzBJTZ7MnzmwepfRBhKo0I2810WEL7VnaqXhNIHDzVW7hM08WkiC2p+hvU",
-	"eWkllRtygP+rhGeluzBJ9C0+qH+nyq94kM5jwiQAJ3coj74KUx6FD/EIC8l0FACQBtyv4zI1afFcJw3S",
-	"OVCOu2ZE6KyL2QyMErdVht7XiciQZ/B4j9Ag3wix8YDnzhEHWyphvU+63pDn9DgZxFd3HlB2CzqQ2lwy",
-	"5sGyRuZa6FjtxakLJo9yU53PaTv2vcDbaBWl6c86f89Pzi1zXhNOa9X+MhlxGPbdjN0iTZrN4Vw1B9gF",
-	"BmFOw9wTfumR86pdqd7YcF2U7PfQGJiFTtymnfu7hn7v8qe3L5w4IOMNCqyZ5yfaKqokzrGs7vZYSaOr",
-	"oJomsuJrEsJ4+2Ar/3QbYIE5B+ZrdQCps4kWkYiH4SoLcBxFa9iqXglb5+xPOBZGqQ77R0CvHkt/J7La",
-	"R9VgT692RmAuUv8bGfcrXGYHSFp0w4ArYltARUUL7bzxhkLt4RarS4lgDmtG/aMhJS0RXuMqF0g7C2Xa",
-	"q/4LhLUjGKP9ZI6ZuheXtoUm7v0RQc+L3eLyqhJB3hzbHAEhRgTEx2avSFLXonuFg84jU/vzUCdy7YqE",
-	"2QlqEUiAAkKkh2/iAAFNDS9akprRtTBEuhlEBNm9TFWRXyNOaPmBfU/LSFkjFwFL9NqrnYUr5Q5XZb92",
-	"2cM8DPQdnKYyvdWgu1KbPoJ0MBfxl1dShgCjbEsesD/DDQlWUB9bCzQcOBa6cC6hKt18s61Kd2rWKVsz",
-	"lelKcTuuqWu7aJF/zfV7ULFuldRsz4UzDuMW55Z2B83DtjpB18uw0SUiv1nsMIbE/XEENcL8OYJ0nVNE",
-	"T6jkVcYdQbujIbieqiYxHEIer7Z2VauaQZytkNwzpCeIa7Fo2QqVwybUX4NHTdQ+qsMpIkb1p4gITV11",
-	"l53DtBxns3xkHWJbIkQXHdEbVTfY4cO4Zvow5+t28HyULMqK9lpw0pxmiMXAmMiBY65tq9EKpzmd7bbw",
-	"t2a7WEb9zQp1ei7sBouXCFvMsJl3vIRFnLcHzqZTiV7ywDfuL1h/pULCbYEJZiWtgRMP4bpmewH99Ybb",
-	"M4VGtbtetuZ66IsYytbhH6oyo+m3gs41eFlQDoY8c044IcTH/3VO9iDGaG0aeieBzaOzyS5+zc34mo8E",
-	"KZ9KkkHiY8f7zHRETGYz4f0jad/AK+d1yHb1/pvv/hdiHH3956/QH356/fQl+urBg6/+ONJEGKze7kHX",
-	"+m0p7tpuWtDCrx67gEV3Ul7asBVgnNWrqqO46TNpTnqQonjNGP3v//wvaFAAqj/JKw1OkNqfJY6rODDR",
-	"1508+j1J/UxRvtyphqc3K8QajgTkYcO9TWdksZziXHnd6zQyjcSBhiNDPus2T4CApUtJaRbZWyenmWPJ",
-	"1Z56ZzoXE/VJedp/TWDt02flFOOvT+87JtOUpEKI11MgDdukLwdeSRyjLROiZUAAPuuhH0FsPnWqlCAD",
-	"P3UYQ5o8vEcj4IsLqmuhQ8AUFaD+xYL5u4HzEOx323Gyqj6m+SQWrTktpZPolSwu9pyN9fY2OySZqTOA",
-	"IgTAKDdxHrSEwoOtIbWosZDTFDTjILJGIlqC/qy9EBDbT6n1HPfQaeQgtEzb8ovgxB8qSS3QnpBL5XQA",
-	"6qYLLy8PCJs7dU82o+o+2SlpVbyXK2IlEY8gpv1Q+fudyPOxuyHITmPM+cKUVTGuJluxMoGKqNX+YYCy",
-	"ksIw7Qi0JOtqKLzr2yRhjY1qakQ36/wcrgW7myqMsj6w99x3wYI0i2A3pYWGQz0ZkkI9HoTMg/foi7m6",
-	"bBqIeVILYrAC6KriW6Ir6iKBKeayaBpmz9C7z1HrYHmTLcMah5XOABiNXB+nNWsI4WJx+QxeXxSe7z2h",
-	"5RyjF8CU/Dq8VS0fbgiCWjac5nfMTMox0KD43ViD4nnYzLIwNNvwnPGgNYEZVOYPGbK0UGPrOQO5L6v/",
-	"MXoBta21oaUuql3VDXAmUwaPpLFGuMo4a5Y1iXBaHpIDS5ZIzo7fXw6PJdDG6OxnfSwFEEt4scQMEsVR",
-	"kCSdRlAOGPQfA7tfHzXJ4CXZIG04AsG2O0wjWJfK+K6bONLjeOvHlsXyJDURj+Ub0900PNq3mB4Quedu",
-	"ClDWCmUsFThWjBJkGD+/HKuvnP5I5xMaqRvCobLaRhidshMmpJcvUaecgMxneq5EX40nZ2ML0lPn4uNc",
-	"Dw06Ybs6o3FCg1z8FnQKTeI68fcstQMvCg3lKa5RxFbRe3BnukxVsxv7itkT+kCnwtsc+rlnteicsZcw",
-	"Nw3hJYNlrPlaT3VOhc6JcHjTuzRP1nfpzpMBJ5xLhSRKWJ81bWa9164Jk45K/cSkWer4ywkm6xFYFNjR",
-	"0L5+9URfm33ji3YD5GC5GwzYTPJgYfKQGQh+ma4h45q5Y07UFUbXyeS6Wdo3j0nyx4qW86xPvh7YVQvI",
-	"OOo90iSySeOWmV53N8DgxIFaaQ59U3B8a8Yi1OtsFf73HeEFybBqA8JGGIv5MnymfWdwwtWavqDZzUSp",
-	"RBkZ/BcRwgb3huDoJYa7SyJ7wniTNa73+CAMQa5YKGcLKblZ5B3oX0OMA0IPGFzbVGat0iNEdYffAlGG",
-	"tqYycS5nQ/C+HBRyqzNZrVFmX9ifu2MkImkdcppTmzV6auSlIJ9gehlLPnYicqMmx00GLHLfZnpxYM/B",
-	"G8kbdV53Vnr7mlmQ/USfx8Z4M3Cby9Feg//+z/8ClDFd0gnlzcHbIGWyWlUFtgmxQWoSSIv3WKAlUIk+",
-	"QqYpAS1xjdUJFc525KFx7kJFqZqVUiNmcuJI8RPflyf/LJpzLXpXVtUR4cLGgiG+YwfSqkSHZW1Hws0x",
-	"75ulkJVssiGdcpgFZ+DjRJo+Z7MFQtNnD+Omk/wZF8732V6PnoEDevxqusiOTY5hBvrljFWaiuPPXgMr",
-	"/gS5d+sc8o/wgpVEl5q16HhtQMZ0aKwYXyAskGBbApkBgEu3PVLhQp+kZrC5jGHfTDtBFlxdfcW8Y0yC",
-	"yu6IuTDUk1NYEijbS3s2rZcup3Fwj9M+bbGwJh4MA+Kpj7QzTeRltOL/gdWzEiMb1iWdN1HWv280E0lF",
-	"/15WYtdAsNi04/0dQkoQlCJAMxPGn43RFCajG/SkBCM1Lx7twrQiscA4J6GhUM4pP8xqPwqV3NkOI0r2",
-	"qBLISFQHwWMUqBvDdzP0jZRojFMBBgcKVOQQ/9lCg1CCShYpy6qosrE1kbHS9fhBKv+NhPlNtvgAEK3A",
-	"8mqoIymT3WkbWoLhF1kwXPwcSBOU7CKdpmFzZg5kz7c2mk4MY5KZhvlsRx6tGkyp3VzsuSTC7Bw0us5e",
-	"OBaQzr2MZftwpMdm5edRhpUgXydfSRfpDp2QeE1GyqYW0/G2dCTZUMXF1+Pt1WnI0+Z5l1vtlRWZSY6t",
-	"3qwGJ93y+PikDaJ59QyBggbz/sTeefP0u3RwHfcLzWaTRIFj4jVD0hsnjn7B0INhTyWsZussmuoR0RaP",
-	"tIML1EY9bzisiH1iAfRqemDb9qpbSV3uJSQ+JIPpPMH08rGZR6ilV2N5ZsRUHhv0z8DLTLvv1A5aNuWa",
-	"yJRaMk0V8cw0cEyVwQT88G9jz+UbZLhwBCZtmPrSX+gREA7f5ZwWX4gTBfzTqMlvVq96TOaemS3NPSBf",
-	"JO4GESIaMl2bz7rdN/53zRNvgwHJoOYQWg6n0jmZCHk+PJ2+idUzvtMlguGXxb03gbek04nU0czQx8Df",
-	"yzrJWlP6zVC4Nhw3hfM25RpWVEhcu/7DXqfKg39B3zxYoL88+Bf05wfWI60EUPjtN6wmSZWP5mbN09XL",
-	"5HaCPRAWmzXFHtRYEv7MaNmI2bWKKBaI4GKDxBbXNeEP0df/gr76NmmSNcFCvrG4V1Oq97naMeQcbHFV",
-	"h1apqkmJGgrQiHLRHtaOvD5JNq9wVcdI0bb48FRLILxNlH8NPpMYKYJRDyF7GACi28DLMgypieHj5KpO",
-	"Skas7NkueYD6k3+tUTeRUKUR/bAhz+tDeAFmXih1bPuFl2Pu3el1/k2DhVDGLTgy/PcVq8qMQP8b1yrW",
-	"k7MQDSk1aa4SrnZpUl/slO5Yz2KHDx9YWuNHVj7+MfTbvOWRXLzoNvSktAu2BfOu0DRNw7rZ3dBlEH98",
-	"mugiSvzxRRKlfUMl/hi7KB/RVm+CH20phgmD9IMdeqDtOFof0jsrO9GTDsKJVou2mtt3ilrD0nG8Og7l",
-	"0IvreX7O2++ckZ6n1nHye8Gb9nLijsLQPfkDXtbz8KlP1N+ZE9+BwQbJBqDjqcPYGMWR12Ef/bhrYIyK",
-	"Jp83Ixoy9JB2A1iI+0gcJ9yAP5xUq+YtzG204f6D7kY9awkgFpXIAfTEkqxZLOjMtrsmj6zaEtkkPg6l",
-	"CGVCZMqN03zCztQbZB/xqIytwYw83GNkB6DcJGiC/9M3D/5kEV0EUoMSj4zPx4kygsRU2iAJnIlYmoLz",
-	"PUFsr/vfJf4YyM15SzJxT04NH0QSBG9WK/CavFqeeCx+OteFc7wrsw7AvjTlaI9H2buaIQIZo8Hqz+B8",
-	"So0gB5icvk7tgovyN33AH7Nr2DIwICMaF1/m/PTjcP+O1GJ9IHwrMnco/EZtThMQDQJSjweVbib8MxHS",
-	"uY54xzVGHUYufoE9cVK/Lqppc1LaFkk8hdWHJ1hDeOhIWCsWsx7q5e8JobO2FGRaNqw2BWyW3NciG5pe",
-	"7j4m4xcBuKO8UsAoVnuOQAc8iXwrxmSUm7PKKNYL18QFx1LNKo6ysPdhjggdUbDd7OqfnH04jlEInn0Z",
-	"hdz3+3eDVNIeDFAF3fa6aAECfca9+jKh//0EsNvBtTClK5lkqiRSFc+b5N7eqg6Wqb7vpkA3+AooSwCq",
-	"11w+cxBy+zeahvpQMmYQYcFIXGdj29c122Pbg5J6RdH16pkEEDnPsz1N9lvf7Km6xgXv1I0L/6QWz14f",
-	"PJGWSSvNhb8YfXwhNxUtm9D6/+SxgmVdpBoK+Hgl0Tep+98//R69IwXbbgktoRQYff0AYo9gpBgvgUi+",
-	"kvEqxpltM/49IjTFnwkvq6JDUwtYPcJw00L1J2ukwdnb4wpAj0OVaj+31ul8rFKpNu0XPVCX+8mNPk1u",
-	"EfWQTVxE+LR/2RBwKQEL2cdK/UIg2XCaUGxl+VL0F6YmOrdaKqURMieY1hH+scVSv+BD9v7ba8p00/CO",
-	"0aqCrW7wKw18flXX0LYA/1oTdcjYLoJe4z1jl+FzpsZLUmdADSwu9sohCKnKwaiJcjIr2tOWDab94sNU",
-	"gG2sQ85LjQoCM7GjCEob9vwrgqk4aX+QwZ9MPdyYmN0953f7kJXmyRWh8x3yIEXDK3l4r95pO0gdNkOl",
-	"VqZg7LJyJvThRQ3Qha3c8a76kSithnvsioVLEwpGJceFREsi94RQtFRqT7hp/+dXhH+J/lUDs1XQt8Y1",
-	"DgEtTZua7uMv9aSRlqywt5Udq6jU3KH2xQCjBtnNLcLC0ooaIjvIpkn2JfoeKOC4ZjkFoDbleelulfuG",
-	"9+d//kMw+iV6jNT5pQZUYA6kcBhdkkNLSSE0BAnUQ+2Vq1syAkDwLg9YyZo49EcvjfLw4iubr8O7St35",
-	"v3zw5TeQB5EbWJX7eFfdt3VfD3+9MIVKDnPhRXnx8OKvRD52pWGciB2jpoLq6wcP9FlKpW1R9+b5D1PH",
-	"pjVrMrVmq7Z+6xOaXjxjlHypa3dWuKmjKuzGdt/ROcEtYrvF6kZ08YaSL3R/lpkySA+vBRzP5vt/U7/x",
-	"5XLf79PcmR3UldBTqBR4a59TAuZ4SyQcHf8eHmz7yH1Q9L/p7UaEfMLKw8nE+prs3bh+6+5pyRvy2xlX",
-	"1MKxnHFFteARcwtr1yq4souLj/cMhdUpyaIGCiOqNb3HGnkPoOzgXInrzvtqTd808vv20fnqc6aF1KAh",
-	"7/EVKc+5mN8ro1zXyBwVwvAE6pW92QXttAaG11FdaLwWwttkA/qNc9dsB65JfdQCoP2GIahIqqhvFWps",
-	"jsqb16D7hI6cJN/T8negROUdVaEP+JJAo6SdKnCW3qTiiJGDA1+R1i+7PYrydIO57Hhz16cnShHOamMg",
-	"8q6r25S5wc6VtI0VcBX0NUYQ2ex6+tJdfW/RNwSXY374K0bJ4TE8dU5XXH3gZSXO6ozDVBDM2JFcqZvK",
-	"Ai2JqEqiAwpQ/krKNeFI4IPwMBWMeFuCu1aKnFdXJsAc8dehWUg/dqv2zjPD73sj5/S5N8+PhOxaZAvY",
-	"NaS0vO4lY3wB0VpMdSmxwfOTDPaUv+bazJp4qbetnPkd6sL9X3XS7LfRW25MIyBioS7NbbzC4VJ012fh",
-	"yXoQ/huFQDinA28ndsbFfawX1F/OyJLF1+Z+WYkCj120n+kHjtq6i2tcz9NbCNMeeMdMg3G8BiqE8F43",
-	"/83Y+ktML8d2+xP19zPKTL3/54rszxrRalwb5QJqCR0+E1DdtacqYhSZ8n91uC4s5RT8i+sQtZmz9sTV",
-	"hRl4S8JnbterCbm63fW4j6FueeRoVpoATZy6wPn0h/O2qWW1w1zeV/v5Xokl7q5pH8CuT3nuzMCyohiq",
-	"0qbz5P0Q+ck3b3pzrJbrcJBn3tt63Z2XrLTtDztc0S8fPPj6jwtPb23riEN3EugPBd7KLx/86ZsFMv/1",
-	"7R8XFntXIFiiBP2MKuWKyGITV8nn6s+PjeLeSHDuFq/uY3HZrqhOtgu72sesSasQSa7bew+X7o45bz10",
-	"wfPmR9qN2NanQ/nHiex/YFnvw/vv/6r+57f7K05GgqzPOSEO5fBGVjrsPdZ6PPGPTL3zBu+cSpY3ENJT",
-	"n31/Xn2Gk2eJi0vtChmyTbZC2FdzDAj+mulfyBPbrK5yC229IvE87ZJ+Vu1Tq/YNhFKuQbnfk5hGG01G",
-	"2LHAIcbbwAsnBeMlNOkKdeeCor4FYPeqq8HcDQB9j/dc+WT01gXPvTQVhee7fHmfOeMiWB6+XY0phdoP",
-	"tCRoyZr1pmNJbM/ib4uRYH475lsVk/SGdceiDm9rTAHFSJeN+4uHWCP1vtKKHVrMYAooFtrXr0nYGkKd",
-	"WvTiWm4M8EH9vWu8MthNY4EXAItBGyrAp4L+oKHYTSIlYQvdwu2j8e3u1vb5hVfSpGkMJU6BqdpC+kgp",
-	"DZ7anERYgcVmbKs8VX8/o+jU+3Wa7dz7YAtpMCiTFWi/IXSBNmyPCsIlhnpV2CuLtn8OMYrYakX4wiu7",
-	"FUhdvMqGTKTGlFzvS2yIvILS/f7jjnEr4JAX+s+GQNTL+IcACttK1Va7F+LqYnHxsRYfA0XtmfdlVkgi",
-	"7wnldmy7azgZixuu3gfonV7Wp4l+1LVLXpKPO4DhU+cIrKdxsMzHJr0qe4JkVQ54Swub7p7jmYkbSQ0Z",
-	"8qMhOLhVdQNmWHfSUGKk1kYdcJ7LTQAMl8y2kzWutt5tc11dkXvNLr7+f62uyE+7p+pnN3bJvEkdUxO/",
-	"gWDHU7yTwJN2Ri1TS4uanTsRarIyLixoia9iPs1PKIAXV7B9JTclx/u4hv1invisY3dQx+ziWqWC9Avm",
-	"6n8qKQwLEPSVFqybM4yo3OCw81SPlRVd39txtmNCNy9G3UF49K19Mslv8Th+R2JbE0AV54z79yZ1bkdU",
-	"bgii5KNsY0YrnwDKovJiagjG96ypSyS66fl2lb1lrGuC1814WOhp+9R13Hzd5641EQpN6/sNs/ckgCJc",
-	"oOUBigl9OYJVApBaX5COQjYmxedc49qcTSf1B65DFc1soTOrJEJXhmke/ZyAwFNHR3qLHF09pjtZ42ca",
-	"cvb5y5jm77KGCzJuSOCJs9pl+MIZhQggq02xccEwQM1HlJBSXSh1YaQvwpqxS9gKTk6clJVMOzvh0byz",
-	"06OuPTLX1HuxobC/nYl42LDXdh5jpBfRQObY03YB53Ins6P2lPa8IBSxJ1QO+hYCB3NJVoRzUycd045n",
-	"7qEkxXA0D2EP6nodqHbs58whYK7xj8WOE1yiggnp8eeVDVHnO0alWjpXX4eFRLyhIuc4e8vE2HLcaNW6",
-	"GdVPsPx3LUvEhCGYT1/qqfMtJaDn9md7+25oyeI3759oyab26y26ef+eS5X9TTzQiL7tna8A0AxiClHD",
-	"a/6EsUvbNPK5k8Xl3IA19Zxa8AQATpBZorkl6u0K399xclWRkbjaW/3AcYsdcbsgs6Qxm1oBDyB07mTP",
-	"k/m4ke41eHVWZYxLN9LbFFKTlFrYuIr83kth7cyupRJWUy9PbfGxRbq/2zDJxP1fK1qSj6Nr9lY9eZvK",
-	"/mDI8+v+prWg2uI1uf9/H53PPV0DG6zWmuPdRsc+j1l5A+MdN+fv9AM3u1dvNlFyM61s5/cNlB/uG3rG",
-	"EUY6smFu6I7YHQGpQX0C/6FzR7g3XkWvBvhcPfFZ6e6Y0gEcAdlJTAsCuTlOSFtxMFnEGMjClYzxUWeD",
-	"GfyKs13nGL+OYsRAO7ojMdJ7tVtvhSllDS1IOXk6cLwar/t8pp84pxD1F87pMOkCQBcMWZKKrgEsTxKa",
-	"VQn9IyE7GO/tus6qEd1dVAaX1bXFbJPrFyhd6+t82mUlvNS/+5sKTOvMN5TMJYstTzLswhHb8vcNugAT",
-	"BxaEu4m7AAoxwFpI2uorw3oe3N/PgzWmoQjUP2+0DCepZuQ5a2h5nfUiSnoI04PuTlkeoMRKbxl1p+jX",
-	"jAySwAadWdzXPmF8ez+Gvz83j9+qc1cP7dVNlUvoz5NSDeCswQf4jvY8K2DWogWxAJimbpgiQa4Ix7XN",
-	"/Xayh5pyOashe1MJyfjh/q+iAVyK35IO7B/0r5KObPPi1L39bYgKau7B4b33u2tOPFsRnfvassG7HTFt",
-	"hxiVrGi2hDrOYEl81uColVCKc4/DrXiib+AHVpfm+nybTMSbPb2boEi2bUAvjjIGsMkthooprRrC4wZN",
-	"QSTH6Jjao9sdHjjnZlEf+Pk6ci+VQBtSlwu03xwWSFS0IKbjaq/phCx3RFeOXVndr6vVyFH6slo5kd2e",
-	"LaJGdUN98CtJSi2Qc7ux9nS0m2SlEUzUAUqZJFM7JBfDta8XHuJDioJ8irFXzYZ+J29QpqcPlE/p3vm0",
-	"zTh/94TEfJSzwRDBv4fnki5hSl3KrIvYtqL2/391vT5WZ3Znz9pTj2cO4SVrJJTtQzBYsC1ZsvKANlho",
-	"ihkCxDIT5ZeVx9M/sYSJxZdLsmJ8oij35EGwpKuzXSzD63RdF2grvgWiZB/0hr11icejDy9cufPtOdLN",
-	"mG7kVL+OTjPzDX/rXZIDKdW2i++uQG/ZcMfdr7Y7xkfO6Bfw9/jm+4xBeYQpANm+I0LpxjXagncEl4jc",
-	"s7oEIkV/+OnJS/T1l1/98Rht0k4aGcVtf22fub7WxEipX17kJPbmIaSCFWw3G1EwzgEUAXhFA8MhHyE0",
-	"eb1n1qiPalfq3D6FkJiWwrD+e1bOBHhxzQkudbuHT44MSWi2QoCRLhJ9jPu7qiYJjsZb9dj5nTb4zDWc",
-	"+1oZKSGl65oyLRiaPRjgV66gal9uyFaQ+oqkizSxYPez8xDsorqmcluKiPoetKOLHiDR2OpyUhM8Xr8H",
-	"D5zRSTjWhonrXlkjEotBfM6zHD6ErgivVhVx6GG6vdRcxRMQd/Ju3Gn1DNHt/nuvaLB3uOsovbZnoYMg",
-	"3mJZbFL3rovEZeU9P8WAnBbAnb1Dmqwq9nKqOSg4idagZW2KVNsK8pYTY4I+SS1T8vlJ3N1YxU+CGBw/",
-	"V969w1VpyK00p5G1aYD6pVmxKzngnM4Ey8nS0Pu/7pwa/nZf4ktyb4mLyykqjuKy1d6fxK2Cpt752+ou",
-	"laff2Z3SQ2QH7HXYKUvWWCxMUNaz7gb9gxG/QD9wo67cDZtskACu765roJfYD7z0Ea7mAeYN1Q2A0ka4",
-	"CNWfP2FVM3B5dzWNASh5YOyAtp8yifCaE/IIonqcCI0fj6vyOLS8iN4lh6k+dbjGm9A/9eXrioSBNkCD",
-	"gGs7Xxg/FPjhoLeJV5Jk37JNjH+MbRUe+IRt3J1P1uoVBpMG8dZT27KyIeP3FCDJKp81n6R6PWvI3b4x",
-	"QF18Q1CJpcnbeH4bEN8IuFfbsthGEoDV1lQ457xLbFg9Evr5gdXlJ2z21PTvZM/kW3VN6NX86cIvoyFT",
-	"5X+z9W2H10mJXPXYXU1BwOSuA4N2VdVE085L+0/W6BTA/i8WCHC/MCX7bL9ph3dktLX+LTzwO1jFk/Nz",
-	"gOABU1xdji7JTp4Gf9m8ObaaM5ZQjPTMvMVC2EDK5yDSHfRN1AKDHmEz0z42K0WSufrgU/vEnKya8QoF",
-	"9fdP2P0AAdxh9dML3DFkknWKxU6tcoJIWZNylMNU1uSN3BC+r8QnqXVu8jeid3oByuuowSkYLweXMZf7",
-	"ZI0UVQntiw3V7KIdQGtlvWjZhc/JoBsd6qZLaN5rIZCmc5uP22c/13/cNQP5BgKbXvWHjge0WXps2vvP",
-	"URXS6uNkLaFVRlPX9ikirNxMB/d1KOEr3SBolMDVKiLcli8GI1Unrlm8LwnfitGT27iKH+DBT9AawsTv",
-	"rDF8T/SdF/RAXVRs+MqAjPj1Scp2Qd2ldSS/EOcPpcpqzERWn/JN5kN1dwP87/EB7TdVsTFwZsFeW+Cv",
-	"V89Yvnswme7/zS6gG9PHK1aN3HR+ZlX5Sd+t7/h53e8tQEodjlQx2x8ZDd7DA+cMoEuyfY235LxgHBt1",
-	"dpCtCBHbpXC2qVHernYpSbZe38PdyWNpXaewXGBkC03fVskp/hKLXxHDFQIFuP9rwUry25TKJ9lP9aZb",
-	"S9XZU5AzlSzqddJNMdgjHr8kO6lPwdBOsyvyD9ZwOk4F93/MI7cXbWJsEezoz2zajBzjmBIDhDXzi6T2",
-	"Me3m3bnMree9nq9rrCblmvBhAdJgQepqW8nxu/BL/cjtAvFSQ7rLrKF6XaAUERr+UE2uSG3dffg/x55L",
-	"+hP3C0ZXFR+rytYP3Fo1eFvj4s5haRmhWz2QHXQlUgti/JNykj62jT0kKkRqmbRTiDu2w51W0fNW1sA9",
-	"f0do27KNrdPJVnbhdYlyTSTaYSHGnJq6ouMIWm92hL6Eh5KcGghBJNLPPkintS1qJgD8ZYRdbTGJBXM0",
-	"9kulne2j37NsSiXvU7zpcIq3rDg7ybwm2Guv+VLRqu65eTsgjubZWw04XmCKhKzqGsAzEKOmxNZhp2BO",
-	"kNbsUbYBePl9eHCsC4oJEtmoN9ocwkRF1zfUHgLfPm93klpM5usAQ6uGyw0xlNKL1lAzjpZMbrIZAtr1",
-	"V7OZ7kPSz31ez/mdPvAds6DtWbpmCduUE3U6jxWVsfiJ+nmjnpXdC7obzOKqO1G7bbP35BZX9QTyaMG2",
-	"FV2/ggfPKDz1gfd1tRPnjXNWtUdOZe8UXwjA/F6gJSmwKaU7wBOU+QT7lEnEaH2YqA8GoSaCBLXSvXvB",
-	"HljS64AJUgLPWpP7WNfFxTv/4e83tyw3m9RT835HdvWdiy/pZUX7DUN7zoBUQSmGZvTbNRJVQ/aj9PKG",
-	"oHFtdQ6gRu//usNcjhoFJf3nGoDx9iCsaOzwBBLgB59KF8njXg+JWm1UYM4rUj5CD9Sn3D9XUpB6lWei",
-	"fHW5zwkujdccVJt3BJefut7kmRpoqlJiuwaq97fPnuvC511VAJh1UGkA/4GznbpIQ78IPjxSLsfG+Hla",
-	"fYsNKS5Jma1Lo3cupTaf8mH3XMvnTnangoqpQ22hbCBG0G5oGpT01YHxFlWYcZNXRnvGLcvtfFiyiSNR",
-	"3SFHFfPNjtDfh2L+nmlLTI+rsTNGZZa4uDzVostiE1/jV+rPj9e4OoZOrCP+b9X/nOsGKQtdddHLXqjx",
-	"LxBl+3kyC5C6UyYtL0hYcN9TSfhreOp2wQ7DkG4kBKM/fdYzHaQODOvlFdCri02126m9oxcsi8J/uFnM",
-	"qoPHNxZ+w+XZVv4TZqVw+nPNhBQlETttWcorsCdBRooj1CklGhVTqN97HMrM67wleXnWILo+95X3VXI8",
-	"UoHwi3nimP3/uUns1jLIaY0YuF8z9r7yUO7B33dysjjinX0ul5nm+qsRzp1sd6K4BiJSs3yldrz9a5iB",
-	"kJBkqzH5cCVFD0N6IghgMkBjC6+f+J2zysEsrptTTosuXv3r8qqxDocXQjTkjakzukUsympEd7K4FAQe",
-	"RPVNSpXqh+4Xm0m2RhDh000GY2Mu0de3120V/RmdvW4BU7Q01SikRCvOtp5pXJhIPrTtrzkhJaqxkDqF",
-	"A+EqvVC6KmmD+RqiqaMlD2ZpayLlWFLQVKaAMF7qZ49yvnpKsONGYUaKA+/cpn/TyDW7jmqYNSMCsUYi",
-	"BvgPNvZZCVQpu1AudNxTbhzzmm2rWXFC+oGdmAqllg8fYfen+Pxuma9+g6qlvnyNBGNaoSzBmGeQDMMf",
-	"hAgB5ls06oJYyRSNUn7fWObPeXG/mAfPKFHzCeM1nt25svgslbR+rw2YpgguJeIR2Ya/94CHdoivo/JG",
-	"63y3E3GDdztCdQ4zTcdTGZQeq/P+M4fSzWDpgvBL+P5ZQ2nqMz6LUtUhUQLmzuM8+D4bEniRmgyJk+0o",
-	"Icw7+Pst0MDAZ9w0PnMg/W6UXeuTz3fkYZLpy43mqcXSL0XF4hJCQWfZAbCOY1sAHvi8B65rD8A77y7/",
-	"krgE525vTL3Ver0XGFoSbf09UiZXkN0lxP4itfp9MaBwH2yLpOrgE9zhfp/pFz39OxkjfM0k6WkVwsUl",
-	"ZXsAFejzCc8zuom0czd4OVncfAj6GSkqUd3Q8X/2OvSWdc6AnS3ZlUbaA+1RWtfIDeOVPFjMXNccDWOY",
-	"0MEA6lRfDQtMC1KPdGLC3z9ZI3c3c8x6Ub3Sz5XB07N1xp2UJLdnbXm00dPqO6Jt8PdPVttMggVkdDcx",
-	"XZTjBoF2rXmPwNgRzCHdfUW4svUCCdltvpmlaytOyCTZu3rmEzxb1bxv5EhVH35sYLavgevdkWpCXQXg",
-	"g2KTymErkxc8xSk6zfv1ybpxd5z1y7J9+W0UzMLQimE/doj+y15IvSKuRNjkvh6ag/qebiAah/ez9Fn2",
-	"0ZvSze7qPPaQDCmTzvVABwJ3rlDSU+3wSTSd7mf+ylgpLJRYSWol9gNQUcQ+ov6WW+fW/eZbwlFhILaV",
-	"YdL68oevHvzLH7V3TxHesoZG5yk2mB85hg8bglx4TA1kEHSsZCewGBqHzs/cHqhHMC9Oj68hx2tjTytD",
-	"MmnyX4CtIfAhqSCv3bRtwUlsq8bKTK4zxNrTgcuKlkcBsEbey4lsOL24nRlVsw7XQTboakANQTNBktXl",
-	"wrWGZiVUTb9dRUvycbLp/DZF8mHEaZ3Dt4y38GSOrOncdNVuIhJ8TFv8+1B+MuKqYlq+uYphXtyiG/gt",
-	"0Jfb5Y6qlbNNm8pj9MmNVriqTxC9mea3/BysvrPB6hi7pbn1dLgtAVpliw9oXV2RSPVP7hV7V64ma7je",
-	"lqtb5SQl1/Im64SRwq04mj44zxdOp5YeCK2JFLlFX2n8pZ8NzJ01MIa/1JqUUMJr0daCipRi0FwbIwgd",
-	"ZTOl5SebmlCTv5Nq94FAxIl4rSXLg3GjOGKWvjW5qiQA4dBXs2nuPVCzz8x7165s8OX35y2YnmLea61f",
-	"Eu/eLE/+47aedKb+n+3vAozyVt7aO66RwXAY9YYcvefIqry1z5wVD01/4+fr6JaphKntc2yoAMCIqwgN",
-	"9EBa92007B5v6KjozHPvGprWilk25MnhmD7M2I0AH97QI9/bXREbMeTEyHOHD1AnuUBw/SdILQumh//+",
-	"z/8SqGg4J7Q4PEJku5OHh4hQ1qw30Ui//AHT8riUwwsLjuQAd5Vdo4g10UQHa7r5nCGkTCzPsFDj08R5",
-	"D//kDc8hzEyPDgBA6QKVjUX7jQ2zotc1ytemLmfZSFcjq8cZFSGtD5k5sV/8PguDO6Cl8xBOIW3oF8op",
-	"ZzWjCx0NGM1YGeDHgIw8NfrzgwAyUKaAnrZc8sIWyrtSJqNvq9VYUsuUFp9pRc+KYekZt/OjWPKGmpzE",
-	"rpvpCtlpwnY1GTXM+onrwId4SziU8l0fOMT3V4QfXDwMCDSqNUVd/22KAvNxWZqR3yZ8CD2kG/HR9aff",
-	"46szVxCVZTeeOb5+3VBDhF1K74f7v9ZsXdHfkmnHjln/cNQBBpDqhnwXg5k4A2+DnvC7ar2xwDt3TrEs",
-	"rdleFxNAhAF1NAZhcUlKHeBCOxjViTRuNL71PS0/HU27mcLua1Kx76FbkCBcFMo7U85cx5TVBF8RcSKd",
-	"2mEh9oyPwlQKdXs1j30CyvXX6opQN+G7qWNqjs48AaC0ni6YLUYLciL14vosmGgZ+IQM150+G3W2Rx+N",
-	"Vre2+IBKNl+deMVKMcE19xaeum0uthrSXesDAY45jLaMyo2thF0ydimOXOD7WFyOtHuIy1u7xG8M/P1d",
-	"624Ul0gyDZCuFrnGQhqCSLP6g1zG9LKHy+CtClwSsovrwI+E7D4rwfUqwUvlabrtbla/y+SsLztGU06p",
-	"DePUhUrgn7XherVBTcspg1ef2GX1drffUyrDr/DR0eLnHzBda+i06aQnvC3VO/zL9cJ02nmcOxasfDVh",
-	"k0wgEIGAM1mX6mikYMtXNCAG7nN37zZMMjFhvdUzn6kOTmFmQJJn1BC1XMqFV99Zc7zbmHCW7bXKAjVv",
-	"tQRWsGJ0NFH+r+6hM0rQfuRtVZNr6AiphL0OVcJYSMCEgqaQvUOLAkwWfZzKDdl68JOazNT9kDJ9+Nof",
-	"qG1cbTuX9lbWI9kJcWkFcauOUTuou4kbIi51ErYmeK2z1BipXYPwso+OxLsFlbXxx2ynY2Ctj2pNXUSv",
-	"ae4LuQBLcf26+5Vwdu53mYYVI6saN66Q0w0un5XxjiojtLe0qqhtqrKSprXFs7c3rqaCjF1s3xPy+9HS",
-	"36m2vMcGlhZT40J5CrPBAi0JoUit040ri8SXFV3fW+JiJDz6AV+SJ7i4/Kw418Pu5MyMWpYO3oVzyA3e",
-	"xfXpDseSjHclvMPydlFMwoDu2EH0C68kdEGRj6b3SS3MVCgsaYHdNXvk7vz9xx0pJCkvzg5MX1e7a2MP",
-	"WAPcC+YEETM/xCg0+pT4MEXOx0lhyhtiQnunn0iqLN/ZTHVyInkRYwvSkaPji9IDpCHzhrTiLMrh9lX6",
-	"ayCIeIL3pHCV3RgegNaZd2x/ZiolhspKh4AWJg0ng0xlNWOXkxF2TnBJ+GBv3Ccfd4zL6Bb5Hv78eZfc",
-	"7C6Z1mZJPsr7hbi6VX1UWsU0a73Ey5qcQmu3FZ1iRXznHjqrFbAfOf9JCO5li2Jd6uCw4Unbb5gg3jlZ",
-	"95yOQceaBmoacRifMHb5zqI53SKfEYZ0I3FhJZHz1k+9J7Q0iwiIl0v4Ygtwl00nO1jvZG4zt/R3bBH1",
-	"p6+NUAxpuVsYMMYup91VvVAuAgDIhaOGTv3gNZO/C9Lv24aAQjVXgOUWBBIsvQTEbMXJBWvGzOgrfEmC",
-	"bas3aUObG9p7DX2Fy7Nev1/pAI3tyecNDfe4dcyljbiEClDU6iax0MV7k3/HHHTvmv+fvavpbRtnwn+F",
-	"6KUXp26Bnvqe8iYINkCRLtbZ3UOQA2NRMWGaNEg6ihHkvy84/JDkWB92JNmlc8rBjCVyHs8XZ57hg0yg",
-	"a5TXdnmMcfJkB+83cyOew9KI2BHfEtReXjnWHUkW+svXr9/QgiiFHytJcXGZ3Ipw86y7T0vg4XpeMPM7",
-	"eV/pU6f0DsB+C2LsLjhZUK0xDJOFL7Z+V4HSAzpmRwgacfwc42876JQGBui3cK4j0TqHzw+maY4gwX8r",
-	"WNKv/aBlOiEVQJB37mMaKnS6tC6tZwr9FgDo3m35x86XiNBrCZOEAGfFdj/CytxVFRjbScskVE1xXcPf",
-	"pV3wAbPIYObk6mBWura0+En6MmwpreeR+GvFrygjJ0dYZXwQczaOIJoqNCdL3ZV3s8SUgxsIj/B2rGt1",
-	"wkTdpNFLMmVYGpP1Uyh9kjPITLSdHKAdZACNkhfSGGR9VhZpnDwRiSTB0xmxnewPmM+7xl0z2+eHAYsN",
-	"boQH6yV2AVYzmjSek5ZVVnun8z702LECC+q6oJgrpyROci8pw9ZN2hzesJ8aU4SlZw+UsbpanltJMZsQ",
-	"lv7fLXyDuA0iPK3QVCQkZwbM2auonqFsJhbOxbDTmSunFLnA932sgb/ScGtVfqNsRmRlPmrJ8LSDCUnQ",
-	"qpzgtXF5IGO/1OEltHAlQzvfyX//OmwfoBd+v1eOljXQsyhmxN1UZVDGJlZSEfZEDPqzQjNSGGrDSKqR",
-	"7VkxH62/oGvtOL+Vp/CrGKc0qjTcdttHdWPiX+og1yYDAQEkbmxqQEMQ/3YRbgkLi0pOgRNSE/RN3JJe",
-	"j07lrlCn50amK0n1+tOPu/vNgi2qgGgOuvIKP5pcIS/wGs25yMpVofZN35zgGEq9zspFMZU+ypVY8eQn",
-	"fhSir7t7eMIBvIDBRTkhGq2WCCNOMmSP1JpSmF5ghFKmfWsnTYOMs7oRThP6yK/7Ep778uhFt43nsVYi",
-	"YqXrRfILuGU3jui7+TPYhhzjct2OtGbEUmvvE9hMwv+fYthsKQUPZOHNwSe2o3KgOCe/5FxpRRPibzrd",
-	"BXK64smegTXAsKFPYeLX9H2qPZcQXdI0JZLwQEFebPU3dh7bSdaCI2UcAMwKzrYxJoLbGiToZpjT8qG7",
-	"acP5yfpLydqjDYv6PFv3kBu8IKrvGq38LvZhjYzy2YWAeYKfyCSPaY8opnAvVSiwiacNytVh5UN5hPSz",
-	"oKhu6obyTXHhqqmiIyrgYvwyFQl5bfOraGXZzLe9azru/QA/vd4Ls84LU2yNqsKF2d5zUGrpdmFWCmjs",
-	"GG0bKbPP3boO06zdyLR7NeC2GiXTiefK9nPgEsjXe17jRn6w3Rpg34BtOsPysbYn1pgGjSGcvYDFpwC4",
-	"jR1H2X/rGGiD/sIsw2uFHCLsVfims1VnidpjTiREjVMhnR2qytKYzy8sQKIHnNlnlOrNitGDzRy/RVaA",
-	"ndJCtKJC9J7OHnjjGk91g5K7sKtOA2x2q3HSCiAn7zLO+vKnxyb+rBk2L1jyvsjqNzOcbq9m33HOCF8Z",
-	"PWaEjmAmQCl6YzTVCB7UDmx7uWwuNyJr9NkNXhA39e0kUOf3GiXijDDDtHlPekiL2PusEFQFAAYJt+zT",
-	"vSm8gL/Ww50+oBhZrNoKjX2HrjAIsS6ddQMLBsllVTFzaPx42CRZq7GBIVEtNBlyeOBNPsoSS4LUTGTc",
-	"YckcXF6HtEsee3uTd7yelhVanJ68J6fc3Y3fwhW3l5JZEgn3s3zaMOMzX3ZIheN4dzr/Xl/0d5zZ/uLp",
-	"94jKP0RWTFy42k01QsaK2VlOVCQ75fqXEsrEahMTf8qtPdkRZvmh5tZuN1bGQ1tXjEDunSdWN4umKxpk",
-	"zSvUVk1HaCzz7cZJl29k6m4gcw1l6/KJK1SmWoW6ivdCD0jK1PhlTnny2sCJd2vWtrKK5tv6sF4bFA7d",
-	"mqpOex07awLyqmGEIAJAQnoWtO0kc60yBO0Ctirn/HpRg4b9VU5foNGS4nKfg/vHByEYwbxJWZ3ewB0Q",
-	"7UD1eRAlAopHUHMBZRYG5a6h4n/mYyNBpPBaFTsyZni58xC2ouJ7PoP7y3qf7RY/739z2ZMN9O8Uaayo",
-	"8bO9Xgz158D2HXKiLdLyVULPhKybuwnVi/8K0JHHI+5L11oWKQ2kPfXAN5MIDhfLjHICJZBPmK3ICPTE",
-	"wg4IlyZAQ9ON9sQqesjuSOcNelpTSjoYRQcI//DBSCW5qyoG3iqRIiOF0TaEtGedBEHu0zOwXTecSrdA",
-	"fLrnb56IKoRhhVIsc64SLkLraDKQ3in3yLyEJpgfd/ev96//BQAA//8=",
+	"XFzyCLGG64LXigvEeFviOpWW84uaA5esHT4oY1TrcQgpEEYHgqF+Ee0M+nfS9bdbCj3onuDEK8+tSlSy",
+	"PU17L7kidUoCss3X5uVfh8mNxJSZMmEWyC/sYAC8VRKKJSdlUxDxEX8K5a5tkZUToTYs5kfG+uwaCaDs",
+	"jnnB3NVjkOGAhB04ojR/AzA2WHh+dc1iXbDwhX96j0LlClKvfth9DOA0/LBDkumDQzRbVKhfIJf/h3kY",
+	"aLVLciClRUj3su0Ggf8RouQqsB8ieeqXZdi0K+kZm64F7YbC/ESu3pjo908/3vvmL39I++ievTA8Iz14",
+	"Ac62rQTknhmANGHdIISRwelFvKFuvoxq5ozUr3+QZBfW0YaW42rcP7yN9bPabTZMbzv039sOwu5ot2HD",
+	"1hlQ7hLxEE+AYght4xH4/FkIh22y5c/ZcIduPBHR2JhUVg9UtGamxnTd4AED5MNwYcn8coKw4ctLAG8Y",
+	"JUkMYiehuBqWLzz8KrVaxVQxmL2hB+7J2htiZJG9HFvGBesD0x2GbIUwaig0QF4SJNp/hsNCku0XUMU0",
+	"vEap58WvqQNfPSzmljKa5nr9joWZfHhFGp4N7r9hdZka6/FDFakgtiKdf8TBLiU8zklBoCBhNuWXjmDY",
+	"t3QCG1om3piC0obgZKbuf8f2aIU1ir5tE8ZIFy8gdYW2SHK2niHQBG8riYbOAfzJXe7W1RURDk4mQab6",
+	"m5mAKrlh3Bmt+rnZR42ZkvGJnnrocKzXoG9Th+7FHVnFleMF45E7DY6sfrtmj10rK3iXAh8ElPNB5VC1",
+	"brjy+UzBgUX388J0esgh7L5nRrNS6Yfi2Q0Dl+uPH1io2goTbH3VymXn1KSGSn2ynuY8goXe86GVfB5q",
+	"tX+CiuqqquFuvEB/+9vf/nbv9et7z5+nUHxYrRu+lCLyCRfSygzylRiV+nm0YxUNFabusJSEqxf8f/f+",
+	"978/uPe//v4/f//vX/5d/9cf/vf/uAiOYUU4T4hcDftWTBF0gWtCS8zRllG5EebuYfpctXKrC8PONmD3",
+	"suLBi4bSrVXFhdQvXSDRFBuEBfrqwVd/uvfgYW/yfw45fzCaUN6nv8c156B5PrjwRkbPm2zACFfIjY0E",
+	"tGjszRhaf7pNLV8ID/vEtAIBNKDhTmBCuuDosXi7E3m5tiA3BrOSDJBHNdvy0PWF6SSThhzXszbZPfam",
+	"z7IyyMXpmXj1vq5nwc1kTIPeN/S8LCyYS3EsnHge3RncnVmM6iC9F7B/z2z87jzzCR8vtqVL43J82+Ze",
+	"yU0UNLGbqzUNIxCoKW5sQ0X2Z5U+TQWbdX8svH6khd8J6we7YhkSm8f5qn8VHwwpX1u7kVvjOjC4S1Iz",
+	"uhYawt6cKS4ztCSFIamp5GPDDCmsWTZW4otup2HPEc8vuG9t6/DkM10aXmpGd2mUhi9nsO03JIt21hZE",
+	"hLKdAD/jziflpgXL0DOMe87tHFZsrrM+sM3mdW4gndpwkFlY+SAKmI1kUWwI3kWOppJgHv0TfK46HkF2",
+	"6jhXF4KYq6VvERU1Pp27lALFrWuOM4GZvCI2/5oXiucJaRzrHDB/JhNnovcPo/XBTgTrm1IG6EwGXFU+",
+	"lpwOPGT+JPNWOwF26qNC5p7Tlj/IcgLEKpfcN3zkOzf3zoXaqoTbNgu3tzp3cW/nGOXWijGyqedlUFse",
+	"rpTQCaP6zWnl9iVOa7jNy77b6UbLK9kbFsqyfmw7TdWJ6F3emTyaW5IymQFzkYMRt2GSRaPnf0mJnody",
+	"n5EuUyCneoe5DBs0CEmUIwBmEB2BIA7IuKLKIj1GyxrTy0dw4qqXJnGE6m/9tDmEQZmtFReoZPBiXJao",
+	"gTTmoLH1j9O1VXarm0YsDdBj02qt2ltdHduGc2CK53AvRG4lp4DzvlZgbdziaqeUURwDrh2uppcMLZXW",
+	"VqVGsPR60i1lQUVJgk6lplVCkNpOtGOqNa+fYFVBV2FOrapuQwzZkryYxsnLZI/CLneCaDHJRythrdg/",
+	"bEg+R0/bUZFWw6ifB48i1KCR1yTtn9ORFurnTeSeZAgWoIpfPzo8GxcXtha0GxivBLJofF9ePKJNXZ8O",
+	"QE7d3qrcKr2QLOOs71l+iEfkEG/MXh6Q0gqs5GsksggfnpWwjHxbfFCHmmnkQZTts1z61v/JKF89G20n",
+	"49W6oskeJmtkwSKufOsKBdwk6+PkUaBdES5sIXJSOhZ+IJIRp1PdqRzAM+sTZaIYbmz4IW3zXBEqJ8Nv",
+	"Y0yrk56Ug8bxCG5bgXUqZm0RrTUBbjoOZ8fqjW/dnMb43UOxtvnnprDPlmflcGoTXpCs5MTsyLGNGdtP",
+	"BmfCsv1PGkfCi7R/vZQevAOmtkaOJ3R80ZEsJGN83gU2o1nAo0g+ntjL1okkffoNPB/+cr+2z06r/cpY",
+	"gJvjlbweLu3wFyRvSGBcefnuMfN1BOhEy83kEAmChNBxVm0Q75zoSmnXZXSfq4dMO9M8MacXfkUKA6Zn",
+	"r8aXmx6G2SMsbO+LIIQ+Ro44QbAtMSXFO4m2BFPN4VwJ/zqYXECxrWi1bbYXjx6GlGtMf8Z+OaVLUYFZ",
+	"xr8MbTnRGCeHdmtYaLTZOpaA5nkzqwcvPbYXi3p9tKTSpVLqx5p13FY7NOaf2x65of93hFEzYxqBVHne",
+	"kDSammOOheh9opXZhDfQnUhrj0NTmhXgzrw4Q53Ks7Eb6/h1lhWN5S6O/vFNzrE4szXteBrGnCB1XlQo",
+	"twgjjfnb2WY3Gsf/7VZlsAa+A+BdOPp60JZkxOO/rehn82BFQjVZqfdl5vPRMqgV46Ra5+Bx2zL9JFRB",
+	"O203hlGZZiPSWCqFyZxHSxHYC8sEWqIDNQuPHPIkECcJckU4rh3kZMVd716gQyhIdeagjqdZ0ToAsdOP",
+	"gzKJrDrmkqxSWJZNneUoj2IsSeiByk83s4RW6qUUiBIJfZI1LlxG34bUkzqz1PETuOfaEDCEN4UrW4EC",
+	"YAMsWrDtFgu0JHJPNJvGNm2ls3Pvr6I1AyECyGlspJQOvVzk5DDy7EdWl7bSd2f6yR+71nXICVqUoYoi",
+	"A4qckiX0sJr71w+g5fF6Zw2xmcSfAPY4SSsC+ZwEoIZuoYCHa2J6XGyhfToUNNjBedmfPJyl0lSnZVbr",
+	"2XK2gNNxyuyTOnzfEHkCQPozpKbMOlchM/IESscPkOsEbQdl3DN+qW4JjcM5phnk5SNzk/hThs/4EX8K",
+	"87lLE1cb/bF+St9myqqYdD5+NI+FgBJgbTuStHNZ+Mk7t3Sevo7smnnwFXC2ZiB+Wej8EEeFV0IZyLd5",
+	"CTSIbGcgW5gj3WWW8i4rJ0S98E6zsXe8VQ/pdKq5NlR0/Tw5BZh3cYiUeHhuvjeANslgVz6oUVckG838",
+	"LSXokjJduGucyS+UPeAEl48R2xGqDkF7GNr8qcYmZ1CNwIktUe3Zdo5psQknl8pI4eGIx59DzxhNouZd",
+	"Mg3hTwAAupIplwmdXjJJIP0br0jW8OAYMYUWtGPUc8sqTGVylMViTEvBa9estJLQImGqZpLuBwszgvC0",
+	"HD53bnk5RsWGFJqGUjIk8GGBsEAY2Q/bxLRAmFdysyWyKtpunj0+6N8RKeswa4SPbzmaqbHPqVtaUoXU",
+	"O04KUprM5bJmxaWwMGlBJSssV66IVQd1uW19pPGCNbXeoEuCgGZ2gZZESN3blXyKt3S9oYPD3QW7Y/ve",
+	"EBxAsFFTfHgF9TDUYC29xYjK6jMdLZeIlDDHqnEpwZm0cO5Y6UrgTedY1FTAIRGk2CBlYCe/oIHPhsBS",
+	"OV8a2euLC9HwXd1keX0xkrJcTwxgrNMdgZ8SaDqNsbIjcTXUlkGkNWJ7TW4Hk+lv2rBp40J+IHPs20dS",
+	"16JD0m0bYXDh+hZFY3B8WjZsj7egpZqOJaZCjj/SkLNoSTAXxiam8kNHEBOjuOdpsOd/OTnq+SI1PBtH",
+	"P3czDq67ZfLOOKLjpiuBdDTpNO6xdkYHno9TuqyKtKjeEEvyL+HnIKSd+M7GuoLTz3o3jMmHqyWmaS0B",
+	"FrjudHQ5OyzEng0olL4JPvwfQ3ibVITOVtS9lIKWqXm3kcUC1nnRR81zYw0qFDdTzk8y5N1nHX1TqCBV",
+	"XE57cO8Ir1j5BB51ofaMCkt4Plapo0m/0t+mB/MMfhV3tnJv/NaPH7ytZqIXRpus3PS26OiHfcDEXzSO",
+	"y3tD1j84gMwfdNeoxS9Tv0j2UH+wjU6/jJOi6fsqVHRAJlxdIAqNHkZKOPQi5a/M8bfpWvutRgA6Gcla",
+	"Tv1C70LqBev31JNxkuDe2p8EIa3srSMNyyxyQYBCGVyPrLtkpprGdlvo9oaSMX4SDcgONUKCIPAiBx51",
+	"5JD6JtlYCd8qWzu0aM1iu/3biKO/rzxR27Vze9zj2zXYVbFSlReckCfe7TcLNi49NpMVgsnu6Yn5daMd",
+	"LGrmc8o3Rttkz09YZW8tOjQ7Vln11+qK0Heei5FTQJzumfTGN+onfIfpOt/vHC9v8WEnxpHTkraxGaIF",
+	"aToSZYIUpNrJ7K+/178LGyVMxZ70E2LZDexhdBaHzbaTbS5Dmxjvw0YGnjM5stipcFcZa35i0KrZlOzH",
+	"xP5pH/wmhIbj2NFNqU+KvK3uZBOc6pAV4BBAPNWG/23buAv/26bwBeB87NF/EM5MHFJHoOwD7hf2FSdA",
+	"UYqb3/TihfGmejOkoIgrIVk+t0LmtcB8JUJ/bs3PRBVj62VEz37vO+esYLSYYwFUK8kiXVB1uL71pS7b",
+	"LqFimyFMdRDUVtCFa1ojtXrqD4fpqErLiGkq9wyAGQxev6MdcFDKhjf0BPKFSGQ8L3BJyE4AowBakoqu",
+	"QU6LDitwBhlWpNS0JpiLSK4uCiMMf4pwb8DfnsZ6PMrYfAlU5kjDwEzqVXeiR0KojRAFVvTWdDKONhKq",
+	"P300YdZU5lkNY9Dt+4SEL74E285Wq2kGD3eytYhvrrHOG9agvtpqUKsSreIYucf21xw/vt1NblNYOE9Y",
+	"Aw1O6wPVXhFerQ7232uChf5vzZMQxPz0aFVDARm7lyJ83hD/V2vQk/9UCdoY4hTMrQUKBaJyn4j2mGtN",
+	"kOoo8qxrOPQwVHXq3CKpmkrjv8d+/HxGyN8pYrRJQalT/ok4fkVpUpllNmwaWQzOk9vr18IUuk5s38Et",
+	"hjXsGjVPTym2KuLH/FJDB7Kd5niZtT+yCROckvSvmgvSh7rahb58YM2pXtZbKv1mN94WfjvqMb7c7hiX",
+	"74loapldm1KTU2CbmkqhYxv3T11qOZ5Ij2zVARgI1Aq1jeNeTnoUFeQlFRLX25RCsGMxbBNNWRAUc+Ri",
+	"ZdR2VjuVpZoakOhrOGRDi2KKvDV13Eozq1jU4wCYTjisDxTGVs5j7HUrBgDNlitn4S7TmgQ5FRf+lBWf",
+	"jHNSJMP8ZxWIDuR2toLRyRWyNG7TD4bAZp6AdhhurUpa1amEumaowUvCtyLFBVtZhJGha1dj4WIo2u8S",
+	"2isT4ftrqlPgsm/JKW1bjGBdsNZh14vyD7O+uPxnI6RpV9txYpJ2QdfspBW82yhoq/qLX/SkSaAsm17i",
+	"QWJxUELAljXRlTjggVe1xbcUsFw7vOsAS8zylttr4TSbWGbnY1vCPF2DoJazSmvXyvHvOfHq+iLYfDb5",
+	"qxHPCsz5AZiz/vJ1nznr4Qgg30frrk6DCYZRCaKdQ+9YRSMKUmID2wvQglo5IAkHmWyYxZ//4NkPDSsv",
+	"SSoNWV4GM7x7jmnm9lBzrNte6lh0vyi9zU76yzFyyM9BIzT1soleSmoD5SCUoYN8ARRoBxzmyl9TYRE7",
+	"DZEzu2kN480Jmh9Hex0Tp5RH4x0Dbjx5d+M5mxkTcYbfurfMIM+ZgWRpd6ntcJzqlhzrjhzrY8xAPQ6+",
+	"Kp2XHYAnu82KnUmGehc92GPbxgj2wlNut3EtkXu4z7GzXUcs2DvDiJcTIMptuOq7ybADZnZVZXAbp8eq",
+	"rJcZ9SrjrmFXAGrDaP5aamyugMQhrmu2x7QgDvR0v2E1Sa4RUqsUR2SejNXH7cmYD5XOKdl6R5mweZoG",
+	"NrUi3zKanjbKZ2qNPYB/z2PQ3xx6DjoKEGh6sy6FmlorzTY6aOpSW6GNxG/tFjXhpjOBCm2ZpcA7RYjv",
+	"tAFDyX7iVagBHY4n2EzaX90TtMFXpENlu1c/BUZp4NBNvExdY4zSSH4sSGlePwciN0pbDmGcdEQ/9fSz",
+	"TayCCIvp/ndgWob36LawnWx4NIdq/xxJoxa4S2Dbx+vIjTCFa5VJcRkfoKabzsITx1VGfPYZkDMG417l",
+	"9HefwUOpaEs6khaXdiI9TZ8PsIuHEiCZbH0ES4ANiPbpnX0ThuNkPsTJERtm3FLsTxzBUvTqI+Kc9EC6",
+	"z4nF0EkHQvChW0PzaTL8sQ9pmLzueYexNvq4fe6UMNYnDHqeEqMjPwkYJNaJ+buVy77kHIEuY3M+OHA/",
+	"3jISXB3vBd6Sp4fX6smbRRAnMlwQRhFvqDGHO3xYaI9G+Y+ArcOhTmwHfI7Ju/cNkTKKZH6SGp8doXMa",
+	"jlMDGR/6UIe9S8zR3FdsH8FI2PU4ufp/soGwQECflBUGJBp72+sH2btMZ1koHfkXtH81RKjRpe+2fzO/",
+	"iDTFTAbDXQPwHlNpumRwaduBbajcC4+HeUim73Tv9WOvoAFY/+6f4M/EaW2WmF4i+xjY7hpLIqQdVmQ4",
+	"V5Xoxh07nedS1sF4SCNFVbYzVvs7eet+gLfG7Kqoojdu1vDM5P0csHzvXj86C1sxY9qJhP+/5xb1xAMB",
+	"XqIjBfHmJEhOhCf8Vj0EqMUnYwvIx5BqBAnV6E2k++WGCRO7a0SWjw5Xvh9E2O7mwyjk5IAWFweCeX14",
+	"n1St4rz8RQjP3G1+B4VjtlhPmwPlYTZ8ZJsfWsQGvX9dPKmDlaSDS12vvxMB9ubWPSYnYFYdHHAblzLN",
+	"dSYspYMGrpw1nh8zqtcBDrMlVy2PxM5Q73lX/s4Fv3sB9S/e9qKvz2ePkcIc+tqBc1dr/5Abi6Oo2+Kp",
+	"wihQdBurEj/Z/fMst8XsIs70wPhtcR5HzseRYtPtFvPDLShEPTH8TEvSOXidNiUjvpxVJ0BRY1xuNF6V",
+	"/h3UCSx8HNCMmnprTEfKa609itvPQAGuMWmdSP2kMe0Sjdq97ZBzrGqYLTFmY6SpxMkwMuo0zUOAz9oK",
+	"cdX9JT4Png1vxuBmbP2IiiLsV84BeHAAZO8wF4flm/BzBhIh0teSCmdiboX9u10bBFBvKqHlQLAe4wbg",
+	"M5iBiG4rQrTDTSeEDT7JUp+MdiZ6NCMqx+fUmo60OFWeBmQxnrgfBgcrydbkEa6pYiaqRQFAHCnGNSaQ",
+	"KM2ribgDBQ7Qa1UndWxqfe7VOxj1HtY66NeaZTAlDzEVepMPzxNd9ooqIdVETrC9ZqjFtcg1VZDe/MbE",
+	"eWsoa9z6Hstao140K2lahNHyQ8wGQwqEr8cZEKbPrjSssUmtJVekTpmCAQNKpjNWj/9qcYqm93JnJYNO",
+	"Af24IS/qQwQzkNR1TunDB1LXkdC8Z+qnlCaNE7lrfpKA+TPy1YzaYMmRlbvZhrAN0nRNorODsBVcEZ0x",
+	"iy05itmcnT3VrmSLOWTUMWRq/g9rOM0GQD9ZnpKatujcqmg7gNCUvic7+aoS2cYzBbROvbeFrDvEuHGe",
+	"1HXEuJlxDbd/sFH4Yy9vp21MxCkfg9ZND2vErrtGQ2ECFuHPzdU4/dHOcLsks7rKstclZQGmDFPAqv5p",
+	"vHVkEJUGnFhLaKir2NUB8VijtAB0LNUBa4wo2atng0Vejt7vwfRqjS1ScGGGfUe4hsiqpdKHW/w/AMMa",
+	"whG7uipcha6aj/7AsipLiFuIak3/AXCVNZagOZBPVE/hqu4gc7RSfEVW8m0jb6bVO6/tNTPot8MHvKxJ",
+	"DKf3uKhcEmxK20qW2AluA1ANcagqdhYhFTLZy+OBeBIgMKnEhYxIy0EeRyGOI4jGY5hww+y4xmZqiUv3",
+	"G935YGGc1b+ZBte05tIIQ6dBQbZzDuAhWxkGF6WaR0o7LNBJauBz0Boh1zW1Dy8AXyDG6ovVHEn5nR1x",
+	"DnAg0cy7bpKZEkr2BhO2p0FpUM+GJjm8rKzkiQHnzCsXWixhSW+rOcwmUD0A4LLggT5GyxrTS3UWUiaR",
+	"IHKhz8JKfImeLAWrGwkUv5gi3aFuaLl8srZ+fkv/KuUqeznkwgse/R5l+9Qr1QSnry8Rrg7126i0Rdru",
+	"7fdvbIF6g5Zoi2WxQXCBUCugPA34H48RJRVAdbkqF8o4UspkmyNN4vVL9KSuzU0WyrcgZrzQbAfmX/Qq",
+	"Dpclxk3xBF0adgrDTGF5KswnU1oybbZhKs5w9jhCa/a+Clg9dkW4baELn/45PbyRftm/hK+/5fin4x2m",
+	"INv23unCGGaocW19V+N8YMl0MsvUNU8X04QMRmdKc6kllNsATE6uvQNIYkzAyGyxPXDG1ESiHRZiobaG",
+	"YGiLqWlv3kMhNK9C2I3qFzldMO/M86HgjfpCqFAsgC6r2z/0L8ISo+TbbGKG9H0RhpSKj2TG5dPBsgyq",
+	"XdWaWa/ZtJc/cuAiarnTrFl7+egrjclgQ8XfDleaFlCrAtY0+LRMBjDJYDRvC/cC9tvWAnrjKJRLXCLN",
+	"wpQ4HIsEae+d3ke9DlHcOyMj6w4vi636e7ULTgQrfRpc09hIP2TH++MjzSRSggIFu+Sz6ObN0hngVvh8",
+	"eJ42TpObA6ubLRVJ9BxrzppdiqMnNhpdruO9hfcE44Oo0cPJM2UDpfXwWzuqhZtJTDrPSJ0bjZWR+peW",
+	"NLeSjxBGpV7wBcKoqK6qGpXA3wZQncG6YX0/Hh5mFkaIA1mubmPUvdE1waUAnIYp6cT1Y1aWPXrHv8J1",
+	"k1BDqR8zd+voyGDtMkcGCx/J3VySw2h9Wlf0amwLI/yFXjwodV2gJRZk4a5JCwTZ/QUyN5kF0iVQjKNV",
+	"jdfBpa4rehkOrGyiLQaJNIxqki3/or39bHRlpJFOTOJ/tXs5y1Y0iYZsJGIumm3OlUDID8128qZtwrM2",
+	"fQPfiM18RqFATJtmrFNsVDPwFvAUbo/GeGGroF56hj95Kcw2DbVzRSQUQ/LOLABQH4+gVgpDohc9hIYC",
+	"AgRlX0SwZ6BxK2yt8TpvqB9x+AYQUZfFBYwo6xM/MV5O8wF2DITQnH8AQ2xX337aTHJhz9apQgqtsjzf",
+	"rxIyb55RBpy0rWfnrj8cm8kMMFxS15l7R7kfuR3JzuOaYEDzivthYLGJKlt6wlQQG7kBBHlM/J349IC0",
+	"Fnp7zo42Pj+2GpucOOOJ1robyWuuD9mQ0TrHIdg5/SYdAGWjzuwJauMyrb7w1CLNU/wpn+in2OTR43iu",
+	"csZJJ/FllNB4xeqa7QXcFgyt6cKFiRcQI16YaoSFC9CDG6rHvkDaQzXkqKZOZYF0mcpjhAUgLLmDn2Ku",
+	"DLj9VvhQC69m+ATReTE9xdjKiGynaieT18SVngRWZId55qECJ9fUdtKvXehxBifNco+/JRHyqePUngyf",
+	"M5kSmvVB1cbTKv30FJNdsDFveJH5PsXFZe6Rf72zCA38Na7qJ0DsdFYSGNdA1LUAe1xJveHhxqjUCS6M",
+	"ULQR3JqnTLlLzpplkqcUpAZuiSscT5N5YUzQz0nhWqLPJuq8ypJzd8tE+XdC4dQBJ0hMkC/y4b1GYt5+",
+	"xZRES1LgLVFquCQ1o2sbWUqQQziC8nKMlyZePRcBzhQGyGDYqd+OnZqqrkDq+D8CEnjwCIC4IRVEmXoL",
+	"MI5QlEokH0JxNGEHl3f+D33NqsqxRc0nBwykGP54NIZyJKP3p2lK8VjZiJrfe7KrDzP9yimi9L7BirmJ",
+	"ahyzivzhiEj3JLxjJYR/ZOxg3vuc9QxCD9Uk721gQkK1LqZMJwwKbkIjBlhmSVBJcC01ro2QVV2HWLZG",
+	"kFTqtgax+8EPbEs0xz+gJekKLyxMdo41tIwgJxmQngxsHVaJYNXEFhcbYAPkTJIO11akEDiLlpHQGJym",
+	"/lMc7IJQGYGZG2tTjrsNdrcHbijPWGnhRx2gA4C1wBC/EAiXJSdC9I6KdOGDnX2S6c7scUKJl6uh3uOD",
+	"56IYuXek7Ps2RrrtyJy7Y1XVaozddP52XjhDYTaSL12tm1GrlI8zMFPhJo+KrgJOP97q1uSz3npndYm2",
+	"dKET62c/MCbmub1rKZR0OZFrt+zHtq55YJl5RTKvNWgLkLJo7BbEqMOHh5o2SDJan3AF3csGkwme+aKt",
+	"x9CngMSfHiOl+5oJ1a80+0JY3rVATSGMISN7PsJF80a5s46QVZ0cjpHV+37CauZdPEbDoeTKDHX4l087",
+	"QDN5S/NK53OElU0DDco0QgIdh+gz7kMyPP4Jrl+Z2GZig3mU/EZpi9bFR+jrB+h3kWsELVIbHYRsdFyk",
+	"T+VqACChSQXTgtQ1AdA+zWHfYgRQ5vAR9lVde4BKM3sb4h3h7D0BTJycnnBhOy2Sf5CluT4QSS7tli0A",
+	"CrRgmO5yi+Pd5hCMHfJ2mdEvM3I34/aAhwXuQIF4bOJ6348U1L9mIWX8ju11FaKy+R4Sq9xgCv+xrq4I",
+	"NTUGynYLtMLQIfHwweLBgweJBs5CPWaSZaMd5lLXmHuovK7nylyeVz5G2Amor1uykGQCrzeRRrGPHuDg",
+	"f//nf4VDExmQS3kxp8kmo37yRk+8N6lFoMmoBcHZmoRPGaOUfEP277AQ+/ycienFmCwJ23mvn3i4v3Fr",
+	"ve3M74PDZ/JpVdfZNW3x6r1oJCrnKDqCxWR+s5ln33pc7iYI5cXxYy0vb5h8D5y+2RLN0/3M7rmR4ZLj",
+	"I2Up9c1Rw/2GyfyKuTyPMg/vWA9ohPIjAXxGv0MXVgwFYdhlXNxfjy8unDnF3wXmfBh6fBjMgnVd5+mW",
+	"k3xpOoK+IAxwFle5B4Gb1SVht7RP/+FNfOEklrgeM/jHEvN0sZD97PwdBNJH03eezudNaYoYzEx51hwz",
+	"4JRm00J5AD6edVejjotpDgxSuxuPv7jm4TzO3VxZUdExlLtg/Clwp0jYmHFmb70y5Tkjf7MbKHqTDg4f",
+	"Hsn3GTKKMuwnRqIRmQRCk2/suyPSo+AZk8LL1hXK2mMa3DZ5H50KKDYvfnwKEO5jOLfaEHD/stNDVDYg",
+	"nhba0y+AbCUdX0Yxz/8VJ20Pdy8NjfPtjtCnmF7OOPb8wQ7CX9AuiYUB06LkVMQ69s419go3HxCE7m6L",
+	"ArwIvFX3923yAN+bN74zzM3T3flwffLiOG5MsQXRDEwnuQ1Mlf0KkR/6TVTKU4VvZ5mWeWYlZiayIVhM",
+	"PE8L2Nxworc/teRzmHzjQKOxrAKEg//KWBlpZ9IPvPQ29vCZKW+3EqLJyUDEsIdP0cU5y5du25eDdUF7",
+	"LExcPULVkde4OaavDZ2RnxkH+jxBCNwYtCHqQPRW4WDu4LrvFKQT5/ZuHiDCzuy7qjvQ01F8A7u7bg3K",
+	"qNvux6Zq1Yvek4JUu9MCb+HIv3uIFAk7b9JO5G/8XLpsefuCsJOub/pNPr4f+05sZ1+azWqqQ92i6nUf",
+	"kEKbV2iqZ6c2E9o4d6sNEismUwWJK828obNWAKVRM3YJcK2cNetNOImZvTHtfjp6b6rRpjXKBxo5XNXE",
+	"HldSaIhBivBux9mV+lfTQdjzAM2fMzLz5hdBYtXT1StsMC1F9Dw1YFJQ3uHAMr8QCH4VrvPNMgM7LESU",
+	"YFT/8U3MUug/fwyXvNuO0BAHOSDDpFev6cpu8C6gclj/3mAVD7zS7l7sFM+b1kunCVHVfKZHmI8ae0hi",
+	"7nd4sUEsmDC8cQ5SbxRzz3xvYcY6Mn/n4s5yuSc4GmH3khJ2bo1FmNVNvy19uz6F52OdqgZoMAs3GZAJ",
+	"QwSd9vfJsOnxRrYcPwoIedMRrO0xp7ZvqGHLYlqFyRMy7CQUcrzjkRkCTEcOetMH84M4BXRDJf4U5scY",
+	"BBQJtGFaZbJC9BTCzdcbqpWO55zbb06dasq2ltlh2rzzpPS6eyzEkLFqXWxbbaHhn2BCYXjaEzmOwd6n",
+	"AZdbYdnaKOm2NsUDAFas6odzEp3p4FAxRBhRrem9SvPKaDwYtjWnsxYxYtRUZE9CYp3AkEelNAsDzHKo",
+	"DXqJMMQmDfiXRX2F2r0VZ1uID64qLiS0zibNPZcF/l2NKSXlCBl8i5k7mcP22dr6YJ4wGcClXyCxAz5U",
+	"8CVtgFY86qF2WkYtA/G4RVigP/6uJ4QgLFPJcULkTz30nqwg+1cLAjW2SX5CRYXkTeEoZafRn/Ky9a2e",
+	"2Vv6ifBxvRNpcim5rp60juvk84LQcprXmwv5gThy70hrVnBN5YZU/H2k8CA8JD/WNLFv4kVIXoTIF0l7",
+	"fHWoIsfNxpwY65BlJbzv02lW9JOvokGODFTNXohlcueM2IfVylkCTbAHpuJxmyJRnqzFfFUnwU5X8N80",
+	"4msv8VTXbWMRzEUQKRxJ/p4+tlX7ysZjinQsUj96SchOOCC0DU6nSo4y08QqPAIWI7xijuVrUsaRwpiv",
+	"Iq0zHa4vfxiLUXavfvEux5L49IsG71niT4Asl6QdqRQyUXsySQsXCk/34lzWSb7oCqedvNviURszw7zk",
+	"d6pAQGgkg6MfeBlNzb5gHK3Vz/U+AYr/gm1JOHyWS33nqmiP58qbMpPLw48WDqbfZ6jL2CuqwfUeO0zX",
+	"klHTdwQY5UVBdrKTxfEzYSYEm1pP7ox26g+uIxU3g713zSz2RmpOOBrGJzgrE+aMf/hY+BCMtn3cGFh0",
+	"019m+rSURgvw4aHDLA4ZcDIKsii715ZlSSH3pjp+vgxTH1eRvATb01d2AXrd00TC4Q/hLe0f1IySheZX",
+	"g5tTULS5BJWzMrUFqa6yLA4ngvDsn8isx2XDadYXBKlXbQdCL7RI0J5X0DQuWvxx1nBB6isixnu3bg3Z",
+	"J/Ckh6b3HeFkYRIAOtm7gK1sfoCWB0RZB3w9qGxNtAN+HiHmKRnosnLu6RR0UMhrXJteK9qUpxNg7LTO",
+	"j45ZTbhALcGA24Hu8Pe2mMvk66PA2EJjhOyaTab2DXeeo8JjLsjZvx6afecOMXOKezQIzsr5h0qHjbuF",
+	"Lvc8rYFb5at064pEPcN3nFxVJBf7cW2dg9QDNCvKYQJP0RYPknlqpX/ZZ5nvR+w5W9Y5qYcXFanLd/pX",
+	"ESbLnOFkkuQ31GpOZh8qpxVdZ5FnDXOAgL1o1LMzEG8Te6Wr7qOelCfDJrPgbcLR1p9aGFx4YqEZ2m1t",
+	"6GD62EIQpMEftKgFoVy2+sP3FS0z+cpykXriKD3nDAvnJePLNnuTHg21KZ/AQDqx22GFqbVhw5bkFdbB",
+	"Z30b7VxEbcaHMl3ZwsCKY+Cp1OdDMMsz5D4bm9h3rA5OqB9ejoHCTUzLuWqnmFlmTeWMeHfsHDAQSBPp",
+	"7i0+oJJp0A7o4N4vlOemzAJWv8kD8jlRtu60yWTdspjb8xdL1mfVNMfz2BAQzwL/+jfzi9CgejmHQE7i",
+	"yiVlw6BAg1NtnIDaZSICGfWENquk5bQLQPj0iD6qhz4QQsMZj0BShOccUt9eBfsF8v0OuWcfJNmFAw4N",
+	"FQYeJn3H5ZFkm6czLcyPYzckc9uafImjCD6mkNmV9bdlQ37xpEH3sr6V17jh1VxpFytcyqw9oKSEldMh",
+	"/yAd6J7PIto5nrw92foY3gJ5u9KHE7O2rK0VsRrl1Edb/tZdiLuI+VhjzkMcBn1dECSQFxv1algsTjz3",
+	"6Dy6+jjHwvuBrNBfx+3yrKbU/LgE4wHsIaisV2c9oKrrypGq2CDhMBcrYeAdbcC9BXdM7RkN7M7u3grv",
+	"w8F2tXuu3aDD6EWpPTOY7ajS355+ArcNT1K0/GN7FpytvGsWe3RbSprlmQw4Bp3BdLWibYnWGCXzW7kh",
+	"fF+Jk/IQfguVR+pSbFPXYfLBcKFNyDl3b5SsxIeU18TwJI6v7nL4mvbes8RUx+XERje1w8mSBd+oMTjb",
+	"MQeXqpFrlg+APHappiPwT4ZOzVUe6Nr9NZECVStAkAYAQ11rkEWzuMO72Ecdj/m75y86b1sedM/y+eDe",
+	"Y3Z6ivBczya4YHv63m3vrIr0Mlwl22Iw5ZUeGZQj/d7ISD/qoGIOgSz+ZDlgEduTNsPRJnIQhMMRJ2p/",
+	"EVNqs0BLAhzcSqvgljBs+1hiUeXEXKPYVDwvqZMTWg0LmZukAkxAvzAk8Xd4TY4o3TpWLHMyst3V/38J",
+	"Zy3HokCU9cOe/o4/f9o0EyyGti1g4eXZEQ5x+NwFYlKybdjlLVmzlKumDm/tlf2aY58dopY5o2QgHKol",
+	"pi4c/vdFHG10UCQsN6wRmJZyIyzd+Q6vY8tn+PUCXny13sgIkjnbhf+QyH2p5dEyGznpmfG4fnT1ITuS",
+	"hV2A6KK+TwEB7p2gDlexD1GKClzXwoCed8EeIxU4Y/e9FWtomcGW7VQ0HNkLBXMtATsMsaXxU7tB5MUz",
+	"1RqI2NUOB5LiyuIJjzRcPfVlBImbBDrVn3O8p3DImB5JLDUtBYAIgQFSJ7JXFxlaggFP0dq2WgMLhfry",
+	"osWT1CtipRnWKcdxfqpW5XlYmTcCOTMCsOlZrwHQTFiQgDwifszPKYP/HbnEsxVyTNDC4gUvWXlAGyyQ",
+	"7q5JdFvBt4mxlDkUe+jtxQKaeJk1CEpr1fcoky5rkty9q4FTQukyeHlgRD8SXq0qUvr2yE1eBzD22Ieh",
+	"XTGODkSeCs8mKyrggWqe4tu8yYjhvm9o7D1XRoanGdewI0i/3Ju/GbqRXru6TvEWWtGDm4dwUGCaja21",
+	"qtYNz8koATZ4iGCFa7fn5Jk8c2SFE7U5mtZQWdVzQuswNfv7hRNZG3qLxp7eEV6xMjumRtW9bqp2vDdI",
+	"/av4IObw2+fFv9y4Q3WYoet+m2rV9lJZoRhwezROFhRDMAymRhGXz6ze8VMJaCQKaNnRXMMorOPigu0I",
+	"7bWNRnPtERkZSrWBqOJCUsdRvrcTUug/L8akkAlBPKr7+fGXeCoH2000WjCjHnqvriMCftPIDeN5l9mC",
+	"bbc4fE20N7rAX9i6CutQHLmbko/VNsJ5Z+HFwVcAOH3YoYwWOtbjciA6vlzqrtIYZEkO/dZ7Vk8DCenp",
+	"upu8S38wzTnUit2KM64fs2LfJ15Wu3iToerEEGAWvPx1LJAbzrw1+oCv8s8vu127yq1GL0CF3QAAk0ZD",
+	"0iBBCqb+Vm4rWgnJsWQ8rNWxHRcRhB5OcIobpmPSGZMTG/zVH/+UAH6vnwt+tlOQNzf3M45YPdbQGdZb",
+	"S50z2b3bluxndc4ZTpNuPbnjg7BvHZHXdfTE5TapAeFfuhePq/IpxDaClIPBlpnv2L7tQK0E2mJZbEjp",
+	"9SjBBbPtUoK6DtumBKA/YZ7mSI9RXsy4H9cxlf+mzt6Ipy3xh88Gl5iTgpSm1igjGeKkgyUREpXVyqTy",
+	"bDxKaZ0mT7IVA0AkBqDJjr/IRGJtMOEEnDBzoK3KWOXFSZiDoyEkE9N2O7EPBhVFGnnHyZwgnC4dimXa",
+	"vLRpIt5QbVoD49B8yQUPnGyrXhIwlvq3qQE3G+/XZkztZMLS040GuRRHcO/A9cJp9wLOTipB63VzHXHE",
+	"/Bp1hNSlsRJY3VmALA/O4brWfxXOlFiYPEGuCA+lCF2+JHqAjHLiV9r4nbw5w0pgWvMt87H9wcKlPNyg",
+	"Iuu1g24iSbazz+xE6zGj19b+5AcbbRmalyadNSqYdKkE2jUSVXSBygaIuCmL3DsyLRaReU0v6hKe83gj",
+	"YxPq8GnHex9TQZ5HAvMlZNNg5D4NVtst1l1BJxU9fFiUMbW0COK5RSqRvszxTMkSx2FYM/pS/B0VLt2X",
+	"WUXgljUumDY7EBLKITCNSgVEet35LC4898oAS/peguNc1sCKEymh3LJs02IV7ZcgaInpJRK4AjeQokoi",
+	"Tv4JJB/GIxIS7bRWIMl0iwUuQMUCTVKDwij9eSu5TmKp0J2hJgvu+Qs242Rx5NwKjmnu+4bOSDw9D5Wr",
+	"fdwQVOKDcvF05ah6UhgcTEGkrAmq5CMllrcU4EWUpCj5FMZUvLWJnrIhTw+pUf+WyTwNlsA8H95EyRW+",
+	"RvPyrUGUCmFxsa+UbKde9BM89ZpgKgZqbTXHitDOyRuvT6htFSCkvq755Zyh61XlwCCPvBVY58zGs223",
+	"z9DB9y6JWMinh7DVLCvPzGiVh1BgN5PQfdfHWGFgHUQEsrtZMqRda8jlxgFm4ljf+dz752OEUhN5G6s8",
+	"VhY2YG9e46oW/Vuqtjf6/mGkntW19R6+Vo62TFltsW5Le9kZaTAUkuzym8igZSQ0lrxCi74K4d6hvcZX",
+	"xO+pDCrrRAXrYDcIgmTDqW5JblFiLBYkENICE606B/Ybpu5WUIijOW1KVjTK+ATH4vqZhjzNNnxRCbRR",
+	"V7wlLi6RrKD4mxjNSCjGcdVt9mY0QksCVbltbs/U4tpGCj1Ws5+tIrR6rTfimDGdkxHwbORU6PIaTKax",
+	"QduKVlv1swfHWoydS6V1FeDpoYOz2qvN/1O4Nl8ZnycrGdoqz/FBPEYPEFXKGS4Q4wZMZApRz26faQxL",
+	"p9wTKmo0E148pj/vqprMCkeF4KAgySYIoWh5ULtWp8uz7exY/UTC+jfUD5j1kVjJF1Byt0A7fQ73TsyT",
+	"DPbAmrh87OCUM61kdYIv9tZef95vOfREMlIE0j/nMpPnWIdRUkoBSRQwSEiO6Tq03aCIdUs0NjCmCJcl",
+	"J0J4t006iEt/EUFoihxX/Ww9hrCCGa1nu80Qp2SYa5fTrUDoVM02b73ZTpoK2/R8Nt89rw1mWHHi0Mg9",
+	"ZVc3oJLjPbQZw33Wlc9Olp+YshOz7GNFJza9N7OydgIB1DSaTR0iHAdgTafm6MUiNAMNj+UUZ3UIpVfK",
+	"HAVcPkJApYc9x026DWMvGC/fs9w6Y2Maw5VB1pkZ/iWyWaFjLhzzxI0gEdLl7BIfGi/9FuRfyUXm8S47",
+	"ay4mqhDIvxwpeq9wx0jVb61zNwFjK7REnNCsuEcXd24r85F8S61yHdu43OfkzOTvxofkLEtWjiQPAiCO",
+	"NDJNS1kmNMW+11nIcxsiSeo6wjHhovACSVYDuKPycOD2XUmBakzXTbe1ytOtc1k4kMorIo1VyubqGs7L",
+	"4tB2rvum+FRDqusBqX8+EGlqA9XQymHy9qjWXLj7R/2q97qg/qTkgVNc+DfF6jkK9+n67OYU0PR4+FK4",
+	"9W2j3mibj1kdAyqXt0a29DUVquq9ba0I4i4E2k6OJaX2ejlgrGEBQHFGNou2DU0n5jBMRczRLRP+nf/I",
+	"T/eE1bk8m0DdyFkIQa85Zj7TwgY+LRs+y9NNvGBkUpBabPJhGLZgJVkYO02ZwVJQV3i8JSUildwQ/gix",
+	"Rtq+bQj/GgrKfnx6o2z+gArjT8cz0Wh5xqD5nMHsH0pmUlZYbl7DCZlHKiL0JBweY2KfH2tkwbZJAUbf",
+	"ZAeJ2JVEnCegzGZPnl8/SO2DCFNpRNhupsMS2reyU/WaQOLgqd7CZZouJkVsSdXfoM5LK6nckAP8TyU8",
+	"K92FSaJv8UH9O1V+xYN0HhMmATi5Q3n0MEx5FD7EIywk01EAQBpwv47L1KTFc500SOdAOe6aEaGzLmYz",
+	"MErcVhl6XyciQ57B4z1Cg3wjxMYDnjtHHGyphPU+6XpDntPjZBBf3XlA2S3oQGpzyZgHyxqZa6FjtRen",
+	"Lpg8yk11Pqft2PcCb6NVlKY/6/w9Pzm3zHlNOK1V+/NkxGHYdzN2izRpNodz1RxgFxiEOQ1zT/ilR86r",
+	"dqV6Y8N1UbLfQ2NgFjpxm3bu7xv6rcuf3r5w4oCMNyiwZp6faKuokjjHsrrbYyWNroJqmsiKr0kI4+2j",
+	"rfzTbYAF5hyYr9UBpM4mWkQiHoarLMBxFK1hq3olbJ2zP+FYGKU67B8BvXos/Z3Iah9Vgz292hmBuUj9",
+	"b2Tcr3GZHSBp0Q0DrohtARUVLbTzxhsKtYdbrC4lgjmsGfWPhpS0RHiNq1wg7SyUaa/6LxDWjmCM9pM5",
+	"ZupeXNoWmrj3RwQ9L3aLy6tKBHlzbHMEhBgREB+bvSJJXYvuFQ46j0ztzyOdyLUrEmYnqEUgAQoIkR6+",
+	"iQMENDW8aElqRtfCEOlmEBFk9zJVRX6NOKHlR/YtLSNljVwELNEbr3YWrpQ7XJX92mUP8zDQd3CayvRW",
+	"g+5KbfoI0sFcxF9eSRkCjLItecD+DDckWEF9bC3QcOBY6MK5hKp08822Kt2pWadszVSmK8XtuKau7aJF",
+	"/jXX70HFulVSsz0XzjiMW5xb2h00D9vqBF0vw0aXiPxmscMYEvcnEdQI8+cI0nVOET2hklcZdwTtjobg",
+	"eqqaxHAIebza2lWtagZxtkJyz5CeIK7FomUrVA6bUH8NHjVR+6gOp4gY1Z8iIjR11V12DtNynM3ykXWI",
+	"bYkQXXREb1TdYIcP45rpw5yv28HzUbIoK9prwUlzmiEWA2MiB465tq1GK5zmdLbbwt+a7WIZ9Tcr1Om5",
+	"sBssXiJsMcNm3vESFnHeHjibTiV6yQPfuL9g/ZUKCbcFJpiVtAZOPITrmu0F9Ncbbs8UGtXuetma66Ev",
+	"Yihbh3+oyoym3wo61+BlQTkY8sw54YQQH/9XOdmDGKO1aeidBDaPzia7+DU342s+EqR8KkkGiY8d73PT",
+	"ETGZzYT3j6R9A6+c1yHb1fuv//K/EOPoqz89RL//4c2zV+jhgwcP/zDSRBis3u5B1/ptKe7ablrQwq8e",
+	"u4BFd1Je2rAVYJzVq6qjuOkzaU56kKJ4zRj97//8L2hQAKo/ySsNTpDanyWOqzgw0dedPPo9Sf1MUb7c",
+	"qYantyvEGo4E5GHDvU1nZLGc4lx50+s0Mo3EgYYjQz7rNk+AgKVLSWkW2Vsnp5ljydWeemc6FxP1SXna",
+	"f01g7dNn5RTjr0/vOybTlKRCiNdTIA3bpC8HXkkcoy0TomVAAD7roR9BbD51qpQgAz91GEOaPLxHI+CL",
+	"C6proUPAFBWg/sWC+buB8xDsd9txsqo+pfkkFq05LaWT6JUsLvacjfX2NjskmakzgCIEwCg3cR60hMKD",
+	"rSG1qLGQ0xQ04yCyRiJagv6svRAQ20+p9Rz30GnkILRM2/KL4MQfKUkt0J6QS+V0AOqmCy8vDwibO3VP",
+	"NqPqPtkpaVW8lytiJRGPIab9SPn7ncjzsbshyE5jzPnClFUxriZbsTKBiqjV/mGAspLCMO0ItCTraii8",
+	"69skYY2NampEN+v8HK4Fu5sqjLI+sPfcX4IFaRbBbkoLDYd6MiSFejwImQfv0Rdzddk0EPOkFsRgBdBV",
+	"xbdEV9RFAlPMZdE0zJ6hd5+j1sHyJluGNQ4rnQEwGrk+TmvWEMLF4vIZvL4oPN8HQss5Ri+AKflVeKta",
+	"PtwQBLVsOM3vmJmUY6BB8S9jDYrnYTPLwtBsw3PGg9YEZlCZP2TI0kKNrecM5L6s/sfoBdS21oaWuqh2",
+	"VTfAmUwZPJLGGuEq46xZ1iTCaXlIDixZIjk7fn85PJZAG6Ozn/WxFEAs4cUSM0gUR0GSdBpBOWDQfwzs",
+	"fn3UJIOXZIO04QgE2+4wjWBdKuO7buJIj+OtH1sWy5PURDyRb0130/Bo32J6QOSeuylAWSuUsVTgWDFK",
+	"kGH8/DJStpKZ1SC9pIY6igSkJ9MTGvr+OjkvWzXOiYEGh/irrLZRCqkWjHpodQnb1RndDRqJ4peg52ay",
+	"y4m/Z6ltclH8Jk+7jLa02tjDJNO1pJqC2NeentDDWw96rGe1zZyxvy83NeAlaGWsIVpPdU7VzImwcdM7",
+	"J0/WC+ls/ICnzaUnEiWs7X+b7e61UMKko1I/MZGVOpJyArx6BBaZdTTcrl890Wtm3/iy3QA5+OoGlzWT",
+	"0FeY3GAGql6mu8a4ZtOYEwmF0XWyq26W9s1jkvy+ouU865OvB3bVAjKOenQ0iQDSuEqm/9wNMDhxoDua",
+	"Q6kUHN+asQgdOluF/31HeEEyrNqARBHGYr4Mn2nfGZxwtaYvaXaDTyp5RQYnRYREwb0hOHqJ4T6RyGgw",
+	"3viM6z0+CENaKxbKt0JKbhYNB3rKEOOAmgMG1zZ6Wav0GFHddbdAlKGtqRacy6MQvMMGhdzqTFa7ktkX",
+	"9ufuGIlIWoeB5tRLjZ4aeWnBp5hexhKCnSjZqMlxkwGL3LeZXmzW8+dGcjmd152Vcr5mFvg+0eexcdcM",
+	"LOVytP7/v//zvwD5S5dZQslx8IZGmaxWVYFtkmqQLgQi4T0WaAn0no+RaRRAS1xjdUKFMxB5CJm7UKGo",
+	"ZorUKJacOKL6xPflyT+LelyL3pU6dUS4sPFZiLnYgbQq0WE+25Fww8qHZilkJZtsmKUctr8ZmDWRRszZ",
+	"DH7QiNnDnekkZMaF822216Nn4MAXH04XvrHJMcxApJyxSlOx9dlrYMWfIPdu7UH+EV6wkujyrxaxrs3Y",
+	"mq6JFeMLhAUSbEsgWg8Q5rZvKVx8k9SgNZfF6+tpJ8gCnquvmHeMSVDZHTEXGnpyCksCpXRpz6b1t+U0",
+	"8+1x2qctPtXEg2GQOvWRdqaJXIlW/N+xelayYsO6RPAm8vmPjWYHqeg/ykrsGgjgmha5f0AECWJQBKhf",
+	"wpiwMerAZMSBnpRgpObFo52RViQWrOYk1BDKOeWHWS1BoTI42/VDyR5VAhmJ6sB0jJZ0Yzhohr6REo1x",
+	"KsDgQNGIHGIyW7gOSlDJIqVSFVU2tiYyVk4eP0jl30iYc2SLDwCbCsyrhs6RMtmdtqEKGH6RBaPDL4DI",
+	"QMku0v0ZNmfmQPZ8a6PpxLAYmWmYz3bk0arBlNrNxYNLIrHOQYjr7IVjQeLcy1i2D0d6DFN+bmNYnfFV",
+	"8pV0ke7QCYnXZKSUaTEdb0tHdw1VQXw13vKchgZtnnf5zl6pj5nk2OrNajrSbYhPTtq0mVdjECgyMO9P",
+	"7Gc3T79PB7xxv9AMM0m0NCZeMySiceLoF/E8GPY5wmq2zqKp6BBtQUc7uEC90ouGw4rYJxZAeaYHtm2v",
+	"upXUJVhC4kMywM1TTC+fmHmE2mw1vmZGTOWJQeQMvMy04E7toGVTrolMqe/S9A3PTVPFVGlKwA//JvZc",
+	"vkGGC0dg0oY9L/2FHing8F3OafGFOFFUP41k/Hb1uscu7pnZ0twD8kXibhAh8h/TSfm82xHjf9c88S4Y",
+	"kAxqDqHlcCqdk4mQF8PT6etYjeF7XbYXflncexN4SzrdQR3NDH0M/L2sk6w1pV8PhWvDcVPYa1OuYUWF",
+	"xLXrCex1jzz4Hfr6wQL9+cHv0J8eWI+0EkCrt9+wmiRVI5qbNU9XL5PbCfYlWLzUFHtQY0n4c6NlI2bX",
+	"KqJYIIKLDRJbXNeEP0Jf/Q49/CZpkjXBQr61WFRTqvdbBWLIOdjiqg6tUlWTEjUU4Arloj2sHaF8kmxe",
+	"46qOEZVt8eGZlkB4myj/GnwmMVLzoh5C9jAAlLWBl2VYSxPDx8mVlpSMWNmzXfIAiSf/WqNuIqHCIvpx",
+	"Q17Uh/ACzLxQ6tj2Sy/H3LvT6/ybBvCgjFvAYvjvK1aVGYH+t659qydnIRpSaiJbJVzt0qS+2CndsZ7F",
+	"Dh8+srRmjKx8/BPogXnHI7l40W2ySWnha4vYXfFnmoZ1s7uhyyD+9CzRRZT408skmvmGSvwpdlE+otXd",
+	"BD/aUgwTBukHO/RA23G0PqR3VnaiJx3UEa0WbYW17xS1hqXjeHUcyqEX1/P8nLffOSM9T63j5PeCN+3l",
+	"xB2FoXvyR7ys52FGn6jnMie+A4MNEgBAF1KHRTGK7a7DPvpx11QYFU0+l0U0ZOih3wbwCfeROE64KX44",
+	"qVbNW+jZaBP8R90hetYSQCwqkQOyiSVZs1jQmW13TR6BtCWXSXwcShHKhMiUG6f5hJ2pN8g+ClEZW4MZ",
+	"ebgnyA5AuUnQmP7Hrx/80aKsCKQGJR4bn48TZQSJqbRBEngMsTRF4HuC2F73pEv8KZCb85Zk4p6cGj6I",
+	"JAjerlbgNXm1PPFY/HSuC+d4V2YdgBFpytEej7J3NUMEMkaD1Z/Bw5QaQQ6wK32V2pkW5VT6iD9l17Bl",
+	"4DJGNC6+zPnpx+H+HanF+kj4VmTuUPiN2pwmIBoEiR4PKt1M+GcipHMd8Y5rjDqMXPwCe+Kkfl1U0+ak",
+	"tC26dwrTDk+whvDQkVBTLGY91Ms/EEJnbSnItGxYbQrYLOGuRRs0/dV9nMQvAhBEeaWAUfz0HIEOuAv5",
+	"VozJKDdnlVGsF66JC46lmlUcZaHow7wNOqJgO8zVPzn7cBzLDzz7KgqD7/fUBumdPWieCjrgddECBPqM",
+	"e/VlQk/6CaCwg2thSlcyCU5JpCqeN8n9tlUdLFP90E2BbvAV0IgAfK65fOag1vZvNA314V3MIMKCkbjO",
+	"xpuva7bHtgcl9Yqi69UzSRlynmd7muy3vt1TdY0L3qkbF/5JLZ69PsggLZNWmgt/MfqYP24qWjah9f/B",
+	"Y+rKukg1FDDrSqJvUve/ffYtek8Ktt0SWkIpMPrqAcQewUgxXgK5eyXjVYwz22b8e0Roij8SXlZFhzoW",
+	"8HOE4YuF6k/WSIN9t8cVABGHKtV+bK3T+ZieUm3aT3qgLveTG32a3CLqIZu4iHBc/7Qh4FICPrGPX/qF",
+	"AMb/hGIry2GivzA10bnVUimNkDnBtI7wjy2W+gkfsvffXtOYmyZ0jAzLv8GUNJD2VV1D2wL8a03UIWO7",
+	"CHrN8Ixdhs+ZGi9JndH+v7jYK4cgpCoHoybKyaxoT1s2mPaLD1NBr7EOOS81UgfMxI4iKG3Y868JpuKk",
+	"/UEGEzL1cGNidvec3+1DVpq7VoTOd8iDFA2v5OGDeqftIHV4CZVamYKxy8qZ0EcXNcAJtnLHu+p7orQa",
+	"7rErFi5NKBiVHBcSLYncE0LRUqk94abbn18R/iX6Nw2WVkHfGtfwA7Q0bWq6bb/Uk0ZassLeVnasolLz",
+	"edoXA7QZZDe3CAtL9WnI5SCbJtmX6FugZeOaeRTA05TnpbtV7hsunv/5T8Hol+gJUueXGlCBORC1YXRJ",
+	"Di1NhNCwIFAPtVeubskIgLO7PGAla+IQGb00yqOLhzZfh3eVuvN/+eDLryEPIjewKvfxrrpv674e/Xxh",
+	"CpUcxMLL8uLRxV+JfOJKwzgRO0ZNBdVXDx7os5RK26LuzfOfpo5Na9Zkas1Wbf3SJxm9eM4o+VLX7qxw",
+	"U0dV2I3tvqNYglvEdovVjejiLSVf6P4sM2WQHl4LOJ7N9/+ufuPL5b7fp7kzO6groWdQKfDOPqcEzPGW",
+	"SDg6/j082PaR+6Dof9fbjQj5lJWHk4n1Ddm7cf3S3dOSN+SXM66ohUg544pqwSPmFtauVXBlFxef7hla",
+	"qVMSOA0URlRreo818h7Ay8G5EtedD9Wavm3kt+2j89XnTAupMUI+4CtSnnMxv1VGua6ROSqE4e7TK3uz",
+	"C9ppDQyvo7rQeC2Et8kG9BvnrtkOXJP6qAVA+w1DUJFUUd8q1NgclTevQfcJHTlJvqXlr0CJyjuqQh/x",
+	"JYFGSTtV4BG9ScURIwcHviKtX3Z7FOXZBnPZ8eauT0+UIpzVxkDkXVe3KXODnStpGyvgKuhrjCCy2fX0",
+	"pbv63qJvCC7H/PDXjJLDE3jqnK64+sCrSpzVGYepIJixI55SN5UFWhJRlUQHFKD8lZRrwpHAB+FhKhjx",
+	"tqRzrRQ5r65MgDnir0OzkH7sVu2d54Zz90bO6XNvnu8J2bXIFrBrSGm51kvG+AKitZjqUmID3ycZ7Cl/",
+	"zbWZNfFSb1s58zvUhfs/66TZL6O33JhGQMRCXZrbeIXDpeiuz8KT9SD8NwqBcE4H3k7sjIv7RC+ov5yR",
+	"JYuvzf2yEgUeu2g/1w8ctXUX17iep7cQpj3wjpkG43gNVAjhvW7+m7H1l5heju32p+rvZ5SZev+PFdmf",
+	"NaLVuDbKBdQSOnwmoJ9rT1XEKDLl/+pwXVgaKPgX1yFqM2ftiasLM/CWhM/crlcTcnW763EfQ93yyNGs",
+	"NAGaOHWB8+kP521Ty2qHubyv9vO9EkvcXdM+gF2fhtyZgWVFMVSlTefJ+yHyk2/e9OZYLdfhIM+8t/W6",
+	"Oy9Zadvvd7iiXz548NUfFp7e2tYRh+4k0O8LvJVfPvjj1wtk/uubPyws1K5AsEQJ+hlVyhWRxSauki/U",
+	"n58Yxb2R4NwtXt0n4rJdUZ1sF3a1j1mTViGSXLcPHi7dHXPeeuiC582PtBuxrU+H8o8T2f/Ast6H99//",
+	"Wf2/X+6vOBkJsr7ghDiUwxtZ6bD3WOvxxD8y9c4bvHMqWd5ASE999sN59RlOniUuLrUrZAgw2QphX80x",
+	"oOpr9n0hT2yzusottPWKxPO0S/qbap9atW8glHINyv2BxDTaaDLCjpkNMd4GXjgpGC+hSVeoOxcU9S0A",
+	"u1ddDeZuAOh7vOfKJ6O3LnjulakoPN/ly/vMGRfBcuPtakwp1H6gJUFL1qw3HUtiexZ/WYwE89sx36qY",
+	"pDesOxZ1eFdjCihGumzcXzzEGqn3lVbs0GIGU0Cx0L5+TcLWEOrUohfXcmOAD+rvXeOVwW4aC7wAWAza",
+	"UAE+FfQHDcVuEikJW+gWbh+Nb3e3ts9PvJImTWMYcApM1RbSR0pp8NTmJMIKLDZjW+WZ+vsZRafer9Ns",
+	"594HW0iDQZmsQPsNoQu0YXtUEC4x1KvCXlm0/XOIUcRWK8IXXtmtQOriVTZkIjWm5HpfYkOuFZTut592",
+	"jFsBh7zQfzUEol7GPwRQ2Faqttq9EFcXi4tPtfgUKGrPvC+zQhJ5Tyi3Y9tdw8lY3HD1PkLv9LI+TfSj",
+	"rl3yknzaAQyfOkdgPY2DZT426VXZEySrcsBbWth09xzPTNxIasiQ7w3Bwa2qGzDDupOGEiO1NuqA81xu",
+	"AmC4ZLadrHG19W6b6+qK3Gt28fX/a3VFftg9Uz+7sUvmTeqYmvgNBDue4Z0EWrQzaplaWtTs3IlQk5Vx",
+	"YUFLfBXzaX5CAby4gu0ruSk53sc17CfzxG86dgd1zC6uVSpIv2Cu/l8lhWEBgr7SgnVzhhGVGxx2nuqx",
+	"sqLrezvOdkzo5sWoOwiPvrNPJvktHu/uSGxrAqjinHH/3qTO7YjKDUGUfJJtzGjlE0BZVF5MDen3njV1",
+	"iUQ3Pd+usreMdU3wuhkPCz1rn7qOm6/73LUmQqFpfb9h9p4EUIQLtDxAMaEvR7BKAFLrC9LRusak+IJr",
+	"XJuz6aT+wHWoopktdGaVROjKMM1tnxMQeObYR2+Ro6vHdCdr/ExDzj5/GdP8XdZwQcYNCTxxVrsMXzij",
+	"EAFktSk2LhgGqPmIElKqC6UujPRFWDN2CVvByYmTspJpZyc8mnd2etS1R+aaei82tPK3MxEPG/bazmOM",
+	"9CIayBx72i7gXO5kdtSe0p4XhCL2hMpB30LgYC7JinBu6qRj2vHcPZSkGI7mIexBXa8D1Y79nDkEzDX+",
+	"sdhxgktUMCE9/ryyIep8x6hUS+fq67CQiDdU5Bxn75gYW44brVo3o/oBlv+uZYmYMHzy6Us9db6lBPTc",
+	"/mxv3w0tWfzm/QMt2dR+vUU3719zqbK/iQca0be98xUAmkFMIWp4zZ8ydmmbRn7rZHE5N2BNPacWPAWA",
+	"E2SWaG6JervC93ecXFVkJK72Tj9w3GJH3C7ILGnMplbAAwidO9nzZD5upHsNXp1VGePSjfQ2hdQkpRY2",
+	"riK/9lJYO7NrqYTV1MtTW3xske7vNkwycf/nipbk0+iavVNP3qayPxjy/Lq/aS2otnhN7v/fR+dzT9fA",
+	"Bqu15ni30bHPY1bewHjHzfl7/cDN7tWbTZTcTCvb+X0D5Yf7hp5xhJGObJgbuiN2R0BqUJ/Af+jcEe6N",
+	"V9GrAb5QT/ymdHdM6QCOgOwkpgWB3BwnpK04mCxiDGThSsb4qLPBDH7F2a5zjF9HMWKgHd2RGOm92q23",
+	"wpSyhhaknDwdOF6N130+10+cU4j6C+d0mHQBoAuGLElF1wCWJwnNqoT+npAdjPd2XWfViO4uKoPL6tpi",
+	"tsn1C5Su9XU+7bISXupf/U0FpnXmG0rmksWWJxl24Yht+esGXYCJAwvC3cRdAIUYYC0kbfWVYT0P7u8X",
+	"wRrTUATqXzdahpNUM/KCNbS8znoRJT2E6UF3pywPUGKlt4y6U/RrRgZJYIPOLO5rnzC+vZ/A31+Yx2/V",
+	"uauH9vqmyiX050mpBnDW4AN8R3ueFTBr0YJYAExTN0yRIFeE49rmfjvZQ025nNWQvamEZPxw/2fRAC7F",
+	"L0kH9nf6V0lHtnlx6t7+JkQFNffg8N77l2tOPFsRnfvassG7HTFthxiVrGi2hDrOYEl81uColVCKc4/D",
+	"rXiib+A7Vpfm+nybTMTbPb2boEi2bUAvjjIGsMkthooprRrC4wZNQSTH6Jjao9sdHjjnZlEf+PE6ci+V",
+	"QBtSlwu03xwWSFS0IKbjaq/phCx3RFeOXVndr6vVyFH6qlo5kd2eLaJGdUN98CtJSi2Qc7ux9nS0m2Sl",
+	"EUzUAUqZJFM7JBfDta8XHuJDioJ8jrFXzYZ+J29QpqcPlE/p3vm0zTh/94TEfJSzwRDBf4Dnki5hSl3K",
+	"rIvYtqL2fz+8Xh+rM7uzZ+2pxzOH8JI1Esr2IRgs2JYsWXlAGyw0xQwBYpmJ8svK4+mfWMLE4sslWTE+",
+	"UZR78iBY0tXZLpbhdbquC7QV3wJRsg96w966xOPRh5eu3Pn2HOlmTDdyql9Hp5n5hr/1LsmBlGrbxXdX",
+	"oLdsuOPuV9sd4yNn9Ev4e3zz/YZBeYQpANm+J0LpxjXagvcEl4jcs7oEIkW//+HpK/TVlw//cIw2aSeN",
+	"jOK2v7HPXF9rYqTULy9yEnvzEFLBCrabjSgY5wCKALyigeGQTxCavN4za9RHtSt1bp9CSExLYVj/PStn",
+	"Ary45gSXut3DJ0eGJDRbIcBIF4k+xv1dVZMER+Odeuz8Tht85hrOfa2MlJDSdU2ZFgzNHgzwK1dQtS83",
+	"ZCtIfUXSRZpYsPub8xDsorqmcluKiPoetKOLHiDR2OpyUhM8Xr8HD5zRSTjWhonrXlkjEotBfM6zHD6E",
+	"rgivVhVx6GG6vdRcxRMQd/Ju3Gn1DNHt/muvaLB3uOsovbZnoYMg3mJZbFL3rovEZeU9P8eAnBbAnb1D",
+	"mqwq9nKqOSg4idagZW2KVNsK8o4TY4I+Sy1T8vlB3N1YxQ+CGBw/V969w1VpyK00p5G1aYD6pVmxKzng",
+	"nM4Ey8nS0Ps/75wa/nJf4ktyb4mLyykqjuKy1d4fxK2Cpt752+oulaff2Z3SQ2QH7HXYKUvWWCxMUNaz",
+	"7gb9gxG/QD9wo67cDZtskACu765roJfYD7z0Ea7mAeYN1Q2A0ka4CNWfP2NVM3B5dzWNASh5YOyAtp8y",
+	"ifCaE/IYonqcCI0fj6vyOLS8iN4lh6k+d7jGm9A/9eXrioSBNkCDgGs7Xxg/FPjhoLeJV5Jk37JNjH+M",
+	"bRUe+Ixt3J1P1uoVBpMG8dZT27KyIeP3FCDJKp83n6V6PW/I3b4xQF18Q1CJpcnbeH4bEN8IuFfbsthG",
+	"EoDV1lQ457xLbFg9Evr5jtXlZ2z21PTvZM/kO3VN6NX86cIvoyFT5X+z9W2H10mJXPXYXU1BwOSuA4N2",
+	"VdVE085L+0/W6BTA/i8WCHC/MCX7bL9ph3dktLX+HTzwK1jFk/NzgOABU1xdji7JTp4Gf9m8ObaaM5ZQ",
+	"jPTMvMNC2EDKb0GkO+ibqAUGPcJmpn1sVookc/XBp/aJOVk14xUK6u+fsfsBArjD6qcXuGPIJOsUi51a",
+	"5QSRsiblKIeprMlbuSF8X4nPUuvc5G9E7/QClNdRg1MwXg4uYy73yRopqhLaFxuq2UU7gNbKetGyC5+T",
+	"QTc61E2X0LzXQiBN5zaftM/+Vv9x1wzkWwhsetUfOh7QZumxae8/R1VIq4+TtYRWGU1d2+eIsHIzHdzX",
+	"oYSvdYOgUQJXq4hwW74YjFSduGbxviR8K0ZPbuMqfoQHP0NrCBO/s8bwA9F3XtADdVGx4SsDMuLXJynb",
+	"BXWX1pH8Qpw/lCqrMRNZfc43mY/V3Q3wf8AHtN9UxcbAmQV7bYG/Xj1j+e7BZLr/NbuAbkwfr1g1ctP5",
+	"kVXlZ323vuPndb+3ACl1OFLFbH9kNHgPD5wzgC7J9g3ekvOCcWzU2UG2IkRsl8LZpkZ5u9qlJNl6fQ93",
+	"J4+ldZ3CcoGRLTR9WyWn+EssfkUMVwgU4P7PBSvJL1Mqn2Q/1ZtuLVVnT0HOVLKo10k3xWCPePyS7KQ+",
+	"BUM7za7IP1nD6TgV3P8xj9xetImxRbCjP7NpM3KMY0oMENbML5Lax7Sbd+cyt573er6usZqUa8KHBUiD",
+	"BVEb5l5dCTlyH/6ekN2rStwuFOrvyU6qQd3IZcB+/Pxg1EitTZv/BZpctGJ8Ybvlo9inR2Es9U8z9Utc",
+	"dly4VnPaewKhI9eEb2np5Hbrw3p3RHEoQzWj627667o0pK62lRyPs73Sj9wugEA1pLvMSKzXBcqcoZkY",
+	"1eSK1DaUAP/jWJ9Xf+J+weiq4mMdH/qBW6sG72pc3DmcPiN0qweyg9xGakHM3aecpKZuDUOiQqS2YDiF",
+	"uGM73GkVPW/VHsQQd4S2cBDYXmjZyi68bn+oiUQ7LMTYhamu6Dg639sdoa/goaQLE4Q3E6mtH6RTZhc1",
+	"EwAsNcLcuJjEmToaV6rSF/mj37NsSiXvU7zpcIq3rDg7ybwmmLGvOWDRqu65OYEgRu/ZW01mUGCKhKzq",
+	"GoB5EKOmfN/hMmFOkNbsUSYTePl9eHCsw5IJEtmoN9p4xkRF1zfUegbfPm/no1pM5usAQ6uGyw0xdPWL",
+	"1lAzjpZMbrLZR9r1V7OZ7nHUz/22nvO7COE7ZkHbs3TNErYpJ+p0HitYZfET9beNelbmQOicMour7kTt",
+	"tp2xJ8U4390reOCsDqc4L9ud3guYoiVBtSbybHZdfsBwUH4QijSxJPX/fpmSWVJYuNYPHsO30pXZT4wr",
+	"U413mEu0PCBBtlXBakbFAhFcbHQ+Aqa9YnXN9hC2W5INsBchePQxwmhb0UYgXKvr9opxRGEtwqigYsP2",
+	"MV/p4YNkTNJLctBMvgWrmy1dmNSJGYpOYKjBrkzr4KZabzoh/eDYGI+6p988TPYH15w1u4sZRDgD6nY1",
+	"NRF/03GurokYPrD/N3FH+fuZd/W5W7+eIFBzUBq1kxaIYs7ZnpQLpBaelLDJYfHUf3vB6eRtfn81Bsb6",
+	"EV+S3zb7b5v9lJu9K6xCXC3Qp1p8Ul73rlzF5o5Fsmode3k9aQPhyWxBXSOuNNxZA9jv0EKYvtlFs510",
+	"hj40iQW3n+9+v2276twHHajE2dGRhxoO4RjJtC+7YXu0xRTQsQ8I83G13+KqnmAzKdi2ouvX8OAZBag+",
+	"8KGuduK8tVNV7RFe21zCFwJ4xBZoSQps2vNAdoiytjGUAxAUo/VhoucYhJoIPNxK9+4VkMCSXgf0sBJ4",
+	"1prcx7rXLo4mCH+/uWW52UJhNe/3ZFffubyyXla03zC05wyIGpViaMu5a6Q6KPuMyuktE/2gSk/ngL7k",
+	"/s/q2B41Ckr6LzSpw+1BbdV8ZCNOzOlumL8SZIonPVwKtdqowJxXpHyMHqhPuX+upCD1Ks9E+epynxNc",
+	"mmh5UG3eE1x+7nqTZ2oAqEWJ7fweG3r3/IVupt5VBRBkBZUGMCU52zGh2YEFPjxWLsfGxHe1+hYbUlyS",
+	"MluXRnMtSm0+58PuhZbPnUS8AhVTh9pCX4UBwsiAnuiUAeMtUxHjNgazZ9xGxudDnU8ciWxH6Khivt0R",
+	"+utQzF8zFarBzTJ2xqjMEheXp1p0WWzia/xa/fnJGlfHUJR3xP+N+n/nukHKQndy9KqW1PgXiLL9PJm5",
+	"atZWbJRJyzUaq1OWhL+Bp24XlREM6UZSr/rTZz3TQerKeOLyCtOCILGpdju1d/SC+euvV1VZuK4CeLXL",
+	"/c1iVh08vrG0Oy7PtvKfMdOl059rJrksidhpy1JegT0JslweoU4p0aiYQv3a41BmXudt88uzBtH1ua+8",
+	"r5Ljkcrjn8wTx+z/34Bnbi0rvdaIgfs1Y+8rD+Ue/H0nJ4ui39vnctlur78K+dxFtk4U544MVAKZ5Su1",
+	"4+1fwwwspSRbXaOEKyl6vFQTQQBT+TW28PqJXzlTPcziunnqtejiHcWunjKGmvBSiIa8Nf0Ft8d5hxHd",
+	"yaYyEHiQKSipRFI/dL/YMHsrG91VzzYRjtlTkId/c91W0Z/RNdVogrxJiVacbT3TuDCRfIACXHNCSlRj",
+	"Ib1CTr1Quhthg/kaoqmjpc5maWsi5VhS0FSkgzBe6WePcr56SrDjRmFGmoLu3KZ/28g1u44q+DUjArFG",
+	"IgaYkjb2WQlUKbtQmtozuXFs7haqY8UJ6Qd2YiqU2jZ4hN2PaI/z3W+Zr36DqqW+fI2k5VqhLGm5Z5CE",
+	"xLQ0IUKgDhONuiBWMkWjlN83lvlzXtxP5sEzStR8wniNZ3euLOarKQDFFNmAaYrgUiIekW34aw94aIf4",
+	"OipvtM530Y02eLcjVOcw03Q8lZX5iTrvf+Nlvhl+HhB+Cd8/ayhNfcZnZq46xMyMHu3B9xmWwYvUBMuc",
+	"bEdJZt/D32+BBgY+46bxG6/yr0bZtT75HMoezrm+3CgvAv7NK0XF4lL021dOtgNgHce2ADzw2x64rj0A",
+	"77y7nM7iEpw724JptV7vBYaWRFt/j+jZFWSvOrwpX6R2vVq8qJFtkVQdfII73K8z/aKnfydjhG+YJD2t",
+	"Qri4pGwPQIXKtBxvdBOp7G/wcrK4+RD0c1JUorqh4//sdegtk70BUF+q/1lJgUB7lNY1csN4JQ+Wh8eB",
+	"Ipk2rVEdDCBZ99WwwLQg9QgCC/z9szVydzPHrBfVK/1cGYx+W2fcSUlye9aWRxs9rb4j2gZ//2y1zSRY",
+	"QEZ3E8tROW4QaNea9xiMHcEc0t1XhCtbL5CQ3eabWbq24mTsdAX+qBfqmc/wbFXzvpEjVX34iaHuOuvR",
+	"Ct8AH44T4WAhKHQAQSqHrUxe8BSn6DSX+Gfrxt1xJnHLIO63UTBLbSOGOEwhSvFcLOO4HpqD+p5uIBqn",
+	"DLCU3PbRm9LN7uo88dgRKJPO9UAHEoX6UDt8EkWz+5m/MlYKCyFcklqJ/QD0lrGPqL/l1rl1v/mOcFQY",
+	"2i5lmLS+/P7hg9/9QXv3FOEta2gc0mSD+ZFj+LghyIXH1EAGQcdKdgKLQXgRCIjeHvoIMC9Oj68hx2tj",
+	"TxaQxuS/AFNP4ENSQV67aduCkyjSSKTM5DpDrD0duKxoeRSpS+S9nMiG04vbmVE163BuDfMjT0arlgRJ",
+	"VpcL1xqalVA1/XYVLcmnyabz2xTJhxGndQ4/vF0d56eDNdOdm67aTUSCj2mLfx/KT0ZcVUzLt1cxzItb",
+	"dAO/Bfpyu9xRtXK2aVN5jD5h8gpX9QmiNzssRvoQ32EhfgtW39lgtVpeOJn0lQTX3eZxClgFlpVhv2Fo",
+	"iw9oXV2RSPVP7hV7V64ma7jelatb5SQl1/Im64SRwq04mj46zxdOp5ZyGK2JFLlFX5ysGjFadKP+/puB",
+	"ubMGRi+wMymhhNeirQUVKcWguTZGjBKCfSC0/GxTE2ryd1LtPhKIOBGvtWR5MG4UR0xuCN9XgiRXlQQg",
+	"HPpqNs3nD2r2G5v/tSsbfPnDeQump9j8W+uXxOU/y5P/tK0nnan/Z/urAKO8lbf2jmtkMBxGvSGjA6MN",
+	"he/sM2fFQ9Pf+PE6umUqYWr7OKkJFqbMdYe7bO1ONENp3bfRsHu8oaOi+//Zu5Ydt3Wk/SpENmfjnE6A",
+	"8/8zyFnlOgkm6WTamckiyIJtlW3CMimQVLuNIMC8xrzePMmAxYukbt1sS7Jb7lUWUVsS61OxWJfvc9dd",
+	"pbzdKGaUwqvtgXzNpScCuv3Mu+WBdhlDCW49E7rFPskJweM/EGMWyrf//fd/FJmlUgKfbf8ksE709gUB",
+	"LtLFsjLTr99THh1WcvjgyZEC4a7xa5yItLLQIdJiPec+pUxVnWFins+K8b/4v9zjBYaZ5qdDAlA+IVHq",
+	"2X6rHpPxoZ7y0vXlXKc69Mja56xcQh5vd6yJfcvPWTjeAbs6L3AXso5+4snDJzYbUFuxcsSPJWuUg9H/",
+	"PythBtpxgV5LiJjGAp7yjfKhlcnhbT6vK2q51uKeLNorh2XOufXPYilT7moSSbHSVeanQSQ1ghnGMdsr",
+	"huCH+AISW/mGI4d4ewNyG/JhKJzHFpwU4zevXVlFEPEyityTnxI/hH2ko8To9tZTetNzB1EUFfOZ9fYr",
+	"phoqVGXt93DxMxYLxn+1lhs+xP7lWQd8gLZhyF+raCZ60GuzL3zFFktPvDM6YHk5441tJsAMAykgJlMm",
+	"IpQk+FQdIa5J8P58kHacxu6BIPYWpwWB0NnMRGcmmCu4shjoDaiOMJVQpTZC1tJUKnN6dZedAbj+xm6A",
+	"hxceJ8bMOwb3hITS9nXRbQlepCU7AF7S7gUNIwNn5LhGvTfaao/dGj221nRLIrE/nCQTkWrQmP6CV51a",
+	"iG0eaWxzIKgtTclacL30nbDXQqzUgQa+oGpVM+6hVidr4s+O/n5s041qRbSwBOnGyDFV2gnDO+vfq2U0",
+	"m728Dd5DYAWQVGPg7wDJIwiGBcFHE2mGz91ZH/NzISC1hx2HlC7RUC9Zbhb8EQ3DosG8VgBDrj8xYAFi",
+	"BeW6vIeC4SfetLb5+T3lC0ud1lz0xF9rGx3+ZViaTv8efeeCTaymfJEJF0SRlGsW21adTLeXKffll+U9",
+	"g6GWQgvV4L3NNY9SB124GVzJHhFizGVCeHOfhaTJ0qWz/KzVTqTmGUrQgkzw2kL5P8JFPa6gv8kXFsMA",
+	"EyFM+eMQ88rlyAmFQyGbwBaFnCx2O9VLWOfoJ62YafhDLuzm6//AfMZsXTi0Z2tdU51QK78QJ7WN+oca",
+	"J2+IWtkibAx0YavUlJivhtDru+xIsthQGbt4zE86ltj6oNHUSeUxLdxhV4KlanyNvxPOv/uYZVgp8dA4",
+	"OiCbB1wewThSMOJ4SwZF61ONl3SjLTl/e3SYKqg72E4BHg5KHyhaptTR0lLuQqgcYJZUkWsAToydjg4W",
+	"TVeML55e01lNevQrXcErOls9AmcYdafgZoxZCnwXISB3fBfDYUdSDfVTCVdUn5bEJD7QyDaib5JpnIKC",
+	"Wzf7ZAzTlAprZeBwzK45O7+9TWCmIXrSOzF9zJLB1AMWSPdCJRBw70cEx0GfiG6bxPkkzFx7Q9WiXdkr",
+	"WnWWJ75S3bqQPKlSC7KZo8Ob0ktEQ/Z7pLkUlRpuz9v/DCYRO/idNlplR+MDsJi5EpuepZQEiZhNAU1c",
+	"GU6XKpXFQqwaM+wSaATy3rdxAbeJkLryE3mL//34lRz3K2lGs4ZbfTFTNyc1R2UhZlXrNb2OoQvUrhlv",
+	"UkW8Chf16gX8TfrfCTG8zFisI5scdjppm6VQkNsn4ztBx72JNUvUVBMwvhJideXZnE4oZsRHOkpe2KxI",
+	"v/1TU+CRMyIyXl7jHTOCu53lZO/Zu7W2WTD9yIxobz2YoBix6+5pwIRYNYer1lAhA4DMhbWOzvzBpdAP",
+	"QvT71BhQuNUK8NqCKIJlTQDuU2w0WFrnRj/RFZSOrR7Th6ZH+vZS/olGvR6/P9kEjZ/Jlykvn3EruEuf",
+	"cSlrQDHWbaVCVz2b/IA16K5SPogCXaO9yu1xQaMbK7zfzI34Ei8dETvifYLaN+8c646Etf792bPnZA1K",
+	"0UUlKS4tklsBN/f6/iRBHq7bdWy+k8Nanzqld0D2WzRjd4eTNdOaopgs/rCNu3KUHjgxOyE4iON1jJ/v",
+	"4FMaGKDvw7mOROsl/v/RPM0JJPi/ijjqd/9gRTohFUCQTe5TFjp0utxdWmsKPQgAdB+2/MvqS4wwaglK",
+	"Qoiz/LgfxEXuqgqM7eRlIqZmtG7g74294BFmI4OZs6uDWaFsafET9bWxzVk9j8RVyt+xGM6OsMrEIGZt",
+	"HEE0U2QFie4qukko4xgG4i38Pta1O4lFndLoG5jFVJot66NQ+iw1yMxpOzrCOMgAHiVrpDHI+k1ZpHG4",
+	"AUkk0NkS7CT7NeWrrnHXzPb5uIGNDW7Aw+4ldgFWM5o0XUHLLqu903mPfuxUgYV9XdjMlVESR1mUtKE2",
+	"TLor3rCfG1MQz59esziu6+X5KhmNpxDPX7kL7yHuDhGeVmQmIsiYATP2KqaXZLMUaxdiWHXmSpUid/A9",
+	"jDXw8zxUrYpPtFmCrMxHJTGddaCQhKPKEd2akAcz9okOD6GFaxnauSb/x7Nh5wC98fstOVrWQM+iuAFX",
+	"qdpgG5tIpYL4Bgz6N7lhpCBqE8NcEzuzYv5r+zv5oB3nt/IUfhVySpPKjdu+9klVTPxDHaVsMhAQ0OJm",
+	"Tw1oCOYvN2HJsTDv5BQGITWHvqm7pNelU1ko1Om6wSyVTG+fvPj+427DFlNINIdTebmPJnPIa7olKy42",
+	"xa5Q+6T3VvACW72eFptiKmOUdyLl0Ue6EKKv2j3e4QhRwOCmnIImaUIo4bAhdkntVorqBcYoRdq3dtY0",
+	"yHhaJ+E0ZQv+oS/juR8fvenKeB5rLSJSXW+Sz8gte2eJ/jD/DPZCjnG57o20jsFSa+9zsJmGvz/HY7Ol",
+	"FDzSDm8WPrITlQOdc7IiZ6oVi8BXOl0BeZ7yaM+DNcKwYU5h6q/pe1V7biF6w+ZzkMADBXl+1N/s89Qq",
+	"WQtOlAkAaJwLts1mIrjtQcJphhUrLrpTG85W1hcla5c2XNTn2rqbXNI1qL57tLJa7PWWGOezCwHzlN7A",
+	"NDvTntCZwj1UrsFmPGNQrg8rE+UR0mtBMd00DeWH4kKpqWIiKuDi4udMRPCrzVfRamczv3aQOu6PAT69",
+	"3huzXuZUbI2rojlt7xU6tXm5MSsNdOEYbRsps1+66zpMs3Zj0+7dgHvVUTKdeK5srwMXYb7e8xo38oPt",
+	"NgB7D2yzJZWL2plYszVoisfZ13jxOQDuzhuPcv7WMdAG/0XjDd0q4hBhS+F3g626nag95kQE6mIupNuH",
+	"qrI05v9fW4CMHnDmPUfp3qwZPdjM8ltkBdgpLUQrKkQf6eyBN67pTDc4udf2qvMAm33VcdIKEGfvIs76",
+	"iqcvzPmzRmxexNFhJ6sHtnG6dzXvPU6N8NT4MWN0gpoAhdNbzOaa4I3agW2vkM3lRmSNP7uka3Cqb2eB",
+	"Ov+uo0ScMWZQm/ekhyyPvd8Uwa4AxCBwyz7dm8ML+Gst7vQIxZGdVVuhse+jKwoh1qWzLvGCQXJZVcwc",
+	"mi6OmyRrJRsYEtVCw5DigZeZlCWVQNRSbLjDklm4rA9plzx2+ZD3eCMta7RxRvKenHL3ML6EK24vJ5OA",
+	"xPosnzVofGaXHdPhON6dzn/XN/2dZrY/v/o9ovK92OQTF653U02I2cWslhMT0U65/kRim1htYuKLLJ3J",
+	"HmGWH3tu7euOlfHQ9hUTtHvnidW7TdMVA7LmEWq7pke4WWavO066fGNTV4HMPJTtywfXqMy0Cn0Vh0IP",
+	"ScrUxc8V49GvBk68r+baVrui+bU+dq87FA7dblWdzjp2NgTkXcOE4AmACOlZ0MpJ5lplCNod2KqC8w/r",
+	"GjTs73L6Ao2WjBbnHNwfXgsRA+VNzur8BHfQtAP15+EpEVE8wZ4LbLMwKHcDFX+a/zYWJIpuVX4iY0mT",
+	"nUXY8o7v9inWL+tjtq/0dv/KZU97oH+mkZ4VNb215cXQf45s3yEn2iItX2X0jZB1upvYvfhNoI88HXO/",
+	"caNlI6WBtKse+GYiwbGwHDMO2AJ5Q+MUJugn1lYgXJoDGpndGU+soofsjnTeoKc1paSD0egA4W8+GKkk",
+	"d13FyFsl5sRYYVKGkPask2jIfWYGyn3DuUwLjM/3/JNHogphVJE5lRlXCRdhdDQayO8UZ2R+hiGYF99/",
+	"/Prx638BAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

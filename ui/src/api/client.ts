@@ -81,6 +81,13 @@ export type Performance = Schemas['Performance']
 export type PlannedCharge = Schemas['PlannedCharge']
 export type Photo = Schemas['Photo']
 export type Noticed = Schemas['Noticed']
+export type ListPage = Schemas['ListPage']
+export type ListColumn = Schemas['ListColumn']
+export type ListRow = Schemas['ListRow']
+export type ListCell = Schemas['ListCell']
+export type ListWord = Schemas['ListWord']
+export type ListSums = Schemas['ListSums']
+export type KeptList = Schemas['KeptList']
 type Problem = Schemas['Problem']
 
 /** A refusal, or a request that never arrived: a sentence, and the fields it belongs to. */

@@ -45,3 +45,6 @@ export const cashQuery = queryOptions({ queryKey: ['cash'], queryFn: () => unwra
 
 /** Money ahead that is open. */
 export const aheadQuery = queryOptions({ queryKey: ['ahead'], queryFn: () => unwrap(api.GET('/api/ahead')) })
+
+/** What can be looked up, and what is kept of it. */
+export const listsQuery = queryOptions({ queryKey: ['lists'], queryFn: () => unwrap(api.GET('/api/lists')) })

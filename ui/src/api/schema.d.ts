@@ -1218,6 +1218,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can be looked up, and what is kept of it. */
+        get: operations["getLists"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{list}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A part of a list, narrowed, sorted and grouped as asked for. */
+        get: operations["getList"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{list}/sums": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What all rows of a list come to, and how many they are. */
+        get: operations["getListSums"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{list}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All rows of a list as a file. */
+        get: operations["takeList"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kept-lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a list as it is asked for, under a name. */
+        post: operations["keepList"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kept-lists/{number}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a list no longer. */
+        post: operations["endKeptList"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/course": {
         parameters: {
             query?: never;
@@ -4927,6 +5029,115 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        Lists: {
+            parts: components["schemas"]["ListPart"][];
+            kept: components["schemas"]["KeptList"][];
+        };
+        ListPart: {
+            title: string;
+            lists: components["schemas"]["ListName"][];
+        };
+        ListName: {
+            key: string;
+            title: string;
+        };
+        ListAsked: {
+            show: string;
+            sort: string;
+            group: string;
+            columns: string;
+        };
+        KeptListEntry: {
+            /**
+             * Format: int64
+             * @description Of the one that is changed; zero or none for a new one.
+             */
+            number?: number;
+            name: string;
+            list: string;
+            asked: components["schemas"]["ListAsked"];
+            forAll: boolean;
+        };
+        KeptList: {
+            /** Format: int64 */
+            number: number;
+            name: string;
+            list: string;
+            asked: components["schemas"]["ListAsked"];
+            forAll: boolean;
+            by: string;
+            /** @description This person may change it. */
+            mine: boolean;
+        };
+        ListColumn: {
+            key: string;
+            title: string;
+            /** @description text, number, day, money, base, quantity, price, percent, count or flag. */
+            kind: string;
+            link?: string;
+            shown: boolean;
+            groups: boolean;
+        };
+        ListWord: {
+            key: string;
+            text: string;
+            /** @description What follows it: nothing, supplier, item, person, amount, day, choice, text, order, account, budget; asOf a day that narrows nothing. */
+            takes: string;
+            choices?: components["schemas"]["ListChoice"][];
+        };
+        ListChoice: {
+            value: string;
+            text: string;
+        };
+        ListTag: {
+            word: string;
+            value: string;
+            text: string;
+        };
+        ListCell: {
+            /** @description What stands in it: a decimal, a civil day, a word. */
+            t: string;
+            /** @description The number or code of what it leads to. */
+            to?: string;
+        };
+        ListRow: {
+            currency: string;
+            group?: string;
+            cells: components["schemas"]["ListCell"][];
+        };
+        ListPage: {
+            key: string;
+            title: string;
+            says: string;
+            /** @description The day that it is of. */
+            at: string;
+            /** @description The words that it is shown with. */
+            show: string;
+            columns: components["schemas"]["ListColumn"][];
+            words: components["schemas"]["ListWord"][];
+            tags: components["schemas"]["ListTag"][];
+            rows: components["schemas"]["ListRow"][];
+            more: boolean;
+        };
+        ListSum: {
+            currency: string;
+            /** @description By column. */
+            of: {
+                [key: string]: string;
+            };
+        };
+        ListGroup: {
+            name: string;
+            /** Format: int64 */
+            count: number;
+            sums: components["schemas"]["ListSum"][];
+        };
+        ListSums: {
+            /** Format: int64 */
+            count: number;
+            sums: components["schemas"]["ListSum"][];
+            groups: components["schemas"]["ListGroup"][];
+        };
         RecordRows: {
             rows: components["schemas"]["RecordRow"][];
             more: boolean;
@@ -5687,8 +5898,6 @@ export interface components {
             filesAtOnce: number;
             /** @description How many orders are given at a time. */
             ordersAtOnce: number;
-            /** @description How many invoices are given at a time. */
-            invoicesAtOnce: number;
             /** @description What the person may do and see */
             may: string[];
             /** @description The first day from today on which banks settle payments. */
@@ -8357,6 +8566,170 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getLists: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lists"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getList: {
+        parameters: {
+            query?: {
+                /** @description Words, apart by semicolons, each with what follows it behind a colon; a minus alone for none. */
+                show?: string;
+                /** @description The key of a column, with a minus before it for the highest first. */
+                sort?: string;
+                group?: string;
+                columns?: string;
+                from?: number;
+            };
+            header?: never;
+            path: {
+                list: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListPage"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getListSums: {
+        parameters: {
+            query?: {
+                /** @description Words, apart by semicolons, each with what follows it behind a colon; a minus alone for none. */
+                show?: string;
+                group?: string;
+                columns?: string;
+            };
+            header?: never;
+            path: {
+                list: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListSums"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeList: {
+        parameters: {
+            query: {
+                /** @description Words, apart by semicolons, each with what follows it behind a colon; a minus alone for none. */
+                show?: string;
+                /** @description The key of a column, with a minus before it for the highest first. */
+                sort?: string;
+                group?: string;
+                columns?: string;
+                /** @description csv, xlsx or pdf. */
+                as: string;
+            };
+            header?: never;
+            path: {
+                list: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    keepList: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptListEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptList"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    endKeptList: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptList"];
+                };
             };
             default: components["responses"]["Problem"];
         };

@@ -386,8 +386,20 @@ export const help: Record<string, HelpPage> = {
   },
   lookup: {
     title: 'Look up',
-    lead: 'All invoices, the journal with every ledger entry and its document, and the record of who did what.',
+    lead: 'Every list of orders, goods, invoices, money and the books. One line on top says what a list shows.',
     parts: [
+      {
+        title: 'What a list shows',
+        steps: [
+          '`S` goes to the line. Type a word, or the beginning of a supplier’s name; `Enter` takes the marked completion, and it becomes a tag. `Backspace` takes the last one out; the × of a tag takes that one.',
+          'Words of different kinds narrow together; the same word twice means either: *supplier Brackwater*, *supplier Halden*.',
+          'Amounts and days are typed as everywhere: *over 1,000*, *since 1 Sep*. Lists of the books take *at 30 Sep*: what was posted by that day, however long ago. What was noted only later is marked.',
+          'A heading sorts, again the other way, again as it was. `G` groups; a group’s row folds and says what it comes to. `D` chooses columns. Sums stand at the foot, each currency by itself.',
+          '`↑` `↓` go from row to row, `Enter` opens, `P` puts the paper or the story of the row beside the list.',
+          '`K` keeps it as it is now, for you or for all. The address of the page says all of it: send it to a colleague.',
+          'CSV and XLSX take every row along, not only those that are shown; the PDF has the groups and sums, to be printed.',
+        ],
+      },
       {
         title: 'The journal',
         text: 'Entries are never changed. A mistake is undone by another entry that names the first, so both stay to be seen.',

@@ -24,7 +24,9 @@ export const setUpPages: Page[] = [
 
 export const lookUpPages: Page[] = [
   { to: '/lookup/journal', name: 'Journal', words: 'ledger entries bookings' },
-  { to: '/lookup/invoices', name: 'All invoices', words: 'list paid void refused' },
+  { to: '/lookup/lists/orders', name: 'Orders, how they stand', words: 'list open late status' },
+  { to: '/lookup/lists/invoices', name: 'All invoices', words: 'list paid void refused overdue' },
+  { to: '/lookup/lists/deliveries', name: 'Deliveries and lots', words: 'list receipts goods' },
   { to: '/lookup/record', name: 'The record', words: 'audit who did what sign-ins' },
 ]
 

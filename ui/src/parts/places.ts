@@ -38,8 +38,28 @@ export const placeOf = {
   statement: (statement: Key) => `/payments/bank/${statement}`,
   run: (run: Key) => `/payments/runs/${run}`,
   entry: (entry: Key) => `/lookup/journal/${entry}`,
+  /** A list as it is asked for. */
+  list: (list: Key, asked: Partial<Record<'show' | 'sort' | 'group' | 'columns', string>> = {}) => {
+    const query = new URLSearchParams(Object.entries(asked).filter(([, v]) => v)).toString()
+    return `/lookup/lists/${list}${query ? `?${query}` : ''}`
+  },
   supplier: (code: Key) => `/setup/suppliers/${code}`,
   supplierEdit: (code: Key) => `/setup/suppliers/${code}/edit`,
   item: (code: Key) => `/setup/items/${code}`,
   itemEdit: (code: Key) => `/setup/items/${code}/edit`,
+}
+
+/** Where what a list names by its kind and number lives, if it has a place of its own. */
+export function placeTo(kind: string, key: string): string | undefined {
+  const of: Record<string, (key: string) => string> = {
+    order: placeOf.order,
+    delivery: placeOf.delivery,
+    invoice: placeOf.invoice,
+    supplier: placeOf.supplier,
+    item: placeOf.item,
+    run: placeOf.run,
+    entry: placeOf.entry,
+    mail: placeOf.mail,
+  }
+  return of[kind]?.(key)
 }

@@ -1,13 +1,17 @@
 <script setup lang="ts">
 import { useRoute } from 'vue-router'
-import { lookUpPages } from '@/parts/pages'
 
 const route = useRoute()
+const pages = [
+  { to: '/lookup/lists/orders', under: '/lookup/lists', name: 'Lists' },
+  { to: '/lookup/journal', under: '/lookup/journal', name: 'Journal' },
+  { to: '/lookup/record', under: '/lookup/record', name: 'The record' },
+]
 </script>
 
 <template>
   <nav class="besides" aria-label="Look up">
-    <RouterLink v-for="p in lookUpPages" :key="p.to" :to="p.to" :class="{ on: route.path.startsWith(p.to) }">{{
+    <RouterLink v-for="p in pages" :key="p.to" :to="p.to" :class="{ on: route.path.startsWith(p.under) }">{{
       p.name
     }}</RouterLink>
   </nav>

@@ -1,0 +1,247 @@
+package lists
+
+// This file reads what somebody asks of a list, and makes the question of it that the store answers.
+
+import (
+	"errors"
+	"fmt"
+	"net/url"
+	"slices"
+	"strings"
+
+	"lagoon/internal/act"
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/money"
+	"lagoon/internal/store"
+)
+
+// Asked is what somebody asks of a list. All of it stands in an address, so that it can be shared and kept.
+type Asked struct {
+	// Show are the words, apart by semicolons, each with what follows it behind a colon: open;supplier:brackwater.
+	// A minus alone is no word, where a list would else be shown with its first ones.
+	Show string
+	// Sort is the key of a column, with a minus before it for the highest first; empty: the list's own order.
+	Sort string
+	// Group is the key of a column that rows are put together by.
+	Group string
+	// Columns are the keys of those that are shown, apart by commas; empty: those that the list shows by itself.
+	Columns string
+}
+
+// Tag is a word of a question as it is read.
+type Tag struct {
+	Word, Value string
+	Text        string // the whole of it
+}
+
+// question is what was asked, understood.
+type question struct {
+	list    *List
+	show    string
+	tags    []Tag
+	where   []string
+	values  []store.Value
+	columns []*Column // that are shown
+	sort    *Column
+	down    bool
+	group   *Column
+	at      day.Day
+	asOf    bool // somebody said which day
+}
+
+// NoWords is what Show says where a list is to be shown without its first words.
+const NoWords = "-"
+
+// understand reads a question. What cannot be read is a fault of its field, with the word that it is about.
+func understand(r act.Reading, actor act.Actor, l *List, a Asked) (question, error) {
+	q := question{list: l, at: r.Today()}
+	show := a.Show
+	if show == "" {
+		show = l.First
+	}
+	q.show = show
+	q.values = append(q.values, store.Value{Name: "me", Is: actor.ID}, store.Value{Name: "today", Is: r.Today()})
+	either := map[string][]string{}
+	var order []string
+	for i, part := range strings.Split(show, ";") {
+		key, value, _ := strings.Cut(part, ":")
+		if key == "" || key == NoWords {
+			continue
+		}
+		w := l.word(key)
+		if w == nil {
+			return q, fault.New(fault.Invalid, "show", "“%s” is no word of this list.", key)
+		}
+		value, err := url.PathUnescape(value)
+		if err != nil {
+			return q, fault.New(fault.Invalid, "show", "“%s” cannot be read.", part)
+		}
+		bound, text, err := w.read(r, value)
+		if err != nil {
+			return q, err
+		}
+		q.tags = append(q.tags, Tag{key, value, strings.TrimSpace(w.Text + " " + text)})
+		if w.Takes == ADayOrNone {
+			q.at, q.asOf = day.Day(value), true
+			continue
+		}
+		name := fmt.Sprintf("w%d", i)
+		if strings.Contains(w.SQL, ":v") {
+			q.values = append(q.values, store.Value{Name: name, Is: bound})
+		}
+		if either[key] == nil {
+			order = append(order, key)
+		}
+		either[key] = append(either[key], strings.ReplaceAll(w.SQL, ":v", ":"+name))
+	}
+	for _, key := range order {
+		q.where = append(q.where, "(("+strings.Join(either[key], ") OR (")+"))")
+	}
+	q.values = append(q.values, store.Value{Name: "at", Is: q.at}, store.Value{Name: "until", Is: act.Stamp(q.at.Add(1).Start(r.Zone))})
+	return q, q.shape(a)
+}
+
+// shape reads which columns are shown, and how.
+func (q *question) shape(a Asked) error {
+	for key := range strings.SplitSeq(a.Columns, ",") {
+		if key == "" {
+			continue
+		}
+		c := q.list.column(key)
+		if c == nil {
+			return fault.New(fault.Invalid, "columns", "“%s” is no column of this list.", key)
+		}
+		q.columns = append(q.columns, c)
+	}
+	if key := strings.TrimPrefix(a.Sort, "-"); key != "" {
+		if q.sort = q.list.column(key); q.sort == nil {
+			return fault.New(fault.Invalid, "sort", "“%s” is no column of this list.", key)
+		}
+		q.down = strings.HasPrefix(a.Sort, "-")
+	}
+	if a.Group != "" {
+		if q.group = q.list.column(a.Group); q.group == nil || !q.group.Groups {
+			return fault.New(fault.Invalid, "group", "The list is not grouped by “%s”.", a.Group)
+		}
+	}
+	if len(q.columns) == 0 {
+		for i := range q.list.Columns {
+			if c := &q.list.Columns[i]; !c.Aside && (!c.AtADay || q.asOf) && c != q.group {
+				q.columns = append(q.columns, c)
+			}
+		}
+	}
+	return nil
+}
+
+// read understands what follows a word: what the question is asked with, and how it reads.
+func (w *Word) read(r act.Reading, value string) (any, string, error) {
+	wrong := func(what string) error {
+		return fault.New(fault.Invalid, "show", "What follows “%s” is %s; “%s” is none.", w.Text, what, value)
+	}
+	switch w.Takes {
+	case ASupplier:
+		s, err := r.SupplierByCode(value)
+		if errors.Is(err, store.ErrNone) {
+			return nil, "", wrong("a supplier")
+		}
+		return s.ID, s.Name, err
+	case AnItem:
+		i, err := r.ItemByCode(value)
+		if errors.Is(err, store.ErrNone) {
+			return nil, "", wrong("an item")
+		}
+		return i.ID, i.Name, err
+	case APerson:
+		people, err := r.Tx.People()
+		at := slices.IndexFunc(people, func(p store.Person) bool { return p.Login == value })
+		if err == nil && at < 0 {
+			err = wrong("a person")
+		}
+		if err != nil {
+			return nil, "", err
+		}
+		return people[at].ID, people[at].Name, nil
+	case AnAmount:
+		n, err := money.ParseDecimal(value)
+		if err != nil {
+			return nil, "", wrong("an amount")
+		}
+		return int64(n), value, nil
+	case ADay, ADayOrNone:
+		d, err := day.Parse(value)
+		if err != nil {
+			return nil, "", wrong("a day")
+		}
+		return d, value, nil
+	case AChoice:
+		at := slices.IndexFunc(w.Choices, func(c Choice) bool { return c.Value == value })
+		if at < 0 {
+			return nil, "", wrong("one of those that are offered")
+		}
+		return value, w.Choices[at].Text, nil
+	case AnOrder, SomeText, AnAccount, ABudget:
+		if strings.TrimSpace(value) == "" {
+			return nil, "", wrong("a name or a number")
+		}
+		return value, value, nil
+	case Nothing, "":
+		if value != "" {
+			return nil, "", fault.New(fault.Invalid, "show", "Nothing follows “%s”.", w.Text)
+		}
+	}
+	return nil, "", nil
+}
+
+// cellsOf are the SQL of some columns, of the currency, of what a cell leads to, and of what else is read with a row.
+func (q *question) cellsOf(columns []*Column) (cells []string) {
+	cells = append(cells, orEmpty(q.list.Currency), orEmpty(q.list.Raw))
+	for _, c := range columns {
+		cells = append(cells, orEmpty(c.SQL), orEmpty(c.By))
+	}
+	return cells
+}
+
+func orEmpty(sql string) string {
+	if sql == "" {
+		return "''"
+	}
+	return sql
+}
+
+// asks is the question for some columns, sorted, from a row on, so many at most; zero: all.
+func (q *question) asks(columns []*Column, order string, from, most int) string {
+	text := "SELECT " + strings.Join(q.cellsOf(columns), ", ") + " " + q.list.From
+	for _, w := range q.where {
+		text += " AND " + w
+	}
+	text += q.list.GroupBy
+	if order != "" {
+		text += " ORDER BY " + order
+	}
+	if most > 0 {
+		text += fmt.Sprintf(" LIMIT %d OFFSET %d", most, from)
+	}
+	return text
+}
+
+// ordered is how the rows are sorted, where the store can do that.
+func (q *question) ordered() string {
+	var by []string
+	if q.group != nil {
+		by = append(by, q.group.SQL+" COLLATE NOCASE")
+	}
+	if q.sort != nil {
+		way := ""
+		if q.down {
+			way = " DESC"
+		}
+		collate := ""
+		if !q.sort.Kind.figures() {
+			collate = " COLLATE NOCASE"
+		}
+		by = append(by, q.sort.SQL+collate+way)
+	}
+	return strings.Join(append(by, q.list.Order), ", ")
+}

@@ -1,0 +1,63 @@
+package lists
+
+// This file holds the lists of invoices.
+
+import "lagoon/internal/say"
+
+// signed is the total of an invoice's state s by its revision r: below zero for a credit note.
+const signed = "CASE r.kind WHEN 'credit_note' THEN -s.total ELSE s.total END"
+
+var invoices = List{
+	Key: "invoices", Title: "Invoices",
+	Says: "With tax. Credit notes stand below zero; open is what is still to be paid, without what is claimed.",
+	From: `FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
+	LEFT JOIN supplier p ON p.id = s.supplier LEFT JOIN purchase_order o ON o.id = s.purchase_order
+	LEFT JOIN person b ON b.id = i.captured_by WHERE 1`,
+	Order: "s.invoice DESC", Currency: "s.currency",
+	Columns: []Column{
+		{Key: "invoice", Title: "Invoice", Kind: Number, SQL: "i.number", Link: "invoice"},
+		{Key: "supplier", Title: "Supplier", Kind: Text, SQL: "coalesce(p.name, r.supplier_stated)", Link: "supplier", By: "coalesce(p.code, '')", Groups: true},
+		{Key: "number", Title: "Their number", Kind: Number, SQL: "r.supplier_number"},
+		{Key: "order", Title: "Order", Kind: Number, SQL: "coalesce(o.number, '')", Link: "order"},
+		{Key: "about", Title: "About", Kind: Text, SQL: "r.about", Aside: true},
+		{Key: "date", Title: "Date", Kind: Day, SQL: "s.invoice_date"},
+		{Key: "due", Title: "Due", Kind: Day, SQL: "s.due_on"},
+		{Key: "total", Title: "Total", Kind: Money, SQL: signed},
+		{Key: "open", Title: "Open", Kind: Money, SQL: "CASE WHEN s.state IN " + isBooked + " THEN s.open ELSE 0 END"},
+		{Key: "currency", Title: "Currency", Kind: Text, SQL: "s.currency", Aside: true, Groups: true},
+		{Key: "state", Title: "State", Kind: Text, SQL: "s.state", Says: say.State, Groups: true},
+		{Key: "why", Title: "Why", Kind: Text, SQL: "s.summary"},
+		{Key: "turn", Title: "Whose turn", Kind: Text, SQL: "s.turn", Aside: true, Groups: true},
+		{Key: "kind", Title: "Kind", Kind: Text, SQL: "CASE WHEN EXISTS (SELECT 1 FROM invoice_prepayment m WHERE m.invoice_revision = r.id) THEN 'money ahead' WHEN r.kind = 'credit_note' THEN 'credit note' ELSE 'invoice' END", Aside: true, Groups: true},
+		{Key: "here", Title: "Here since", Kind: Day, SQL: "i.captured_on", Aside: true},
+		{Key: "by", Title: "Taken in by", Kind: Text, SQL: "coalesce(b.name, 'Lagoon')", Aside: true, Groups: true},
+		{Key: "discount", Title: "Discount", Kind: Money, SQL: "s.discount", Aside: true},
+		{Key: "until", Title: "Discount until", Kind: Day, SQL: "s.discount_until", Aside: true},
+		{Key: "base", Title: "Total, company", Kind: Base, SQL: "CASE r.kind WHEN 'credit_note' THEN -s.total_base ELSE s.total_base END", Aside: true},
+		{Key: "month", Title: "Month", Kind: Text, SQL: "substr(s.invoice_date, 1, 7)", Aside: true, Groups: true},
+	},
+	Words: words(
+		Word{Key: "open", Text: "open", SQL: "s.state IN " + isBooked + " AND s.open <> 0", Scans: true},
+		Word{Key: "overdue", Text: "overdue", SQL: "s.state IN ('verified', 'released', 'in_payment') AND s.open > 0 AND s.due_on < :today"},
+		Word{Key: "held", Text: "held", SQL: "s.state = 'held'"},
+		Word{Key: "waiting", Text: "waiting", SQL: "s.state = 'waiting'"},
+		Word{Key: "unverified", Text: "not verified", SQL: "s.state IN " + isUnsettled},
+		Word{Key: "verified", Text: "verified", SQL: "s.state = 'verified'"},
+		Word{Key: "released", Text: "released", SQL: "s.state = 'released'"},
+		Word{Key: "payment", Text: "in payment", SQL: "s.state = 'in_payment'"},
+		Word{Key: "paid", Text: "paid", SQL: "+s.state = 'paid'"},
+		Word{Key: "void", Text: "void", SQL: "s.state = 'void'"},
+		Word{Key: "refused", Text: "refused", SQL: "s.state = 'refused'"},
+		Word{Key: "credits", Text: "credit notes", SQL: "r.kind = 'credit_note'", Scans: true},
+		Word{Key: "ahead", Text: "money ahead", SQL: "EXISTS (SELECT 1 FROM invoice_prepayment m WHERE m.invoice_revision = r.id)", Scans: true},
+		Word{Key: "alone", Text: "without an order", SQL: "s.purchase_order IS NULL", Scans: true},
+		supplierIs("s.supplier"),
+		Word{Key: "order", Text: "order", Takes: AnOrder, SQL: "s.invoice IN (SELECT v.invoice FROM purchase_order q JOIN invoice_order v ON v.purchase_order = q.id WHERE q.number = :v)"},
+		Word{Key: "number", Text: "number", Takes: SomeText, SQL: "s.number_key LIKE '%' || replace(upper(:v), '-', '') || '%'", Scans: true},
+		Word{Key: "mine", Text: "mine", SQL: "i.captured_by = :me", Scans: true},
+		Word{Key: "by", Text: "taken in by", Takes: APerson, SQL: "i.captured_by = :v", Scans: true},
+		sinceAndUntil("s.invoice_date"),
+		Word{Key: "due", Text: "due by", Takes: ADay, SQL: "s.due_on <= :v AND s.due_on <> ''", Scans: true},
+		overAndUnder("s.total", "s.currency"),
+	),
+}

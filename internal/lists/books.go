@@ -1,0 +1,277 @@
+package lists
+
+// This file holds the lists of the books: what they hold at any day is what was posted by then.
+
+import (
+	"lagoon/internal/core/ledger"
+	"lagoon/internal/say"
+)
+
+// posted is what was posted by the day of the list, entry by entry. What was noted after that day is told apart.
+const (
+	posted     = "FROM entry_line e JOIN entry n ON n.id = e.entry WHERE n.posted_on <= :at"
+	notedLater = "CASE WHEN g.noted >= :until THEN 'posted later' ELSE '' END"
+)
+
+var atADay = Word{Key: "at", Text: "at", Takes: ADayOrNone}
+
+// accountWords are the words of the roles of accounts.
+func accountChoices() (all []Choice) {
+	for _, role := range ledger.Roles {
+		all = append(all, Choice{string(role), say.Account(role)})
+	}
+	return all
+}
+
+func accountOf(role string) string { return say.Account(ledger.Role(role)) }
+
+// accountNumber is the number of an account in the company's chart: its own, else that of its role.
+func accountNumber(role, detail string) string {
+	of := func(d string) string {
+		return "(SELECT nullif(c.number, '') FROM ledger_account c WHERE c.role = " + role + " AND c.detail = " + d + ")"
+	}
+	return "coalesce(" + of(detail) + ", " + of("''") + ", '')"
+}
+
+// received is the day of the receipt that what is not invoiced of an order line reaches back to: the newest goods count first.
+const receivedSince = `coalesce((SELECT t.posted_on FROM (SELECT d.posted_on, r.id, sum(r.value_base) OVER (ORDER BY d.posted_on DESC, r.id DESC) AS upto
+	FROM receipt_line r JOIN delivery d ON d.id = r.delivery WHERE r.order_line = l.id AND r.quantity > 0 AND d.posted_on <= :at) t
+	WHERE t.upto >= -g.base ORDER BY t.upto, t.id DESC LIMIT 1),
+	(SELECT min(d.posted_on) FROM receipt_line r JOIN delivery d ON d.id = r.delivery WHERE r.order_line = l.id AND r.quantity > 0 AND d.posted_on <= :at), '')`
+
+const notInvoicedAge = "CAST(julianday(:at) - julianday(nullif(" + receivedSince + ", '')) AS INTEGER)"
+
+// aged puts days into four parts.
+func aged(days string) string {
+	return "CASE WHEN " + days + " <= 30 THEN '0 to 30 days' WHEN " + days + " <= 60 THEN '31 to 60 days' WHEN " + days +
+		" <= 90 THEN '61 to 90 days' ELSE 'over 90 days' END"
+}
+
+// held is whether an invoice for an order line is here and not verified.
+const billHere = `EXISTS (SELECT 1 FROM invoice_line il JOIN invoice_state z ON z.revision = il.invoice_revision WHERE il.order_line = l.id AND z.state `
+
+var grni = List{
+	Key: "grni", Title: "Received, not invoiced",
+	Says: "The account of goods received and not invoiced, line by line, in the company's currency, as it was posted by the day. Below zero: invoiced beyond what came.",
+	From: `FROM (SELECT e.detail, sum(e.base) AS base, max(n.at) AS noted ` + posted + ` AND e.role = 'grni' GROUP BY e.detail HAVING sum(e.base) <> 0) g
+	JOIN purchase_order o ON o.number = CAST(substr(g.detail, 1, instr(g.detail, '/') - 1) AS INTEGER)
+	JOIN order_line l ON l.purchase_order = o.id AND l.no = CAST(substr(g.detail, instr(g.detail, '/') + 1) AS INTEGER)
+	JOIN order_line_state x ON x.order_line = l.id JOIN supplier s ON s.id = o.supplier LEFT JOIN item i ON i.id = l.item WHERE 1`,
+	Order: "o.number DESC, l.no",
+	Columns: []Column{
+		{Key: "order", Title: "Order", Kind: Number, SQL: "o.number", Link: "order", Groups: true},
+		{Key: "line", Title: "Line", Kind: Text, SQL: "l.no"},
+		{Key: "supplier", Title: "Supplier", Kind: Text, SQL: "s.name", Link: "supplier", By: "s.code", Groups: true},
+		{Key: "description", Title: "Goods", Kind: Text, SQL: "l.description"},
+		{Key: "value", Title: "Not invoiced", Kind: Base, SQL: "-g.base"},
+		{Key: "since", Title: "Received", Kind: Day, SQL: receivedSince},
+		{Key: "days", Title: "Days", Kind: Days, SQL: notInvoicedAge},
+		{Key: "why", Title: "Probably", Kind: Text, SQL: "CASE WHEN g.base > 0 THEN 'invoiced beyond what came' WHEN " + billHere + "= 'held') THEN 'its invoice is held' WHEN " +
+			billHere + "IN " + isUnsettled + ") THEN 'its invoice waits' WHEN x.closed_invoices = 1 THEN 'closed to invoices' WHEN " + notInvoicedAge +
+			" > 14 THEN 'the supplier forgot it' ELSE 'the invoice is to come' END", Groups: true},
+		{Key: "later", Title: "Noted", Kind: Flag, SQL: notedLater, AtADay: true},
+		{Key: "age", Title: "Age", Kind: Text, SQL: aged(notInvoicedAge), Aside: true, Groups: true},
+		{Key: "item", Title: "Item", Kind: Text, SQL: "coalesce(i.code, l.supplier_code)", Aside: true, Groups: true},
+		{Key: "budget", Title: "Budget", Kind: Text, SQL: "l.budget", Aside: true, Groups: true},
+		{Key: "buyer", Title: "Asked for by", Kind: Text, SQL: "o.requested_by", Aside: true, Groups: true},
+	},
+	Words: words(
+		atADay, supplierIs("o.supplier"), orderIs("o.number"),
+		Word{Key: "item", Text: "item", Takes: AnItem, SQL: "l.item = :v", Scans: true},
+		Word{Key: "beyond", Text: "invoiced beyond", SQL: "g.base > 0", Scans: true},
+		Word{Key: "older", Text: "older than 30 days", SQL: notInvoicedAge + " > 30", Scans: true},
+		Word{Key: "old", Text: "older than 90 days", SQL: notInvoicedAge + " > 90", Scans: true},
+		Word{Key: "over", Text: "over", Takes: AnAmount, SQL: baseOver, Scans: true},
+	),
+}
+
+// baseOver compares what is not invoiced with what was typed, in the company's currency.
+var baseOver = exact("abs(g.base)", "(SELECT currency FROM company)") + " > :v"
+
+// overdueBy is how many days a bill is overdue on the day of the list; what has no due day is not due yet.
+const overdueBy = "CAST(julianday(:at) - julianday(coalesce(nullif(z.due_on, ''), :at)) AS INTEGER)"
+
+// between is what is owed of a bill where it is so many days overdue.
+func between(from, until string) string {
+	return "CASE WHEN " + overdueBy + " BETWEEN " + from + " AND " + until + " THEN -g.amount ELSE 0 END"
+}
+
+// netted are documents that a run set against one another, beside a payment or alone: the invoice is settled, the credit note
+// used up. The part of the books is that of the whole document.
+const netted = `SELECT p.code AS detail, x.invoice, z.currency, x.amount,
+	CASE WHEN z.currency = c.currency THEN x.amount ELSE CAST(round(x.amount * 1.0 * z.total_base / z.total) AS INTEGER) END AS base, x.payment, x.run
+	FROM (SELECT invoice, amount, payment, run FROM netting UNION ALL SELECT credit_note, -amount, payment, run FROM netting) x
+	JOIN invoice_state z ON z.invoice = x.invoice JOIN supplier p ON p.id = z.supplier JOIN company c`
+
+// owedLines are the payables as they were posted by the day, document by document. A payment's entry debits one sum for all that
+// it pays, so that it is told by its items; what is outside runs names its invoice. What belongs to no document, and is none of
+// these, stands as a rest, so that all together is the ledger's account, whatever comes.
+const owedLines = `WITH lines AS MATERIALIZED (SELECT e.entry, e.detail, e.bill, n.currency, e.amount, e.base, n.at, n.document, n.document_number
+	FROM entry_line e JOIN entry n ON n.id = e.entry WHERE e.role = 'payables' AND n.posted_on <= :at),
+	netted AS (` + netted + `),
+	paid AS MATERIALIZED (SELECT l.detail, l.currency, l.amount, l.base, l.at, y.id AS payment, CASE WHEN l.amount < 0 THEN -1 ELSE 1 END AS sign,
+	coalesce((SELECT sum(x.base) FROM netted x WHERE x.payment = y.id), 0) AS netted
+	FROM lines l JOIN entry_line t ON t.entry = l.entry AND t.role IN ('in_transit', 'bank') JOIN payment y ON y.end_to_end = t.detail
+	WHERE l.bill IS NULL AND l.document = 'payment'),
+	moves AS MATERIALIZED (SELECT detail, bill AS invoice, currency, amount, base, at FROM lines WHERE bill IS NOT NULL
+	UNION ALL SELECT l.detail, i.id, l.currency, l.amount, l.base, l.at FROM lines l JOIN invoice i ON i.number = l.document_number
+	WHERE l.bill IS NULL AND l.document = 'invoice'
+	UNION ALL SELECT q.detail, t.invoice, q.currency, q.sign * (t.amount + t.discount), CASE WHEN q.amount = q.base THEN q.sign * (t.amount + t.discount)
+	ELSE CAST(round((q.base - q.sign * q.netted) * 1.0 * q.sign * (t.amount + t.discount) / q.amount) AS INTEGER) END, q.at
+	FROM paid q JOIN payment_item t ON t.payment = q.payment JOIN invoice_state z ON z.invoice = t.invoice
+	WHERE NOT EXISTS (SELECT 1 FROM invoice_request k WHERE k.invoice_revision = z.revision)
+	UNION ALL SELECT x.detail, x.invoice, x.currency, q.sign * x.amount, q.sign * x.base, q.at FROM paid q JOIN netted x ON x.payment = q.payment
+	UNION ALL SELECT x.detail, x.invoice, x.currency, x.amount, x.base, u.approved_at FROM netted x JOIN run_state u ON u.run = x.run
+	WHERE x.payment IS NULL AND u.state IN ('sent', 'answered') AND u.approved_at < :until)
+	SELECT detail, invoice, currency, sum(amount) AS amount, sum(base) AS base, max(at) AS noted FROM moves GROUP BY detail, invoice, currency
+	HAVING sum(amount) <> 0 OR sum(base) <> 0
+	UNION ALL SELECT detail, NULL, currency, sum(amount), sum(base), '' FROM (SELECT detail, currency, amount, base FROM lines
+	UNION ALL SELECT detail, currency, -amount, -base FROM moves) GROUP BY detail, currency HAVING sum(amount) <> 0 OR sum(base) <> 0`
+
+var owed = List{
+	Key: "owed", Title: "Owed, by age",
+	Says: "Trade payables, document by document, as they were posted by the day; credit notes stand below zero. Payments that are sent count as paid.",
+	From: `FROM (` + owedLines + `) g
+	LEFT JOIN supplier p ON p.code = g.detail LEFT JOIN invoice i ON i.id = g.invoice LEFT JOIN invoice_state z ON z.invoice = g.invoice
+	LEFT JOIN invoice_revision r ON r.id = z.revision WHERE 1`,
+	Order: "p.name COLLATE NOCASE, z.due_on, i.number", Currency: "g.currency",
+	Columns: []Column{
+		{Key: "supplier", Title: "Supplier", Kind: Text, SQL: "coalesce(p.name, g.detail)", Link: "supplier", By: "coalesce(p.code, '')", Groups: true},
+		{Key: "invoice", Title: "Invoice", Kind: Number, SQL: "coalesce(i.number, '')", Link: "invoice"},
+		{Key: "number", Title: "Their number", Kind: Number, SQL: "coalesce(r.supplier_number, 'rest')"},
+		{Key: "due", Title: "Due", Kind: Day, SQL: "coalesce(z.due_on, '')"},
+		{Key: "notdue", Title: "Not due", Kind: Money, SQL: between("-100000", "0")},
+		{Key: "to30", Title: "1 to 30 days", Kind: Money, SQL: between("1", "30")},
+		{Key: "to60", Title: "31 to 60", Kind: Money, SQL: between("31", "60")},
+		{Key: "to90", Title: "61 to 90", Kind: Money, SQL: between("61", "90")},
+		{Key: "older", Title: "Over 90", Kind: Money, SQL: between("91", "100000")},
+		{Key: "open", Title: "Owed", Kind: Money, SQL: "-g.amount"},
+		{Key: "currency", Title: "Currency", Kind: Text, SQL: "g.currency", Groups: true},
+		{Key: "base", Title: "In the books", Kind: Base, SQL: "-g.base"},
+		{Key: "later", Title: "Noted", Kind: Flag, SQL: notedLater, AtADay: true},
+		{Key: "date", Title: "Date", Kind: Day, SQL: "coalesce(z.invoice_date, '')", Aside: true},
+		{Key: "days", Title: "Days overdue", Kind: Days, SQL: "max(0, " + overdueBy + ")", Aside: true},
+		{Key: "state", Title: "State now", Kind: Text, SQL: "coalesce(z.state, '')", Says: say.State, Aside: true, Groups: true},
+	},
+	Words: words(
+		atADay, Word{Key: "supplier", Text: "supplier", Takes: ASupplier, SQL: "p.id = :v", Scans: true},
+		Word{Key: "overdue", Text: "overdue", SQL: overdueBy + " > 0", Scans: true},
+		Word{Key: "credits", Text: "credit notes", SQL: "g.amount > 0", Scans: true},
+		Word{Key: "over", Text: "over", Takes: AnAmount, SQL: exact("abs(g.amount)", "g.currency") + " > :v", Scans: true},
+	),
+}
+
+var journal = List{
+	Key: "journal", Title: "Journal, line by line",
+	Says:  "Debits and credits in the company's currency, by the day on which they are posted.",
+	From:  `FROM entry n JOIN entry_line e ON e.entry = n.id LEFT JOIN invoice i ON i.id = e.bill LEFT JOIN person b ON b.id = n.by_person WHERE 1`,
+	Order: "n.number DESC, e.no", Currency: "n.currency",
+	Columns: []Column{
+		{Key: "entry", Title: "Entry", Kind: Number, SQL: "n.number", Link: "entry", Groups: true},
+		{Key: "posted", Title: "Posted", Kind: Day, SQL: "n.posted_on"},
+		{Key: "what", Title: "What", Kind: Text, SQL: "n.what"},
+		{Key: "account", Title: "Account", Kind: Text, SQL: "e.role", Says: accountOf, Groups: true},
+		{Key: "no", Title: "Number", Kind: Number, SQL: accountNumber("e.role", "e.detail"), Groups: true},
+		{Key: "detail", Title: "Of", Kind: Text, SQL: "e.detail", Groups: true},
+		{Key: "debit", Title: "Debit", Kind: Base, SQL: "max(0, e.base)"},
+		{Key: "credit", Title: "Credit", Kind: Base, SQL: "max(0, -e.base)"},
+		{Key: "invoice", Title: "Invoice", Kind: Number, SQL: "coalesce(i.number, '')", Link: "invoice"},
+		{Key: "order", Title: "Order", Kind: Number, SQL: "coalesce(n.purchase_order, '')", Link: "order", Aside: true},
+		{Key: "document", Title: "Document", Kind: Text, SQL: "n.document || ' ' || n.document_number", Aside: true},
+		{Key: "amount", Title: "Amount", Kind: Money, SQL: "e.amount", Aside: true},
+		{Key: "currency", Title: "Currency", Kind: Text, SQL: "n.currency", Aside: true, Groups: true},
+		{Key: "by", Title: "By", Kind: Text, SQL: "coalesce(b.name, 'Lagoon')", Aside: true, Groups: true},
+		{Key: "noted", Title: "Noted", Kind: Day, SQL: "substr(n.at, 1, 10)", Aside: true},
+		{Key: "month", Title: "Month", Kind: Text, SQL: "substr(n.posted_on, 1, 7)", Aside: true, Groups: true},
+	},
+	Words: words(
+		Word{Key: "account", Text: "account", Takes: AChoice, Choices: accountChoices(), SQL: "e.role = :v", Scans: true},
+		Word{Key: "of", Text: "of", Takes: SomeText, SQL: "e.detail = :v COLLATE NOCASE", Scans: true},
+		Word{Key: "since", Text: "since", Takes: ADay, SQL: "n.posted_on >= :v", Scans: true},
+		Word{Key: "until", Text: "until", Takes: ADay, SQL: "n.posted_on <= :v", Scans: true},
+		Word{Key: "invoice", Text: "invoice", Takes: AnOrder, SQL: "e.bill IN (SELECT id FROM invoice WHERE number = :v)", Scans: true},
+		Word{Key: "order", Text: "order", Takes: AnOrder, SQL: "n.purchase_order = :v", Scans: true},
+		Word{Key: "mine", Text: "mine", SQL: "n.by_person = :me", Scans: true},
+		Word{Key: "over", Text: "over", Takes: AnAmount, SQL: exact("abs(e.base)", "(SELECT currency FROM company)") + " > :v", Scans: true},
+	),
+}
+
+var accounts = List{
+	Key: "accounts", Title: "Accounts, balances",
+	Says: "What was posted by the day: a trial balance. Debits and credits of all accounts come to the same.",
+	From: `FROM (SELECT e.role, e.detail, sum(max(0, e.base)) AS debit, sum(max(0, -e.base)) AS credit, count(*) AS lines, max(n.at) AS noted
+	` + posted + ` GROUP BY e.role, e.detail) g WHERE 1`,
+	Order: accountNumber("g.role", "g.detail") + ", g.role, g.detail",
+	Columns: []Column{
+		{Key: "no", Title: "Number", Kind: Number, SQL: accountNumber("g.role", "g.detail"), Groups: true},
+		{Key: "account", Title: "Account", Kind: Text, SQL: "g.role", Says: accountOf, Groups: true},
+		{Key: "detail", Title: "Of", Kind: Text, SQL: "g.detail", Groups: true},
+		{Key: "debit", Title: "Debits", Kind: Base, SQL: "g.debit"},
+		{Key: "credit", Title: "Credits", Kind: Base, SQL: "g.credit"},
+		{Key: "balance", Title: "Balance", Kind: Base, SQL: "g.debit - g.credit"},
+		{Key: "lines", Title: "Lines", Kind: Count, SQL: "g.lines", Aside: true},
+		{Key: "later", Title: "Noted", Kind: Flag, SQL: notedLater, AtADay: true},
+	},
+	Words: words(
+		atADay, Word{Key: "account", Text: "account", Takes: AChoice, Choices: accountChoices(), SQL: "g.role = :v", Scans: true},
+		Word{Key: "of", Text: "of", Takes: SomeText, SQL: "g.detail = :v COLLATE NOCASE", Scans: true},
+		Word{Key: "open", Text: "not zero", SQL: "g.debit <> g.credit", Scans: true},
+	),
+}
+
+var card = List{
+	Key: "card", Title: "Account card", First: "account:grni",
+	Says: "An account in the order of its days, with its balance after each line. The balance runs over what is shown.",
+	From: `FROM (SELECT n.posted_on, n.number, n.what, n.document, n.purchase_order, e.no, e.role, e.detail, e.bill, e.base
+	FROM entry_line e JOIN entry n ON n.id = e.entry) e LEFT JOIN invoice i ON i.id = e.bill WHERE 1`,
+	Order: "e.posted_on, e.number, e.no",
+	Columns: []Column{
+		{Key: "posted", Title: "Posted", Kind: Day, SQL: "e.posted_on"},
+		{Key: "entry", Title: "Entry", Kind: Number, SQL: "e.number", Link: "entry"},
+		{Key: "what", Title: "What", Kind: Text, SQL: "e.what"},
+		{Key: "account", Title: "Account", Kind: Text, SQL: "e.role", Says: accountOf, Groups: true},
+		{Key: "detail", Title: "Of", Kind: Text, SQL: "e.detail", Groups: true},
+		{Key: "invoice", Title: "Invoice", Kind: Number, SQL: "coalesce(i.number, '')", Link: "invoice"},
+		{Key: "debit", Title: "Debit", Kind: Base, SQL: "max(0, e.base)"},
+		{Key: "credit", Title: "Credit", Kind: Base, SQL: "max(0, -e.base)"},
+		{Key: "balance", Title: "Balance", Kind: Running, SQL: "sum(e.base) OVER (ORDER BY e.posted_on, e.number, e.no)"},
+		{Key: "order", Title: "Order", Kind: Number, SQL: "coalesce(e.purchase_order, '')", Link: "order", Aside: true},
+		{Key: "month", Title: "Month", Kind: Text, SQL: "substr(e.posted_on, 1, 7)", Aside: true, Groups: true},
+	},
+	Words: words(
+		Word{Key: "account", Text: "account", Takes: AChoice, Choices: accountChoices(), SQL: "e.role = :v"},
+		Word{Key: "of", Text: "of", Takes: SomeText, SQL: "e.detail = :v COLLATE NOCASE", Scans: true},
+		Word{Key: "since", Text: "since", Takes: ADay, SQL: "e.posted_on >= :v", Scans: true},
+		Word{Key: "until", Text: "until", Takes: ADay, SQL: "e.posted_on <= :v", Scans: true},
+	),
+}
+
+var tax = List{
+	Key: "tax", Title: "Tax, by code and document",
+	Says: "Input tax and the tax that we owe under reverse charge, in the company's currency, by the day on which it is posted. Corrections of an earlier month stand in the month in which they are posted.",
+	From: `FROM entry_line e JOIN entry n ON n.id = e.entry LEFT JOIN invoice i ON i.id = e.bill LEFT JOIN invoice_state z ON z.invoice = e.bill
+	LEFT JOIN invoice_revision r ON r.id = z.revision LEFT JOIN supplier p ON p.id = z.supplier WHERE e.role IN ('input_tax', 'output_tax')`,
+	Order: "n.number DESC, e.no",
+	Columns: []Column{
+		{Key: "month", Title: "Month", Kind: Text, SQL: "substr(n.posted_on, 1, 7)", Groups: true},
+		{Key: "code", Title: "Code", Kind: Text, SQL: "e.detail", Groups: true},
+		{Key: "account", Title: "Account", Kind: Text, SQL: "e.role", Says: accountOf, Groups: true},
+		{Key: "invoice", Title: "Invoice", Kind: Number, SQL: "coalesce(i.number, '')", Link: "invoice"},
+		{Key: "number", Title: "Their number", Kind: Number, SQL: "coalesce(r.supplier_number, '')"},
+		{Key: "supplier", Title: "Supplier", Kind: Text, SQL: "coalesce(p.name, '')", Link: "supplier", By: "coalesce(p.code, '')", Groups: true},
+		{Key: "date", Title: "Date", Kind: Day, SQL: "coalesce(z.invoice_date, '')"},
+		{Key: "posted", Title: "Posted", Kind: Day, SQL: "n.posted_on"},
+		{Key: "tax", Title: "Input tax", Kind: Base, SQL: "CASE e.role WHEN 'input_tax' THEN e.base ELSE 0 END"},
+		{Key: "owed", Title: "Owed", Kind: Base, SQL: "CASE e.role WHEN 'output_tax' THEN -e.base ELSE 0 END"},
+		{Key: "entry", Title: "Entry", Kind: Number, SQL: "n.number", Link: "entry"},
+		{Key: "correction", Title: "Corrects", Kind: Flag, SQL: "CASE WHEN substr(z.invoice_date, 1, 7) < substr(n.posted_on, 1, 7) THEN substr(z.invoice_date, 1, 7) ELSE '' END"},
+	},
+	Words: words(
+		Word{Key: "since", Text: "since", Takes: ADay, SQL: "n.posted_on >= :v", Scans: true},
+		Word{Key: "until", Text: "until", Takes: ADay, SQL: "n.posted_on <= :v", Scans: true},
+		Word{Key: "code", Text: "code", Takes: SomeText, SQL: "e.detail = :v COLLATE NOCASE", Scans: true},
+		Word{Key: "supplier", Text: "supplier", Takes: ASupplier, SQL: "z.supplier = :v", Scans: true},
+		Word{Key: "earlier", Text: "of an earlier month", SQL: "substr(z.invoice_date, 1, 7) < substr(n.posted_on, 1, 7)", Scans: true},
+		Word{Key: "reverse", Text: "reverse charge", SQL: "e.role = 'output_tax'", Scans: true},
+	),
+}

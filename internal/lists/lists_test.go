@@ -1,0 +1,158 @@
+package lists_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/act"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/housetest"
+	"lagoon/internal/lists"
+)
+
+// Every column of every list can be read, sorted by and, where it says so, grouped by; every word narrows.
+func TestEveryColumnAndWord(t *testing.T) {
+	b := housetest.SetUp(t)
+	who := b.Actors["clerk"]
+	for _, part := range lists.All {
+		for _, l := range part.Lists {
+			t.Run(l.Key, func(t *testing.T) {
+				read := func(a lists.Asked) lists.Page {
+					p, err := lists.Read(b.Ctx, b.App, who, l, a, 0)
+					require.NoError(t, err, "%+v", a)
+					_, err = lists.Sums(b.Ctx, b.App, who, l, a)
+					require.NoError(t, err, "%+v", a)
+					return p
+				}
+				read(lists.Asked{})
+				for _, c := range l.Columns {
+					read(lists.Asked{Show: lists.NoWords, Sort: c.Key, Columns: c.Key})
+					read(lists.Asked{Show: lists.NoWords, Sort: "-" + c.Key})
+					if c.Groups {
+						read(lists.Asked{Show: lists.NoWords, Group: c.Key})
+					} else {
+						_, err := lists.Read(b.Ctx, b.App, who, l, lists.Asked{Group: c.Key}, 0)
+						require.ErrorContains(t, err, "not grouped")
+					}
+				}
+				for _, w := range l.Words {
+					value := map[lists.Takes]string{
+						lists.ASupplier: ":BRACK", lists.AnItem: ":KRILL", lists.APerson: ":clerk", lists.AnAmount: ":1000.5", lists.ADay: ":2026-11-01",
+						lists.ADayOrNone: ":2026-11-01", lists.SomeText: ":x", lists.AnOrder: ":4001", lists.AnAccount: ":x", lists.ABudget: ":x",
+					}[w.Takes]
+					if w.Takes == lists.AChoice {
+						value = ":" + w.Choices[0].Value
+					}
+					read(lists.Asked{Show: w.Key + value})
+					read(lists.Asked{Show: w.Key + value + ";" + w.Key + value})
+				}
+				for _, form := range []string{lists.CSV, lists.XLSX, lists.PDF} {
+					file, err := lists.Take(b.Ctx, b.App, act.Actor{}, l, lists.Asked{Show: lists.NoWords}, form)
+					require.NoError(t, err)
+					require.NotEmpty(t, file.Content)
+				}
+			})
+		}
+	}
+}
+
+// Where an order stands, worked by hand: 100 kg at 12.00 in two lines, a part here, a part invoiced and paid, a credit note of
+// nothing; and what is narrowed, sorted, grouped and summed of it.
+func TestWhereOrdersStand(t *testing.T) {
+	b := housetest.SetUp(t)
+	first := b.Order("BRACK", "60", "40")                   // 720.00 and 480.00
+	b.Deliver(first, "DN 1", "45", "0")                     // 540.00
+	second := b.Order("TIDEW", "10")                        // 120.00 USD
+	bill := b.Key(b.Bill("BRACK", first, "A1", "30", "12")) // 360.00 net, verified
+	waits := b.Key(b.Bill("BRACK", first, "A2", "20", "12"))
+	require.Equal(t, "waiting", string(b.State(waits.Number).State))
+	b.Settle(bill.Number)
+	who := b.Actors["buyer"]
+	cells := func(a lists.Asked, keys string) [][]string {
+		a.Columns = keys
+		p, err := lists.Read(b.Ctx, b.App, who, lists.Named("orders"), a, 0)
+		require.NoError(t, err)
+		var rows [][]string
+		for _, r := range p.Rows {
+			var row []string
+			for i, c := range p.Columns {
+				row = append(row, r.Cells[i].Written(c, r.Currency, p.Company))
+			}
+			rows = append(rows, append(row, string(r.Currency)))
+		}
+		return rows
+	}
+	figures := "ordered,received,invoiced,here,paid,come,uninvoiced"
+	require.Equal(t, [][]string{{"120.00", "0.00", "0.00", "0.00", "0.00", "120.00", "0.00", "USD"},
+		{"1200.00", "540.00", "360.00", "240.00", "360.00", "660.00", "180.00", "EUR"}}, cells(lists.Asked{}, figures))
+	require.Equal(t, [][]string{{"1200.00", "EUR"}}, cells(lists.Asked{Show: "supplier:BRACK"}, "ordered"))
+	require.Equal(t, [][]string{{"1200.00", "EUR"}}, cells(lists.Asked{Show: "over:1199.99"}, "ordered"))
+	require.Empty(t, cells(lists.Asked{Show: "over:1200"}, "ordered"))
+	require.Equal(t, [][]string{{"120.00", "USD"}, {"1200.00", "EUR"}}, cells(lists.Asked{Show: "supplier:BRACK;supplier:TIDEW"}, "ordered"), "either")
+	require.Equal(t, [][]string{{"120.00", "USD"}, {"1200.00", "EUR"}}, cells(lists.Asked{Sort: "ordered"}, "ordered"), "by what is worked out")
+	require.Equal(t, [][]string{{"1200.00", "EUR"}, {"120.00", "USD"}}, cells(lists.Asked{Sort: "-come"}, "ordered"))
+	require.Equal(t, [][]string{{"1200.00", "EUR"}, {"120.00", "USD"}}, cells(lists.Asked{Sort: "supplier"}, "ordered"))
+	require.Empty(t, cells(lists.Asked{Show: "late"}, "ordered"))
+	b.Later(8)
+	require.Len(t, cells(lists.Asked{Show: "late"}, "ordered"), 2)
+
+	sums, err := lists.Sums(b.Ctx, b.App, who, lists.Named("orders"), lists.Asked{Group: "supplier"})
+	require.NoError(t, err)
+	require.Equal(t, int64(2), sums.Count)
+	require.Equal(t, []string{"Brackwater Feeds", "Tidewell Pumps"}, []string{sums.Groups[0].Name, sums.Groups[1].Name})
+	require.Equal(t, int64(120000), sums.Groups[0].Sums[0].Of["ordered"])
+	require.Len(t, sums.Sums, 2, "no sum across currencies")
+
+	for show, words := range map[string]string{
+		"nonsense": "no word of this list", "supplier:NOBODY": "What follows “supplier” is a supplier", "over:much": "an amount", "since:yesterday": "a day",
+		"open:x": "Nothing follows “open”", "buyer:nobody": "a person", "item:NOTHING": "an item", "budget:": "a name or a number",
+	} {
+		_, err := lists.Read(b.Ctx, b.App, who, lists.Named("orders"), lists.Asked{Show: show}, 0)
+		housetest.Refused(t, err, fault.Invalid, words)
+	}
+	for _, a := range []lists.Asked{{Sort: "x"}, {Group: "x"}, {Columns: "order,x"}} {
+		_, err := lists.Read(b.Ctx, b.App, who, lists.Named("orders"), a, 0)
+		housetest.Refused(t, err, fault.Invalid, "x")
+	}
+	require.NotZero(t, second)
+}
+
+// What is asked of a list is kept under a name: one's own is nobody else's, what is for all is changed by who keeps it or an
+// administrator.
+func TestKeptLists(t *testing.T) {
+	b := housetest.SetUp(t)
+	entry := lists.Entry{Name: " Late ones ", List: "orders", Asked: lists.Asked{Show: "open;late", Group: "supplier"}}
+	own, err := lists.Keep(b.Ctx, b.App, b.As("clerk"), entry)
+	require.NoError(t, err)
+	require.Equal(t, "Late ones", own.Name)
+	kept := func(who string) []lists.Kept {
+		all, err := lists.AllKept(b.Ctx, b.App, b.Actors[who])
+		require.NoError(t, err)
+		return all
+	}
+	require.Equal(t, entry.Asked, kept("clerk")[0].Asked)
+	require.Empty(t, kept("buyer"))
+	_, err = lists.EndKept(b.Ctx, b.App, b.As("buyer"), own.Number)
+	housetest.Refused(t, err, fault.NotFound, "no kept list")
+
+	_, err = lists.Keep(b.Ctx, b.App, b.As("clerk"), lists.Entry{Name: "late ONES", List: "orders"})
+	housetest.Refused(t, err, fault.Refused, "is kept already, by clerk")
+	for _, e := range []lists.Entry{{Name: "", List: "orders"}, {Name: "x", List: "nothing"}, {Name: "x", List: "orders", Asked: lists.Asked{Show: "nonsense"}}} {
+		_, err := lists.Keep(b.Ctx, b.App, b.As("clerk"), e)
+		require.Error(t, err)
+	}
+
+	entry.Number, entry.ForAll, entry.Asked.Show = own.Number, true, "late"
+	_, err = lists.Keep(b.Ctx, b.App, b.As("clerk"), entry)
+	require.NoError(t, err)
+	require.Equal(t, "late", kept("buyer")[0].Asked.Show)
+	require.False(t, kept("buyer")[0].Mine)
+	_, err = lists.EndKept(b.Ctx, b.App, b.As("buyer"), own.Number)
+	housetest.Refused(t, err, fault.Forbidden, "clerk keeps")
+	require.True(t, kept("admin")[0].Mine)
+	_, err = lists.EndKept(b.Ctx, b.App, b.As("admin"), own.Number)
+	require.NoError(t, err)
+	require.Empty(t, kept("clerk"))
+	b.Proved()
+}
