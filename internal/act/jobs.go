@@ -123,6 +123,10 @@ const (
 	SetUp            Job = "setUp"
 	KeepList         Job = "keepList"
 	EndKeptList      Job = "endKeptList"
+	Accrue           Job = "accrue"
+	UndoAccrual      Job = "undoAccrual"
+	ExportLedger     Job = "exportLedger"
+	UndoExport       Job = "undoLedgerExport"
 )
 
 // Permissions says which roles may give which command (rules §12). Lagoon itself
@@ -246,6 +250,10 @@ var Permissions = map[Job][]string{
 	SetUp:            {"administrator"},
 	KeepList:         AllRoles,
 	EndKeptList:      AllRoles,
+	Accrue:           {"treasurer", "administrator"},
+	UndoAccrual:      {"treasurer", "administrator"},
+	ExportLedger:     {"treasurer", "administrator"},
+	UndoExport:       {"treasurer", "administrator"},
 }
 
 // own are the commands about oneself, which nobody gives in another's place, and those

@@ -203,6 +203,7 @@ const (
 	ExportTable   Job = "exportTable"
 	TakeFile      Job = "getRunFile"
 	TakeList      Job = "takeList"
+	LedgerFile    Job = "getLedgerFile"
 	BackedUp      Job = "backup"
 	Restored      Job = "restore"
 	KeyChanged    Job = "sealKey"

@@ -34,6 +34,7 @@ func (b *builder) morning() {
 	b.tankers()
 	b.questions(salt, premix)
 	b.keptLists()
+	b.monthEnd()
 	b.ahead()
 }
 

@@ -17,6 +17,7 @@ import (
 	"lagoon/internal/core/trade"
 	"lagoon/internal/format/iso20022"
 	"lagoon/internal/housetest"
+	"lagoon/internal/jobs/books"
 	"lagoon/internal/jobs/holds"
 	"lagoon/internal/jobs/intake"
 	"lagoon/internal/jobs/invoices"
@@ -605,6 +606,24 @@ var giving = map[act.Job]try{
 		return housetest.Drop(holds.HoldOrder(b.Ctx, b.App, actor,
 			holds.HoldEntry{Order: b.Order("BRACK", "1"), Reason: "goods", Blocks: trade.Blocks{trade.BlocksPaying}}))
 	},
+	act.Accrue: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(books.Accrue(b.Ctx, b.App, actor, accrued(n)))
+	},
+	act.UndoAccrual: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		made, err := books.Accrue(b.Ctx, b.App, b.As("treasurer"), accrued(n))
+		require.NoError(b.T, err)
+		return housetest.Drop(books.UndoAccrual(b.Ctx, b.App, actor, books.Undoing{Number: made.Number, Reason: "r"}))
+	},
+	act.ExportLedger: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		b.Deliver(b.Order("BRACK", "1"), fmt.Sprint("DN export ", n), "1")
+		return housetest.Drop(books.ExportLedger(b.Ctx, b.App, actor, b.Today().Month()))
+	},
+	act.UndoExport: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		b.Deliver(b.Order("BRACK", "1"), fmt.Sprint("DN export ", n), "1")
+		made, err := books.ExportLedger(b.Ctx, b.App, b.As("treasurer"), b.Today().Month())
+		require.NoError(b.T, err)
+		return housetest.Drop(books.UndoExport(b.Ctx, b.App, actor, books.Undoing{Number: made.Number, Reason: "r"}))
+	},
 	act.KeepList: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(lists.Keep(b.Ctx, b.App, actor, lists.Entry{Name: fmt.Sprint("list ", n), List: "orders"}))
 	},
@@ -802,4 +821,9 @@ func TestEveryCommandByEveryRoleOnOwnAndOthers(t *testing.T) {
 	require.Equal(t, 2*len(act.Permissions)*len(act.AllRoles), n)
 	require.NoError(t, invoices.Drain(b.Ctx, b.App))
 	b.Proved()
+}
+
+// accrued is an accrual of a cost that came without an order, in a month of its own.
+func accrued(n int) books.AccrualEntry {
+	return books.AccrualEntry{Month: fmt.Sprintf("%04d-%02d", 100+n/12, n%12+1), Added: []books.AddedLine{{Budget: "SHOP", Amount: "10", Text: "x"}}}
 }

@@ -49,7 +49,7 @@ func Take(ctx context.Context, a *act.App, actor act.Actor, l *List, asked Asked
 			if err != nil {
 				return Taken{}, err
 			}
-			content, err := pdf.WriteList(q.printed(r, actor, rows, totals))
+			content, err := pdf.WriteLists(l.Title, []pdf.List{q.printed(r, actor, rows, totals)})
 			return Taken{name, pdf.MediaType, content}, err
 		}
 		return Taken{}, fault.New(fault.Invalid, "as", "A list is taken along as CSV, XLSX or PDF.")

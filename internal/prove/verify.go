@@ -220,7 +220,11 @@ func (v *verification) lines() error {
 	stateless, err3 := v.Stateless()
 	holds, err4 := v.WrongHolds()
 	questions, err6 := v.WrongQuestions()
+	accruals, err7 := v.WrongAccruals()
+	exports, err8 := v.WrongExports()
 	return errors.Join(
+		v.each(accruals, err7, "accrual of ", "books something else than its lines say, or is not taken back whole"),
+		v.each(exports, err8, "what was handed to the general ledger of ", "comes to something else now, or was handed over twice"),
 		v.each(overdrawn, err1, "receipt line ", "has more taken from it than came"),
 		v.each(
 			orders,

@@ -94,7 +94,7 @@ func (p Printer) accepting(f finding.Finding) string {
 var accounts = map[ledger.Role]string{
 	ledger.Stock: "Stock", ledger.Expense: "Expense", ledger.GRNI: "Goods received, not invoiced", ledger.PriceVariance: "Price variance", ledger.InputTax: "Input tax",
 	ledger.OutputTax: "Output tax (reverse charge)", ledger.Payables: "Trade payables", ledger.Charges: "Charges", ledger.DiscountReceived: "Discount received", ledger.FixedAssets: "Fixed assets", ledger.DeferredExpense: "Deferred expense", ledger.Claims: "Claims on suppliers", ledger.Prepayments: "Money ahead", ledger.Cash: "Cash", ledger.CardClearing: "Card clearing", ledger.InTransit: "Payments in transit", ledger.Bank: "Bank",
-	ledger.ExchangeDifference: "Exchange difference", ledger.FreeOfCharge: "Goods free of charge", ledger.RoundingDifference: "Rounding difference", ledger.BankCharges: "Bank charges",
+	ledger.ExchangeDifference: "Exchange difference", ledger.FreeOfCharge: "Goods free of charge", ledger.RoundingDifference: "Rounding difference", ledger.BankCharges: "Bank charges", ledger.Accrued: "Accrued liabilities",
 }
 
 var reasons = map[match.Reason]string{

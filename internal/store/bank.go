@@ -100,14 +100,17 @@ var (
 		`INSERT INTO bank_line_state (line, rest, trouble) VALUES (?, ?, ?)
 		ON CONFLICT (line) DO UPDATE SET rest = excluded.rest, trouble = excluded.trouble`,
 	)
-	hasStatement   = statement(`SELECT count(*) FROM bank_statement WHERE iban = ? AND notification = ? AND ident = ?`)
-	statementByNo  = statement(statementRows + `m.number = ?`)
-	statements     = cutAt(60, statementRows+`m.id > 0 ORDER BY m.id DESC`)
-	linesOf        = statement(bankLineRows + `l.statement = ? ORDER BY l.no`)
-	lineOf         = statement(bankLineRows + `l.statement = (SELECT id FROM bank_statement WHERE number = ?) AND l.no = ?`)
-	openBankLines  = cutAt(mostPiled, bankLineRows+`l.id IN (SELECT line FROM bank_line_state WHERE rest <> 0) ORDER BY l.id`)
-	countBankLines = statement(`SELECT count(*) FROM bank_line_state WHERE rest <> 0`)
-	bankSets       = statement(
+	hasStatement     = statement(`SELECT count(*) FROM bank_statement WHERE iban = ? AND notification = ? AND ident = ?`)
+	statementByNo    = statement(statementRows + `m.number = ?`)
+	statements       = cutAt(60, statementRows+`m.id > 0 ORDER BY m.id DESC`)
+	linesOf          = statement(bankLineRows + `l.statement = ? ORDER BY l.no`)
+	lineOf           = statement(bankLineRows + `l.statement = (SELECT id FROM bank_statement WHERE number = ?) AND l.no = ?`)
+	openBankLines    = cutAt(mostPiled, bankLineRows+`l.id IN (SELECT line FROM bank_line_state WHERE rest <> 0) ORDER BY l.id`)
+	countBankLines   = statement(`SELECT count(*) FROM bank_line_state WHERE rest <> 0`)
+	countBankLinesBy = statement(
+		`SELECT count(*) FROM bank_line_state x CROSS JOIN bank_line l ON l.id = x.line WHERE x.rest <> 0 AND l.day <= ?`,
+	)
+	bankSets = statement(
 		`SELECT t.id, t.what, t.amount, coalesce(t.payment, 0), coalesce(y.end_to_end, ''), coalesce(r.number, 0), coalesce(s.name, ''),
 		coalesce(t.settlement, 0), coalesce(u.number, 0), coalesce(i.number, 0), coalesce(t.entry, 0), t.note, coalesce(t.by_person, 0), coalesce(p.name, 'Lagoon'), t.at
 		FROM bank_line_set t LEFT JOIN payment y ON y.id = t.payment LEFT JOIN payment_run r ON r.id = y.run LEFT JOIN supplier s ON s.id = y.supplier
@@ -234,6 +237,9 @@ func (t *Tx) OpenBankLines() ([]BankLine, error) {
 
 // CountBankLines counts them.
 func (t *Tx) CountBankLines() (int64, error) { return t.number(countBankLines) }
+
+// CountBankLinesBy counts those of a day and before.
+func (t *Tx) CountBankLinesBy(d day.Day) (int64, error) { return t.number(countBankLinesBy, d) }
 
 func (t *Tx) withSets(lines []BankLine, err error) ([]BankLine, error) {
 	for i := range lines {

@@ -167,6 +167,12 @@ var sealings = map[string]sealing{
 	"hold_state":       {keys: 1, changes: true},
 	"entry":            {},
 	"entry_line":       {keys: 2},
+	// month's end
+	"accrual":           {},
+	"accrual_line":      {keys: 2},
+	"accrual_end":       {keys: 1},
+	"ledger_export":     {},
+	"ledger_export_end": {keys: 1},
 	// mails
 	"mail":              {},
 	"mail_part":         {keys: 2},

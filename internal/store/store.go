@@ -442,6 +442,8 @@ const (
 	SettledSeries  = "settlement"
 	BankSeries     = "statement"
 	ListSeries     = "list"
+	AccrualSeries  = "accrual"
+	ExportSeries   = "ledger export"
 )
 
 var firstNumber = map[string]int64{OrderSeries: 4001, DeliverySeries: 7001, InvoiceSeries: 1001, RunSeries: 301}

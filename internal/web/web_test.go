@@ -182,6 +182,7 @@ var bodies = map[string]string{
 	"liftHolds":       `{"holds":[],"note":""}`,
 	"holdOrder":       `{"reason":"","note":""}`,
 	"saveHoldReason":  `{"name":"","ended":false}`,
+	"accrue":          `{"month":"x"}`, "undoAccrual": `{"reason":"r"}`, "exportLedger": `{"month":"x"}`, "undoLedgerExport": `{"reason":"r"}`,
 	"keepList":        `{"name":"","list":"orders","asked":{"show":"","sort":"","group":"","columns":""},"forAll":false}`,
 	"acceptFindings":  `{"kind":"x","invoices":[],"note":""}`,
 	"makeRun":         `{"dueBy":"2099-01-01","payOn":"2099-01-01","items":[{"invoice":1}]}`,

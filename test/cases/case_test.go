@@ -277,6 +277,7 @@ var acts = []string{
 	"decline",
 	"pay_otherwise",
 	"refund",
+	"accrue",
 }
 
 // missing tells what the case asks for that is not built, or nothing.

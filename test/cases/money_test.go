@@ -13,6 +13,7 @@ import (
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/format/iso20022"
+	"lagoon/internal/jobs/books"
 	"lagoon/internal/jobs/masters"
 	"lagoon/internal/jobs/payments"
 	"lagoon/internal/store"
@@ -70,6 +71,8 @@ func (d *desk) pay(s step) error {
 		return d.selfBill(s)
 	case "statement":
 		return d.statement(s)
+	case "accrue":
+		return d.accrue(s)
 	case "set_account":
 		supplier := d.supplier(s.Supplier)
 		supplier.IBAN = iban(900)
@@ -223,4 +226,21 @@ func (d *desk) statement(s step) error {
 	require.NoError(d.t, err)
 	_, err = payments.TakeAnswer(d.ctx, d.app, d.as(s, "treasurer"), act.File{Name: "statement.xml", Content: content})
 	return err
+}
+
+// accrue accrues the month of the day; what is said of its lines is compared by budget.
+func (d *desk) accrue(s step) error {
+	made, err := books.Accrue(d.ctx, d.app, d.as(s, "treasurer"), books.AccrualEntry{Month: day.Day(s.On).Month(), Note: s.Note})
+	if err != nil {
+		return err
+	}
+	got, want := map[string]string{}, map[string]string{}
+	for _, l := range made.Lines {
+		got[l.Budget] = l.Base.Text(d.company())
+	}
+	for _, l := range s.Lines {
+		want[l.Budget] = l.Net
+	}
+	require.Equal(d.t, want, got, "what is accrued, by budget")
+	return nil
 }

@@ -30,15 +30,11 @@ import (
 	"lagoon/internal/views"
 )
 
-// TestWorkedCases runs every case of the acts, levels and settings that are built. Those that
-// ask for more are skipped and named as not yet, with what is missing; they count as nothing.
+// TestWorkedCases runs every case. One that asks for an act, a level or a setting that is not built fails, with what is missing.
 func TestWorkedCases(t *testing.T) {
-	ran, waiting := 0, []string{}
+	ran := 0
 	for _, h := range read(t) {
-		if lacks := h.missing(); lacks != "" {
-			waiting = append(waiting, fmt.Sprintf("%s (%s): %s", h.Case, h.file, lacks))
-			continue
-		}
+		require.Empty(t, h.missing(), "%s (%s) is not built", h.Case, h.file)
 		ran++
 		t.Run(h.Case, func(t *testing.T) {
 			t.Parallel()
@@ -56,12 +52,8 @@ func TestWorkedCases(t *testing.T) {
 			require.Empty(t, proof.Differences, "the books prove themselves")
 		})
 	}
-	slices.Sort(waiting)
-	for _, w := range waiting {
-		t.Logf("not yet: %s", w)
-	}
-	t.Logf("%d cases run, %d not yet", ran, len(waiting))
-	require.NotZero(t, ran)
+	t.Logf("%d cases run", ran)
+	require.Greater(t, ran, 80)
 }
 
 func read(t *testing.T) []history {
@@ -112,6 +104,12 @@ func (d *desk) step(s step) {
 	}
 	for _, then := range s.Then {
 		then.Invoice = cmp.Or(then.Invoice, then.CreditNote)
+		if then.Invoice == "" { // no document's: what is posted on its day
+			onDay := func(b store.Booked) bool { return string(b.PostedOn) == then.Posted }
+			d.entry(then.Entry, slices.DeleteFunc(slices.Clone(booked), func(b store.Booked) bool { return !onDay(b) }), "of "+then.Posted)
+			booked = slices.DeleteFunc(booked, onDay)
+			continue
+		}
 		number := d.bills[then.Invoice]
 		require.NotZero(t, number, "the document %s", then.Invoice)
 		its := slices.DeleteFunc(slices.Clone(booked), func(b store.Booked) bool { return b.Document != "invoice" || b.DocumentNumber != number })

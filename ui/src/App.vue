@@ -154,7 +154,7 @@ const inForce = computed(() =>
     .map((a) => a.key)
     .join(' '),
 )
-const caps: Record<string, string> = { ArrowDown: '↑ ↓', ArrowUp: '↑' }
+const caps: Record<string, string> = { ArrowDown: '↑ ↓', ArrowUp: '↑', ArrowLeft: '←', ArrowRight: '→' }
 const cap = (key: string) => caps[key] ?? (key.length === 1 ? key.toUpperCase() : key)
 </script>
 

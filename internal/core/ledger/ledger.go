@@ -35,11 +35,12 @@ const (
 	FreeOfCharge       Role = "free_of_charge"
 	RoundingDifference Role = "rounding_difference"
 	BankCharges        Role = "bank_charges"
+	Accrued            Role = "accrued" // came and not invoiced at a month's end, of lines that goods book nothing on
 )
 
 // Roles are all of them, in the order of a chart.
 var Roles = []Role{
-	FixedAssets, Stock, GRNI, Claims, Prepayments, DeferredExpense, InputTax, Bank, Cash, CardClearing, InTransit, Payables, OutputTax, Expense, Charges, PriceVariance, FreeOfCharge,
+	FixedAssets, Stock, GRNI, Claims, Prepayments, DeferredExpense, InputTax, Bank, Cash, CardClearing, InTransit, Payables, Accrued, OutputTax, Expense, Charges, PriceVariance, FreeOfCharge,
 	DiscountReceived, ExchangeDifference, RoundingDifference, BankCharges,
 }
 

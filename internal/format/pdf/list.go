@@ -33,25 +33,40 @@ const (
 	listHeight = 4.6
 )
 
-// WriteList prints a list. The same list always gives the same bytes.
-func WriteList(l List) ([]byte, error) {
+// WriteLists prints lists one after another, each on a page of its own. The same lists always give the same bytes.
+func WriteLists(title string, lists []List) ([]byte, error) {
 	p := fpdf.New("L", "mm", "A4", "")
-	p.SetCreationDate(l.On)
-	p.SetModificationDate(l.On)
+	on, word := time.Time{}, ""
+	if len(lists) > 0 {
+		on, word = lists[0].On, lists[0].PageWord
+	}
+	p.SetCreationDate(on)
+	p.SetModificationDate(on)
 	p.SetCatalogSort(true)
 	p.AddUTF8FontFromBytes("go", "", goregular.TTF)
 	p.AddUTF8FontFromBytes("go", "B", gobold.TTF)
-	p.SetTitle(l.Title, true)
+	p.SetTitle(title, true)
 	p.SetMargins(12, 12, 12)
 	p.SetAutoPageBreak(false, 0)
 	p.AliasNbPages("{pages}")
+	foot := ""
 	p.SetFooterFunc(func() {
 		p.SetY(-10)
 		p.SetFont("go", "", 7.5)
-		p.CellFormat(lying/2, 4, l.Title, "", 0, "L", false, 0, "")
-		p.CellFormat(lying/2, 4, fmt.Sprintf("%s %d / {pages}", l.PageWord, p.PageNo()), "", 0, "R", false, 0, "")
+		p.CellFormat(lying/2, 4, foot, "", 0, "L", false, 0, "")
+		p.CellFormat(lying/2, 4, fmt.Sprintf("%s %d / {pages}", word, p.PageNo()), "", 0, "R", false, 0, "")
 	})
-	p.AddPage()
+	for _, l := range lists {
+		p.AddPage() // whose foot ends the page before
+		foot = l.Title
+		l.print(p)
+	}
+	var out bytes.Buffer
+	err := p.Output(&out)
+	return out.Bytes(), err
+}
+
+func (l List) print(p *fpdf.Fpdf) {
 	p.SetFont("go", "B", 13)
 	p.CellFormat(lying, 7, l.Title, "", 1, "L", false, 0, "")
 	p.SetFont("go", "", 8.5)
@@ -76,9 +91,6 @@ func WriteList(l List) ([]byte, error) {
 		}
 		p.Ln(listHeight)
 	}
-	var out bytes.Buffer
-	err := p.Output(&out)
-	return out.Bytes(), err
 }
 
 // fit gives each column the width of its widest text, and where they are wider than the page takes from the widest ones that

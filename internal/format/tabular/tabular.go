@@ -330,22 +330,67 @@ func Harmless(cell string) string {
 	return cell
 }
 
-func writeXLSX(t Table) ([]byte, error) {
+func writeXLSX(t Table) ([]byte, error) { return WriteSheets([]Sheet{{Table: t}}) }
+
+// Sheet is a table of a workbook, with the name of its sheet.
+type Sheet struct {
+	Name string
+	Table
+}
+
+// WriteSheets writes tables as one XLSX workbook, a sheet each.
+func WriteSheets(sheets []Sheet) ([]byte, error) {
 	book := excelize.NewFile()
 	defer func() { _ = book.Close() }() // it is written below
-	sheet := book.GetSheetName(0)
-	w, err := book.NewStreamWriter(sheet)
-	if err != nil {
-		return nil, err
-	}
 	styles, err := kept(book)
 	if err != nil {
 		return nil, err
 	}
+	for i, s := range sheets {
+		name := book.GetSheetName(0)
+		if i > 0 {
+			if _, err := book.NewSheet(sheetName(s.Name)); err != nil {
+				return nil, err
+			}
+		} else if s.Name != "" {
+			if err := book.SetSheetName(name, sheetName(s.Name)); err != nil {
+				return nil, err
+			}
+		}
+		if s.Name != "" {
+			name = sheetName(s.Name)
+		}
+		if err := s.write(book, name, styles); err != nil {
+			return nil, err
+		}
+	}
+	out, err := book.WriteToBuffer()
+	if err != nil {
+		return nil, err
+	}
+	return out.Bytes(), nil
+}
+
+// sheetName is a name as a workbook takes it: 31 characters at most, and none that mean something there.
+func sheetName(name string) string {
+	runes := []rune(strings.Map(func(c rune) rune {
+		if strings.ContainsRune(`:\/?*[]`, c) {
+			return ' '
+		}
+		return c
+	}, name))
+	return string(runes[:min(31, len(runes))])
+}
+
+func (t Table) write(book *excelize.File, sheet string, styles styles) error {
+	w, err := book.NewStreamWriter(sheet)
+	if err != nil {
+		return err
+	}
 	for i, row := range append([][]string{t.Columns}, t.Rows...) {
 		at, err := excelize.CoordinatesToCellName(1, i+1)
 		if err != nil {
-			return nil, err
+			return err
 		}
 		cells := make([]any, len(row))
 		for n, cell := range row {
@@ -355,17 +400,10 @@ func writeXLSX(t Table) ([]byte, error) {
 			}
 		}
 		if err := w.SetRow(at, cells); err != nil {
-			return nil, err
+			return err
 		}
 	}
-	if err := w.Flush(); err != nil {
-		return nil, err
-	}
-	out, err := book.WriteToBuffer()
-	if err != nil {
-		return nil, err
-	}
-	return out.Bytes(), nil
+	return w.Flush()
 }
 
 // styles are how a spreadsheet shows what it keeps as numbers.

@@ -9,3 +9,37 @@ CREATE TABLE kept_list (
   ended INTEGER NOT NULL CHECK (ended IN (0, 1))
 ) STRICT;
 
+
+-- An entry may be of an accrual; a wider check changes nothing that is kept, and whoever has the table open reads it anew
+-- because of the tables that are made after.
+PRAGMA writable_schema = ON;
+UPDATE sqlite_schema SET sql = replace(sql, '(document IN (''delivery'', ''invoice'', ''order'', ''payment''))',
+  '(document IN (''delivery'', ''invoice'', ''order'', ''payment'', ''accrual''))') WHERE type = 'table' AND name = 'entry';
+PRAGMA writable_schema = RESET;
+-- What came by the end of a month and is not invoiced, of lines that goods book nothing on: posted on its last day, and
+-- taken back by an entry of the first of the next month. Lines without an order were added by a person.
+CREATE TABLE accrual (
+  id INTEGER PRIMARY KEY, number INTEGER NOT NULL UNIQUE, month TEXT NOT NULL, entry INTEGER NOT NULL, reversal INTEGER NOT NULL,
+  note TEXT NOT NULL, by_person INTEGER NOT NULL REFERENCES person, at TEXT NOT NULL
+) STRICT;
+CREATE INDEX accrual_month ON accrual (month);
+CREATE TABLE accrual_line (
+  accrual INTEGER NOT NULL REFERENCES accrual, no INTEGER NOT NULL, order_line INTEGER REFERENCES order_line,
+  account TEXT NOT NULL CHECK (account IN ('stock', 'expense', 'assets')), budget TEXT NOT NULL REFERENCES budget, text TEXT NOT NULL,
+  quantity INTEGER NOT NULL CHECK (quantity >= 0), base INTEGER NOT NULL, PRIMARY KEY (accrual, no)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE accrual_end (
+  accrual INTEGER PRIMARY KEY REFERENCES accrual, reason TEXT NOT NULL, by_person INTEGER NOT NULL REFERENCES person, at TEXT NOT NULL
+) STRICT;
+-- What of a month was handed to the general ledger: its entries above one number and up to another, once each, with what they
+-- come to. A month is handed over again in part, where something is posted into it later.
+CREATE TABLE ledger_export (
+  id INTEGER PRIMARY KEY, number INTEGER NOT NULL UNIQUE, month TEXT NOT NULL, above INTEGER NOT NULL, upto INTEGER NOT NULL,
+  entries INTEGER NOT NULL, lines INTEGER NOT NULL, debit INTEGER NOT NULL,
+  by_person INTEGER NOT NULL REFERENCES person, at TEXT NOT NULL
+) STRICT;
+CREATE INDEX ledger_export_month ON ledger_export (month, number);
+CREATE TABLE ledger_export_end (
+  export INTEGER PRIMARY KEY REFERENCES ledger_export, reason TEXT NOT NULL, by_person INTEGER NOT NULL REFERENCES person, at TEXT NOT NULL
+) STRICT;
+CREATE INDEX entry_posted ON entry (posted_on, number);

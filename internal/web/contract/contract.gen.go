@@ -612,6 +612,70 @@ type AccountEntry struct {
 	PayTo   string `json:"payTo"`
 }
 
+// Accrual defines model for Accrual.
+type Accrual struct {
+	At string `json:"at"`
+	By string `json:"by"`
+
+	// Ended Why it was taken back; empty while it stands.
+	Ended   string `json:"ended"`
+	EndedBy string `json:"endedBy"`
+	Entry   *int64 `json:"entry,omitempty"`
+
+	// Left What is left out, and why.
+	Left   []string      `json:"left"`
+	Lines  []AccrualLine `json:"lines"`
+	Month  string        `json:"month"`
+	Note   string        `json:"note"`
+	Number int64         `json:"number"`
+
+	// PostedOn A civil date, YYYY-MM-DD.
+	PostedOn Day    `json:"postedOn"`
+	Reversal *int64 `json:"reversal,omitempty"`
+
+	// TakenBackOn A civil date, YYYY-MM-DD.
+	TakenBackOn Day `json:"takenBackOn"`
+
+	// Total An exact number with a decimal point.
+	Total Decimal `json:"total"`
+}
+
+// AccrualAdded defines model for AccrualAdded.
+type AccrualAdded struct {
+	Amount string `json:"amount"`
+	Budget string `json:"budget"`
+	Text   string `json:"text"`
+}
+
+// AccrualEntry defines model for AccrualEntry.
+type AccrualEntry struct {
+	Added *[]AccrualAdded `json:"added,omitempty"`
+	Month string          `json:"month"`
+	Note  *string         `json:"note,omitempty"`
+	Out   *[]AccrualOut   `json:"out,omitempty"`
+}
+
+// AccrualLine defines model for AccrualLine.
+type AccrualLine struct {
+	// Amount An exact number with a decimal point.
+	Amount Decimal `json:"amount"`
+	Budget string  `json:"budget"`
+	Line   *int    `json:"line,omitempty"`
+	Order  *int64  `json:"order,omitempty"`
+
+	// Quantity An exact number with a decimal point.
+	Quantity Decimal `json:"quantity"`
+	Supplier string  `json:"supplier"`
+	Text     string  `json:"text"`
+	Unit     string  `json:"unit"`
+}
+
+// AccrualOut defines model for AccrualOut.
+type AccrualOut struct {
+	Line  int   `json:"line"`
+	Order int64 `json:"order"`
+}
+
 // Address defines model for Address.
 type Address struct {
 	City     string    `json:"city"`
@@ -2618,6 +2682,22 @@ type KeptListEntry struct {
 // Kind defines model for Kind.
 type Kind string
 
+// LedgerExport defines model for LedgerExport.
+type LedgerExport struct {
+	At string `json:"at"`
+	By string `json:"by"`
+
+	// Debit An exact number with a decimal point.
+	Debit Decimal `json:"debit"`
+
+	// Ended Why it was taken back; empty while it stands.
+	Ended   string `json:"ended"`
+	Entries int64  `json:"entries"`
+	Lines   int64  `json:"lines"`
+	Month   string `json:"month"`
+	Number  int64  `json:"number"`
+}
+
 // LeftOut defines model for LeftOut.
 type LeftOut struct {
 	Currency string `json:"currency"`
@@ -3008,6 +3088,37 @@ type MoneyAhead struct {
 
 	// WantedOn A civil date, YYYY-MM-DD.
 	WantedOn Day `json:"wantedOn"`
+}
+
+// MonthEnd defines model for MonthEnd.
+type MonthEnd struct {
+	Accruals []Accrual      `json:"accruals"`
+	Closed   bool           `json:"closed"`
+	Currency string         `json:"currency"`
+	Exports  []LedgerExport `json:"exports"`
+
+	// Last A civil date, YYYY-MM-DD.
+	Last  Day          `json:"last"`
+	Left  LedgerExport `json:"left"`
+	Month string       `json:"month"`
+
+	// Next The month that is closed next.
+	Next string `json:"next"`
+
+	// Over Its last day is here.
+	Over     bool           `json:"over"`
+	Proposed Accrual        `json:"proposed"`
+	Steps    []MonthEndStep `json:"steps"`
+}
+
+// MonthEndStep defines model for MonthEndStep.
+type MonthEndStep struct {
+	// Amount An exact number with a decimal point.
+	Amount *Decimal `json:"amount,omitempty"`
+
+	// Key invoices, receipts, deferrals, runs, bank, accrual or export.
+	Key  string `json:"key"`
+	Open int64  `json:"open"`
 }
 
 // More How many more there are than are given, counted as far as 10,000.
@@ -4972,6 +5083,16 @@ type SaveAccountParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// AccrueParams defines parameters for Accrue.
+type AccrueParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// UndoAccrualParams defines parameters for UndoAccrual.
+type UndoAccrualParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // CountArrivalParams defines parameters for CountArrival.
 type CountArrivalParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -5276,6 +5397,22 @@ type EndKeptListParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// ExportLedgerParams defines parameters for ExportLedger.
+type ExportLedgerParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// GetLedgerFileParams defines parameters for GetLedgerFile.
+type GetLedgerFileParams struct {
+	// As csv or xlsx.
+	As *string `form:"as,omitempty" json:"as,omitempty"`
+}
+
+// UndoLedgerExportParams defines parameters for UndoLedgerExport.
+type UndoLedgerExportParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // SetLimitsParams defines parameters for SetLimits.
 type SetLimitsParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -5360,6 +5497,17 @@ type OpenMailParams struct {
 // MatchAgainParams defines parameters for MatchAgain.
 type MatchAgainParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// GetMonthEndParams defines parameters for GetMonthEnd.
+type GetMonthEndParams struct {
+	Month *string `form:"month,omitempty" json:"month,omitempty"`
+}
+
+// TakeMonthPackParams defines parameters for TakeMonthPack.
+type TakeMonthPackParams struct {
+	// As pdf or xlsx.
+	As *string `form:"as,omitempty" json:"as,omitempty"`
 }
 
 // EnterNoticeParams defines parameters for EnterNotice.
@@ -5819,6 +5967,12 @@ type EndSubstituteJSONRequestBody = SubstituteEnd
 // SaveAccountJSONRequestBody defines body for SaveAccount for application/json ContentType.
 type SaveAccountJSONRequestBody = ChartAccount
 
+// AccrueJSONRequestBody defines body for Accrue for application/json ContentType.
+type AccrueJSONRequestBody = AccrualEntry
+
+// UndoAccrualJSONRequestBody defines body for UndoAccrual for application/json ContentType.
+type UndoAccrualJSONRequestBody = Reason
+
 // CountArrivalJSONRequestBody defines body for CountArrival for application/json ContentType.
 type CountArrivalJSONRequestBody = DeliveryEntry
 
@@ -5953,6 +6107,12 @@ type SaveItemJSONRequestBody = ItemSheet
 
 // KeepListJSONRequestBody defines body for KeepList for application/json ContentType.
 type KeepListJSONRequestBody = KeptListEntry
+
+// ExportLedgerJSONRequestBody defines body for ExportLedger for application/json ContentType.
+type ExportLedgerJSONRequestBody = Period
+
+// UndoLedgerExportJSONRequestBody defines body for UndoLedgerExport for application/json ContentType.
+type UndoLedgerExportJSONRequestBody = Reason
 
 // SetLimitsJSONRequestBody defines body for SetLimits for application/json ContentType.
 type SetLimitsJSONRequestBody = LimitsEntry
@@ -6181,6 +6341,12 @@ type ServerInterface interface {
 	// SaveAccount Number and name an account of the books.
 	// (POST /api/accounts)
 	SaveAccount(c *gin.Context, params SaveAccountParams)
+	// Accrue Accrue what came by a month's end and is not invoiced.
+	// (POST /api/accruals)
+	Accrue(c *gin.Context, params AccrueParams)
+	// UndoAccrual Take an accrual back.
+	// (POST /api/accruals/{number}/undo)
+	UndoAccrual(c *gin.Context, number int64, params UndoAccrualParams)
 	// GetMoneyAhead Money ahead that is open, beside what the ledger says of it.
 	// (GET /api/ahead)
 	GetMoneyAhead(c *gin.Context)
@@ -6424,6 +6590,15 @@ type ServerInterface interface {
 	// EndKeptList Keep a list no longer.
 	// (POST /api/kept-lists/{number}/end)
 	EndKeptList(c *gin.Context, number int64, params EndKeptListParams)
+	// ExportLedger Hand what of a month was not handed over yet to the general ledger.
+	// (POST /api/ledger-exports)
+	ExportLedger(c *gin.Context, params ExportLedgerParams)
+	// GetLedgerFile A batch as a table.
+	// (GET /api/ledger-exports/{number}/file)
+	GetLedgerFile(c *gin.Context, number int64, params GetLedgerFileParams)
+	// UndoLedgerExport Take the last batch of a month back.
+	// (POST /api/ledger-exports/{number}/undo)
+	UndoLedgerExport(c *gin.Context, number int64, params UndoLedgerExportParams)
 	// SetLimits Change limits and match level of one level.
 	// (POST /api/limits)
 	SetLimits(c *gin.Context, params SetLimitsParams)
@@ -6481,6 +6656,12 @@ type ServerInterface interface {
 	// MatchAgain Match all open invoices again, now.
 	// (POST /api/match)
 	MatchAgain(c *gin.Context, params MatchAgainParams)
+	// GetMonthEnd What a month's end leaves to be done.
+	// (GET /api/month-end)
+	GetMonthEnd(c *gin.Context, params GetMonthEndParams)
+	// TakeMonthPack The lists of a month for the accountant, in one file.
+	// (GET /api/month-end/{month}/pack)
+	TakeMonthPack(c *gin.Context, month string, params TakeMonthPackParams)
 	// EnterNotice Enter an advance shipping notice.
 	// (POST /api/notices)
 	EnterNotice(c *gin.Context, params EnterNoticeParams)
@@ -6997,6 +7178,95 @@ func (siw *ServerInterfaceWrapper) SaveAccount(c *gin.Context) {
 	}
 
 	siw.Handler.SaveAccount(c, params)
+}
+
+// Accrue operation middleware
+func (siw *ServerInterfaceWrapper) Accrue(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AccrueParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.Accrue(c, params)
+}
+
+// UndoAccrual operation middleware
+func (siw *ServerInterfaceWrapper) UndoAccrual(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params UndoAccrualParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.UndoAccrual(c, number, params)
 }
 
 // GetMoneyAhead operation middleware
@@ -9935,6 +10205,131 @@ func (siw *ServerInterfaceWrapper) EndKeptList(c *gin.Context) {
 	siw.Handler.EndKeptList(c, number, params)
 }
 
+// ExportLedger operation middleware
+func (siw *ServerInterfaceWrapper) ExportLedger(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ExportLedgerParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExportLedger(c, params)
+}
+
+// GetLedgerFile operation middleware
+func (siw *ServerInterfaceWrapper) GetLedgerFile(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetLedgerFileParams
+
+	// ------------- Optional query parameter "as" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "as", c.Request.URL.Query(), &params.As, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter as: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetLedgerFile(c, number, params)
+}
+
+// UndoLedgerExport operation middleware
+func (siw *ServerInterfaceWrapper) UndoLedgerExport(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params UndoLedgerExportParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.UndoLedgerExport(c, number, params)
+}
+
 // SetLimits operation middleware
 func (siw *ServerInterfaceWrapper) SetLimits(c *gin.Context) {
 
@@ -10696,6 +11091,69 @@ func (siw *ServerInterfaceWrapper) MatchAgain(c *gin.Context) {
 	}
 
 	siw.Handler.MatchAgain(c, params)
+}
+
+// GetMonthEnd operation middleware
+func (siw *ServerInterfaceWrapper) GetMonthEnd(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetMonthEndParams
+
+	// ------------- Optional query parameter "month" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "month", c.Request.URL.Query(), &params.Month, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter month: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetMonthEnd(c, params)
+}
+
+// TakeMonthPack operation middleware
+func (siw *ServerInterfaceWrapper) TakeMonthPack(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "month" -------------
+	var month string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "month", c.Param("month"), &month, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter month: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params TakeMonthPackParams
+
+	// ------------- Optional query parameter "as" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "as", c.Request.URL.Query(), &params.As, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter as: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeMonthPack(c, month, params)
 }
 
 // EnterNotice operation middleware
@@ -14750,6 +15208,13 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/mails/:number/filing", wrapper.FileMail)
 	router.POST(options.BaseURL+"/api/mails/:number/answer", wrapper.AnswerMail)
 	router.POST(options.BaseURL+"/api/mails/:number/opening", wrapper.OpenMail)
+	router.GET(options.BaseURL+"/api/month-end", wrapper.GetMonthEnd)
+	router.GET(options.BaseURL+"/api/month-end/:month/pack", wrapper.TakeMonthPack)
+	router.POST(options.BaseURL+"/api/accruals", wrapper.Accrue)
+	router.POST(options.BaseURL+"/api/accruals/:number/undo", wrapper.UndoAccrual)
+	router.POST(options.BaseURL+"/api/ledger-exports", wrapper.ExportLedger)
+	router.POST(options.BaseURL+"/api/ledger-exports/:number/undo", wrapper.UndoLedgerExport)
+	router.GET(options.BaseURL+"/api/ledger-exports/:number/file", wrapper.GetLedgerFile)
 	router.GET(options.BaseURL+"/api/orders", wrapper.GetOrders)
 	router.POST(options.BaseURL+"/api/orders", wrapper.IssueOrder)
 	router.GET(options.BaseURL+"/api/orders/waiting", wrapper.GetOrdersWaiting)
@@ -15086,6 +15551,87 @@ type SaveAccountdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SaveAccountdefaultApplicationProblemPlusJSONResponse) VisitSaveAccountResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AccrueRequestObject struct {
+	Params AccrueParams
+	Body   *AccrueJSONRequestBody
+}
+
+type AccrueResponseObject interface {
+	VisitAccrueResponse(w http.ResponseWriter) error
+}
+
+type Accrue200JSONResponse Accrual
+
+func (response Accrue200JSONResponse) VisitAccrueResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AccruedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AccruedefaultApplicationProblemPlusJSONResponse) VisitAccrueResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UndoAccrualRequestObject struct {
+	Number int64 `json:"number"`
+	Params UndoAccrualParams
+	Body   *UndoAccrualJSONRequestBody
+}
+
+type UndoAccrualResponseObject interface {
+	VisitUndoAccrualResponse(w http.ResponseWriter) error
+}
+
+type UndoAccrual200JSONResponse Accrual
+
+func (response UndoAccrual200JSONResponse) VisitUndoAccrualResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UndoAccrualdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UndoAccrualdefaultApplicationProblemPlusJSONResponse) VisitUndoAccrualResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -18340,6 +18886,133 @@ func (response EndKeptListdefaultApplicationProblemPlusJSONResponse) VisitEndKep
 	return err
 }
 
+type ExportLedgerRequestObject struct {
+	Params ExportLedgerParams
+	Body   *ExportLedgerJSONRequestBody
+}
+
+type ExportLedgerResponseObject interface {
+	VisitExportLedgerResponse(w http.ResponseWriter) error
+}
+
+type ExportLedger200JSONResponse LedgerExport
+
+func (response ExportLedger200JSONResponse) VisitExportLedgerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportLedgerdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportLedgerdefaultApplicationProblemPlusJSONResponse) VisitExportLedgerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLedgerFileRequestObject struct {
+	Number int64 `json:"number"`
+	Params GetLedgerFileParams
+}
+
+type GetLedgerFileResponseObject interface {
+	VisitGetLedgerFileResponse(w http.ResponseWriter) error
+}
+
+type GetLedgerFile200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetLedgerFile200ApplicationoctetStreamResponse) VisitGetLedgerFileResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetLedgerFiledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetLedgerFiledefaultApplicationProblemPlusJSONResponse) VisitGetLedgerFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UndoLedgerExportRequestObject struct {
+	Number int64 `json:"number"`
+	Params UndoLedgerExportParams
+	Body   *UndoLedgerExportJSONRequestBody
+}
+
+type UndoLedgerExportResponseObject interface {
+	VisitUndoLedgerExportResponse(w http.ResponseWriter) error
+}
+
+type UndoLedgerExport200JSONResponse LedgerExport
+
+func (response UndoLedgerExport200JSONResponse) VisitUndoLedgerExportResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UndoLedgerExportdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UndoLedgerExportdefaultApplicationProblemPlusJSONResponse) VisitUndoLedgerExportResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SetLimitsRequestObject struct {
 	Params SetLimitsParams
 	Body   *SetLimitsJSONRequestBody
@@ -19088,6 +19761,91 @@ type MatchAgaindefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response MatchAgaindefaultApplicationProblemPlusJSONResponse) VisitMatchAgainResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMonthEndRequestObject struct {
+	Params GetMonthEndParams
+}
+
+type GetMonthEndResponseObject interface {
+	VisitGetMonthEndResponse(w http.ResponseWriter) error
+}
+
+type GetMonthEnd200JSONResponse MonthEnd
+
+func (response GetMonthEnd200JSONResponse) VisitGetMonthEndResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMonthEnddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetMonthEnddefaultApplicationProblemPlusJSONResponse) VisitGetMonthEndResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeMonthPackRequestObject struct {
+	Month  string `json:"month"`
+	Params TakeMonthPackParams
+}
+
+type TakeMonthPackResponseObject interface {
+	VisitTakeMonthPackResponse(w http.ResponseWriter) error
+}
+
+type TakeMonthPack200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response TakeMonthPack200ApplicationoctetStreamResponse) VisitTakeMonthPackResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type TakeMonthPackdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeMonthPackdefaultApplicationProblemPlusJSONResponse) VisitTakeMonthPackResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -23084,6 +23842,12 @@ type StrictServerInterface interface {
 	// SaveAccount Number and name an account of the books.
 	// (POST /api/accounts)
 	SaveAccount(ctx context.Context, request SaveAccountRequestObject) (SaveAccountResponseObject, error)
+	// Accrue Accrue what came by a month's end and is not invoiced.
+	// (POST /api/accruals)
+	Accrue(ctx context.Context, request AccrueRequestObject) (AccrueResponseObject, error)
+	// UndoAccrual Take an accrual back.
+	// (POST /api/accruals/{number}/undo)
+	UndoAccrual(ctx context.Context, request UndoAccrualRequestObject) (UndoAccrualResponseObject, error)
 	// GetMoneyAhead Money ahead that is open, beside what the ledger says of it.
 	// (GET /api/ahead)
 	GetMoneyAhead(ctx context.Context, request GetMoneyAheadRequestObject) (GetMoneyAheadResponseObject, error)
@@ -23327,6 +24091,15 @@ type StrictServerInterface interface {
 	// EndKeptList Keep a list no longer.
 	// (POST /api/kept-lists/{number}/end)
 	EndKeptList(ctx context.Context, request EndKeptListRequestObject) (EndKeptListResponseObject, error)
+	// ExportLedger Hand what of a month was not handed over yet to the general ledger.
+	// (POST /api/ledger-exports)
+	ExportLedger(ctx context.Context, request ExportLedgerRequestObject) (ExportLedgerResponseObject, error)
+	// GetLedgerFile A batch as a table.
+	// (GET /api/ledger-exports/{number}/file)
+	GetLedgerFile(ctx context.Context, request GetLedgerFileRequestObject) (GetLedgerFileResponseObject, error)
+	// UndoLedgerExport Take the last batch of a month back.
+	// (POST /api/ledger-exports/{number}/undo)
+	UndoLedgerExport(ctx context.Context, request UndoLedgerExportRequestObject) (UndoLedgerExportResponseObject, error)
 	// SetLimits Change limits and match level of one level.
 	// (POST /api/limits)
 	SetLimits(ctx context.Context, request SetLimitsRequestObject) (SetLimitsResponseObject, error)
@@ -23384,6 +24157,12 @@ type StrictServerInterface interface {
 	// MatchAgain Match all open invoices again, now.
 	// (POST /api/match)
 	MatchAgain(ctx context.Context, request MatchAgainRequestObject) (MatchAgainResponseObject, error)
+	// GetMonthEnd What a month's end leaves to be done.
+	// (GET /api/month-end)
+	GetMonthEnd(ctx context.Context, request GetMonthEndRequestObject) (GetMonthEndResponseObject, error)
+	// TakeMonthPack The lists of a month for the accountant, in one file.
+	// (GET /api/month-end/{month}/pack)
+	TakeMonthPack(ctx context.Context, request TakeMonthPackRequestObject) (TakeMonthPackResponseObject, error)
 	// EnterNotice Enter an advance shipping notice.
 	// (POST /api/notices)
 	EnterNotice(ctx context.Context, request EnterNoticeRequestObject) (EnterNoticeResponseObject, error)
@@ -23956,6 +24735,95 @@ func (sh *strictHandler) SaveAccount(ctx *gin.Context, params SaveAccountParams)
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SaveAccountResponseObject); ok {
 		if err := validResponse.VisitSaveAccountResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// Accrue operation middleware
+func (sh *strictHandler) Accrue(ctx *gin.Context, params AccrueParams) {
+	var request AccrueRequestObject
+
+	request.Params = params
+
+	var body AccrueJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Accrue(ctx, request.(AccrueRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Accrue")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AccrueResponseObject); ok {
+		if err := validResponse.VisitAccrueResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// UndoAccrual operation middleware
+func (sh *strictHandler) UndoAccrual(ctx *gin.Context, number int64, params UndoAccrualParams) {
+	var request UndoAccrualRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body UndoAccrualJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UndoAccrual(ctx, request.(UndoAccrualRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UndoAccrual")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(UndoAccrualResponseObject); ok {
+		if err := validResponse.VisitUndoAccrualResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -26864,6 +27732,122 @@ func (sh *strictHandler) EndKeptList(ctx *gin.Context, number int64, params EndK
 	}
 }
 
+// ExportLedger operation middleware
+func (sh *strictHandler) ExportLedger(ctx *gin.Context, params ExportLedgerParams) {
+	var request ExportLedgerRequestObject
+
+	request.Params = params
+
+	var body ExportLedgerJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportLedger(ctx, request.(ExportLedgerRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportLedger")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExportLedgerResponseObject); ok {
+		if err := validResponse.VisitExportLedgerResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetLedgerFile operation middleware
+func (sh *strictHandler) GetLedgerFile(ctx *gin.Context, number int64, params GetLedgerFileParams) {
+	var request GetLedgerFileRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLedgerFile(ctx, request.(GetLedgerFileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLedgerFile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetLedgerFileResponseObject); ok {
+		if err := validResponse.VisitGetLedgerFileResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// UndoLedgerExport operation middleware
+func (sh *strictHandler) UndoLedgerExport(ctx *gin.Context, number int64, params UndoLedgerExportParams) {
+	var request UndoLedgerExportRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body UndoLedgerExportJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UndoLedgerExport(ctx, request.(UndoLedgerExportRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UndoLedgerExport")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(UndoLedgerExportResponseObject); ok {
+		if err := validResponse.VisitUndoLedgerExportResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // SetLimits operation middleware
 func (sh *strictHandler) SetLimits(ctx *gin.Context, params SetLimitsParams) {
 	var request SetLimitsRequestObject
@@ -27495,6 +28479,59 @@ func (sh *strictHandler) MatchAgain(ctx *gin.Context, params MatchAgainParams) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(MatchAgainResponseObject); ok {
 		if err := validResponse.VisitMatchAgainResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetMonthEnd operation middleware
+func (sh *strictHandler) GetMonthEnd(ctx *gin.Context, params GetMonthEndParams) {
+	var request GetMonthEndRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetMonthEnd(ctx, request.(GetMonthEndRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetMonthEnd")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetMonthEndResponseObject); ok {
+		if err := validResponse.VisitGetMonthEndResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeMonthPack operation middleware
+func (sh *strictHandler) TakeMonthPack(ctx *gin.Context, month string, params TakeMonthPackParams) {
+	var request TakeMonthPackRequestObject
+
+	request.Month = month
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeMonthPack(ctx, request.(TakeMonthPackRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeMonthPack")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeMonthPackResponseObject); ok {
+		if err := validResponse.VisitTakeMonthPackResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -31146,530 +32183,545 @@ func (sh *strictHandler) TakeBackWork(ctx *gin.Context, number int64, params Tak
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3rktw2li76Kog6u8PdZ6csyXZftvRjhy5WW9u6jSTbp89Enw4kicxkFxPIBsBK5TgcMa8xrzdPcgIL",
-	"F4IkQALMzKpyyfNn3ComCSwsLCysy/f9fFGw7Y5RQqW4ePTzxQ5zvCWScPhf35OD+n8VvXh0sSG4JPxi",
-	"cUHxllw8unhZku2OSUKLwz313OJCFBuyxeoHW/zpFaFrubl49JcHiwt52KlfCMkrur74ZXHx6d6a3TPv",
-	"Ub/95ZfFBSdix6gg8OF3nC1rslX/WTAqCZXqP/FuV1cFlhWj93f6if/5T8Go+lv78f/Byeri0cX/db+d",
-	"2X39V3HfvvcX9cWSiIJXO/W6i0cXTxAnq0bg+ksYjvmFeuGToiA7+S2VHKSBy7JSv8H1O852hMtKjXmF",
-	"a0EWFzvvn36+wHWt/l/3Q99eEX5AbEcoKqvVinBCC4LYCskNQZcVLRGj8N8VvWJVQb68cBJcMlYTTJUI",
-	"iw3ma9IT9lcPQtJW70x6sK4ovNH8oaKSrAlXf6FMBr4VegfjSkse/XyxYnyLpX7Nn75p5+C9lclN8rNX",
-	"hItKL/Xk06BN/2oqTsqLR/+u529mZ6bSvu/v7uds+U9SSPUtveCvMT3MWXSzbPq/JdmKzN/TZru8DrGY",
-	"74yLYos/vdRz8FUGc44PWaqVqkDhpXMiNS+KLxopc7eo9DS+He/yEPxnO43xUS+VNcQyZbRKyTJHXOCd",
-	"bLieqNOvMaP3zP7gl+EC7hlXazH+guekqLa4HszTjcS+JzJT1hj7nbOJ3tW4IG9XnVkO1qM/HdEshaxk",
-	"I3vbb2x2H9xvhm/sTbgdVfdTI/OeY0GWVTHYK4E9VWxIcan1oHvCfMf2cIDsCBeMov2GoYLRVcW3AlUS",
-	"md+hSqqjxfvKN8GtWy0x7Q3nT6HndvjwkfUe/GZyh6u52t+ab7UzC8q1LDkRuUa1qOShN7aHYaGqReP9",
-	"Z7+KnJZdLZu0gn113TEhC1aSaaktLnYN3zEx9sWED3KyNqfFpCCE5ITIhGn1FtSN071ioaXvvu7Nu5V3",
-	"cKnXuKJCvgFHMWu57bk0NOA5hytrZMG2CQbfHaXmvLI/DE+KE1I+Ue507lGlfrk1vnDK8JNdsd509A8X",
-	"3gfjE3nHqyJ3dZZY9FX+65AKEloSfxk993fF2TZlA6idknIjqQkWMmVMOzvfqQcbKqt6eoj9E0aN10zP",
-	"vsOOzn58oQUYXBOlVs82LGVNumfGa0bJAckNlmiPBdrhqkRYvW2BMC3RXv0BU3snQSUjAu0ruTGnSM/a",
-	"sqYuk72KxYm2q9hgTjK+Khp1nyT8jfvIcBEFXtY572zE5NOwRj8IErcivYE5s2JGszDytTOOKsIc34Nc",
-	"GQPTVY+f1FLvN1WhFhxVWkEeI7LdyYP6n4wijEp86HkU4WOQfNqRQpLyLQ3cju0bJRu+7pux6233PS8l",
-	"onhLBDhCWAgiEdYemTdqjEqyYyLgCB1xhVGLulNuohiO6qMajLWqerdVEkl8aQYKv0NspcaTo/Hdr7wj",
-	"HBXqAyaoAPZc71aJP6Hff/3gd39YIMbVhsZbJRP3xxRBHHHnnFDYl9q6ZKpsieX0FtX+T5Y92eGD3f1d",
-	"+f5IeLWqSKlEyIkyzsSYScG2RG4quoY9sSNULYFWr+EZZn8aPuGU2IgIbMW3DUdsT5F54BGizJllLC4F",
-	"WjEe/aaQOHiDTbKGkklcz70sxq0brJ8dmv1KK/5WFFG9+d6YgBwfhDFzdzr2jKrJSs4Vig1NqVcs7Jii",
-	"03xVidx7dNFwTmgRjmaor6ffk1tJhy4WbJ/+JvA1tAcceBUY/qT93BMmjMHOatFO3b4yKtcfRK7J0VYz",
-	"Q3tiYSanhcOtelQIygzQhTvbkNSUkv0gyKxQt5NI5DzHda0PvAJTtCSoEaRMOW1qgq9I8HyvBKJMwovA",
-	"5slNJcaD5ulH+I6THT5sg77QxzY2b75L0FapdOKpfcT56Q1rbAH5udV5TG/zfPapUyf5FHEaP6bgVOzz",
-	"hZMVId5xtq2E9W0TXBJOTApoevLto53vtLs7Puc5W7o7lambdmcek9GlI/aA/ekiJo+gFHY7zq5wPUcO",
-	"6VZDsqG1+FCt6b2Kwm1EeYP7Ddu6O5RQtotRJFnSxekkUovnJEBG2fujZuuKho8qnBI80783TwfHxXl1",
-	"pR3Ps21bYvVi3ADW1RXhJiuYHU3MyIzG3PSYNbQRu/aYt940iUdXtVhnRFfzRLvtZpXnnhRZ4jOHwwwJ",
-	"up/6woQpBGUoLkn5vlpvpMiMt71nNRFwZ8SN3DBeSRd9qyS4FRgJUjD1QLmtaCUkx5LxYbDN/T7j/Obq",
-	"68n+uhrrZG5Mv3LhDScksKeYXs7LCCYmxbQS9oJXG4YIlYRD0muB9puqJoiyJSsPiNSCoA0WNkUWSox9",
-	"dVRibIsPz/S7Q9ugHwDWGTA126j85ngxLlsV2Fk7EgjEvVI/0CqJbSZRiUkyHaX6MrjzOMGCUZGXteXk",
-	"nxAPDA+PNzR12xMp69hrwCCGHfq3DUfaENiImXv4MXrwyJzWmCIMklciwIg3NNHfl5w1wTjST5uD99Y9",
-	"FgjClKIqfelGLJd9qxZQO3lPnO1y+NO3mUuz8DEte8rYpfrumW8SqXd974hOEPl+EzyjeiLUb9RjML9x",
-	"94iYWF6Z0+x2yMSaoJxSrrBTZnUl8qf4HQUq93JmJ4hMP3qsyD8QGaz38Dd1ylYkn8K+i7dHx3Wmv4+c",
-	"+rj7J4hj4e1PkLirbYAhdO8uRvJGNGOa94HIm4pUhZ27FScknH0xYR6JLwlFS1xchkMyVRvyT1i/SPAr",
-	"55CwpoHQZqsWtCTLShvLdXVF6D/UUC9cfaW1q2bFwTZ7K9QOYM94KabVxxgZ/bQftOiWjFnBxnThx4rs",
-	"51QPiLAjrqeVEf4hK5aVai1qJsxhkvqLscD1Gu9ExrtqUq61w5T6g0Fpz9gP3+4IdUdDwEhtE2T1Wj2j",
-	"FfwDITRjrNZ7y3g8byWcxcsoqbM/+VBXu3CMPxxWrbGQqMQH64fVWBIhW3cs4BYtLhoqSMiDfanLqPXq",
-	"w1WLUURZ+zZ0IPDG5JPI+kRTdyEv9eBJr3W8zIiNarTbo10eo+Nmee0ObfXD7UGn3Qu7w0G6QcPhgrY5",
-	"9QAZXteWXfW2TcqR3FONvKCA3JhWhe7Sv2i4+gviRDacCufW4y1BuOgu+owxXuG6IUcnQvVbrNjiKzbD",
-	"5VQKFYvPw+WbhHOZHSmG3EqWYQVesaDPpt7xyuRM+/chbGsWtqisSkjvrJnzHo75KmVhd/hfDaYyM3ji",
-	"HOXhdW7NWCnQnnCi20lIuUAVRXDeB42XeSrr81vMLyOeuFL33JIlWrkSy2HE+ShNZxddlfI+5km+FUK7",
-	"J4wCG43zlKYzyeCeaco1kTP2zBJ+mFKK29slnUrAzDrG1PrEmPpC2DJLfZILGP2dMfVs7hXQi89OCVtp",
-	"TD+lFHvOqvFk6G6PqUxLbPXL1bWSdOLEpmZzqOhdJbfFm+7b49qbW+Ge42VmVWt4G2o6BgwVGDCU+Ozm",
-	"ZBzakPHk2gYK6iM9SWna0vftdN26udTbgcVn+1FdgDOTAy8pUguB6QFZV3KBKAlW2pZhw23u1TmWId+W",
-	"SDu3Wd1DWpD2q96Q7YtDQn2Gt+Tp4TWu6nO21QllssNFcEJyTM11cniB0T/8QiCs21R0kQolptZToEvK",
-	"9tT5o8aIRGr1Gj3rjKIIPez2p95ww8KkZWXLJzP08wnVNaW6iBSpa42aEqNkYTIGbaV454lKoi0+oCVB",
-	"eMka+Vj/1YoB7TdMkPahQK5L/SrsueJg4odQvwIWq/UQjS48GsayWEMj3VRbtRXh9maXzk7PTKdf5unp",
-	"UjwUm5PSdMf26DkdCeqK3C661PSpXo/2M2Ela/sVz3TxzNvbIyWw2y3mh5wNZ7Ls9pfh+YvNnHafJaaX",
-	"kTuSUkD1Z0jILQ+okkKHTtpow2O0rYSo6BrtN+o2AkZIbQBOcFj9RyNutmQ/o+lUbL61PwrdAs0iJL/s",
-	"FZYk9qL3KRXgXngPS/KBNTyyofLidfbb3WV6poVZ2RTqBl+pNUAcSwKhKHAbEIYSxk1F15377eQOZauV",
-	"iXsky++t+kkwFqeuUnnv+gi3r1A7MSGXkbaH14yW+CAWJq4n4KbvikIrAbE+nnzNNwmw1DCcHpinx27e",
-	"TphGJz2N6miKW+sR/7aj9OcuwcQiKwJPuMQVjRwTBaubbSCk8eARYleElw15rNZNH6Ygy/BZN2pD0tOa",
-	"ZRPemTVekvoEfZ2r4UyNP+N5LTqtHu2TCO/ThtPp46Ndi06VepsMUkurpWCzi2aBYOyL9vzRAuncRmEI",
-	"MeV8leLrZXQQqB0d9m3KJrUnp4LKnKz4QV7SMDNDMt0iM7t/Jkk77OQ6qzood/b0xqQInLqIC0+oXl/N",
-	"mGLo0+GUmlGJItOi3a1V9TqAEzbBgWBeH+ZepbNVxq2O0x7bamwGkqg271luGrogdR3wEN7qU2aBCC42",
-	"cMLohjq5IRVHotmmOwZeeKLnnYyfgZHakBHbbUo59JRiIvpow/EnwY0CXxFSCuokNkGi//7P/xIuUBSB",
-	"ixrbq1nhQLvswXvjNv090XWKO3FKLAsbZISPBYXukLHyJM72uFvh5BdI5Hpn0W7BkSoriT89w5KsGT/E",
-	"/p510enf1d0UXUO5Kzxyroc/hvaLcTG/pOcS9OlgzVqRJ3RwdNdgGtGlXZO8MPJZViOpD7YPe6ch51ZI",
-	"VzzZ+JYxLQvTGQ7/UsJff3jz7BX688M/PUTLg4EEIPcsQpducwlhQowlwehfGSsDp8ITtMNc6q4ZE/bQ",
-	"CdaCiUiDc11tKylCFWkCsT19rKZJ16RUg5cbshWkviIiPbusXt8FRvsmEJOAQTw95KEDta98GMJao6nJ",
-	"LSExLTEvkwCC8KdnJoXQwxDgbMcEKX2QjyxgJ5MgcYOxadCY9srUtoBBKNrkYKzmLhm7dFExzmqIt2g9",
-	"rijU/2Ok03jqltfV/o66wwb4QtjScOWOqEkFotLtyIdxDxiBXwIwuX4lkTgAHXNECsu/H0+bS1bPsGfw",
-	"Kzd274oabet6VuNqe9bOo4KTspJZGS2oAf1hN/UL1wG25kzklSKu5NkKEUGipl4oVIeID3l5gGi1bR6M",
-	"BqGlqTiM91HvsdqtK8a1gX9sw6KoEkg39NpivaHJl6wuw00/e+hXqUuTetJARoSbbByYpnBVDiSighWF",
-	"OkW1Ub9E6+oKhihRs0NV5E2V3JQc72miSsUyDdhVCZsCYSvWtqrQoEholfS0X698dAt+m42dkd4Qe96G",
-	"VTP8lI7eQBKlEqjQG+YxWH3WSJPiw3XdJvR6bVREyulSYhjYK/3ovF2s9vBL2vUK/vgg6BacZTEWF2pH",
-	"Brct+GomzcsJErKqa4TV46SEfzFSRVigPanr0KaNrrX96tSqv3LrkKG3XkI94SZgwgG9J+Nt3wlFR4f8",
-	"c3WPNYBJJ6kPY4vLZkaL0tr2caS2KE0Uiq7Y9CYB+/SCTSTJt0zINyTn0FS/+Lf8sk6a9RGXj098fkad",
-	"6UhhZr+FXjciKaGnFVxS4sMJmtXvSa4V/aimZUcATqcaZsV6kcQVwghmluRs++syeBH4IgmvGVuOntSj",
-	"snzHydWMrh4P9Tp8xlEmW4tMS+hkNT/y73bpXiHWqKyRL2qnCpmHOqUyOtmrq/DzPglXumSfvGBU4iJ8",
-	"U8j316/vvA+64FlGie0zS4GBDSF9qC8qUpeOQyGQ/sfB2Ivv6K8ZAbRIc9C3Ln+Cm2AdXW29rJ8Lk160",
-	"O6HVUDsgb6bR7TevzcJY55s6NPMvk6OG9Fd8lJm7TxEPNrgGxIz1haKAozuaTr7NDHBkBoCH/sF0/bZ9",
-	"8cJOfXLrgFjnoCqtbcg32hMc+WuedVW7+j1ZhcUYyAt8nXa8K8noGXTYKcwrg6Ji5SxgvcRy9lBxdWwY",
-	"uTkC5VK1Bb32roxdEfB+wxDW4FHCi7NAB14lUcG2xHgEgdip/l35JHxe2z8/PYz9OaMUzoFcBRRC0/EE",
-	"DrAPPqyrJe2RGnBQVtsJtMEAU4IQIZftI3PoYBqD28CDRRrHiobzSGBN4wp7gvdQvCenEMtYOVlH9Kqi",
-	"a501yMbqmqgxSob3rbGIROFtMUQbzu/VcVssZiUOgCxYcbYNCj7P/sCWb6M5o+bXGha/UCOa8GN1TfC6",
-	"yb7pRyvos3HcQjBSE678GPTboq0mh9eGZw1JmVkApS1vyGTDnileGwSUBUFlQ5BaFF3AK0w82TOPUDej",
-	"XFzyCLGG64LXigvEeFviOpWW84uaA5esHT4oY1TrcQgpEEYHgqF+Ee0M+nfS9bdbCj3onuDEK8+tSlSy",
-	"PU17L7kidUoCss3X5uVfh8mNxJSZMmEWyC/sYAC8VRKKJSdlUxDxEX8K5a5tkZUToTYs5kfG+uwaCaDs",
-	"jnnB3NVjkOGAhB04ojR/AzA2WHh+dc1iXbDwhX96j0LlClKvfth9DOA0/LBDkumDQzRbVKhfIJf/h3kY",
-	"aLVLciClRUj3su0Ggf8RouQqsB8ieeqXZdi0K+kZm64F7YbC/ESu3pjo908/3vvmL39I++ievTA8Iz14",
-	"Ac62rQTknhmANGHdIISRwelFvKFuvoxq5ozUr3+QZBfW0YaW42rcP7yN9bPabTZMbzv039sOwu5ot2HD",
-	"1hlQ7hLxEE+AYght4xH4/FkIh22y5c/ZcIduPBHR2JhUVg9UtGamxnTd4AED5MNwYcn8coKw4ctLAG8Y",
-	"JUkMYiehuBqWLzz8KrVaxVQxmL2hB+7J2htiZJG9HFvGBesD0x2GbIUwaig0QF4SJNp/hsNCku0XUMU0",
-	"vEap58WvqQNfPSzmljKa5nr9joWZfHhFGp4N7r9hdZka6/FDFakgtiKdf8TBLiU8zklBoCBhNuWXjmDY",
-	"t3QCG1om3piC0obgZKbuf8f2aIU1ir5tE8ZIFy8gdYW2SHK2niHQBG8riYbOAfzJXe7W1RURDk4mQab6",
-	"m5mAKrlh3Bmt+rnZR42ZkvGJnnrocKzXoG9Th+7FHVnFleMF45E7DY6sfrtmj10rK3iXAh8ElPNB5VC1",
-	"brjy+UzBgUX388J0esgh7L5nRrNS6Yfi2Q0Dl+uPH1io2goTbH3VymXn1KSGSn2ynuY8goXe86GVfB5q",
-	"tX+CiuqqquFuvEB/+9vf/nbv9et7z5+nUHxYrRu+lCLyCRfSygzylRiV+nm0YxUNFabusJSEqxf8f/f+",
-	"978/uPe//v4/f//vX/5d/9cf/vf/uAiOYUU4T4hcDftWTBF0gWtCS8zRllG5EebuYfpctXKrC8PONmD3",
-	"suLBi4bSrVXFhdQvXSDRFBuEBfrqwVd/uvfgYW/yfw45fzCaUN6nv8c156B5PrjwRkbPm2zACFfIjY0E",
-	"tGjszRhaf7pNLV8ID/vEtAIBNKDhTmBCuuDosXi7E3m5tiA3BrOSDJBHNdvy0PWF6SSThhzXszbZPfam",
-	"z7IyyMXpmXj1vq5nwc1kTIPeN/S8LCyYS3EsnHge3RncnVmM6iC9F7B/z2z87jzzCR8vtqVL43J82+Ze",
-	"yU0UNLGbqzUNIxCoKW5sQ0X2Z5U+TQWbdX8svH6khd8J6we7YhkSm8f5qn8VHwwpX1u7kVvjOjC4S1Iz",
-	"uhYawt6cKS4ztCSFIamp5GPDDCmsWTZW4otup2HPEc8vuG9t6/DkM10aXmpGd2mUhi9nsO03JIt21hZE",
-	"hLKdAD/jziflpgXL0DOMe87tHFZsrrM+sM3mdW4gndpwkFlY+SAKmI1kUWwI3kWOppJgHv0TfK46HkF2",
-	"6jhXF4KYq6VvERU1Pp27lALFrWuOM4GZvCI2/5oXiucJaRzrHDB/JhNnovcPo/XBTgTrm1IG6EwGXFU+",
-	"lpwOPGT+JPNWOwF26qNC5p7Tlj/IcgLEKpfcN3zkOzf3zoXaqoTbNgu3tzp3cW/nGOXWijGyqedlUFse",
-	"rpTQCaP6zWnl9iVOa7jNy77b6UbLK9kbFsqyfmw7TdWJ6F3emTyaW5IymQFzkYMRt2GSRaPnf0mJnody",
-	"n5EuUyCneoe5DBs0CEmUIwBmEB2BIA7IuKLKIj1GyxrTy0dw4qqXJnGE6m/9tDmEQZmtFReoZPBiXJao",
-	"gTTmoLH1j9O1VXarm0YsDdBj02qt2ltdHduGc2CK53AvRG4lp4DzvlZgbdziaqeUURwDrh2uppcMLZXW",
-	"VqVGsPR60i1lQUVJgk6lplVCkNpOtGOqNa+fYFVBV2FOrapuQwzZkryYxsnLZI/CLneCaDHJRythrdg/",
-	"bEg+R0/bUZFWw6ifB48i1KCR1yTtn9ORFurnTeSeZAgWoIpfPzo8GxcXtha0GxivBLJofF9ePKJNXZ8O",
-	"QE7d3qrcKr2QLOOs71l+iEfkEG/MXh6Q0gqs5GsksggfnpWwjHxbfFCHmmnkQZTts1z61v/JKF89G20n",
-	"49W6oskeJmtkwSKufOsKBdwk6+PkUaBdES5sIXJSOhZ+IJIRp1PdqRzAM+sTZaIYbmz4IW3zXBEqJ8Nv",
-	"Y0yrk56Ug8bxCG5bgXUqZm0RrTUBbjoOZ8fqjW/dnMb43UOxtvnnprDPlmflcGoTXpCs5MTsyLGNGdtP",
-	"BmfCsv1PGkfCi7R/vZQevAOmtkaOJ3R80ZEsJGN83gU2o1nAo0g+ntjL1okkffoNPB/+cr+2z06r/cpY",
-	"gJvjlbweLu3wFyRvSGBcefnuMfN1BOhEy83kEAmChNBxVm0Q75zoSmnXZXSfq4dMO9M8MacXfkUKA6Zn",
-	"r8aXmx6G2SMsbO+LIIQ+Ro44QbAtMSXFO4m2BFPN4VwJ/zqYXECxrWi1bbYXjx6GlGtMf8Z+OaVLUYFZ",
-	"xr8MbTnRGCeHdmtYaLTZOpaA5nkzqwcvPbYXi3p9tKTSpVLqx5p13FY7NOaf2x65of93hFEzYxqBVHne",
-	"kDSammOOheh9opXZhDfQnUhrj0NTmhXgzrw4Q53Ks7Eb6/h1lhWN5S6O/vFNzrE4szXteBrGnCB1XlQo",
-	"twgjjfnb2WY3Gsf/7VZlsAa+A+BdOPp60JZkxOO/rehn82BFQjVZqfdl5vPRMqgV46Ra5+Bx2zL9JFRB",
-	"O203hlGZZiPSWCqFyZxHSxHYC8sEWqIDNQuPHPIkECcJckU4rh3kZMVd716gQyhIdeagjqdZ0ToAsdOP",
-	"gzKJrDrmkqxSWJZNneUoj2IsSeiByk83s4RW6qUUiBIJfZI1LlxG34bUkzqz1PETuOfaEDCEN4UrW4EC",
-	"YAMsWrDtFgu0JHJPNJvGNm2ls3Pvr6I1AyECyGlspJQOvVzk5DDy7EdWl7bSd2f6yR+71nXICVqUoYoi",
-	"A4qckiX0sJr71w+g5fF6Zw2xmcSfAPY4SSsC+ZwEoIZuoYCHa2J6XGyhfToUNNjBedmfPJyl0lSnZVbr",
-	"2XK2gNNxyuyTOnzfEHkCQPozpKbMOlchM/IESscPkOsEbQdl3DN+qW4JjcM5phnk5SNzk/hThs/4EX8K",
-	"87lLE1cb/bF+St9myqqYdD5+NI+FgBJgbTuStHNZ+Mk7t3Sevo7smnnwFXC2ZiB+Wej8EEeFV0IZyLd5",
-	"CTSIbGcgW5gj3WWW8i4rJ0S98E6zsXe8VQ/pdKq5NlR0/Tw5BZh3cYiUeHhuvjeANslgVz6oUVckG838",
-	"LSXokjJduGucyS+UPeAEl48R2xGqDkF7GNr8qcYmZ1CNwIktUe3Zdo5psQknl8pI4eGIx59DzxhNouZd",
-	"Mg3hTwAAupIplwmdXjJJIP0br0jW8OAYMYUWtGPUc8sqTGVylMViTEvBa9estJLQImGqZpLuBwszgvC0",
-	"HD53bnk5RsWGFJqGUjIk8GGBsEAY2Q/bxLRAmFdysyWyKtpunj0+6N8RKeswa4SPbzmaqbHPqVtaUoXU",
-	"O04KUprM5bJmxaWwMGlBJSssV66IVQd1uW19pPGCNbXeoEuCgGZ2gZZESN3blXyKt3S9oYPD3QW7Y/ve",
-	"EBxAsFFTfHgF9TDUYC29xYjK6jMdLZeIlDDHqnEpwZm0cO5Y6UrgTedY1FTAIRGk2CBlYCe/oIHPhsBS",
-	"OV8a2euLC9HwXd1keX0xkrJcTwxgrNMdgZ8SaDqNsbIjcTXUlkGkNWJ7TW4Hk+lv2rBp40J+IHPs20dS",
-	"16JD0m0bYXDh+hZFY3B8WjZsj7egpZqOJaZCjj/SkLNoSTAXxiam8kNHEBOjuOdpsOd/OTnq+SI1PBtH",
-	"P3czDq67ZfLOOKLjpiuBdDTpNO6xdkYHno9TuqyKtKjeEEvyL+HnIKSd+M7GuoLTz3o3jMmHqyWmaS0B",
-	"FrjudHQ5OyzEng0olL4JPvwfQ3ibVITOVtS9lIKWqXm3kcUC1nnRR81zYw0qFDdTzk8y5N1nHX1TqCBV",
-	"XE57cO8Ir1j5BB51ofaMCkt4Plapo0m/0t+mB/MMfhV3tnJv/NaPH7ytZqIXRpus3PS26OiHfcDEXzSO",
-	"y3tD1j84gMwfdNeoxS9Tv0j2UH+wjU6/jJOi6fsqVHRAJlxdIAqNHkZKOPQi5a/M8bfpWvutRgA6Gcla",
-	"Tv1C70LqBev31JNxkuDe2p8EIa3srSMNyyxyQYBCGVyPrLtkpprGdlvo9oaSMX4SDcgONUKCIPAiBx51",
-	"5JD6JtlYCd8qWzu0aM1iu/3biKO/rzxR27Vze9zj2zXYVbFSlReckCfe7TcLNi49NpMVgsnu6Yn5daMd",
-	"LGrmc8o3Rttkz09YZW8tOjQ7Vln11+qK0Heei5FTQJzumfTGN+onfIfpOt/vHC9v8WEnxpHTkraxGaIF",
-	"aToSZYIUpNrJ7K+/178LGyVMxZ70E2LZDexhdBaHzbaTbS5Dmxjvw0YGnjM5stipcFcZa35i0KrZlOzH",
-	"xP5pH/wmhIbj2NFNqU+KvK3uZBOc6pAV4BBAPNWG/23buAv/26bwBeB87NF/EM5MHFJHoOwD7hf2FSdA",
-	"UYqb3/TihfGmejOkoIgrIVk+t0LmtcB8JUJ/bs3PRBVj62VEz37vO+esYLSYYwFUK8kiXVB1uL71pS7b",
-	"LqFimyFMdRDUVtCFa1ojtXrqD4fpqErLiGkq9wyAGQxev6MdcFDKhjf0BPKFSGQ8L3BJyE4AowBakoqu",
-	"QU6LDitwBhlWpNS0JpiLSK4uCiMMf4pwb8DfnsZ6PMrYfAlU5kjDwEzqVXeiR0KojRAFVvTWdDKONhKq",
-	"P300YdZU5lkNY9Dt+4SEL74E285Wq2kGD3eytYhvrrHOG9agvtpqUKsSreIYucf21xw/vt1NblNYOE9Y",
-	"Aw1O6wPVXhFerQ7232uChf5vzZMQxPz0aFVDARm7lyJ83hD/V2vQk/9UCdoY4hTMrQUKBaJyn4j2mGtN",
-	"kOoo8qxrOPQwVHXq3CKpmkrjv8d+/HxGyN8pYrRJQalT/ok4fkVpUpllNmwaWQzOk9vr18IUuk5s38Et",
-	"hjXsGjVPTym2KuLH/FJDB7Kd5niZtT+yCROckvSvmgvSh7rahb58YM2pXtZbKv1mN94WfjvqMb7c7hiX",
-	"74loapldm1KTU2CbmkqhYxv3T11qOZ5Ij2zVARgI1Aq1jeNeTnoUFeQlFRLX25RCsGMxbBNNWRAUc+Ri",
-	"ZdR2VjuVpZoakOhrOGRDi2KKvDV13Eozq1jU4wCYTjisDxTGVs5j7HUrBgDNlitn4S7TmgQ5FRf+lBWf",
-	"jHNSJMP8ZxWIDuR2toLRyRWyNG7TD4bAZp6AdhhurUpa1amEumaowUvCtyLFBVtZhJGha1dj4WIo2u8S",
-	"2isT4ftrqlPgsm/JKW1bjGBdsNZh14vyD7O+uPxnI6RpV9txYpJ2QdfspBW82yhoq/qLX/SkSaAsm17i",
-	"QWJxUELAljXRlTjggVe1xbcUsFw7vOsAS8zylttr4TSbWGbnY1vCPF2DoJazSmvXyvHvOfHq+iLYfDb5",
-	"qxHPCsz5AZiz/vJ1nznr4Qgg30frrk6DCYZRCaKdQ+9YRSMKUmID2wvQglo5IAkHmWyYxZ//4NkPDSsv",
-	"SSoNWV4GM7x7jmnm9lBzrNte6lh0vyi9zU76yzFyyM9BIzT1soleSmoD5SCUoYN8ARRoBxzmyl9TYRE7",
-	"DZEzu2kN480Jmh9Hex0Tp5RH4x0Dbjx5d+M5mxkTcYbfurfMIM+ZgWRpd6ntcJzqlhzrjhzrY8xAPQ6+",
-	"Kp2XHYAnu82KnUmGehc92GPbxgj2wlNut3EtkXu4z7GzXUcs2DvDiJcTIMptuOq7ybADZnZVZXAbp8eq",
-	"rJcZ9SrjrmFXAGrDaP5aamyugMQhrmu2x7QgDvR0v2E1Sa4RUqsUR2SejNXH7cmYD5XOKdl6R5mweZoG",
-	"NrUi3zKanjbKZ2qNPYB/z2PQ3xx6DjoKEGh6sy6FmlorzTY6aOpSW6GNxG/tFjXhpjOBCm2ZpcA7RYjv",
-	"tAFDyX7iVagBHY4n2EzaX90TtMFXpENlu1c/BUZp4NBNvExdY4zSSH4sSGlePwciN0pbDmGcdEQ/9fSz",
-	"TayCCIvp/ndgWob36LawnWx4NIdq/xxJoxa4S2Dbx+vIjTCFa5VJcRkfoKabzsITx1VGfPYZkDMG417l",
-	"9HefwUOpaEs6khaXdiI9TZ8PsIuHEiCZbH0ES4ANiPbpnX0ThuNkPsTJERtm3FLsTxzBUvTqI+Kc9EC6",
-	"z4nF0EkHQvChW0PzaTL8sQ9pmLzueYexNvq4fe6UMNYnDHqeEqMjPwkYJNaJ+buVy77kHIEuY3M+OHA/",
-	"3jISXB3vBd6Sp4fX6smbRRAnMlwQRhFvqDGHO3xYaI9G+Y+ArcOhTmwHfI7Ju/cNkTKKZH6SGp8doXMa",
-	"jlMDGR/6UIe9S8zR3FdsH8FI2PU4ufp/soGwQECflBUGJBp72+sH2btMZ1koHfkXtH81RKjRpe+2fzO/",
-	"iDTFTAbDXQPwHlNpumRwaduBbajcC4+HeUim73Tv9WOvoAFY/+6f4M/EaW2WmF4i+xjY7hpLIqQdVmQ4",
-	"V5Xoxh07nedS1sF4SCNFVbYzVvs7eet+gLfG7Kqoojdu1vDM5P0csHzvXj86C1sxY9qJhP+/5xb1xAMB",
-	"XqIjBfHmJEhOhCf8Vj0EqMUnYwvIx5BqBAnV6E2k++WGCRO7a0SWjw5Xvh9E2O7mwyjk5IAWFweCeX14",
-	"n1St4rz8RQjP3G1+B4VjtlhPmwPlYTZ8ZJsfWsQGvX9dPKmDlaSDS12vvxMB9ubWPSYnYFYdHHAblzLN",
-	"dSYspYMGrpw1nh8zqtcBDrMlVy2PxM5Q73lX/s4Fv3sB9S/e9qKvz2ePkcIc+tqBc1dr/5Abi6Oo2+Kp",
-	"wihQdBurEj/Z/fMst8XsIs70wPhtcR5HzseRYtPtFvPDLShEPTH8TEvSOXidNiUjvpxVJ0BRY1xuNF6V",
-	"/h3UCSx8HNCMmnprTEfKa609itvPQAGuMWmdSP2kMe0Sjdq97ZBzrGqYLTFmY6SpxMkwMuo0zUOAz9oK",
-	"cdX9JT4Png1vxuBmbP2IiiLsV84BeHAAZO8wF4flm/BzBhIh0teSCmdiboX9u10bBFBvKqHlQLAe4wbg",
-	"M5iBiG4rQrTDTSeEDT7JUp+MdiZ6NCMqx+fUmo60OFWeBmQxnrgfBgcrydbkEa6pYiaqRQFAHCnGNSaQ",
-	"KM2ribgDBQ7Qa1UndWxqfe7VOxj1HtY66NeaZTAlDzEVepMPzxNd9ooqIdVETrC9ZqjFtcg1VZDe/MbE",
-	"eWsoa9z6Hstao140K2lahNHyQ8wGQwqEr8cZEKbPrjSssUmtJVekTpmCAQNKpjNWj/9qcYqm93JnJYNO",
-	"Af24IS/qQwQzkNR1TunDB1LXkdC8Z+qnlCaNE7lrfpKA+TPy1YzaYMmRlbvZhrAN0nRNorODsBVcEZ0x",
-	"iy05itmcnT3VrmSLOWTUMWRq/g9rOM0GQD9ZnpKatujcqmg7gNCUvic7+aoS2cYzBbROvbeFrDvEuHGe",
-	"1HXEuJlxDbd/sFH4Yy9vp21MxCkfg9ZND2vErrtGQ2ECFuHPzdU4/dHOcLsks7rKstclZQGmDFPAqv5p",
-	"vHVkEJUGnFhLaKir2NUB8VijtAB0LNUBa4wo2atng0Vejt7vwfRqjS1ScGGGfUe4hsiqpdKHW/w/AMMa",
-	"whG7uipcha6aj/7AsipLiFuIak3/AXCVNZagOZBPVE/hqu4gc7RSfEVW8m0jb6bVO6/tNTPot8MHvKxJ",
-	"DKf3uKhcEmxK20qW2AluA1ANcagqdhYhFTLZy+OBeBIgMKnEhYxIy0EeRyGOI4jGY5hww+y4xmZqiUv3",
-	"G935YGGc1b+ZBte05tIIQ6dBQbZzDuAhWxkGF6WaR0o7LNBJauBz0Boh1zW1Dy8AXyDG6ovVHEn5nR1x",
-	"DnAg0cy7bpKZEkr2BhO2p0FpUM+GJjm8rKzkiQHnzCsXWixhSW+rOcwmUD0A4LLggT5GyxrTS3UWUiaR",
-	"IHKhz8JKfImeLAWrGwkUv5gi3aFuaLl8srZ+fkv/KuUqeznkwgse/R5l+9Qr1QSnry8Rrg7126i0Rdru",
-	"7fdvbIF6g5Zoi2WxQXCBUCugPA34H48RJRVAdbkqF8o4UspkmyNN4vVL9KSuzU0WyrcgZrzQbAfmX/Qq",
-	"Dpclxk3xBF0adgrDTGF5KswnU1oybbZhKs5w9jhCa/a+Clg9dkW4baELn/45PbyRftm/hK+/5fin4x2m",
-	"INv23unCGGaocW19V+N8YMl0MsvUNU8X04QMRmdKc6kllNsATE6uvQNIYkzAyGyxPXDG1ESiHRZiobaG",
-	"YGiLqWlv3kMhNK9C2I3qFzldMO/M86HgjfpCqFAsgC6r2z/0L8ISo+TbbGKG9H0RhpSKj2TG5dPBsgyq",
-	"XdWaWa/ZtJc/cuAiarnTrFl7+egrjclgQ8XfDleaFlCrAtY0+LRMBjDJYDRvC/cC9tvWAnrjKJRLXCLN",
-	"wpQ4HIsEae+d3ke9DlHcOyMj6w4vi636e7ULTgQrfRpc09hIP2TH++MjzSRSggIFu+Sz6ObN0hngVvh8",
-	"eJ42TpObA6ubLRVJ9BxrzppdiqMnNhpdruO9hfcE44Oo0cPJM2UDpfXwWzuqhZtJTDrPSJ0bjZWR+peW",
-	"NLeSjxBGpV7wBcKoqK6qGpXA3wZQncG6YX0/Hh5mFkaIA1mubmPUvdE1waUAnIYp6cT1Y1aWPXrHv8J1",
-	"k1BDqR8zd+voyGDtMkcGCx/J3VySw2h9Wlf0amwLI/yFXjwodV2gJRZk4a5JCwTZ/QUyN5kF0iVQjKNV",
-	"jdfBpa4rehkOrGyiLQaJNIxqki3/or39bHRlpJFOTOJ/tXs5y1Y0iYZsJGIumm3OlUDID8128qZtwrM2",
-	"fQPfiM18RqFATJtmrFNsVDPwFvAUbo/GeGGroF56hj95Kcw2DbVzRSQUQ/LOLABQH4+gVgpDohc9hIYC",
-	"AgRlX0SwZ6BxK2yt8TpvqB9x+AYQUZfFBYwo6xM/MV5O8wF2DITQnH8AQ2xX337aTHJhz9apQgqtsjzf",
-	"rxIyb55RBpy0rWfnrj8cm8kMMFxS15l7R7kfuR3JzuOaYEDzivthYLGJKlt6wlQQG7kBBHlM/J349IC0",
-	"Fnp7zo42Pj+2GpucOOOJ1robyWuuD9mQ0TrHIdg5/SYdAGWjzuwJauMyrb7w1CLNU/wpn+in2OTR43iu",
-	"csZJJ/FllNB4xeqa7QXcFgyt6cKFiRcQI16YaoSFC9CDG6rHvkDaQzXkqKZOZYF0mcpjhAUgLLmDn2Ku",
-	"DLj9VvhQC69m+ATReTE9xdjKiGynaieT18SVngRWZId55qECJ9fUdtKvXehxBifNco+/JRHyqePUngyf",
-	"M5kSmvVB1cbTKv30FJNdsDFveJH5PsXFZe6Rf72zCA38Na7qJ0DsdFYSGNdA1LUAe1xJveHhxqjUCS6M",
-	"ULQR3JqnTLlLzpplkqcUpAZuiSscT5N5YUzQz0nhWqLPJuq8ypJzd8tE+XdC4dQBJ0hMkC/y4b1GYt5+",
-	"xZRES1LgLVFquCQ1o2sbWUqQQziC8nKMlyZePRcBzhQGyGDYqd+OnZqqrkDq+D8CEnjwCIC4IRVEmXoL",
-	"MI5QlEokH0JxNGEHl3f+D33NqsqxRc0nBwykGP54NIZyJKP3p2lK8VjZiJrfe7KrDzP9yimi9L7BirmJ",
-	"ahyzivzhiEj3JLxjJYR/ZOxg3vuc9QxCD9Uk721gQkK1LqZMJwwKbkIjBlhmSVBJcC01ro2QVV2HWLZG",
-	"kFTqtgax+8EPbEs0xz+gJekKLyxMdo41tIwgJxmQngxsHVaJYNXEFhcbYAPkTJIO11akEDiLlpHQGJym",
-	"/lMc7IJQGYGZG2tTjrsNdrcHbijPWGnhRx2gA4C1wBC/EAiXJSdC9I6KdOGDnX2S6c7scUKJl6uh3uOD",
-	"56IYuXek7Ps2RrrtyJy7Y1XVaozddP52XjhDYTaSL12tm1GrlI8zMFPhJo+KrgJOP97q1uSz3npndYm2",
-	"dKET62c/MCbmub1rKZR0OZFrt+zHtq55YJl5RTKvNWgLkLJo7BbEqMOHh5o2SDJan3AF3csGkwme+aKt",
-	"x9CngMSfHiOl+5oJ1a80+0JY3rVATSGMISN7PsJF80a5s46QVZ0cjpHV+37CauZdPEbDoeTKDHX4l087",
-	"QDN5S/NK53OElU0DDco0QgIdh+gz7kMyPP4Jrl+Z2GZig3mU/EZpi9bFR+jrB+h3kWsELVIbHYRsdFyk",
-	"T+VqACChSQXTgtQ1AdA+zWHfYgRQ5vAR9lVde4BKM3sb4h3h7D0BTJycnnBhOy2Sf5CluT4QSS7tli0A",
-	"CrRgmO5yi+Pd5hCMHfJ2mdEvM3I34/aAhwXuQIF4bOJ6348U1L9mIWX8ju11FaKy+R4Sq9xgCv+xrq4I",
-	"NTUGynYLtMLQIfHwweLBgweJBs5CPWaSZaMd5lLXmHuovK7nylyeVz5G2Amor1uykGQCrzeRRrGPHuDg",
-	"f//nf4VDExmQS3kxp8kmo37yRk+8N6lFoMmoBcHZmoRPGaOUfEP277AQ+/ycienFmCwJ23mvn3i4v3Fr",
-	"ve3M74PDZ/JpVdfZNW3x6r1oJCrnKDqCxWR+s5ln33pc7iYI5cXxYy0vb5h8D5y+2RLN0/3M7rmR4ZLj",
-	"I2Up9c1Rw/2GyfyKuTyPMg/vWA9ohPIjAXxGv0MXVgwFYdhlXNxfjy8unDnF3wXmfBh6fBjMgnVd5+mW",
-	"k3xpOoK+IAxwFle5B4Gb1SVht7RP/+FNfOEklrgeM/jHEvN0sZD97PwdBNJH03eezudNaYoYzEx51hwz",
-	"4JRm00J5AD6edVejjotpDgxSuxuPv7jm4TzO3VxZUdExlLtg/Clwp0jYmHFmb70y5Tkjf7MbKHqTDg4f",
-	"Hsn3GTKKMuwnRqIRmQRCk2/suyPSo+AZk8LL1hXK2mMa3DZ5H50KKDYvfnwKEO5jOLfaEHD/stNDVDYg",
-	"nhba0y+AbCUdX0Yxz/8VJ20Pdy8NjfPtjtCnmF7OOPb8wQ7CX9AuiYUB06LkVMQ69s419go3HxCE7m6L",
-	"ArwIvFX3923yAN+bN74zzM3T3flwffLiOG5MsQXRDEwnuQ1Mlf0KkR/6TVTKU4VvZ5mWeWYlZiayIVhM",
-	"PE8L2Nxworc/teRzmHzjQKOxrAKEg//KWBlpZ9IPvPQ29vCZKW+3EqLJyUDEsIdP0cU5y5du25eDdUF7",
-	"LExcPULVkde4OaavDZ2RnxkH+jxBCNwYtCHqQPRW4WDu4LrvFKQT5/ZuHiDCzuy7qjvQ01F8A7u7bg3K",
-	"qNvux6Zq1Yvek4JUu9MCb+HIv3uIFAk7b9JO5G/8XLpsefuCsJOub/pNPr4f+05sZ1+azWqqQ92i6nUf",
-	"kEKbV2iqZ6c2E9o4d6sNEismUwWJK828obNWAKVRM3YJcK2cNetNOImZvTHtfjp6b6rRpjXKBxo5XNXE",
-	"HldSaIhBivBux9mV+lfTQdjzAM2fMzLz5hdBYtXT1StsMC1F9Dw1YFJQ3uHAMr8QCH4VrvPNMgM7LESU",
-	"YFT/8U3MUug/fwyXvNuO0BAHOSDDpFev6cpu8C6gclj/3mAVD7zS7l7sFM+b1kunCVHVfKZHmI8ae0hi",
-	"7nd4sUEsmDC8cQ5SbxRzz3xvYcY6Mn/n4s5yuSc4GmH3khJ2bo1FmNVNvy19uz6F52OdqgZoMAs3GZAJ",
-	"QwSd9vfJsOnxRrYcPwoIedMRrO0xp7ZvqGHLYlqFyRMy7CQUcrzjkRkCTEcOetMH84M4BXRDJf4U5scY",
-	"BBQJtGFaZbJC9BTCzdcbqpWO55zbb06dasq2ltlh2rzzpPS6eyzEkLFqXWxbbaHhn2BCYXjaEzmOwd6n",
-	"AZdbYdnaKOm2NsUDAFas6odzEp3p4FAxRBhRrem9SvPKaDwYtjWnsxYxYtRUZE9CYp3AkEelNAsDzHKo",
-	"DXqJMMQmDfiXRX2F2r0VZ1uID64qLiS0zibNPZcF/l2NKSXlCBl8i5k7mcP22dr6YJ4wGcClXyCxAz5U",
-	"8CVtgFY86qF2WkYtA/G4RVigP/6uJ4QgLFPJcULkTz30nqwg+1cLAjW2SX5CRYXkTeEoZafRn/Ky9a2e",
-	"2Vv6ifBxvRNpcim5rp60juvk84LQcprXmwv5gThy70hrVnBN5YZU/H2k8CA8JD/WNLFv4kVIXoTIF0l7",
-	"fHWoIsfNxpwY65BlJbzv02lW9JOvokGODFTNXohlcueM2IfVylkCTbAHpuJxmyJRnqzFfFUnwU5X8N80",
-	"4msv8VTXbWMRzEUQKRxJ/p4+tlX7ysZjinQsUj96SchOOCC0DU6nSo4y08QqPAIWI7xijuVrUsaRwpiv",
-	"Iq0zHa4vfxiLUXavfvEux5L49IsG71niT4Asl6QdqRQyUXsySQsXCk/34lzWSb7oCqedvNviURszw7zk",
-	"d6pAQGgkg6MfeBlNzb5gHK3Vz/U+AYr/gm1JOHyWS33nqmiP58qbMpPLw48WDqbfZ6jL2CuqwfUeO0zX",
-	"klHTdwQY5UVBdrKTxfEzYSYEm1pP7ox26g+uIxU3g713zSz2RmpOOBrGJzgrE+aMf/hY+BCMtn3cGFh0",
-	"019m+rSURgvw4aHDLA4ZcDIKsii715ZlSSH3pjp+vgxTH1eRvATb01d2AXrd00TC4Q/hLe0f1IySheZX",
-	"g5tTULS5BJWzMrUFqa6yLA4ngvDsn8isx2XDadYXBKlXbQdCL7RI0J5X0DQuWvxx1nBB6isixnu3bg3Z",
-	"J/Ckh6b3HeFkYRIAOtm7gK1sfoCWB0RZB3w9qGxNtAN+HiHmKRnosnLu6RR0UMhrXJteK9qUpxNg7LTO",
-	"j45ZTbhALcGA24Hu8Pe2mMvk66PA2EJjhOyaTab2DXeeo8JjLsjZvx6afecOMXOKezQIzsr5h0qHjbuF",
-	"Lvc8rYFb5at064pEPcN3nFxVJBf7cW2dg9QDNCvKYQJP0RYPknlqpX/ZZ5nvR+w5W9Y5qYcXFanLd/pX",
-	"ESbLnOFkkuQ31GpOZh8qpxVdZ5FnDXOAgL1o1LMzEG8Te6Wr7qOelCfDJrPgbcLR1p9aGFx4YqEZ2m1t",
-	"6GD62EIQpMEftKgFoVy2+sP3FS0z+cpykXriKD3nDAvnJePLNnuTHg21KZ/AQDqx22GFqbVhw5bkFdbB",
-	"Z30b7VxEbcaHMl3ZwsCKY+Cp1OdDMMsz5D4bm9h3rA5OqB9ejoHCTUzLuWqnmFlmTeWMeHfsHDAQSBPp",
-	"7i0+oJJp0A7o4N4vlOemzAJWv8kD8jlRtu60yWTdspjb8xdL1mfVNMfz2BAQzwL/+jfzi9CgejmHQE7i",
-	"yiVlw6BAg1NtnIDaZSICGfWENquk5bQLQPj0iD6qhz4QQsMZj0BShOccUt9eBfsF8v0OuWcfJNmFAw4N",
-	"FQYeJn3H5ZFkm6czLcyPYzckc9uafImjCD6mkNmV9bdlQ37xpEH3sr6V17jh1VxpFytcyqw9oKSEldMh",
-	"/yAd6J7PIto5nrw92foY3gJ5u9KHE7O2rK0VsRrl1Edb/tZdiLuI+VhjzkMcBn1dECSQFxv1algsTjz3",
-	"6Dy6+jjHwvuBrNBfx+3yrKbU/LgE4wHsIaisV2c9oKrrypGq2CDhMBcrYeAdbcC9BXdM7RkN7M7u3grv",
-	"w8F2tXuu3aDD6EWpPTOY7ajS355+ArcNT1K0/GN7FpytvGsWe3RbSprlmQw4Bp3BdLWibYnWGCXzW7kh",
-	"fF+Jk/IQfguVR+pSbFPXYfLBcKFNyDl3b5SsxIeU18TwJI6v7nL4mvbes8RUx+XERje1w8mSBd+oMTjb",
-	"MQeXqpFrlg+APHappiPwT4ZOzVUe6Nr9NZECVStAkAYAQ11rkEWzuMO72Ecdj/m75y86b1sedM/y+eDe",
-	"Y3Z6ivBczya4YHv63m3vrIr0Mlwl22Iw5ZUeGZQj/d7ISD/qoGIOgSz+ZDlgEduTNsPRJnIQhMMRJ2p/",
-	"EVNqs0BLAhzcSqvgljBs+1hiUeXEXKPYVDwvqZMTWg0LmZukAkxAvzAk8Xd4TY4o3TpWLHMyst3V/38J",
-	"Zy3HokCU9cOe/o4/f9o0EyyGti1g4eXZEQ5x+NwFYlKybdjlLVmzlKumDm/tlf2aY58dopY5o2QgHKol",
-	"pi4c/vdFHG10UCQsN6wRmJZyIyzd+Q6vY8tn+PUCXny13sgIkjnbhf+QyH2p5dEyGznpmfG4fnT1ITuS",
-	"hV2A6KK+TwEB7p2gDlexD1GKClzXwoCed8EeIxU4Y/e9FWtomcGW7VQ0HNkLBXMtATsMsaXxU7tB5MUz",
-	"1RqI2NUOB5LiyuIJjzRcPfVlBImbBDrVn3O8p3DImB5JLDUtBYAIgQFSJ7JXFxlaggFP0dq2WgMLhfry",
-	"osWT1CtipRnWKcdxfqpW5XlYmTcCOTMCsOlZrwHQTFiQgDwifszPKYP/HbnEsxVyTNDC4gUvWXlAGyyQ",
-	"7q5JdFvBt4mxlDkUe+jtxQKaeJk1CEpr1fcoky5rkty9q4FTQukyeHlgRD8SXq0qUvr2yE1eBzD22Ieh",
-	"XTGODkSeCs8mKyrggWqe4tu8yYjhvm9o7D1XRoanGdewI0i/3Ju/GbqRXru6TvEWWtGDm4dwUGCaja21",
-	"qtYNz8koATZ4iGCFa7fn5Jk8c2SFE7U5mtZQWdVzQuswNfv7hRNZG3qLxp7eEV6xMjumRtW9bqp2vDdI",
-	"/av4IObw2+fFv9y4Q3WYoet+m2rV9lJZoRhwezROFhRDMAymRhGXz6ze8VMJaCQKaNnRXMMorOPigu0I",
-	"7bWNRnPtERkZSrWBqOJCUsdRvrcTUug/L8akkAlBPKr7+fGXeCoH2000WjCjHnqvriMCftPIDeN5l9mC",
-	"bbc4fE20N7rAX9i6CutQHLmbko/VNsJ5Z+HFwVcAOH3YoYwWOtbjciA6vlzqrtIYZEkO/dZ7Vk8DCenp",
-	"upu8S38wzTnUit2KM64fs2LfJ15Wu3iToerEEGAWvPx1LJAbzrw1+oCv8s8vu127yq1GL0CF3QAAk0ZD",
-	"0iBBCqb+Vm4rWgnJsWQ8rNWxHRcRhB5OcIobpmPSGZMTG/zVH/+UAH6vnwt+tlOQNzf3M45YPdbQGdZb",
-	"S50z2b3bluxndc4ZTpNuPbnjg7BvHZHXdfTE5TapAeFfuhePq/IpxDaClIPBlpnv2L7tQK0E2mJZbEjp",
-	"9SjBBbPtUoK6DtumBKA/YZ7mSI9RXsy4H9cxlf+mzt6Ipy3xh88Gl5iTgpSm1igjGeKkgyUREpXVyqTy",
-	"bDxKaZ0mT7IVA0AkBqDJjr/IRGJtMOEEnDBzoK3KWOXFSZiDoyEkE9N2O7EPBhVFGnnHyZwgnC4dimXa",
-	"vLRpIt5QbVoD49B8yQUPnGyrXhIwlvq3qQE3G+/XZkztZMLS040GuRRHcO/A9cJp9wLOTipB63VzHXHE",
-	"/Bp1hNSlsRJY3VmALA/O4brWfxXOlFiYPEGuCA+lCF2+JHqAjHLiV9r4nbw5w0pgWvMt87H9wcKlPNyg",
-	"Iuu1g24iSbazz+xE6zGj19b+5AcbbRmalyadNSqYdKkE2jUSVXSBygaIuCmL3DsyLRaReU0v6hKe83gj",
-	"YxPq8GnHex9TQZ5HAvMlZNNg5D4NVtst1l1BJxU9fFiUMbW0COK5RSqRvszxTMkSx2FYM/pS/B0VLt2X",
-	"WUXgljUumDY7EBLKITCNSgVEet35LC4898oAS/peguNc1sCKEymh3LJs02IV7ZcgaInpJRK4AjeQokoi",
-	"Tv4JJB/GIxIS7bRWIMl0iwUuQMUCTVKDwij9eSu5TmKp0J2hJgvu+Qs242Rx5NwKjmnu+4bOSDw9D5Wr",
-	"fdwQVOKDcvF05ah6UhgcTEGkrAmq5CMllrcU4EWUpCj5FMZUvLWJnrIhTw+pUf+WyTwNlsA8H95EyRW+",
-	"RvPyrUGUCmFxsa+UbKde9BM89ZpgKgZqbTXHitDOyRuvT6htFSCkvq755Zyh61XlwCCPvBVY58zGs223",
-	"z9DB9y6JWMinh7DVLCvPzGiVh1BgN5PQfdfHWGFgHUQEsrtZMqRda8jlxgFm4ljf+dz752OEUhN5G6s8",
-	"VhY2YG9e46oW/Vuqtjf6/mGkntW19R6+Vo62TFltsW5Le9kZaTAUkuzym8igZSQ0lrxCi74K4d6hvcZX",
-	"xO+pDCrrRAXrYDcIgmTDqW5JblFiLBYkENICE606B/Ybpu5WUIijOW1KVjTK+ATH4vqZhjzNNnxRCbRR",
-	"V7wlLi6RrKD4mxjNSCjGcdVt9mY0QksCVbltbs/U4tpGCj1Ws5+tIrR6rTfimDGdkxHwbORU6PIaTKax",
-	"QduKVlv1swfHWoydS6V1FeDpoYOz2qvN/1O4Nl8ZnycrGdoqz/FBPEYPEFXKGS4Q4wZMZApRz26faQxL",
-	"p9wTKmo0E148pj/vqprMCkeF4KAgySYIoWh5ULtWp8uz7exY/UTC+jfUD5j1kVjJF1Byt0A7fQ73TsyT",
-	"DPbAmrh87OCUM61kdYIv9tZef95vOfREMlIE0j/nMpPnWIdRUkoBSRQwSEiO6Tq03aCIdUs0NjCmCJcl",
-	"J0J4t006iEt/EUFoihxX/Ww9hrCCGa1nu80Qp2SYa5fTrUDoVM02b73ZTpoK2/R8Nt89rw1mWHHi0Mg9",
-	"ZVc3oJLjPbQZw33Wlc9Olp+YshOz7GNFJza9N7OydgIB1DSaTR0iHAdgTafm6MUiNAMNj+UUZ3UIpVfK",
-	"HAVcPkJApYc9x026DWMvGC/fs9w6Y2Maw5VB1pkZ/iWyWaFjLhzzxI0gEdLl7BIfGi/9FuRfyUXm8S47",
-	"ay4mqhDIvxwpeq9wx0jVb61zNwFjK7REnNCsuEcXd24r85F8S61yHdu43OfkzOTvxofkLEtWjiQPAiCO",
-	"NDJNS1kmNMW+11nIcxsiSeo6wjHhovACSVYDuKPycOD2XUmBakzXTbe1ytOtc1k4kMorIo1VyubqGs7L",
-	"4tB2rvum+FRDqusBqX8+EGlqA9XQymHy9qjWXLj7R/2q97qg/qTkgVNc+DfF6jkK9+n67OYU0PR4+FK4",
-	"9W2j3mibj1kdAyqXt0a29DUVquq9ba0I4i4E2k6OJaX2ejlgrGEBQHFGNou2DU0n5jBMRczRLRP+nf/I",
-	"T/eE1bk8m0DdyFkIQa85Zj7TwgY+LRs+y9NNvGBkUpBabPJhGLZgJVkYO02ZwVJQV3i8JSUildwQ/gix",
-	"Rtq+bQj/GgrKfnx6o2z+gArjT8cz0Wh5xqD5nMHsH0pmUlZYbl7DCZlHKiL0JBweY2KfH2tkwbZJAUbf",
-	"ZAeJ2JVEnCegzGZPnl8/SO2DCFNpRNhupsMS2reyU/WaQOLgqd7CZZouJkVsSdXfoM5LK6nckAP8TyU8",
-	"K92FSaJv8UH9O1V+xYN0HhMmATi5Q3n0MEx5FD7EIywk01EAQBpwv47L1KTFc500SOdAOe6aEaGzLmYz",
-	"MErcVhl6XyciQ57B4z1Cg3wjxMYDnjtHHGyphPU+6XpDntPjZBBf3XlA2S3oQGpzyZgHyxqZa6FjtRen",
-	"Lpg8yk11Pqft2PcCb6NVlKY/6/w9Pzm3zHlNOK1V+/NkxGHYdzN2izRpNodz1RxgFxiEOQ1zT/ilR86r",
-	"dqV6Y8N1UbLfQ2NgFjpxm3bu7xv6rcuf3r5w4oCMNyiwZp6faKuokjjHsrrbYyWNroJqmsiKr0kI4+2j",
-	"rfzTbYAF5hyYr9UBpM4mWkQiHoarLMBxFK1hq3olbJ2zP+FYGKU67B8BvXos/Z3Iah9Vgz292hmBuUj9",
-	"b2Tcr3GZHSBp0Q0DrohtARUVLbTzxhsKtYdbrC4lgjmsGfWPhpS0RHiNq1wg7SyUaa/6LxDWjmCM9pM5",
-	"ZupeXNoWmrj3RwQ9L3aLy6tKBHlzbHMEhBgREB+bvSJJXYvuFQ46j0ztzyOdyLUrEmYnqEUgAQoIkR6+",
-	"iQMENDW8aElqRtfCEOlmEBFk9zJVRX6NOKHlR/YtLSNljVwELNEbr3YWrpQ7XJX92mUP8zDQd3CayvRW",
-	"g+5KbfoI0sFcxF9eSRkCjLItecD+DDckWEF9bC3QcOBY6MK5hKp08822Kt2pWadszVSmK8XtuKau7aJF",
-	"/jXX70HFulVSsz0XzjiMW5xb2h00D9vqBF0vw0aXiPxmscMYEvcnEdQI8+cI0nVOET2hklcZdwTtjobg",
-	"eqqaxHAIebza2lWtagZxtkJyz5CeIK7FomUrVA6bUH8NHjVR+6gOp4gY1Z8iIjR11V12DtNynM3ykXWI",
-	"bYkQXXREb1TdYIcP45rpw5yv28HzUbIoK9prwUlzmiEWA2MiB465tq1GK5zmdLbbwt+a7WIZ9Tcr1Om5",
-	"sBssXiJsMcNm3vESFnHeHjibTiV6yQPfuL9g/ZUKCbcFJpiVtAZOPITrmu0F9Ncbbs8UGtXuetma66Ev",
-	"Yihbh3+oyoym3wo61+BlQTkY8sw54YQQH/9XOdmDGKO1aeidBDaPzia7+DU342s+EqR8KkkGiY8d73PT",
-	"ETGZzYT3j6R9A6+c1yHb1fuv//K/EOPoqz89RL//4c2zV+jhgwcP/zDSRBis3u5B1/ptKe7ablrQwq8e",
-	"u4BFd1Je2rAVYJzVq6qjuOkzaU56kKJ4zRj97//8L2hQAKo/ySsNTpDanyWOqzgw0dedPPo9Sf1MUb7c",
-	"qYantyvEGo4E5GHDvU1nZLGc4lx50+s0Mo3EgYYjQz7rNk+AgKVLSWkW2Vsnp5ljydWeemc6FxP1SXna",
-	"f01g7dNn5RTjr0/vOybTlKRCiNdTIA3bpC8HXkkcoy0TomVAAD7roR9BbD51qpQgAz91GEOaPLxHI+CL",
-	"C6proUPAFBWg/sWC+buB8xDsd9txsqo+pfkkFq05LaWT6JUsLvacjfX2NjskmakzgCIEwCg3cR60hMKD",
-	"rSG1qLGQ0xQ04yCyRiJagv6svRAQ20+p9Rz30GnkILRM2/KL4MQfKUkt0J6QS+V0AOqmCy8vDwibO3VP",
-	"NqPqPtkpaVW8lytiJRGPIab9SPn7ncjzsbshyE5jzPnClFUxriZbsTKBiqjV/mGAspLCMO0ItCTraii8",
-	"69skYY2NampEN+v8HK4Fu5sqjLI+sPfcX4IFaRbBbkoLDYd6MiSFejwImQfv0Rdzddk0EPOkFsRgBdBV",
-	"xbdEV9RFAlPMZdE0zJ6hd5+j1sHyJluGNQ4rnQEwGrk+TmvWEMLF4vIZvL4oPN8HQss5Ri+AKflVeKta",
-	"PtwQBLVsOM3vmJmUY6BB8S9jDYrnYTPLwtBsw3PGg9YEZlCZP2TI0kKNrecM5L6s/sfoBdS21oaWuqh2",
-	"VTfAmUwZPJLGGuEq46xZ1iTCaXlIDixZIjk7fn85PJZAG6Ozn/WxFEAs4cUSM0gUR0GSdBpBOWDQfwzs",
-	"fn3UJIOXZIO04QgE2+4wjWBdKuO7buJIj+OtH1sWy5PURDyRb0130/Bo32J6QOSeuylAWSuUsVTgWDFK",
-	"kGH8/DJStpKZ1SC9pIY6igSkJ9MTGvr+OjkvWzXOiYEGh/irrLZRCqkWjHpodQnb1RndDRqJ4peg52ay",
-	"y4m/Z6ltclH8Jk+7jLa02tjDJNO1pJqC2NeentDDWw96rGe1zZyxvy83NeAlaGWsIVpPdU7VzImwcdM7",
-	"J0/WC+ls/ICnzaUnEiWs7X+b7e61UMKko1I/MZGVOpJyArx6BBaZdTTcrl890Wtm3/iy3QA5+OoGlzWT",
-	"0FeY3GAGql6mu8a4ZtOYEwmF0XWyq26W9s1jkvy+ouU865OvB3bVAjKOenQ0iQDSuEqm/9wNMDhxoDua",
-	"Q6kUHN+asQgdOluF/31HeEEyrNqARBHGYr4Mn2nfGZxwtaYvaXaDTyp5RQYnRYREwb0hOHqJ4T6RyGgw",
-	"3viM6z0+CENaKxbKt0JKbhYNB3rKEOOAmgMG1zZ6Wav0GFHddbdAlKGtqRacy6MQvMMGhdzqTFa7ktkX",
-	"9ufuGIlIWoeB5tRLjZ4aeWnBp5hexhKCnSjZqMlxkwGL3LeZXmzW8+dGcjmd152Vcr5mFvg+0eexcdcM",
-	"LOVytP7/v//zvwD5S5dZQslx8IZGmaxWVYFtkmqQLgQi4T0WaAn0no+RaRRAS1xjdUKFMxB5CJm7UKGo",
-	"ZorUKJacOKL6xPflyT+LelyL3pU6dUS4sPFZiLnYgbQq0WE+25Fww8qHZilkJZtsmKUctr8ZmDWRRszZ",
-	"DH7QiNnDnekkZMaF822216Nn4MAXH04XvrHJMcxApJyxSlOx9dlrYMWfIPdu7UH+EV6wkujyrxaxrs3Y",
-	"mq6JFeMLhAUSbEsgWg8Q5rZvKVx8k9SgNZfF6+tpJ8gCnquvmHeMSVDZHTEXGnpyCksCpXRpz6b1t+U0",
-	"8+1x2qctPtXEg2GQOvWRdqaJXIlW/N+xelayYsO6RPAm8vmPjWYHqeg/ykrsGgjgmha5f0AECWJQBKhf",
-	"wpiwMerAZMSBnpRgpObFo52RViQWrOYk1BDKOeWHWS1BoTI42/VDyR5VAhmJ6sB0jJZ0Yzhohr6REo1x",
-	"KsDgQNGIHGIyW7gOSlDJIqVSFVU2tiYyVk4eP0jl30iYc2SLDwCbCsyrhs6RMtmdtqEKGH6RBaPDL4DI",
-	"QMku0v0ZNmfmQPZ8a6PpxLAYmWmYz3bk0arBlNrNxYNLIrHOQYjr7IVjQeLcy1i2D0d6DFN+bmNYnfFV",
-	"8pV0ke7QCYnXZKSUaTEdb0tHdw1VQXw13vKchgZtnnf5zl6pj5nk2OrNajrSbYhPTtq0mVdjECgyMO9P",
-	"7Gc3T79PB7xxv9AMM0m0NCZeMySiceLoF/E8GPY5wmq2zqKp6BBtQUc7uEC90ouGw4rYJxZAeaYHtm2v",
-	"upXUJVhC4kMywM1TTC+fmHmE2mw1vmZGTOWJQeQMvMy04E7toGVTrolMqe/S9A3PTVPFVGlKwA//JvZc",
-	"vkGGC0dg0oY9L/2FHing8F3OafGFOFFUP41k/Hb1uscu7pnZ0twD8kXibhAh8h/TSfm82xHjf9c88S4Y",
-	"kAxqDqHlcCqdk4mQF8PT6etYjeF7XbYXflncexN4SzrdQR3NDH0M/L2sk6w1pV8PhWvDcVPYa1OuYUWF",
-	"xLXrCex1jzz4Hfr6wQL9+cHv0J8eWI+0EkCrt9+wmiRVI5qbNU9XL5PbCfYlWLzUFHtQY0n4c6NlI2bX",
-	"KqJYIIKLDRJbXNeEP0Jf/Q49/CZpkjXBQr61WFRTqvdbBWLIOdjiqg6tUlWTEjUU4Arloj2sHaF8kmxe",
-	"46qOEZVt8eGZlkB4myj/GnwmMVLzoh5C9jAAlLWBl2VYSxPDx8mVlpSMWNmzXfIAiSf/WqNuIqHCIvpx",
-	"Q17Uh/ACzLxQ6tj2Sy/H3LvT6/ybBvCgjFvAYvjvK1aVGYH+t659qydnIRpSaiJbJVzt0qS+2CndsZ7F",
-	"Dh8+srRmjKx8/BPogXnHI7l40W2ySWnha4vYXfFnmoZ1s7uhyyD+9CzRRZT408skmvmGSvwpdlE+otXd",
-	"BD/aUgwTBukHO/RA23G0PqR3VnaiJx3UEa0WbYW17xS1hqXjeHUcyqEX1/P8nLffOSM9T63j5PeCN+3l",
-	"xB2FoXvyR7ys52FGn6jnMie+A4MNEgBAF1KHRTGK7a7DPvpx11QYFU0+l0U0ZOih3wbwCfeROE64KX44",
-	"qVbNW+jZaBP8R90hetYSQCwqkQOyiSVZs1jQmW13TR6BtCWXSXwcShHKhMiUG6f5hJ2pN8g+ClEZW4MZ",
-	"ebgnyA5AuUnQmP7Hrx/80aKsCKQGJR4bn48TZQSJqbRBEngMsTRF4HuC2F73pEv8KZCb85Zk4p6cGj6I",
-	"JAjerlbgNXm1PPFY/HSuC+d4V2YdgBFpytEej7J3NUMEMkaD1Z/Bw5QaQQ6wK32V2pkW5VT6iD9l17Bl",
-	"4DJGNC6+zPnpx+H+HanF+kj4VmTuUPiN2pwmIBoEiR4PKt1M+GcipHMd8Y5rjDqMXPwCe+Kkfl1U0+ak",
-	"tC26dwrTDk+whvDQkVBTLGY91Ms/EEJnbSnItGxYbQrYLOGuRRs0/dV9nMQvAhBEeaWAUfz0HIEOuAv5",
-	"VozJKDdnlVGsF66JC46lmlUcZaHow7wNOqJgO8zVPzn7cBzLDzz7KgqD7/fUBumdPWieCjrgddECBPqM",
-	"e/VlQk/6CaCwg2thSlcyCU5JpCqeN8n9tlUdLFP90E2BbvAV0IgAfK65fOag1vZvNA314V3MIMKCkbjO",
-	"xpuva7bHtgcl9Yqi69UzSRlynmd7muy3vt1TdY0L3qkbF/5JLZ69PsggLZNWmgt/MfqYP24qWjah9f/B",
-	"Y+rKukg1FDDrSqJvUve/ffYtek8Ktt0SWkIpMPrqAcQewUgxXgK5eyXjVYwz22b8e0Roij8SXlZFhzoW",
-	"8HOE4YuF6k/WSIN9t8cVABGHKtV+bK3T+ZieUm3aT3qgLveTG32a3CLqIZu4iHBc/7Qh4FICPrGPX/qF",
-	"AMb/hGIry2GivzA10bnVUimNkDnBtI7wjy2W+gkfsvffXtOYmyZ0jAzLv8GUNJD2VV1D2wL8a03UIWO7",
-	"CHrN8Ixdhs+ZGi9JndH+v7jYK4cgpCoHoybKyaxoT1s2mPaLD1NBr7EOOS81UgfMxI4iKG3Y868JpuKk",
-	"/UEGEzL1cGNidvec3+1DVpq7VoTOd8iDFA2v5OGDeqftIHV4CZVamYKxy8qZ0EcXNcAJtnLHu+p7orQa",
-	"7rErFi5NKBiVHBcSLYncE0LRUqk94abbn18R/iX6Nw2WVkHfGtfwA7Q0bWq6bb/Uk0ZassLeVnasolLz",
-	"edoXA7QZZDe3CAtL9WnI5SCbJtmX6FugZeOaeRTA05TnpbtV7hsunv/5T8Hol+gJUueXGlCBORC1YXRJ",
-	"Di1NhNCwIFAPtVeubskIgLO7PGAla+IQGb00yqOLhzZfh3eVuvN/+eDLryEPIjewKvfxrrpv674e/Xxh",
-	"CpUcxMLL8uLRxV+JfOJKwzgRO0ZNBdVXDx7os5RK26LuzfOfpo5Na9Zkas1Wbf3SJxm9eM4o+VLX7qxw",
-	"U0dV2I3tvqNYglvEdovVjejiLSVf6P4sM2WQHl4LOJ7N9/+ufuPL5b7fp7kzO6groWdQKfDOPqcEzPGW",
-	"SDg6/j082PaR+6Dof9fbjQj5lJWHk4n1Ddm7cf3S3dOSN+SXM66ohUg544pqwSPmFtauVXBlFxef7hla",
-	"qVMSOA0URlRreo818h7Ay8G5EtedD9Wavm3kt+2j89XnTAupMUI+4CtSnnMxv1VGua6ROSqE4e7TK3uz",
-	"C9ppDQyvo7rQeC2Et8kG9BvnrtkOXJP6qAVA+w1DUJFUUd8q1NgclTevQfcJHTlJvqXlr0CJyjuqQh/x",
-	"JYFGSTtV4BG9ScURIwcHviKtX3Z7FOXZBnPZ8eauT0+UIpzVxkDkXVe3KXODnStpGyvgKuhrjCCy2fX0",
-	"pbv63qJvCC7H/PDXjJLDE3jqnK64+sCrSpzVGYepIJixI55SN5UFWhJRlUQHFKD8lZRrwpHAB+FhKhjx",
-	"tqRzrRQ5r65MgDnir0OzkH7sVu2d54Zz90bO6XNvnu8J2bXIFrBrSGm51kvG+AKitZjqUmID3ycZ7Cl/",
-	"zbWZNfFSb1s58zvUhfs/66TZL6O33JhGQMRCXZrbeIXDpeiuz8KT9SD8NwqBcE4H3k7sjIv7RC+ov5yR",
-	"JYuvzf2yEgUeu2g/1w8ctXUX17iep7cQpj3wjpkG43gNVAjhvW7+m7H1l5heju32p+rvZ5SZev+PFdmf",
-	"NaLVuDbKBdQSOnwmoJ9rT1XEKDLl/+pwXVgaKPgX1yFqM2ftiasLM/CWhM/crlcTcnW763EfQ93yyNGs",
-	"NAGaOHWB8+kP521Ty2qHubyv9vO9EkvcXdM+gF2fhtyZgWVFMVSlTefJ+yHyk2/e9OZYLdfhIM+8t/W6",
-	"Oy9Zadvvd7iiXz548NUfFp7e2tYRh+4k0O8LvJVfPvjj1wtk/uubPyws1K5AsEQJ+hlVyhWRxSauki/U",
-	"n58Yxb2R4NwtXt0n4rJdUZ1sF3a1j1mTViGSXLcPHi7dHXPeeuiC582PtBuxrU+H8o8T2f/Ast6H99//",
-	"Wf2/X+6vOBkJsr7ghDiUwxtZ6bD3WOvxxD8y9c4bvHMqWd5ASE999sN59RlOniUuLrUrZAgw2QphX80x",
-	"oOpr9n0hT2yzusottPWKxPO0S/qbap9atW8glHINyv2BxDTaaDLCjpkNMd4GXjgpGC+hSVeoOxcU9S0A",
-	"u1ddDeZuAOh7vOfKJ6O3LnjulakoPN/ly/vMGRfBcuPtakwp1H6gJUFL1qw3HUtiexZ/WYwE89sx36qY",
-	"pDesOxZ1eFdjCihGumzcXzzEGqn3lVbs0GIGU0Cx0L5+TcLWEOrUohfXcmOAD+rvXeOVwW4aC7wAWAza",
-	"UAE+FfQHDcVuEikJW+gWbh+Nb3e3ts9PvJImTWMYcApM1RbSR0pp8NTmJMIKLDZjW+WZ+vsZRafer9Ns",
-	"594HW0iDQZmsQPsNoQu0YXtUEC4x1KvCXlm0/XOIUcRWK8IXXtmtQOriVTZkIjWm5HpfYkOuFZTut592",
-	"jFsBh7zQfzUEol7GPwRQ2Faqttq9EFcXi4tPtfgUKGrPvC+zQhJ5Tyi3Y9tdw8lY3HD1PkLv9LI+TfSj",
-	"rl3yknzaAQyfOkdgPY2DZT426VXZEySrcsBbWth09xzPTNxIasiQ7w3Bwa2qGzDDupOGEiO1NuqA81xu",
-	"AmC4ZLadrHG19W6b6+qK3Gt28fX/a3VFftg9Uz+7sUvmTeqYmvgNBDue4Z0EWrQzaplaWtTs3IlQk5Vx",
-	"YUFLfBXzaX5CAby4gu0ruSk53sc17CfzxG86dgd1zC6uVSpIv2Cu/l8lhWEBgr7SgnVzhhGVGxx2nuqx",
-	"sqLrezvOdkzo5sWoOwiPvrNPJvktHu/uSGxrAqjinHH/3qTO7YjKDUGUfJJtzGjlE0BZVF5MDen3njV1",
-	"iUQ3Pd+usreMdU3wuhkPCz1rn7qOm6/73LUmQqFpfb9h9p4EUIQLtDxAMaEvR7BKAFLrC9LRusak+IJr",
-	"XJuz6aT+wHWoopktdGaVROjKMM1tnxMQeObYR2+Ro6vHdCdr/ExDzj5/GdP8XdZwQcYNCTxxVrsMXzij",
-	"EAFktSk2LhgGqPmIElKqC6UujPRFWDN2CVvByYmTspJpZyc8mnd2etS1R+aaei82tPK3MxEPG/bazmOM",
-	"9CIayBx72i7gXO5kdtSe0p4XhCL2hMpB30LgYC7JinBu6qRj2vHcPZSkGI7mIexBXa8D1Y79nDkEzDX+",
-	"sdhxgktUMCE9/ryyIep8x6hUS+fq67CQiDdU5Bxn75gYW44brVo3o/oBlv+uZYmYMHzy6Us9db6lBPTc",
-	"/mxv3w0tWfzm/QMt2dR+vUU3719zqbK/iQca0be98xUAmkFMIWp4zZ8ydmmbRn7rZHE5N2BNPacWPAWA",
-	"E2SWaG6JervC93ecXFVkJK72Tj9w3GJH3C7ILGnMplbAAwidO9nzZD5upHsNXp1VGePSjfQ2hdQkpRY2",
-	"riK/9lJYO7NrqYTV1MtTW3xske7vNkwycf/nipbk0+iavVNP3qayPxjy/Lq/aS2otnhN7v/fR+dzT9fA",
-	"Bqu15ni30bHPY1bewHjHzfl7/cDN7tWbTZTcTCvb+X0D5Yf7hp5xhJGObJgbuiN2R0BqUJ/Af+jcEe6N",
-	"V9GrAb5QT/ymdHdM6QCOgOwkpgWB3BwnpK04mCxiDGThSsb4qLPBDH7F2a5zjF9HMWKgHd2RGOm92q23",
-	"wpSyhhaknDwdOF6N130+10+cU4j6C+d0mHQBoAuGLElF1wCWJwnNqoT+npAdjPd2XWfViO4uKoPL6tpi",
-	"tsn1C5Su9XU+7bISXupf/U0FpnXmG0rmksWWJxl24Yht+esGXYCJAwvC3cRdAIUYYC0kbfWVYT0P7u8X",
-	"wRrTUATqXzdahpNUM/KCNbS8znoRJT2E6UF3pywPUGKlt4y6U/RrRgZJYIPOLO5rnzC+vZ/A31+Yx2/V",
-	"uauH9vqmyiX050mpBnDW4AN8R3ueFTBr0YJYAExTN0yRIFeE49rmfjvZQ025nNWQvamEZPxw/2fRAC7F",
-	"L0kH9nf6V0lHtnlx6t7+JkQFNffg8N77l2tOPFsRnfvassG7HTFthxiVrGi2hDrOYEl81uColVCKc4/D",
-	"rXiib+A7Vpfm+nybTMTbPb2boEi2bUAvjjIGsMkthooprRrC4wZNQSTH6Jjao9sdHjjnZlEf+PE6ci+V",
-	"QBtSlwu03xwWSFS0IKbjaq/phCx3RFeOXVndr6vVyFH6qlo5kd2eLaJGdUN98CtJSi2Qc7ux9nS0m2Sl",
-	"EUzUAUqZJFM7JBfDta8XHuJDioJ8jrFXzYZ+J29QpqcPlE/p3vm0zTh/94TEfJSzwRDBf4Dnki5hSl3K",
-	"rIvYtqL2fz+8Xh+rM7uzZ+2pxzOH8JI1Esr2IRgs2JYsWXlAGyw0xQwBYpmJ8svK4+mfWMLE4sslWTE+",
-	"UZR78iBY0tXZLpbhdbquC7QV3wJRsg96w966xOPRh5eu3Pn2HOlmTDdyql9Hp5n5hr/1LsmBlGrbxXdX",
-	"oLdsuOPuV9sd4yNn9Ev4e3zz/YZBeYQpANm+J0LpxjXagvcEl4jcs7oEIkW//+HpK/TVlw//cIw2aSeN",
-	"jOK2v7HPXF9rYqTULy9yEnvzEFLBCrabjSgY5wCKALyigeGQTxCavN4za9RHtSt1bp9CSExLYVj/PStn",
-	"Ary45gSXut3DJ0eGJDRbIcBIF4k+xv1dVZMER+Odeuz8Tht85hrOfa2MlJDSdU2ZFgzNHgzwK1dQtS83",
-	"ZCtIfUXSRZpYsPub8xDsorqmcluKiPoetKOLHiDR2OpyUhM8Xr8HD5zRSTjWhonrXlkjEotBfM6zHD6E",
-	"rgivVhVx6GG6vdRcxRMQd/Ju3Gn1DNHt/muvaLB3uOsovbZnoYMg3mJZbFL3rovEZeU9P8eAnBbAnb1D",
-	"mqwq9nKqOSg4idagZW2KVNsK8o4TY4I+Sy1T8vlB3N1YxQ+CGBw/V969w1VpyK00p5G1aYD6pVmxKzng",
-	"nM4Ey8nS0Ps/75wa/nJf4ktyb4mLyykqjuKy1d4fxK2Cpt752+oulaff2Z3SQ2QH7HXYKUvWWCxMUNaz",
-	"7gb9gxG/QD9wo67cDZtskACu765roJfYD7z0Ea7mAeYN1Q2A0ka4CNWfP2NVM3B5dzWNASh5YOyAtp8y",
-	"ifCaE/IYonqcCI0fj6vyOLS8iN4lh6k+d7jGm9A/9eXrioSBNkCDgGs7Xxg/FPjhoLeJV5Jk37JNjH+M",
-	"bRUe+Ixt3J1P1uoVBpMG8dZT27KyIeP3FCDJKp83n6V6PW/I3b4xQF18Q1CJpcnbeH4bEN8IuFfbsthG",
-	"EoDV1lQ457xLbFg9Evr5jtXlZ2z21PTvZM/kO3VN6NX86cIvoyFT5X+z9W2H10mJXPXYXU1BwOSuA4N2",
-	"VdVE085L+0/W6BTA/i8WCHC/MCX7bL9ph3dktLX+HTzwK1jFk/NzgOABU1xdji7JTp4Gf9m8ObaaM5ZQ",
-	"jPTMvMNC2EDKb0GkO+ibqAUGPcJmpn1sVookc/XBp/aJOVk14xUK6u+fsfsBArjD6qcXuGPIJOsUi51a",
-	"5QSRsiblKIeprMlbuSF8X4nPUuvc5G9E7/QClNdRg1MwXg4uYy73yRopqhLaFxuq2UU7gNbKetGyC5+T",
-	"QTc61E2X0LzXQiBN5zaftM/+Vv9x1wzkWwhsetUfOh7QZumxae8/R1VIq4+TtYRWGU1d2+eIsHIzHdzX",
-	"oYSvdYOgUQJXq4hwW74YjFSduGbxviR8K0ZPbuMqfoQHP0NrCBO/s8bwA9F3XtADdVGx4SsDMuLXJynb",
-	"BXWX1pH8Qpw/lCqrMRNZfc43mY/V3Q3wf8AHtN9UxcbAmQV7bYG/Xj1j+e7BZLr/NbuAbkwfr1g1ctP5",
-	"kVXlZ323vuPndb+3ACl1OFLFbH9kNHgPD5wzgC7J9g3ekvOCcWzU2UG2IkRsl8LZpkZ5u9qlJNl6fQ93",
-	"J4+ldZ3CcoGRLTR9WyWn+EssfkUMVwgU4P7PBSvJL1Mqn2Q/1ZtuLVVnT0HOVLKo10k3xWCPePyS7KQ+",
-	"BUM7za7IP1nD6TgV3P8xj9xetImxRbCjP7NpM3KMY0oMENbML5Lax7Sbd+cyt573er6usZqUa8KHBUiD",
-	"BVEb5l5dCTlyH/6ekN2rStwuFOrvyU6qQd3IZcB+/Pxg1EitTZv/BZpctGJ8Ybvlo9inR2Es9U8z9Utc",
-	"dly4VnPaewKhI9eEb2np5Hbrw3p3RHEoQzWj627667o0pK62lRyPs73Sj9wugEA1pLvMSKzXBcqcoZkY",
-	"1eSK1DaUAP/jWJ9Xf+J+weiq4mMdH/qBW6sG72pc3DmcPiN0qweyg9xGakHM3aecpKZuDUOiQqS2YDiF",
-	"uGM73GkVPW/VHsQQd4S2cBDYXmjZyi68bn+oiUQ7LMTYhamu6Dg639sdoa/goaQLE4Q3E6mtH6RTZhc1",
-	"EwAsNcLcuJjEmToaV6rSF/mj37NsSiXvU7zpcIq3rDg7ybwmmLGvOWDRqu65OYEgRu/ZW01mUGCKhKzq",
-	"GoB5EKOmfN/hMmFOkNbsUSYTePl9eHCsw5IJEtmoN9p4xkRF1zfUegbfPm/no1pM5usAQ6uGyw0xdPWL",
-	"1lAzjpZMbrLZR9r1V7OZ7nHUz/22nvO7COE7ZkHbs3TNErYpJ+p0HitYZfET9beNelbmQOicMour7kTt",
-	"tp2xJ8U4390reOCsDqc4L9ud3guYoiVBtSbybHZdfsBwUH4QijSxJPX/fpmSWVJYuNYPHsO30pXZT4wr",
-	"U413mEu0PCBBtlXBakbFAhFcbHQ+Aqa9YnXN9hC2W5INsBchePQxwmhb0UYgXKvr9opxRGEtwqigYsP2",
-	"MV/p4YNkTNJLctBMvgWrmy1dmNSJGYpOYKjBrkzr4KZabzoh/eDYGI+6p988TPYH15w1u4sZRDgD6nY1",
-	"NRF/03GurokYPrD/N3FH+fuZd/W5W7+eIFBzUBq1kxaIYs7ZnpQLpBaelLDJYfHUf3vB6eRtfn81Bsb6",
-	"EV+S3zb7b5v9lJu9K6xCXC3Qp1p8Ul73rlzF5o5Fsmode3k9aQPhyWxBXSOuNNxZA9jv0EKYvtlFs510",
-	"hj40iQW3n+9+v2276twHHajE2dGRhxoO4RjJtC+7YXu0xRTQsQ8I83G13+KqnmAzKdi2ouvX8OAZBag+",
-	"8KGuduK8tVNV7RFe21zCFwJ4xBZoSQps2vNAdoiytjGUAxAUo/VhoucYhJoIPNxK9+4VkMCSXgf0sBJ4",
-	"1prcx7rXLo4mCH+/uWW52UJhNe/3ZFffubyyXla03zC05wyIGpViaMu5a6Q6KPuMyuktE/2gSk/ngL7k",
-	"/s/q2B41Ckr6LzSpw+1BbdV8ZCNOzOlumL8SZIonPVwKtdqowJxXpHyMHqhPuX+upCD1Ks9E+epynxNc",
-	"mmh5UG3eE1x+7nqTZ2oAqEWJ7fweG3r3/IVupt5VBRBkBZUGMCU52zGh2YEFPjxWLsfGxHe1+hYbUlyS",
-	"MluXRnMtSm0+58PuhZbPnUS8AhVTh9pCX4UBwsiAnuiUAeMtUxHjNgazZ9xGxudDnU8ciWxH6Khivt0R",
-	"+utQzF8zFarBzTJ2xqjMEheXp1p0WWzia/xa/fnJGlfHUJR3xP+N+n/nukHKQndy9KqW1PgXiLL9PJm5",
-	"atZWbJRJyzUaq1OWhL+Bp24XlREM6UZSr/rTZz3TQerKeOLyCtOCILGpdju1d/SC+euvV1VZuK4CeLXL",
-	"/c1iVh08vrG0Oy7PtvKfMdOl059rJrksidhpy1JegT0JslweoU4p0aiYQv3a41BmXudt88uzBtH1ua+8",
-	"r5Ljkcrjn8wTx+z/34Bnbi0rvdaIgfs1Y+8rD+Ue/H0nJ4ui39vnctlur78K+dxFtk4U544MVAKZ5Su1",
-	"4+1fwwwspSRbXaOEKyl6vFQTQQBT+TW28PqJXzlTPcziunnqtejiHcWunjKGmvBSiIa8Nf0Ft8d5hxHd",
-	"yaYyEHiQKSipRFI/dL/YMHsrG91VzzYRjtlTkId/c91W0Z/RNdVogrxJiVacbT3TuDCRfIACXHNCSlRj",
-	"Ib1CTr1Quhthg/kaoqmjpc5maWsi5VhS0FSkgzBe6WePcr56SrDjRmFGmoLu3KZ/28g1u44q+DUjArFG",
-	"IgaYkjb2WQlUKbtQmtozuXFs7haqY8UJ6Qd2YiqU2jZ4hN2PaI/z3W+Zr36DqqW+fI2k5VqhLGm5Z5CE",
-	"xLQ0IUKgDhONuiBWMkWjlN83lvlzXtxP5sEzStR8wniNZ3euLOarKQDFFNmAaYrgUiIekW34aw94aIf4",
-	"OipvtM530Y02eLcjVOcw03Q8lZX5iTrvf+Nlvhl+HhB+Cd8/ayhNfcZnZq46xMyMHu3B9xmWwYvUBMuc",
-	"bEdJZt/D32+BBgY+46bxG6/yr0bZtT75HMoezrm+3CgvAv7NK0XF4lL021dOtgNgHce2ADzw2x64rj0A",
-	"77y7nM7iEpw724JptV7vBYaWRFt/j+jZFWSvOrwpX6R2vVq8qJFtkVQdfII73K8z/aKnfydjhG+YJD2t",
-	"Qri4pGwPQIXKtBxvdBOp7G/wcrK4+RD0c1JUorqh4//sdegtk70BUF+q/1lJgUB7lNY1csN4JQ+Wh8eB",
-	"Ipk2rVEdDCBZ99WwwLQg9QgCC/z9szVydzPHrBfVK/1cGYx+W2fcSUlye9aWRxs9rb4j2gZ//2y1zSRY",
-	"QEZ3E8tROW4QaNea9xiMHcEc0t1XhCtbL5CQ3eabWbq24mTsdAX+qBfqmc/wbFXzvpEjVX34iaHuOuvR",
-	"Ct8AH44T4WAhKHQAQSqHrUxe8BSn6DSX+Gfrxt1xJnHLIO63UTBLbSOGOEwhSvFcLOO4HpqD+p5uIBqn",
-	"DLCU3PbRm9LN7uo88dgRKJPO9UAHEoX6UDt8EkWz+5m/MlYKCyFcklqJ/QD0lrGPqL/l1rl1v/mOcFQY",
-	"2i5lmLS+/P7hg9/9QXv3FOEta2gc0mSD+ZFj+LghyIXH1EAGQcdKdgKLQXgRCIjeHvoIMC9Oj68hx2tj",
-	"TxaQxuS/AFNP4ENSQV67aduCkyjSSKTM5DpDrD0duKxoeRSpS+S9nMiG04vbmVE163BuDfMjT0arlgRJ",
-	"VpcL1xqalVA1/XYVLcmnyabz2xTJhxGndQ4/vF0d56eDNdOdm67aTUSCj2mLfx/KT0ZcVUzLt1cxzItb",
-	"dAO/Bfpyu9xRtXK2aVN5jD5h8gpX9QmiNzssRvoQ32EhfgtW39lgtVpeOJn0lQTX3eZxClgFlpVhv2Fo",
-	"iw9oXV2RSPVP7hV7V64ma7jelatb5SQl1/Im64SRwq04mj46zxdOp5ZyGK2JFLlFX5ysGjFadKP+/puB",
-	"ubMGRi+wMymhhNeirQUVKcWguTZGjBKCfSC0/GxTE2ryd1LtPhKIOBGvtWR5MG4UR0xuCN9XgiRXlQQg",
-	"HPpqNs3nD2r2G5v/tSsbfPnDeQump9j8W+uXxOU/y5P/tK0nnan/Z/urAKO8lbf2jmtkMBxGvSGjA6MN",
-	"he/sM2fFQ9Pf+PE6umUqYWr7OKkJFqbMdYe7bO1ONENp3bfRsHu8oaOi+//Zu5Ydt3Wk/SpENmfjnE6A",
-	"8/8zyFnlOgkm6WTamckiyIJtlW3CMimQVLuNIMC8xrzePMmAxYukbt1sS7Jb7lUWUVsS61OxWJfvc9dd",
-	"pbzdKGaUwqvtgXzNpScCuv3Mu+WBdhlDCW49E7rFPskJweM/EGMWyrf//fd/FJmlUgKfbf8ksE709gUB",
-	"LtLFsjLTr99THh1WcvjgyZEC4a7xa5yItLLQIdJiPec+pUxVnWFins+K8b/4v9zjBYaZ5qdDAlA+IVHq",
-	"2X6rHpPxoZ7y0vXlXKc69Mja56xcQh5vd6yJfcvPWTjeAbs6L3AXso5+4snDJzYbUFuxcsSPJWuUg9H/",
-	"PythBtpxgV5LiJjGAp7yjfKhlcnhbT6vK2q51uKeLNorh2XOufXPYilT7moSSbHSVeanQSQ1ghnGMdsr",
-	"huCH+AISW/mGI4d4ewNyG/JhKJzHFpwU4zevXVlFEPEyityTnxI/hH2ko8To9tZTetNzB1EUFfOZ9fYr",
-	"phoqVGXt93DxMxYLxn+1lhs+xP7lWQd8gLZhyF+raCZ60GuzL3zFFktPvDM6YHk5441tJsAMAykgJlMm",
-	"IpQk+FQdIa5J8P58kHacxu6BIPYWpwWB0NnMRGcmmCu4shjoDaiOMJVQpTZC1tJUKnN6dZedAbj+xm6A",
-	"hxceJ8bMOwb3hITS9nXRbQlepCU7AF7S7gUNIwNn5LhGvTfaao/dGj221nRLIrE/nCQTkWrQmP6CV51a",
-	"iG0eaWxzIKgtTclacL30nbDXQqzUgQa+oGpVM+6hVidr4s+O/n5s041qRbSwBOnGyDFV2gnDO+vfq2U0",
-	"m728Dd5DYAWQVGPg7wDJIwiGBcFHE2mGz91ZH/NzISC1hx2HlC7RUC9Zbhb8EQ3DosG8VgBDrj8xYAFi",
-	"BeW6vIeC4SfetLb5+T3lC0ud1lz0xF9rGx3+ZViaTv8efeeCTaymfJEJF0SRlGsW21adTLeXKffll+U9",
-	"g6GWQgvV4L3NNY9SB124GVzJHhFizGVCeHOfhaTJ0qWz/KzVTqTmGUrQgkzw2kL5P8JFPa6gv8kXFsMA",
-	"EyFM+eMQ88rlyAmFQyGbwBaFnCx2O9VLWOfoJ62YafhDLuzm6//AfMZsXTi0Z2tdU51QK78QJ7WN+oca",
-	"J2+IWtkibAx0YavUlJivhtDru+xIsthQGbt4zE86ltj6oNHUSeUxLdxhV4KlanyNvxPOv/uYZVgp8dA4",
-	"OiCbB1wewThSMOJ4SwZF61ONl3SjLTl/e3SYKqg72E4BHg5KHyhaptTR0lLuQqgcYJZUkWsAToydjg4W",
-	"TVeML55e01lNevQrXcErOls9AmcYdafgZoxZCnwXISB3fBfDYUdSDfVTCVdUn5bEJD7QyDaib5JpnIKC",
-	"Wzf7ZAzTlAprZeBwzK45O7+9TWCmIXrSOzF9zJLB1AMWSPdCJRBw70cEx0GfiG6bxPkkzFx7Q9WiXdkr",
-	"WnWWJ75S3bqQPKlSC7KZo8Ob0ktEQ/Z7pLkUlRpuz9v/DCYRO/idNlplR+MDsJi5EpuepZQEiZhNAU1c",
-	"GU6XKpXFQqwaM+wSaATy3rdxAbeJkLryE3mL//34lRz3K2lGs4ZbfTFTNyc1R2UhZlXrNb2OoQvUrhlv",
-	"UkW8Chf16gX8TfrfCTG8zFisI5scdjppm6VQkNsn4ztBx72JNUvUVBMwvhJideXZnE4oZsRHOkpe2KxI",
-	"v/1TU+CRMyIyXl7jHTOCu53lZO/Zu7W2WTD9yIxobz2YoBix6+5pwIRYNYer1lAhA4DMhbWOzvzBpdAP",
-	"QvT71BhQuNUK8NqCKIJlTQDuU2w0WFrnRj/RFZSOrR7Th6ZH+vZS/olGvR6/P9kEjZ/Jlykvn3EruEuf",
-	"cSlrQDHWbaVCVz2b/IA16K5SPogCXaO9yu1xQaMbK7zfzI34Ei8dETvifYLaN+8c646Etf792bPnZA1K",
-	"0UUlKS4tklsBN/f6/iRBHq7bdWy+k8Nanzqld0D2WzRjd4eTNdOaopgs/rCNu3KUHjgxOyE4iON1jJ/v",
-	"4FMaGKDvw7mOROsl/v/RPM0JJPi/ijjqd/9gRTohFUCQTe5TFjp0utxdWmsKPQgAdB+2/MvqS4wwaglK",
-	"Qoiz/LgfxEXuqgqM7eRlIqZmtG7g74294BFmI4OZs6uDWaFsafET9bWxzVk9j8RVyt+xGM6OsMrEIGZt",
-	"HEE0U2QFie4qukko4xgG4i38Pta1O4lFndLoG5jFVJot66NQ+iw1yMxpOzrCOMgAHiVrpDHI+k1ZpHG4",
-	"AUkk0NkS7CT7NeWrrnHXzPb5uIGNDW7Aw+4ldgFWM5o0XUHLLqu903mPfuxUgYV9XdjMlVESR1mUtKE2",
-	"TLor3rCfG1MQz59esziu6+X5KhmNpxDPX7kL7yHuDhGeVmQmIsiYATP2KqaXZLMUaxdiWHXmSpUid/A9",
-	"jDXw8zxUrYpPtFmCrMxHJTGddaCQhKPKEd2akAcz9okOD6GFaxnauSb/x7Nh5wC98fstOVrWQM+iuAFX",
-	"qdpgG5tIpYL4Bgz6N7lhpCBqE8NcEzuzYv5r+zv5oB3nt/IUfhVySpPKjdu+9klVTPxDHaVsMhAQ0OJm",
-	"Tw1oCOYvN2HJsTDv5BQGITWHvqm7pNelU1ko1Om6wSyVTG+fvPj+427DFlNINIdTebmPJnPIa7olKy42",
-	"xa5Q+6T3VvACW72eFptiKmOUdyLl0Ue6EKKv2j3e4QhRwOCmnIImaUIo4bAhdkntVorqBcYoRdq3dtY0",
-	"yHhaJ+E0ZQv+oS/juR8fvenKeB5rLSJSXW+Sz8gte2eJ/jD/DPZCjnG57o20jsFSa+9zsJmGvz/HY7Ol",
-	"FDzSDm8WPrITlQOdc7IiZ6oVi8BXOl0BeZ7yaM+DNcKwYU5h6q/pe1V7biF6w+ZzkMADBXl+1N/s89Qq",
-	"WQtOlAkAaJwLts1mIrjtQcJphhUrLrpTG85W1hcla5c2XNTn2rqbXNI1qL57tLJa7PWWGOezCwHzlN7A",
-	"NDvTntCZwj1UrsFmPGNQrg8rE+UR0mtBMd00DeWH4kKpqWIiKuDi4udMRPCrzVfRamczv3aQOu6PAT69",
-	"3huzXuZUbI2rojlt7xU6tXm5MSsNdOEYbRsps1+66zpMs3Zj0+7dgHvVUTKdeK5srwMXYb7e8xo38oPt",
-	"NgB7D2yzJZWL2plYszVoisfZ13jxOQDuzhuPcv7WMdAG/0XjDd0q4hBhS+F3g626nag95kQE6mIupNuH",
-	"qrI05v9fW4CMHnDmPUfp3qwZPdjM8ltkBdgpLUQrKkQf6eyBN67pTDc4udf2qvMAm33VcdIKEGfvIs76",
-	"iqcvzPmzRmxexNFhJ6sHtnG6dzXvPU6N8NT4MWN0gpoAhdNbzOaa4I3agW2vkM3lRmSNP7uka3Cqb2eB",
-	"Ov+uo0ScMWZQm/ekhyyPvd8Uwa4AxCBwyz7dm8ML+Gst7vQIxZGdVVuhse+jKwoh1qWzLvGCQXJZVcwc",
-	"mi6OmyRrJRsYEtVCw5DigZeZlCWVQNRSbLjDklm4rA9plzx2+ZD3eCMta7RxRvKenHL3ML6EK24vJ5OA",
-	"xPosnzVofGaXHdPhON6dzn/XN/2dZrY/v/o9ovK92OQTF653U02I2cWslhMT0U65/kRim1htYuKLLJ3J",
-	"HmGWH3tu7euOlfHQ9hUTtHvnidW7TdMVA7LmEWq7pke4WWavO066fGNTV4HMPJTtywfXqMy0Cn0Vh0IP",
-	"ScrUxc8V49GvBk68r+baVrui+bU+dq87FA7dblWdzjp2NgTkXcOE4AmACOlZ0MpJ5lplCNod2KqC8w/r",
-	"GjTs73L6Ao2WjBbnHNwfXgsRA+VNzur8BHfQtAP15+EpEVE8wZ4LbLMwKHcDFX+a/zYWJIpuVX4iY0mT",
-	"nUXY8o7v9inWL+tjtq/0dv/KZU97oH+mkZ4VNb215cXQf45s3yEn2iItX2X0jZB1upvYvfhNoI88HXO/",
-	"caNlI6WBtKse+GYiwbGwHDMO2AJ5Q+MUJugn1lYgXJoDGpndGU+soofsjnTeoKc1paSD0egA4W8+GKkk",
-	"d13FyFsl5sRYYVKGkPask2jIfWYGyn3DuUwLjM/3/JNHogphVJE5lRlXCRdhdDQayO8UZ2R+hiGYF99/",
-	"/Prx638BAAD//w==",
+	"7P3rktw2li4M3wqivj3h7m9SLsl2d3tLP3boYLW1LUsaSbZj3ol+O5BJZCa7mAAbACuV43DE3Mbc3lzJ",
+	"G1g4ECQBEmBmVpXLnj/jVjFJYGFhYWEdnufnixXb1YwSKsXF458vaszxjkjC4X99Rw7q/5X04vHFluCC",
+	"8IvFBcU7cvH44lVBdjWThK4OD9Rziwux2pIdVj/Y4U+vCd3I7cXjrx8uLuShVr8Qkpd0c/HL4uLTgw17",
+	"YN6jfvvLL4sLTkTNqCDw4XecLSuyU/+5YlQSKtV/4rquyhWWJaOXtX7iX/8hGFV/az/+vzhZXzy++P9d",
+	"tjO71H8Vl/a9v6gvFkSseFmr1108vniKOFk3Alefw3DML9QLn65WpJbfUMlBGrgoSvUbXL3jrCZclmrM",
+	"a1wJsriovX/6+QJXlfp/3Q99c034AbGaUFSU6zXhhK4IYmsktwRdlbRAjMJ/l/SalSvy+YWT4JKximCq",
+	"RLjaYr4hPWF/8TAkbfXOpAerksIbzR9KKsmGcPUXymTgW6F3MK605PHPF2vGd1jq1/z5q3YO3luZ3CY/",
+	"e024KPVSTz4N2vTPpuSkuHj8H3r+ZnZmKu37/uZ+zpb/ICupvqUX/HtMD3MW3Syb/m9JdiLz97TZLW9C",
+	"LOY746LY4U+v9Bx8lcGc40OWaqUqUHjpnEjNi+KLRorcLSo9jW/HuzwE/9lOY3zUS2UNsUwZrVKyzBGv",
+	"cC0brifq9GvM6D23P/hluIB7xtVajL/gBVmVO1wN5ulGYt8TmSlrjP3O2UTvKrwib9edWQ7Woz8d0SyF",
+	"LGUje9tvbHYf3G+Gb+xNuB1V91Mj855jQZblarBXAntqtSWrK60H3RPmW7aHA6QmXDCK9luGVoyuS74T",
+	"qJTI/A6VUh0t3le+Cm7dcolpbzh/Dj1X48NH1nvwq8kdruZqf2u+1c4sIlfe4Oqs25zQIiTXn7YHJb89",
+	"FkjiK0LREq+uniCyq+UB7bdlRdSfhcS0EN6p3Xvvs9g3jaIkWP2KrGVoeFiiUiD1V8QauUCYFmi/Paix",
+	"pO8hdU6m7x6zHK/V4Rp42Y5RbV9STeki7/yrmZCkeEsnTZgeDifqsNPak/B2WOVneHWV/AHJpH77HHvq",
+	"TmQtNW923aE4J6Y9aLTGthpmR2KX0+jMyIZ6WhT5h+fOmvYpj3/ZFBuS9KQkn2SCS9E3I/r9Czsk856R",
+	"+c7y562McraGFuy0L+W2ijfzvxzhSi0uWCNzB/u26bl9jx4+HA62J3w98hFZvzYXi1mqlbSTfA3LuNfk",
+	"3Fb+2WAqS3nIGJNo1I1VfyGq6IM/NLSU006me7d506LdA26k5l1uV4ws0dsm10U7hVR7c9I/NAsWHGxR",
+	"cCJyb1Qrs2rejnkU9qiUlHj/2S8iV+XuITl5Bervd2XcV6wg0y7T4qJueM3E2BcTPsjJxlwVJwUhJCdk",
+	"hhl243SvWGjpu697827lHVzqDS6pkG8gSpS13PZSepxnwRq5YruE2547tc1l1f4wPClOSPF0S3D2Uat+",
+	"uTOBsJThH7sH2w/GJ/KOl6vc1Vli0Vf5Lx8uRnzwYexrzdkuZQOonZLiclQEC5kyptrOd+rBhsqymh5i",
+	"/3qpxmumZ99hR2c/vtACDK6JUqvnW5ayJt2bw/eMkgOS6v6gLjc1LguE1dvsFQJLhKkNSKKCEYH2pdya",
+	"K2TP2rKmKjIOydNsV7HFnMw4mt+4jwwXUeBllfPORkw+DWv0gyBxK9IbmDMrZjQLI18746gizPFvybUx",
+	"ML2LpVrq/bZcqQVXN0ylIPbeWwrEKMKowIdeOCF8DJJPNVm5O1svNG7fKNnwdV+Nxba773klEcU7IiAK",
+	"goUgEmEdjvFGjVFBaiYCUZCjnG5O6gqb8G93VB/VYKxV1butlBBJ0AOF3yG2VuPJ0fjuV94RjlbqAyaj",
+	"APZc71aJP6E/fPnwX/64QIyrDa3dQvfHFEEcEXCeUNhX2rpkqmyBJUm8m+cFFvDB7v6ufH8kvFyXpFAi",
+	"5EQZZ2LMpGA7Ircl3cCeqAlVS6DVa3iG2Z+GTzglNiICW/FtwxHbU2QeeIwoc2YZiyuB1oxHvykkjsRc",
+	"EqzhaSIbA+sG62eH1kYtrPhbUUT15jtjAnJ8EMZM4PTYM8pG4uYIxeal1CsWdkzRab4uRe4NbdVwTugq",
+	"HG9UX88I8zlJhy4WbJ/+JvA1tAcceBUY/qT93BMmjMHOatFO3b4yKtcfxNlDE7Hgs9PC4VY9Kv/kYmCD",
+	"MOGUkv0gyKy4mJNI5DzHVaUPvBWmaElQI0iRctpUBF+T4PleCkSZhBeBzZPbUoxnzNOP8JqTGh92QV/o",
+	"Y5uYN98laKdUOvHUPuL89IY1toD87JG2Eb3N89mnTp3kU8Rp/JiCU7HPF05W3qjmbFeKrHyEqf+Ynnz7",
+	"aOc77e6Oz3nOlu5OZeqm3ZnHZHTpiD1gf7qIySMohbrm7HpeyD/dakg2tBYfyg19UFK4jShvcL9lO3eH",
+	"Esp2MYokS7o4nURq8YIEkFH2/qjYpqThowqnBM/0783TwXFxXl6fPd1r9GLcAFblNeGmJCg7mpiRaIi5",
+	"6TFraCN27TFvvWkSj65qsc6IruaJdtdNEsw9KbLEF0+6TEnQy6m0wtxFkxHiihTvy81Wisx423tWEQF3",
+	"RtzILeOldNG3UoJbgZEgK6YeKHYlLYXkWDI+DLa532ec31x9PdlfV2OdLIzRr1x4wwkJ7BmmV/PKgRIr",
+	"YrQS9qsiGCJUEg4VLwtTp0HZkhUHRCpB0BYLWx8Tqor54qiqmB0+PNfvDm2DfgBYl7+o2UblN8eLcdmq",
+	"wM6qSSAQ91r9QKsktmVESkyS6SjV58GdxwkWjIq8ki1O/gHxwPDweENTtz2Rsoq9Bgxi2KF/23CkDYGN",
+	"mLmHn6CHj81pjSnCIHklAox4QxP9fclZE4wj/bQ9eG/dY4EgTCnKggRqh3qKYt+qBdRO3hNnuxz+9Nt6",
+	"EFj4mJY9Y+xKfffMN4nUu35eddR+ixPy5/qNegzmN6N5ciWWm6hjSJeJNUE5ddxhp8zqSuRP8TsKlO3n",
+	"zE4QmX70WJF/IDJY7Olv6pStGCu48PboRM1Fbx859XH3TxDHwtufIHFX2GgqNfy7i5G8Ec2Y5n0g8rYi",
+	"VWHnbs0JCWdfTJinrZIMh2TKNuSfsH7RisH0Q8KaBkKbnVrQgixLbSw35TWhf1dDvXDNFdaumhUH2+yt",
+	"UDuAPeOFmFYfY2T0037QolsvbgUb04UfS7KfUz0gwo64nlZG+IesWVaqdVUxYQ6T1F+MBa43uBYZ76pI",
+	"sdEOU+oPsupf39aEuqMhWAA7Lavv1TNawT8QQjPGar23jMfzVsJZvIx6evuTD1VZh2P84bBqhYVEBT5Y",
+	"P6zCkgjZumPBkuqGChLyYF/pHiq9+nDVYhRR1r4NHYjsFEZPnUTWJ5q6C3mpB096reNlRmxUo90e7fIY",
+	"HTfLa3doqx9uDzrtXtgdDtINGg4XtM2pB8jwunbsurdtUo7knmrkBQXk1vQpdpf+ZcPVXxAnsuFUOLce",
+	"7wjCq+6izxjjNa4acnQiVL/Fii2+YjNcTqVQsfg8XL5JOJfZkWLIrWQZVuA1C/ps6h2v490Leql2qCgL",
+	"SO9smPMejvkqZWF3eEZJb+soD69zG8YKgfaEE91LSooFKimC8z5ovMxTWZ/fYX4V8cSVuueWLNHSlVgO",
+	"I85HaTq76KqU97FOibIVQrsnjAIbjfOUpjPJ4J6BEugZeybYnxBMSfZ2SacSMLOOMbU+Maa+ELbMUp/k",
+	"AkZ/Z0w9m3sF9OKzU8K2pfB+Sin2nFXjydDdHlOZltiKNZl4cWJTszlU9K6S2+JN9+1x7c2tcM/xMrOq",
+	"NbwNNR0DhgoMGEp8dnMyDm3IeHJtAwX1kYbkNG3p+3a6bt1c6u3A4rP9qC7AmcmBVxSphcD0gKwruUCU",
+	"BCtti7DhNvfqHMuQb0ukndus1mEtSPtVb8j2xSGhPsc78uzwPS6rc/bUC2Wyw0VwQnJMzXVyeIHRP/xM",
+	"IKzbVHSRCiWm1lOgK8r21PmjxohEavUaPeuMogg97Pan3nDDwqRFacsnM/TzKdU1pbqIFKlrjZoSo2Rh",
+	"MgZtpXjniVKiHT6gJUF4yRr5RP/VigHtt0yQ9qFArmtpGtqGZzIOJn4I9StgsVoP0ejCo2EsizU00kq9",
+	"U1sRbm926ez0zHT6ZZ5+p+5JWs/csT16TkeCuiK3hT41farXo/1MWMlasIIzXTzz9vZICexuh/khZ8OZ",
+	"LLv9ZXj+Yjun3WeJ6VXkjqQUUP0ZEnLLAyql0KGTNtrwBO1KIUq6Qfutuo2AEVIbgBMcVv/RiJst2c9A",
+	"nBDbb+yPQrdAswjJL3uNJYm96H1KBbgX3sOSfGANj2yovHid/XZ3mZ5rYZY2hbrF12oNEMeSQCgK3AaE",
+	"oYRxW9JNXoM+W69N3CNZfm/VT4KxOHWVynvXR7h9hbBECLmKtD18z2iBD2Jh4noCbvquKLQUEOvjydd8",
+	"22yfGIbTA/P02M3bCdPopKdRHU1xaz3i33aU/twlmFhkReAJl7ikkWNixapmFwhpPHyM2DXhRUOeqHXT",
+	"hynIMnzWjdqQ9LRm0YR3ZoWXpDpBX+d6OFPjz3hei06rR/skwvu04XT6+GjXolOl3iaD1NJqKdjsolkg",
+	"GPuiPX+0QDq3URhCTDlfp/h6GR0EakeHfZuiSe3JKaEyJyt+kJc0zMyQTLfIzO6fSdIOO7nOqg7KnT29",
+	"MSkCpy7iwhOq11czphj6dDilZpRilWnR7teqeh3ACZvgQDCvDnOv0tkq41bHaY9tNTYDSVSb9yw3Db0i",
+	"VRXwEN7qU2aBCF5t4YTRDXVyS0qORLNLdwy88ETPOxk/AyO1ISO225Ry6CnFRPTRhuNPAhoJviKkFNRJ",
+	"bIJE//Nf/y1coCiCFTm2V7PCgXbZg/fGXfp7ousUd+KUWBY2yAgfCwrdwWLmSZztcbfCyS+QyPXOot2C",
+	"I1VWEn96jiXZMH6I/T3rotO/q7spuoZyV3jUQiZ5Y2i/GBfzK3ouQZ8O07QVeUIHR3cNphFd2jXJCyOf",
+	"ZTWS+mD7mLcab3aNdMWTjW8Z07IwneHwLwX89Yc3z1+jvzz68yO0PBhIAPLAwnPqNpcQJsRYEoz+lbEi",
+	"cCo8RTXmUnfNmLCHTrCumIg0OFflrpQiVJEmENvTJ2qadEMKNXi5JTtBqmsi0rPL6vVdeKyvQvh5ahAa",
+	"5S8dHaiDuBXIYKcmtwB9EPMiCSAIf3puUgg9DAHOaiZI4YN8ZKE6mgSJG4xNg8a0V6a2BQxC0SYHYzV3",
+	"ydiVi4pxVkG8RetxSaH+HyOdxlO3vK72d9QdNsBnwpaGK3dETSoQlW5HPox7wAj8EoDJ9SuIxAHomCNS",
+	"WP79eNpcsmqGPYNfubF7V9RoW9fzCpe7s3YerTgpSpmV0YIa0B/qqV+4DrANZyKvFHEtz1aICBI19UKh",
+	"OkR8yMsDnAifk9DCVBzG+6j3WO3WNePawD+xYVFUCqQbem2x3tDkS1YV4aYfgGllVWFSTxrIiHCTjRtB",
+	"aYVEVLCiUKeotuqXaFNewxAlampURt5Uym3B8Z4mqlQs04BdlbApELZi7cF7WpX0tF+vfHQLfpONnZHe",
+	"EHvehlUz/JSO3jBM7kpvmCdg9VkjTYoPV1Wb0Ou1UREpp0uJYWCv9aPzdrHaw69o1yv408OgW3CWxVhc",
+	"qB0Z3Lbgq5k0LydIyLKqEFaPkwL+xUgVYYH2pKpCmza61varU6v+2q1Dht56CfWEm0AQhHak7Tuh6OiQ",
+	"f67usQYw6ST1o8C2TnfmNAfknJNThaJrNr1JwD69ZBNJ8h0T8g3JOTTVL/4tv6yTZn3E5eMTn59RZzpS",
+	"mNlvodeNSEroaQWXlPhwgmb1e5JrRT+qadkRgNOphlmxXiRxjTCCmSU52/66DF4EvkjCa8aWoyf1qCzf",
+	"cXI9o6vHo7wIn3GUydYi0wI6Wc2P/LtduleINSpr5IvaqULmoU6pjE726ir8vE/ClS7ZJ18xKvEqfFPI",
+	"99dv7rwPuuBZRontM0uBgQopfagvS1IVjkApkP7HwdiL7+hvGAG0SHPQty5/gptgHV1tvayfC5NetDuh",
+	"1VA7IG+m0e03r83CWOfbOjTzL5OjhvRXfJSZu88qHmxwDYgZ6wtFAUd3NJ18mxngyAwAD/2D6fpt++KF",
+	"nfrk1gGxzkFV2tiQb7QnOPLXPOuqdvV7sg6LMZAX+DLteFeS0TPoUFOZVwZFxYpZwHqJ5eyh4urYMHJz",
+	"BMqlagt67V0ZuyLg/ZYhrMGjhBdngQ68UqIV2xHjEQRip/p3xdPweW3/HGHMMX/OKIVzIFcBhdBcfIED",
+	"7IMP62oZ+6QGHJTlbgJtMECTJETIZfvIHDqYxuA28GCRxrFVw3kksKZxhT3Beyjek1OIZaycrCN6VdKN",
+	"zhpkY3VN1Bglw/tWWESi8LYYog3n9+q4LRZzaYmd1pztgoLPsz+w5dtozqj5tYbFL9SIJvxYVRG8abJv",
+	"+tEK+mwctxCM1IQrPwb9tmiryeG14VlDUmYmcY/lDZls2DPFa4OAsiCoaAhSi6ILeIWJJ3vmEepmlItL",
+	"HiPWcF3wWnKBGG9LXKfScn5Rc+CSVeODMkaVHoeQAmF0IBjqF1Ft0L+Trr/dUuhB9wQnXnluWaCC7Wna",
+	"e8k1qVISkG2+Ni//OkxuJKbMlAmzQH5hBwPgrZJQLDkpmhURH/GnUO7aFlk5EWrDYn5krE/dSABld8wL",
+	"5q4egwwHJOzAEaX5G4CxwcLzq2sW64KFL/zTexQqV5Bq/UP9MYDT8EONJNMHh2h2aKV+gVz+H+ZhoNWu",
+	"yIEUFiHdy7YbBP7HiJLrwH6I5KlfFWHTrqRnbLoWtBsK8xO5emOiPzz7+OCrr/+Y9tE9e2l4RnrwApzt",
+	"WgnIPTMAacK6QQgjg9OLeEPdfBnVzBmpX/8gSR3W0YYW42rcP7yN9bPabTZMbzv039sOwu5ot2HD1hlQ",
+	"7hLxEE+AYght4xH4/FkIh22y5S/ZcIduPBHR2JhUVg9UtGamwnTT4AH986NwYcn8coKw4ctLAG8ZJUn0",
+	"oSehuBqWLzz6IrVaxVQxmL2hB+7J2htiZJG9HFvGBesD0x2GbI0waig0QF4RJNp/hsNCkt1nUMU0vEap",
+	"58WvqQNfPSzmljKa5nr9joWZfHhFGp4N7r9lVZEa6/FDFakgtiKdf8TBLiU8zsmKQEHCbMovHcGwb+kE",
+	"NrRMvDEFpQ3ByUzd/5bt0RprFH3bJoyRLl5A6gptkeRsPUOgCd5WEg2dA/iTu9xtymsiHJxMgkz1NzMB",
+	"VXLDuDNa9XOzjxozJeMTPfXQ4VivQd+mDt2LO7KKK8dLxiN3GhxZ/XbNnrhWVvAuBT4IKOeDyqFy03Dl",
+	"85mCA4vu54Xp9JBD2H3PjWal0g/FsxsGLtcfP7BQtRUm2PqqpcvOqUkNlfpkPc15BAu950Mr+SLUav8U",
+	"rcrrsoK78QL9+7//+78/+P77By9epFB8WK0bvpQi8gmvpJUZ5CsxKvTzqGYlDRWm1lhKwtUL/t8H/+c/",
+	"Hj7433/71z/8x+d/0//1x//zvy6CY1gTzhMiV8O+FVMEvcIVoQXmCLhwhbl7mD5XrdzqwlDbBuxeVjx4",
+	"0VC6tS65kPqlCySa1RZhgb54+MWfHzx81Jt8iCtYjyaU9+nvcc05aJ4PLryR0YsmGzDCFXJjIwEtGnsz",
+	"htafblPLZ8LDPjGtQAANaLgTgBfbBEePxdudyMu1BbkxmJVkgLwYFXomiflxPWuT3WNv+iwrg1ycpSd3",
+	"9b6uZ8HNZEyD3jf0vCwsmEtxLJx4Ht0Z3J1ZjOogvRewf89s/O488wkfL7alS+NyfNvmXslNFDSxm6s1",
+	"DSMQqClubENF9meVPk0Fm3V/LLx+pIXfCesHu2IZEpvH+ap/FR8MKb63diO3xnVgcJekYnQjNIS9OVNc",
+	"ZmhJVoakppRPDDOksGbZWInPup2GPUc8v+C+ta3Dk890aXipGd2lURi+nMG235Is2llbEBHKdgL8jDuf",
+	"lJsWLEPPMO45t3NYsbnO+sA2m9e5gXRqw0FmYeWDKGA2ksVqS3AdOZoKgnn0T/C58ngE2anjXF0IYq6W",
+	"vkWU1Ph07lIKFLeuOc4EZvKK2PxrXiieJ6RxrHPA/JlMnIneP4xWBzsRrG9KGaAzGXBV+VhyOvCQ+ZPM",
+	"W+0E2KmPCpl7Tlv+IMsJEKtcct/wke/c3DsXaqsSbtss3N7q3MW9nWOUWyvGyKael0FtebhSQieM6jen",
+	"ldsXOK3hNi/7bqcbLa9kb1goy/qx7TRVJ6J3eWfyaG5JymQGzEUORtyWSRaNnn+dEj0P5T4jXaZATvUO",
+	"cxk2aBCSKEYAzCA6AkEckHFJlUV6gpYVpleP4cRVL03iCNXf+ml7CIMyWysuUMHgxbgoUANpzEFj65+m",
+	"a6vsVjeNWBqgx6bVWrW3ujq2DefAFM/hXojcSk4B532jwNq4xdVOKaM4Blw7XE0vGVoqrS0LjWDp9aRb",
+	"yoKSkgSdSk2rhCC1nWjHVGteP8G6hK7CnFpV3YYYsiV5MY2Tl8kehV3uBNFiko9Wwlqxf9iSfI6etqMi",
+	"rYZRPw8eRahBI69J2j+nIy3UL5rIPckQLEAVv350eDYuLmwtaDcwXgpk0fg+v3hMm6o6HYCcur2VuVV6",
+	"IVnGWd+z/BCPyCHemL08IKUVWMnXSGQRPjxLYRn5dvigDjXTyIMo22e59K3/k1G+ejbaTsbLTUmTPUzW",
+	"yBWLuPKtKxRwk6yPk0eBdk24sIXISelY+IFIRpxOdadyAM+sT5SJYri14Ye0zXNNqJwMv40xrU56Ug4a",
+	"xyO4bQXWqZi1RbTWBLjpOJwdqze+dXMa43cPxdrmX5jCPluelcOpTfiKZCUnZkeObczYfjI4E5btf9I4",
+	"El6k/euV9OAdMLU1cjyh44uOZCEZ4/MusBnNAh5F8vHEXrZOJOnTb+D58Jf7tX12Wu1XxgLcHK/lzXBp",
+	"h78geUMC48rLd4+ZryNAJ1puJodIECSEjrNqg3jnRFcKuy6j+1w9ZNqZ5ok5vfArUhgwPXs1vtz0MMwe",
+	"YWF7XwQh9AlyxAmC7YgpKa4l2hFMNYdzKfzrYHIBxa6k5a7ZXTx+FFKuMf0Z++WULkUFZhn/MrTlRGOc",
+	"HNqdYaHRZutYApoXzawevPTYXizq9dGSShdKqZ9o1nFb7dCYf2575Ib+3xFGzYxpBFLlRUPSaGqOORai",
+	"94lWZhPeQHcirT0OTWlWgDvz4gx1Ks/Hbqzj11m2aix3cfSPb3KOxZmtacfTMOYEqfOiQrlFGGnM3842",
+	"u9E4/m+3KoM18B0A78LR14O2JCMe/21FP5sHKxKqyUq9LzOfj5ZBrRkn5SYHj9uW6SehCtppuzGMyjQb",
+	"kcZSKUzmPFqKwF5YJtASHahZeOyQJ4E4SZBrwnHlICdL7nr3Ah1CQaozB3U8zYrWAYidfhyUSWTVMRdk",
+	"ncKybOosR3kUY0lCD1R+upkltFKvpECUSOiTrPDKZfRtSD2pM0sdP4F7rg0BQ3hTuLIVKAA2wKIrttth",
+	"gZZE7olm09ilrXR27v11tGYgRAA5jY2U0qGXi5wcRp79yKrCVvrWpp/8iWtdh5ygRRkqKTKgyClZQg+r",
+	"uX/9AFoer3fWEJtJ/Algj5O0IpDPSQBq6BYKeLgmpsfFFtqnQ0GDHZyX/cnDWSpMdVpmtZ4tZws4HafM",
+	"PqnD9w2RJwCkP0NqyqxzGTIjT6F0/AC5TtB2UMY941fqltA4nGOaQV4+MjeJP2X4jB/xpzCfuzRxtdEf",
+	"66f0baYoV5POx4/msRBQAqxtR5J2Lgs/eeeWztPXkV0zD74CztYMxC8LnR/iqPBKKAP5Ni+BBpHtDGQL",
+	"c6S7zFLeZeWEqBfeaTb2jrfqIZ1ONdeGkm5eJKcA8y4OkRIPz833BtAmGezKBzXqmmSjmb+lBF1Rpgt3",
+	"jTP5mbIHnODiCWI1oeoQtIehzZ9qbHIG1Qic2BLVnm3nmK624eRSESk8HPH4c+gZo0nUvEumIfwJAECX",
+	"MuUyodNLJgmkf+MVyRoeHCOm0IJ2jHpuWYWpTI6yWIxpKXjtmpVWErpKmKqZpPvBwowgPC2Hz51bXo7R",
+	"aktWmoZSMiTwYYGwQBjZD9vEtECYl3K7I7Jctd08e3zQvyNSVmHWCB/fcjRTY59Tt7SkCql3nKxIYTKX",
+	"y4qtroSFSQsq2cpy5YpYdVCX29ZHGl+xptIbdEkQ0Mwu0JIIqXu7kk/xlq43dHC4u2B3bN8ZggMINmqK",
+	"D6+gHoYarKW3GFFZfaaj5RKREuZYNS4lOJMWzh0rXQm86RyLmgo4JIIUG6QM7OQXNPDZEFgq50sje31x",
+	"IRpeV02W1xcjKcv1xADGOt0R+CmBptMYKzsSV0NtGURaI7bX5HYwmf6mDZs2LuQHMse+fSRVJTok3bYR",
+	"Bq9c36JoDI5Py4bt8Ra0VNOxxFTI8UcachYtCebC2MRUfugIYmIU9zwN9vzrk6OeL1LDs3H0czfj4Lpb",
+	"Ju+MIzpuuhJIR5NO4x5rZ3Tg+Tily3KVFtUbYkl+HX4OQtqJ72ysKzj9rHfDmHy4XGKa1hJggetOR5dT",
+	"YyH2bECh9FXw4f8cwtukInS2ou6lFLRMzbuNLBawzos+ap4ba1ChuJlyfpIh7z7r6JtCBaniatqDe0d4",
+	"yYqn8KgLtWdUWMLzsUodTfqV/jY9mOfwq7izlXvjt3784G0VE70w2mTlprdFRz/sAyb+onFc3huy/sEB",
+	"ZP6gu0Ytfpn6RbKH+oNtdPplnBRN31ehogMy4eoCsdLoYaSAQy9S/socf5uutd9pBKCTkazl1C/0LqRe",
+	"sH5PPRknCe6t/UkQ0sreOtKwzCIXBCiUwdXIuktmqmlst4VubygY4yfRgOxQIyQIAi9y4FFHDqlvko2V",
+	"8K2ytUOL1iy227+NOPr7yhO1XTu3xz2+XYNdFStVeckJeerdfrNg49JjM1khmOyenphfN9rBomY+p3xj",
+	"tE32/IRV9taiQ7NjlVV/La8Jfee5GDkFxOmeSW98o37Ct5hu8v3O8fIWH3ZiHDktaRubIVqQpiNRJsiK",
+	"lLXM/vp7/buwUcJU7Ek/IZbdwB5GZ3HYbLVscxnaxHgfNjLwnMmRxU6Fu8pY8xODVs2mZD8m9k/74Dch",
+	"NBzHjm5KfVLkbXUnm+BUh6wAhwDiqTb8b9vGXfjfNoUvAOdjj/6TcGbikDoCZR9wv7CvOAGKUtz8phcv",
+	"jDfVmyEFRVwKyfK5FTKvBeYrEfpza34mqhhbLyN69nvfOWcFo8UcC6BaSRbpgqrC9a2vdNl2ARXbDGGq",
+	"g6C2gi5c0xqp1VN/OExHVVpGTFO5ZwDMYPD6He2Ag1I2vKEnkC9EIuN5gStCagGMAmhJSroBOS06rMAZ",
+	"ZFiRUtOKYC4iuboojDD8KcK9AX97FuvxKGLzJVCZIw0DM6nW3YkeCaE2QhRY0jvTyTjaSKj+9NGEWVOZ",
+	"ZzWMQbfvExK++ApsO1uvpxk83MnWIr65xjpvWIP6aqtBrUq0imPkHttfc/z4dje5TWHhPGENNDitD1R7",
+	"TXi5Pth/rwgW+r81T0IQ89OjVQ0FZOxeivB5Q/xfrUFP/lMlaGOIUzC3FigUiMp9ItpjrjVBqqPIs67h",
+	"0MNQ1alzi6RqKo3/Fvvxixkhf6eI0SYFpU75J+L4FaVJZZbZsmlkMThP7q5fC1PoOrF9B3c1rGHXqHl6",
+	"SrFVET/mlxo6kO00x8us/ZFNmOCUpH/VXJA+VGUd+vKBNad6WW+p9JvdeFv47ajH+GpXMy7fE9FUMrs2",
+	"pSKnwDY1lULHNu6futRyPJEe2aoDMBCoFWobx72c9CgqyCsqJK52KYVgx2LYJpqyICjmyMXKqO2sdipL",
+	"NTUg0ddwyIYWxRR5a+q4tWZWsajHATCdcFgfKIytnMfY69YMAJotV87CXaY1CXIqLvwpKz4Z52SVDPOf",
+	"VSA6kNvZCkYnV8jSuE0/GAKbeQraYbi1SmlVpxTqmqEGLwnfiRQXbG0RRoauXYWFi6Fov0tor0yE76+p",
+	"ToHLviWntG0xgnXBWoddL8rfzfri4h+NkKZdrebEJO2CrtlJK3h3UdBW9Re/6EmTQFk2vcSDxOKghIAt",
+	"K6IrccADLyuLbylguWpcd4AlZnnL7bVwmk0ss/OxLWGerkFQy1mmtWvl+PeceHV9EWw+m/zViGcrzPkB",
+	"mLO+/rLPnPVoBJDvo3VXp8EEw6gE0c6hd6ykEQUpsIHtBWhBrRyQhINMNsziL3/07IeGlZcklYYsL4MZ",
+	"3j3HNHN7qDnWbS90LLpflN5mJ/3lGDnk56ARmnrZRC8ltYFyEMrQQb4ACrQDDnPlr6mwiJ2GyJndtIbx",
+	"5gTNj6O9jolTyqPxjgE3nry78ZzNjIk4w2/dW2aQ58xAsrS71HY4TnVLjnVHjvUxZqAeB1+VzssOwJPd",
+	"ZsXOJEO9ix7ssW1jBHvhKbfbuJbIPdzn2NmuIxbsnWHEywkQ5TZc9d1k2AEzu6oyuI3TY1XWy4x6lXHX",
+	"sCsAtWE0fy01NldA4hBXFdtjuiIO9HS/ZRVJrhFSqxRHZJ6M1cftyZgPlc4p2XpHmbB5mgY2tSLfMpqe",
+	"Nspnao09gH/PY9DfHHoOOgoQaHqzLoWaWivNNjpo6lJboY3Eb+0WNeGmM4EK7ZilwDtFiO+0AUPJfuJl",
+	"qAEdjifYTNpf3RO0xdekQ2W7Vz8FRmng0E28TN1gjNJIfixIaV4/ByI3SlsOYZx0RD/19PNtrIIIi+n+",
+	"d2BahvfotrBaNjyaQ7V/jqRRV7hLYNvH68iNMIVrlcnqKj5ATTedhSeOy4z47HMgZwzGvYrp7z6Hh1LR",
+	"lnQkLS7tRHqaPh9gFw8lQDLZ+giWABsQ7dM7+yYMx8l8iJMjNsy4pdifOIKl6NVHxDnpgXSfE4uhkw6E",
+	"4EO3hubTZPhjH9Iwed3zDmNt9HH73ClhrE8Y9DwlRkd+EjBIrBPzd0uXfck5Al3G5nxw4H68ZSS4Ot4L",
+	"vCPPDt+rJ28XQZzIcEEYRbyhxhzW+LDQHo3yHwFbh0OdWA18jsm79w2RMopkfpIan5rQOQ3HqYGMD32o",
+	"w94l5mjuK7aPYCTUPU6u/p9sICwQ0CdFiQGJxt72+kH2LtNZFkpH/gXtnw0RanTpu+3fzC8iTTGTwXDX",
+	"ALzHVJouGVzYdmAbKvfC42Eekuk73Xv92GtoANa/+wf4M3FamyWmV8g+Bra7wpIIaYcVGc51Kbpxx07n",
+	"uZRVMB7SSFEW7YzV/k7euh/grTG7KsrojZs1PDN5Pwcs37vXj87CVsyYdiLh/++5RT3xQICX6EhBvDkJ",
+	"khPhCb9VDwFq8cnYAvIxpBpBQjV6E+l+uWXCxO4akeWjw5XvBxG2u/kwCjk5oMXFgWBeHd4nVas4L38R",
+	"wjN3m99B4Zgt1tPmQHmYDR/Z5ocWsUHvXxdP6mAl6eBS1+vvRIC9uXWPyQmYVQcH3MalTHOdCUvpoIEr",
+	"Z43nx4zqdYDDbMlVyyNRG+o978rfueB3L6D+xdte9PX57DFSmENfO3Duau0fcmNxFHVbPFUYBYpuY1Xi",
+	"J7t/nuW2mF3EmR4YvyvO48j5OFJsutthfrgDhagnhp9pSToHr9OmZMSXs+oEKGqMy63Gq9K/gzqBhY8D",
+	"mlFTb43pSHmttUdx+xkowDUmrROpnzSmXaJRu7cdco5VDbMlxmyMNJU4GUZGnaZ5CPBZWyGuur/E58Gz",
+	"4c0Y3IytH1FShP3KOQAPDoDsHebisHwVfs5AIkT6WlLhTMytsH+3a4MA6k0FtBwI1mPcAHwGMxDRbUWI",
+	"drjphLDBJ1nqk9HORI9mROX4nFrTkRan0tOALMYT98PgYCXZmTzCDVXMRLUoAIgjxbjGBBKleTUR96DA",
+	"AXqtqqSOTa3PvXoHo97DWgf9WrMMpuQhpkJv8uF5osteUiWkisgJttcMtbgRuaYK0pvfmDjvDGWNW99j",
+	"WWvUi2YlTVdhtPwQs8GQAuHLcQaE6bMrDWtsUmvJNalSpmDAgJLpjNXjv1qcoum93FnJoFNAP27Jy+oQ",
+	"wQwkVZVT+vCBVFUkNO+Z+imlSeNE7pqfJGD+jHw1ozZYcmTlbrYhbIM0XZPo7CBsBVdEZ8xiS45iNmdn",
+	"T7Ur2WIOGXUMmZr/yxpOswHQT5anpKYtOrcq2g4gNKXvSC1flyLbeKaA1qn3tpB1hxg3ztOqihg3M67h",
+	"9g82Cn/s5e20jYk45WPQuulhjdh112goTMAi/Lm5Gqc/2hlul2RWV1n2uqQswJRhCljVP4+3jgyi0oAT",
+	"awkNdRW7OiCeaJQWgI6lOmCNESV79WywyMvR+z2cXq2xRQouzLDvCFcQWbVU+nCL/ztgWEM4oq7KlavQ",
+	"VfPRH1iWRQFxC1Fu6N8BrrLCEjQH8onqKVxWHWSOVoqvSbEh/JtPNePnpSrNpcBy18xhNs4QV0p8RSha",
+	"4tWV7TExTJXSkNYEM3KeAc2heUvppoLKnTMZAf1yP0ZuY+xasEMIiZDSvSZr+baRt9PYn9fknBnirfEB",
+	"LysSQ2U+LgabBJLTNg4m9v3bcGNDHIaOnUV47SBXfTzsUgLgKZV4JSPScgDXUUDrCH71GALgsBZCI3G1",
+	"NLX7re5zsaDd6t9MO3NaK3GEj9VgXts5B9CvrQyDi1LOoyAelmMltWs6IJXQRSW16zIAViHGqsnVHEnx",
+	"rR1xDkwk0TzLbpKZEkr2/RO2p8HkUM+GJjm8mq7lieEFzSsXWixhSe/KOTw2UCsCUMJw33iClhWmV8rz",
+	"oUwiQeRCez6l+Bw9XQpWNRIInTFFGo/AkLD51Hz9bKb+VUrg4mrIfBh09DyC/qlXqglOX1YjzCzqt1Fp",
+	"i7Td2+/W2QHRCi3QDsvVFsF1Ua2A8ivhfzxBlJQAzOZqmijjSCmTbYU1afbP0dOqMnELKNaDDMFCc1uY",
+	"f9GrOFyWGBPJU3RluEgMD4llJTGfTGnAtbmlqajS2aNGrdn7ImD12DXhtmEyfPrndGxHuqO/Dgc7ivFP",
+	"x/uJQbZtlMEFrcxQ49r6rsL5MKLp1KWpa54upgkZjM6U5hKJKLcBeLtcMw9QApnwoNlie2AIqohENRZi",
+	"obaGYGiHqWlm30PZOy9DSJ3qFzk9T+/M86FQnfpCqCwwgCWsm330L8ISo+SbbBqO9H0RBhCLj2RGqMGB",
+	"8Axqm9WaWa/ZXPQeOygZtdxp1qy9fPSVxtQrQH1njUtNAqlVAQuAaVf3qcQusAz++rZMM2C/beWnN46V",
+	"cokLpDm3EodjcT9tlMH7qNcPjHtnZGTd4WWxVX+vdsGJQMRPg2IbG+mH7OxOfKSZtFlQjmKXPBuPwv3Y",
+	"wfTC58PztFG53Ixn1eyoSCJj2XDW1CmOnthqLMGO9xbeEyYK5b/x0eSZsoVGCvitHdXCzSQmneekyo29",
+	"y0i1U0uRXMrHCKNCL/gCYbQqr8sKFcDWB8CswZiUvh8PDzMLGsWBGlk3repO+IrgQgAqx5R04voxq6Yi",
+	"ese/xlWTUDGrHzN36+jIYO0yRwYLH8nUXZHDaDViV/RqbAsj/IVePChsXqAlFmThrkkLBLUcC2RuMguk",
+	"C94YR+sKb4JLXZX0KhxY2UYbShJJN9UkW7ZNe/vZ6jpYI52YxP9q93KWrWgSDdlIfkQ0u5wrgZAfmt3k",
+	"TdsE422yDr4Rm/mMspCYNs1Yp9ioZqBr4CmUJo3ow9ZBvfQMf/JSmG0aat6LSCiG255Z7qE+HsEoFYYy",
+	"MXoIDQUEeNm+iGDPQJte2FrjTd5QP+LwDSCiLosLGFHWJ35ivJhmf+wYCKEZHiFjYFffftpMcmHP1qmy",
+	"Ga2yPN+vEjJvnlG+o7StZ+euPxybyQzoY1JVmXtHuR+5/efO45rgu/NaOWBgsYkqW3rCVBAbuQEEM4L+",
+	"Tnx2QFoLvT1nRxufH1uPTU6c8URr3Y3kNdeHbMhoneMQ7Jx+kw6AslFn9gS1cZlWX3hqkeYp/pRP67Ta",
+	"5pEhea5yxkkn8VWUvnrNqortBdwWDIntwoWJFxAjXpjak4UL0IMbqse+QNpDNVS4pippgXRR0hOEBeBp",
+	"uYOfYq4MuP1W+FALr2b4BNF5MT3F2MqIbKeqlslr4gqNAitSY555qMDJNbWd9GsXepzBSbPc429JhHzm",
+	"GNQnw+dMpoRmfQi98bRKPz3FZBdazhteZL7P8Ooq98i/2VmEBv49LqunQON11oIX1y7WtQB7XEq94eHG",
+	"qNQJLoxQohPcmqdMuUvOmmWSpxQkgm5rTBwrl3lhTNAvyMo1wJ9N1HmVJefujYqyLYXCqQMGmJggX+aD",
+	"uY3EvP36OImWZIV3RKnhklSMbmxkKUEO4QjKqzEWonitZAQmVRjYimAlmBk7NTV8gdTxfwYk8PAxwK5D",
+	"Kogy9RZTTsYaOaeaBDA7TdjB5Z3/U1+zymJsUfOpIAMphj8djZgdyej9eZpAPlY2oub3ntTVYaZfOUWL",
+	"3zdYMTdRjWNWSwccEemehHeshNCujB3Me5+znkGgqYrkvQ1MSKjWxZTphCHgTWjEwAgtCSoIrqRGMRKy",
+	"rKoQp9oIbk7V1iB2P/iB7Qg4qBobS1d4YWGyc6zpVnR6sSMDyZSBpMRKEaya2OHVFrgfOZOkw6wWKfvO",
+	"IuEkNAaeqv8UhzYhVEZABcea0uNug93tgRvKc1ZYsFkH3wHQPDDEzwTCRcGJEL2jIl34YGefZroze5xQ",
+	"4uWKZff44LkoRu4dKfu+jZFuOzLn7lhVtRpjN52/nRfOUJiN5EtX62bUKuWjSsxUuMmjoquA04+3ujX5",
+	"rLfeWT3BLTnsxPrZD4yJeW6nYgoBYU7k2i37sY2KHjRqXpHM9xqiByh4NFIPYtSxAUBNGyQZrU+4hl51",
+	"g8AFz3zW1mPoU0DiT0+Q0n3Ne+tXmn0mLMteoKYQxpCRPR9hHnqj3FlHv6tODse/630/YTXzLh6j4VBy",
+	"bYY6/MunGrBr3tK80vkcYWWTfoMyjVB+xwEZjfuQTIZwgutXJpKd2GIepTpS2qJ18TH68iH6l8g1gq5S",
+	"Gx2EbHRcpE/ca+A+oSUJ0xWpKgIQjauKCVK0iBCUOTSMfVlVHnzWzN6GeP8/e08AASkHAUDYTovkH2Rp",
+	"rg87k0uyZguAAi0YBkvAora3OQRjh7xdZvTLjNzNuD3gYYE7wC8ed7ze9yMF9QDxm1+vh1cr3uCMPNNT",
+	"/YNgmgk0bgYEFYFOsYz4qt9fFroNYJEKupdiZ/qfG+nJMq5mAIVT/abtHQRJIfV4mGHlOtSE+ArgIYWE",
+	"IHwpkDqZwvvX9rBkLKaQJCPzZLUtjMPc2z+2zQyWxUzOaYsRWmfz6LF401i0etpqy0jPQ2d4Z2ZuNMma",
+	"7lLZnbvQDP21FAtUGPYg9Y8NFQsoDoVMi5qZMtl6ZmGNMJ1ruTEknVyBX4cFFTrCvmV7XbusPEUPrVtu",
+	"MYX/2JTXhJrKJOXxCbTG0Ff16OHi4cOHiW6RhQPO8zWfohpzqTtTPOR2t7dMyG3t40gG/MTcZW4JpZJJ",
+	"Ht9Emok/eqC0//Nf/x0OaGbA8uVFqidbE/spXz3x3qQWgdbEFihtZ9LERYx2+A3Zv8NC7PMzraaDa7KQ",
+	"tPZeP/Fw/7iv9GFtfh8cPpPPyqrKroSN1/xG49c5DuwRTFfzW1Q9r6hTKe1C1172L9Yo94bJ98D7ni3R",
+	"PN3P7LkdGS45Pr6e0hURdffeMJlfZ5t3D83DxNcDGqGFSgAo0+/Q5VhDQRgGMpct1OOLC2dOy8gKcz5M",
+	"WDwK5s67F+7pRrV8aToS1yBUfIZh6MCkZ/VW2S3tU0R5E184iSWuxwyOysTsfizRNzvrD+m30aS/p/N5",
+	"U5oijzRTnjXHDMi92dSBHsibZ93VqONimgOV1+7G48NdeVjAczdXVi5lDAk1GLUORCISNqYeQnxlinPm",
+	"C2a3XfUmHRw+PJLvM2SEGuwnRmKYmSRzk2/suyPSo2kbk8Kr1hXK2mMaAD15H50KTDwv63QKooZjeBnb",
+	"xFH/stND3TdAzxb+2S+bbiUdX0Yxz/8VJwWVcC8NjfNtTegzTK9mHHv+YAdBc2iyxsIALlJyKvI1e+ca",
+	"e4WbDwhC98RGQcAE3qn7+y55gO/NG98Zdv9pTA+4PnnRXzem2IJolr6T3AammgWEyE8YpQJjnSjpM8u0",
+	"zDMrMTORDdxksgBawOaGE739qSWfw/YeB6OO5SIhSPtXxopIE6R+4JW3sYfPTHm7pRBNTt4yhk9/it7v",
+	"Wb50C3oQxZXTcorQOeW1e4/pa0NnZHXHwaBPkDgzBm2IVRK9VTgoVLjuOwXpZMe8mweIsDP7ruoO9HQU",
+	"FcXurjuDRO22+7EFHupF73VC4qRwfTgGz9ji2CTsvEk7kb/xKbnxKoJTB2EnXd/0m3x8P/ad2M6+NJvV",
+	"1JS7RdXr3tmH3g6mpJPUm9DGuVttkFgxmSpIXGl2Jp21AgCeirErgPTmrNlsw6nT7I1p99PRe1ONNg1e",
+	"I9D+5Wqt9riUQsPQUoTrmrNr9a+m77jnAZo/Z2T/zS+C5Nunq3LaYlqI6HlqIOigKMwBKn8m0DaKz5pn",
+	"BmosRJSEWv/xTcxS6D9/DDfK2D7yIeOdwZNKr3nV/SDgXUC/gf69wbMfeKWkl2D3Wm5Mw7bThKhqPtcj",
+	"zEcWn7SE8HqHKR5EkApD4OeguUeROs33FmasI/N3Lu4sl3uCxxd2Lylg51ZYhKsA9NvSt+szeD7W327g",
+	"SbOw9QHPNETibH+fTK0Rb3/N8aOAtD2d5cAec2r7hto8LRJemGAnw05C+dc7HpkhgPvkYL59MD94rtG1",
+	"Aq9sqMSfwtVXg4AigeZtq0xWiJ5CuPl6Q7XS8Zxz+82pU03Z1iI7TJsLBd72BFpgMmPVuvjn2kLDP8GE",
+	"whDmJ3Icgx2TA77PlWX0pKTbEBkPAFixqh/OSXSmQ8rFcKREuaEPSs09plGk2M6czlrEiFHTxzEJpHcC",
+	"Qx6V0izkQMuzOehAxBCbtNjwpkANKn7XnO0gPrguuZDQcJ80d0tnmgz/WGFKSRG3BB7S9mQO22f07EMA",
+	"w2SAu2SBRA2c2eBL2gCteNzD+rWsiwYYdoewQH/6l54QgmBuBccJkT/10HuyhuxfJQhU5if5CSUVkjcr",
+	"Rzs+jRmXl61v9cze0k+Equ2dSJNLyXXNtXVcJ58XhE4GiV4qVf5A9AEQb+gMrqnckpK/jxQehIfkx5om",
+	"9k28CMmLEPkiaY+vDp3wuNmYE2MdMnGF9306FZd+8nU0yJGBxdsLsUzunBH7sF47S6BJWMFUPGlTJMqT",
+	"tUjR6iSodd/PbeNE9xJPVdW2I8JcBJFCj1QgtqdPbK+PsvGYIh2L1I9eEVILB5+4xel0+lH2sliFR8Bi",
+	"hFfMMUFOyjhSGPNFpOGuwwfpD2MxygDZL97lWBKfotegxEv8CfAok7QjlWYsak8mqUND4elenMs6yRdd",
+	"4bSTd1s8amNmmJf8/jYICI1kcPQDr6Kp2ZeMo436ud4nW3wNjXiRzoNcelRXRXs8n+qUmVwefrQgUv3u",
+	"ZF3GXlINyfnEIUEXjJpuRWA2WK1ILTtZHD8TZkKwqfXkzmin/uAmUnEzGN43zCL2pOaEo2F8grMyYc74",
+	"h4+FD8Fo28etIVMwXammu1NptAAfHvpS40AjJ6OpjDJA7liWFHJvquPnS7QVKURK/douQA9zgUg4/CG8",
+	"pf2DilGy0ByccHMKijaXxHhWpnZFyussi8OJIDz7JzLrcdlwmvUFQap124HQCy0StOclQE2IlrWANVyQ",
+	"6pqI8Y7PO0MIvapwuQtN71vCycIkAHSydwFb2fwALQ+Isg5lQ1DZmihuxjzS5FOylGbl3NNpSqGQ17g2",
+	"vQbWKU8nwOpsnR8ds5pwgVpaErcD3eHvbTGXyddHgbGFrmWwMZgNE6l9w6/q6FKZC3L2r4dm37lDzJzi",
+	"HnmKs3L+oeKdkz7hgedpDdwqX6VbVyTqGb7j5LokuYixG+scpB6gWVEOE3iKtniQzFMr/cve7wYRe86W",
+	"VU7q4WVJquKd/lWE7ThnOFk1paDBRnMyu9c5Lekmi3JvmAMExFajnp2BeJvYK111H/WkPBk2mQWKFY62",
+	"/tSCZ8MT4JhhVxs6mD62wCWpHcwW6ySUy1Z/+K6kRSbLYS6+Vxzb65xh4bxkfNFmb9KjoTblExhIJ3Y7",
+	"rDC1NmzYkrzGOvisb6Odi6jN+FCmK1sYWHEMXMam0TyU5RkyJo5N7FtWBSfUDy/HoCQnpuVctVPMLLOm",
+	"cka8O3YOGOC0iXT3Dh9QwTTUD3Rw7xfKc1NmAavf5MF/nShbd9pksm5ZzO35iyXrs2qa43lsCIhnQQb+",
+	"m/lFaFC9nEMgJ3HtkrJhKLHBqTYq8TYTEcioJ7RZJS2nXQDCp0f0UT30gRAazngEkiI855D65jrYL5Dv",
+	"d8g9s1gYw7tfQ4UBlUrfcTkZW/d0poX5ceyGZG5bky9xNPLHFDK7sv62bMgvnjSYgNa38ho3vJor7WKF",
+	"S5m1B5SUsHI65B+kA93zuYc7x5O3J1sfw1sgb1f6IITWlrW1IlajnPpoy9+6C3EXMR+h0HmIw6CvC4IE",
+	"8mKjXg2LxYnnHp1HVx/nWHg/kBX667hdntWUmh+XYDyAWAaV9eqsBy4GXTlSrrZIOKTWUhhQWBtwbyFh",
+	"U3tGA7uzu7fC+3CwXe2eazfoMHpRaM8MZjuq9Henn8Btw5MULf/YngVnK++axTnflpJmeSYDZlJnMF2t",
+	"aFuiNUbk/lZuCd+X4qTspd9A5ZG6FNvUdZiyNFxoE3LO3RslK/Ah5TUxPInjq7scKq+99ywx1XE5sdVN",
+	"7XCyZIG+auTedszBpWrkhuXDpo9dqukI/JMhYXSVB7p2f0OkQOUacOcB9lTXGmSRs9a4jn3UgLEK9O7F",
+	"y87blgfds3w+koiYnQZGiNZVGXBD6NkEF2xP37vtnVWRXsQwCukQqTih9MigHOn3Rkb6UQcVc2in8SfL",
+	"HI3YnrQZjjaRgyAcjjhR+4uYUpsFWhJg7ldaBbeEYdvHEosyJ+YaxabieUmdnNBqWMjcJBVgAvqFIYm/",
+	"wxtyROnWsWKZk5Htrv7/QzhrmVkFoqwf9vR3/PnTpplgMbRtAQsvT004xOFzF4hJyXZhl7dgzVKumyq8",
+	"tdf2a46zeoha5oySgXAol5i6cPjfFnGM4kGRsNyyRmBayK0BvSeoxpvY8hlWzoAXX262MsJ/wOrwHxIZ",
+	"c7U8Wj40Jz0zHtePrj5kR7KwCxBd1Pcp0OG9E9ThKvbBTtEKV5UwVAldsMdIBc7YfW/NGlpkcOw7FQ1H",
+	"9kLB3BemMxKG2JJ/qt0g8uKZag1E7GqHA0lxZfGEPTA4QeqpzyP4/STQqf6C4z2FQ8b0SGKpyWwARAgM",
+	"kDqRvbrI0BIM2M02ttUauGvUlxctnqReESvNsE4JMcMnG1ODeViZtwI5MwKw6VmvAdBMWJCAPCJ+zM8p",
+	"g/8ducSzNXL88cKijC9ZcUBbLJDurkl0W8G3iXEbOu4L6O3FApp4mTUISmvV9yiTLmuS3L2rgVNC6TJ4",
+	"eWBEPxJerktS+PbITV4HMPbYh6FdM44ORJ4KzyYrKuCBap7i27zJiOG+b2jsPddGhqcZ17AjSL/cm78Z",
+	"upFeu7pO8RZa0YObh3BQYJqNrbUuNw3PySgBo0CIlolrt+fkmTxzZIUTtTma1lBZVnNC6zA1+/uFE1kb",
+	"eovGnt4RXrIiO6ZmsNvHa8eDCObxQaS17R8T/4pjzhuG//51v021anuprFCM7iEaJ4sAuQfCYGoUcfnM",
+	"6h0/lYBGooCWU9E1jMI6arz0XttoNNcekZEhYhyIKi4kdRzlezshhf7LYkwKmRDEo7qfH3+Jp3Kw3USj",
+	"BTPqoffqOiLgN43cMp53mV2x3Q6Hr4n2Rhf4C9uUYR2KI3dT8rHcRZgyLbw4+AoApw87lNGVjvW4HIiO",
+	"Lxe6qzQGWZJD2veeVdNAQnq67ibv0h9MM5W1YrfijOvHrNj3iZfVLt5kqDoxBJgFL38TC+SGM2+NPuDr",
+	"/PPLbteucqvRC1BhNwDApNGQNEiQFVN/K3YlLYXkWDIe1urYjosIQg8nOMUt0zHpjMmJLf7iT39OAL/X",
+	"zwU/2ynIm5v7GUesHmvoDOutJdya7N5tS/azOucME1K3ntzxQdi3jsjrJnricpvUgCY03YvHZfEMYhtB",
+	"otJgy8y3bN92oJYC7bBcbUnh9SjBBbPtUoK6DtumBKA/YXb3SI9RXsy4H9cxlf+mzt6Ipy3xh88Gl5iT",
+	"FSlMrVFGMsRJB0siJCrKtUnl2XiU0jpNuWYrBoB+EECTHeuZicTaYMIJOGHmQFsVscqLk/CNR0NIJqbt",
+	"dmIfDCqKNPKOkzlBOF06FGUDa9OmiXhDltIrDs2XXPDAya7sJQFjqX+bGnCz8X7t+KzsZMLS040GuRRH",
+	"cO/A1cJp9wLOTipB63VzHTEXvIVBHSFVYawEVncWoNiEc7iq9F+FMyUWJk+Qa8JDKUKXL4keIGPi/q7U",
+	"xu/kzRlWAtOab/nS7Q8WLuXhBhVZL2AceyXJ7tzEYTN6be1PfrDRlqF5adJZo4JJl1KgupGopAtUNEDf",
+	"T1nk3pFpsYjMa3qxlGepjzcyNqEOC3+89zEV5HkkMF9ANg1G7tNgtd1i3RV0UtHDh0UZU0uLIJ5bpBLp",
+	"yxzPlCxxHIY1oy/F31Hh0n2ZVQRuWeOCabMDIaEcAtOoVEC/2Z3P4sJzrwywpO8lOKZ2Daw4kRLKLcs2",
+	"LVbRfgkCHIFI4BLcQIpKiTj5B5B8GI9ISFRrrUCS6RYLvAIVCzRJDQqj9Oet5DqJpZXuDDVZcM9fsBkn",
+	"iyPnVnBMc983dEbi6UWoXO3jlgADJqOmclQ9KQwOpiBSVgSV8rESy1sK8CJKUlGuzTub6Cka8uyQQWP6",
+	"tpEZDKr6+fAmSq7wNZqXbw2iVAiLi32pZDv1op/gqe8JpmKg1lZzrAjtnLzx+jT8VgFC6uuaX84Zul6X",
+	"DgzyyFuBdc5sPNt2+wwdfO+SiIV8dghbzaL0zIxWeQgFdjMJ3Xd9jBUGVkFEILubJUPatYZcbhxgJo71",
+	"bRrPMrrGzscIpSbyNlZ5rCxswN58j8tK9G+p2t7o+4eRelbX1nv4WjHaMmW1xbot7WVnpMEwjy/YDifM",
+	"F5xdaNFXIdw7tDf4mvg9lUFlnahgHewGQZBsONUtyS1KjMWCBEJaYKJV58B+y9TdCgpxNKdNwVaNMj7B",
+	"sbh+piHjsw1fAOFzVaAlXl0hWULxNzGakVCM46rb7M1ohJYEqnLb3J6pxbWNFHqsZj+3ZM1Wr/VGHDOm",
+	"czICno2cCl3egMk0NmhX0nKnfvbwWItRu1RaVwGeHTo4q73a/D+Ha/OV8Xm6lqGt8gIfxBP0EFGlnOEC",
+	"MW7ARKYQ9ez2mcawdMo9oaJGM+HFY/rzrqzIrHBUCA4KkmyCEIqWB7Vrdbo8286O1U8krH9D/YBZH4mV",
+	"fAYldwtU63O4d2KeZLAH1sTlYwennGklqxN8sbf2+vN+y6EnkpEikP45l5k8xzqMklIKSKKAQUJyTDdh",
+	"xn60AihMznYAllsUnAjh3TbpIC79WQShKXJc9bP1GMIKZrSe7TZDnJJhrl1OtwKhUzXbvPVmO2kqbNPz",
+	"2Xz3vDaYYcWJQyP3lF3dgAqO99BmDPdZVz47WX5iyk7Mso8Vndj03szK2gkEUNNoNnWIcByANZ2aoxeL",
+	"0Aw0PJZTnNUhlF4pcxRw+QgBlR72HDfpLox9xXjxnuXWGRvTGK4Mss7M8C+RzQodc+GYJ24EiZAuZ5f4",
+	"0HjptyD/TC4yj3fZWXMxUYVA/ulI0XuFO0aqfmuduwkYW6El4oRmxT26uHNbmY/kW2qV69jG5T4nZyZ/",
+	"Nz4kZ1myciR5EABxpJFpWsoioSn2vc5CntsQSVJVEY4JF4UXSLIKwB2VhwO371IKVGG6abqtVZ5uncvC",
+	"gVReE2msUjZX13BeFoe2c903xacaUl0PSP3zgUhTG6iGVgyTt0e15sLdP+pXvdcF9SclD5ziwr8tVs9R",
+	"uE/XZzengKbHw5fCrW8b9UbbfMzqGFC5vDWypa+pUFXvbWtFEHch0HZyLCm118sBYw0LAIozslm0bWg6",
+	"MYdhKmKObpnw7/xHfronrM7l2QTqRs5CCHrNMfOZFjbwadnwWZ5u4gUjk4LUYpMPw7ArVpCFsdOUGSwF",
+	"dYXHO1IgUsot4Y8Ra6Tt24bwr6Gg7Ment8rmD6gw/nw8E42WZwyazxnM/qFkJmWF5eY1nJB5pCRCT8Lh",
+	"MSb2+bFGrtguKcDom+wgEbuSiPMElNnsyfPLh6l9EGEqjQjbzXRYQvtWdqpeE0gcPNVbuEzTxaSILan6",
+	"G9R5aSWVW3KA/6mEZ6W7MEn0HT6of6fKr3iYzmPCJAAndyiPHoUpj8KHeISFZDoKAEgD7tdxmZq0eK6T",
+	"BukcKMfdMCJ01sVsBkaJ2ypD7+tEZMgzeLxHaJBvhdh4wHPniIMtlbDeJ11vyHN6nAziqzsPKLsFHUht",
+	"LhnzYFkjcy10rPbi1AWTR7mpzue0Hfte4G20itL0Z52/5yfnljmvCae1an+ZjDgM+27GbpEmzeZwrpoD",
+	"7AKDMKdh7gm/8sh51a5Ub2y4Lkr2e2gMzEInbtPO/X1Dv3H507sXThyQ8QYF1szzE20VVRLnWFZ3e6yk",
+	"0VVQTRNZ8Q0JYbx9tJV/ug1whTkH5mt1AKmzia4iEQ/DVRbgOIrWsJW9ErbO2Z9wLIxSHfaPgF49lv5O",
+	"ZLWPqsGeXu2MwFyk/jcy7u9xkR0gadENA66IbQEVJV1p5403FGoPd1hdSgRzWDPqHw0paYHwBpe5QNpZ",
+	"KNNe9V8grB3BGO0nc8zUvbi0LTRx748Iel7sFhfXpQjy5tjmCAgxIiA+NntFkqoS3SscdB6Z2p/HOpFr",
+	"VyTMTlCJQAIUECI9fBMHCGhqeNGSVIxuhCHSzSAiyO5lKlf5NeKEFh/ZN7SIlDVyEbBEb7zaWbhS1rgs",
+	"+rXLHuZhoO/gNJXprQbdl9r0EaSDuYi/vJQyBBhlW/KA/RluSLCC+thaoOHAsdCFcwlV6eabbVW6U7NO",
+	"2ZqpTFeK23FNXdtFi/xrrt+DinWrpGZ7LpxxGLc4d7Q7aB621Qm6XoaNLhH5zWKHMSTuTyOoEebPEaTr",
+	"nCJ6QiUvM+4I2h0NwfWUFYnhEPJ4tbWrWtUM4myN5J4hPUFciUXLVqgcNqH+GjxqovZRHU4RMao/RURo",
+	"6qq77Bym5Tib5SPrENsRIbroiN6ousEOH8Y104c5X7eD56NkUVa014KT5jRDLAbGRA4cc21bjVY4zels",
+	"t4W/NdvFMupvVqjTc2E3WLxE2GKGzbzjJSzivD1wNp1K9JIHvnF/wforFRJuC0wwK2kNnHgIVxXbC+iv",
+	"N9yeKTSq3fWyNddDX8RQtg7/UBYZTb8ldK7By4JyMOSZc8IJIT7+L3KyBzFGa9PQOwlsHp1NdvFrbsbX",
+	"fCRI+VSQDBIfO94XpiNiMpsJ7x9J+wZeOa9Dtqv3X379vxHj6Is/P0J/+OHN89fo0cOHj/440kQYrN7u",
+	"Qdf6bSnu2m5a0MKvHruARXdSXtqwFWCc1ausorjpM2lOepCieMMY/Z//+m9oUACqP8lLDU6Q2p8ljqs4",
+	"MNHXWh79nqR+pihf7lTD09s1Yg1HAvKw4d6mM7JYTnGuvOl1GplG4kDDkSGfdZsnQMDSpaQ0i+ytk9PM",
+	"seRqT70znYuJ+qQ87b8hsPbps3KK8den9x2TaUpSIcTrKZCGbdKXA68kjtGWCdEyIACf9dCPIDafOlVK",
+	"kIGfOowhTR7eoxHwxQXVtdAhYIoSUP9iwfx64DwE+91qTtblpzSfxKI1p6V0Er2SxcWes7He3qZGkpk6",
+	"AyhCAIxyE+dBSyg82BlSiwoLOU1BMw4iaySiJejP2gsBsf2UWs9xD51GDkLLtC2/CE78sZLUAu0JuVJO",
+	"B6BuuvDy8oCwuVP3ZDOq7pOdklbFe7kiVhDxBGLaj5W/34k8H7sbguw0xpwvTFkV42qyJSsSqIha7R8G",
+	"KEspDNOOQEuyKYfCu7lNEtbYqKZGdLPKz+FasLupwijrA3vPfR0sSLMIdlNaaDjUkyEp1ONByDx4j76Y",
+	"q8umgZgnlSAGK4CuS74juqIuEphiLoumYfYMvfsctQ6WN9kyrHFY6QyA0cj1cVqzhhAuFpfP4PVF4fk+",
+	"EFrMMXoBTMkvwlvV8uGGIKhlw2l+x8ykHAMNil+PNSieh80sC0OzDc8ZD1oTmEFl/pAhSws1tp4zkPuy",
+	"+h+jF1DbWhta6lVZl90AZzJl8Egaa4SrjLNmWZEIp+UhObBkieTs+P3l8FgCbYzOftbHUgCxhBdLzCBR",
+	"HAVJ0mkE5YBB/zGw+/VRkwxekg3ShiMQbFdjGsG6VMZ308SRHsdbP3YsliepiHgq35rupuHRvsP0gMgD",
+	"d1OAslYoYynBsWKUIMP4+XmkbCUzq0F6SQ11FAlIT6YnNPT9dXJetmqcEwMNDvFXWe6iFFItGPXQ6hJW",
+	"VxndDRqJ4peg52ayy4m/Z6ltclH8Jk+7jLa02tjDJNO1pJqC2NeentDDWw96rGe1zZyxvy83NeAlaGWs",
+	"IVpPdU7VzImwcdM7J0/WC+ls/ICnzaUnEiWs7X+b7e61UMKko1I/MZGVOpJyArx6BBaZdTTcrl890Wtm",
+	"3/iq3QA5+OoGlzWT0FeY3GAGql6mu8a4ZtOYEwmF0XWyq26W9s1jkvyupMU865OvB3bVAjKOenQ0iQDS",
+	"uEqm/9wNMDhxoDuaQ6kUHN+GsQgdOluH/70mfEUyrNqARBHGYr4Mn2nfGZxwuaGvaHaDTyp5RQYnRYRE",
+	"wb0hOHqJ4T6RyGgw3viMqz0+CENaKxbKt0JKbhYNB3rKEOOAmgMG1zZ6Wav0BFHddbdAlKGdqRacy6MQ",
+	"vMMGhdzqTFa7ktkX9ufuGIlIWoeB5tRLjZ4aeWnBZ5hexRKCnSjZqMlxkwGL3LeZXmzW8+dGcjmd152V",
+	"cr5iFvg+0eexcdcMLOVitP7/f/7rvwH5S5dZQslx8IZGmSzX5QrbJNUgXQhEwnss0BLoPZ8g0yiAlrjC",
+	"6oQKZyDyEDLrUKGoZorUKJacOKL6xPflyT+LelyL3pU6dUS4sPFZiLnYgbQq0WE+q0m4YeVDsxSylE02",
+	"zFIO298MzJpII+ZsBj9oxOzhznQSMuPC+Sbb69EzcOCLj6YL39jkGGYgUs5YpanY+uw1sOJPkHu39iD/",
+	"CF+xgujyrxaxrs3Ymq6JNeMLhAUSbEcgWg8Q5rZvKVx8k9SgNZfF68tpJ8gCnquvmHeMSVDZHTEXGnpy",
+	"CksCpXRpz6b1t+U08+1x2qctPtXEg2GQOvWRdqaJXIlW/N+yalayYsu6RPAm8vn3rWYHKenfi1LUDQRw",
+	"TYvc3yGCBDEoAtQvYUzYGHVgMuJAT0owUvPi0c5IKxILVnMSagjlnPLDrJagUBmc7fqhZI9KgYxEdWA6",
+	"Rku6NRw0Q99IicY4FWBwoGhEDjGZLVwHJahgkVKpkiobWxEZKyePH6Ty30mYc2SHDwCbCsyrhs6RMtmd",
+	"tqEKGH6RBaPDL4HIQMku0v0ZNmfmQPZ8a6PpxLAYmWmYz3bk0arBlNrNxYNLIrHOQYjr7IVjQeLcy1i2",
+	"D0d6DFN+bmNYnfFF8pV0ke7QCYk3ZKSUaTEdb0tHdw1VQXwx3vKchgZtnnf5zl6pj5nk2OrNajrSbYhP",
+	"T9q0mVdjECgyMO9P7Gc3T79PB7xxv9AMM0m0NCZeMySiceLoF/E8HPY5wmq2zqKp6BBtQUc7uEC90suG",
+	"w4rYJxZAeaYHtmuvuqXUJVhC4kMywM0zTK+emnmE2mw1vmZGTOWpQeQMvMy04E7toGVTbIhMqe/S9A0v",
+	"TFPFVGlKwA//KvZcvkGGC0dg0oY9L/2FHing8F3OafGFOFFUP41k/Hb9fY9d3DOzhbkH5IvE3SBC5D+m",
+	"k/JFtyPG/6554l0wIBnUHEKL4VQ6JxMhL4en05exGsP3umwv/LK49ybwjnS6gzqaGfoY+HtZJ1lrSr8c",
+	"CteG46aw16Zcw5IKiSvXE9jrHnn4L+jLhwv0l4f/gv780HqkpQBavf2WVSSpGtHcrHm6epncTrAvweKl",
+	"ptiDCkvCXxgtGzG7VhHFAhG82iKxw1VF+GP0xb+gR18lTbIiWMi3FotqSvV+r0AMOQc7XFahVSorUqCG",
+	"AlyhXLSHtSOUT5LN97isYkRlO3x4riUQ3ibKvwafSYzUvKiHkD0MAGVt4GUZ1tLE8HFypSUlI1b2bJc8",
+	"QOLJv9aom0iosIh+3JKX1SG8ADMvlDq2/crLMffu9Dr/pgE8KOMWsBj++5qVRUag/61r3+rJWYiGFJrI",
+	"VglXuzSpL3ZKd6xnUePDR5bWjJGVj38KPTDveCQXL7pNNiktfG0Ruyv+TNOwbnY3dBnEn54nuogSf3qV",
+	"RDPfUIk/xS7KR7S6m+BHW4phwiD9YIceaDuO1of0zspO9KSDOqLVoq2w9p2i1rB0HK+OQzn04nqen/P2",
+	"O2ek56l1nPxe8Ka9nLijMHRP/oiX1TzM6BP1XObEd2CwQQIA6ELqsChGsd112Ec/7poKo6LJ57KIhgw9",
+	"9NsAPuE+EscJN8UPJ9WqeQs9G22C/6g7RM9aAohFKXJANrEkGxYLOrNd3eQRSFtymcTHoRShSIhMuXGa",
+	"T9iZeoPsoxAVsTWYkYd7iuwAlJsEjel/+vLhnyzKikBqUOKJ8fk4UUaQmEobJIHHEEtTBL4niO11T7rE",
+	"nwK5OW9JJu7JqeGDSILg7XoNXpNXyxOPxU/nunCOd2XWARiRphzt8Sh7VzNEIGM0WP0ZPEypEeQAu9IX",
+	"qZ1pUU6lj/hTdg1bBi5jROPiy5yffhzu35FarI+E70TmDoXfqM1pAqJBkOjxoNLthH8mQjo3Ee+4wajD",
+	"yMUvsCdO6tdFNW1OStuie6cw7fAEawgPHQk1xWLWQ738AyF01paCTMuWVaaAzRLuWrRB01/dx0n8LABB",
+	"lFcKGMVPzxHogLuQ78SYjHJzVhnFeuGauOBYylnFURaKPszboCMKtsNc/ZOzD8ex/MCzr6Mw+H5PbZDe",
+	"2YPmKaEDXhctQKDPuFefJ/SknwAKO7gWpnQlk+CURKrieZPcb1tWwTLVD90U6BZfA40IwOeay2cOam3/",
+	"RtNQH97FDCIsGImrbLz5qmJ7bHtQUq8oul49k5Qh53m2p8l+69s9Vde44J26ceGf1OLZm4MM0jJppbnw",
+	"F6OP+eOmomUTWv8fPKaurItUQwGzriD6JnX5zfNv0HuyYrsdoQWUAqMvHkLsEYwU4wWQu5cyXsU4s23G",
+	"v0eEpvgj4UW56lDHAn6OMHyxUP3JGmmw7/a4BCDiUKXaj611Oh/TU6pN+0kP1OV+cqNPk1tEPWQTFxGO",
+	"65+2BFxKwCf28Us/E8D4n1BsZTlM9BemJjq3WiqlETInmNYR/rHFUj/hQ/b+22sac9OEjpFh+TeYkgbS",
+	"vqwqaFuAf62IOmRsF0GvGZ6xq/A5U+ElqTLa/xcXe+UQhFTlYNREOZkl7WnLFtN+8WEq6DXWIeelRuqA",
+	"mdhRBKUNe/57gqk4aX+QwYRMPdyYmN0953f7kLXmrhWh8x3yIKuGl/LwQb3TdpA6vIRSrcyKsavSmdDH",
+	"FxXACbZyx3X5HVFaDffYNQuXJqwYlRyvJFoSuSeEoqVSe8JNtz+/Jvxz9G8aLK2EvjWu4QdoYdrUdNt+",
+	"oSeNtGSFva3UrKRS83naFwO0GWQ3dwgLS/VpyOUgmybZ5+gboGXjmnkUwNOU56W7VS4NF8+//kMw+jl6",
+	"itT5pQa0whyI2jC6IoeWJkJoWBCoh9orV7dgBMDZXR6wlBVxiIxeGuXxxSObr8N1qe78nz/8/EvIg8gt",
+	"rMolrstLW/f1+OcLU6jkIBZeFRePL/5K5FNXGsaJqBk1FVRfPHyoz1IqbYu6N89/mDo2rVmTqTVbtfVL",
+	"n2T04gWj5HNdu7PGTRVVYTe2S0exBLeI3Q6rG9HFW0o+0/1ZZsogPbwRcDyb7/9N/caXy6Xfp1mbHdSV",
+	"0HOoFHhnn1MC5nhHJBwd/xEebPvIJSj63/R2I0I+Y8XhZGJ9Q/ZuXL9097TkDfnljCtqIVLOuKJa8Ii5",
+	"hbVrFVzZxcWnB4ZW6pQETgOFEeWGPmCNfADwcnCuxHXnQ7mhbxv5TfvofPU500JqjJAP+JoU51zMb5RR",
+	"ripkjgphuPv0yt7ugnZaA8PrqC40XgvhXbIB/ca5G7YDN6Q+agHQfssQVCSV1LcKFTZH5e1r0CWhIyfJ",
+	"N7T4FShRcU9V6CO+ItAoaacKPKK3qThi5ODA16T1y+6OojzfYi473tzN6YlShLPaGIi86+o2ZW6wcyVt",
+	"YwVcBX2NEUQ2dU9fuqvfWXTemNBoeNGfqifulmF4qgd9K0eL+fY5l1xLXIc3VmrNAdwX8H4/E4jQTi2p",
+	"ZcD1FUAHB7oKEDcFQ2W4/Fnne365bGjB4qrxAy2Ylccs/ViYq7m6HbYXcwfA0F3VhbdCgzjXaK//mdTQ",
+	"9E3dPwXUhxIYGvWpwZE0W7+2BBdjl/7vGSWHp/DUOSWoPvC6FGe9+cNUEMzYsdyxmtAFWhJRFmZ7Q609",
+	"KTaEI4EPwgNwMaJuGS5bKXJeXo+a7OfQmagfu1OG+4Uh+L4Vy33uk/o7QuoWRgeOaFIgs8gFY3wBqSFM",
+	"dd+CwQqVDA5wf821T2eSM94Wc77eUBecxR4NqcU04sZs8Lk2tJnYOc9kvaD+ckaWLL42l0UpVngsqvdC",
+	"P3DU1v39TL17psHc8gYqhPBedxrP2PpLTK/Gdvsz9fczyky9/8eS7M8aPm9cz/YCCpcdGBxwXbanKmIU",
+	"mV4jdbguLOcc/ItrR7dp+vbE1VVgeEfCZ273ChW6V3fX4xJDk8TI0aw0ATrGdTfF6Q/nXVPJssZcXqr9",
+	"/KDAEnfXtI+WWZFIf8aypBhKYKeLcvr5uJNv3vROfC3X4SDP7SzDursrudK2P9S4pJ8/fPjFHxee3to+",
+	"NQclJ9AfVngnP3/4py8XyPzXV39cWFxvgWCJEvQzqpRrIlfbuEq+VH9+ahT3VjIBd3h1n4qrdkV1ZY+w",
+	"q33MmrQKkeS6ffBAMO+Z89aDMj1vMrbdiG0zDNSancj+B5b1Et5/+bP6f79crjkZyei85IQ4SNVbWemw",
+	"91jp8cQ/MvXOW7xzKlneQv5AffbDefUZTp4lXl1pV8iw7bI1wr6aY6DwQHiDSyrkiW1WV7mFtl6R5IF2",
+	"SX9X7VOr9i2EUm5AuT+QmEYbTUbY0UAixtvACycrxgtABBDqzgUVxAsACldXg7kbAJqsH7ha7eitC557",
+	"bcqXz3f58j5zxkWwRJx1hSmFQjO0JGjJms22Y0lsg/Qvi5HMYTvmOxWT9IZ1z6IO7ypMATJN96j4i4dY",
+	"I/W+0oodWsxgvjkW2tevSdgaQp1a9OJGbgzwQf29G7wy2E1jUV4gWWeydErm0Iw4FLvJ2iZsoTu4fTSY",
+	"5v3aPj/xUpo0jaHbWmGqtpA+UgoD3jgn677CYju2VZ6rv59RdOr9Os127n2wgzQY1OQLtN8SukBbtkcr",
+	"wiWG4njYK4u2WRcxith6TfjCq/EXSF28ioZMpMaUXC8lNkx+Qel+86lm3Ao45IX+syEQ9TL+ISBQt1K1",
+	"rTUrcX2xuPhUiU+BDprM+zJbSSIfCOV27LprOBmLG67eRwBqWFaniX5UlUtekk81YH6qcwTW0zhY5mOT",
+	"XpU9QbLKlLylhU33wJFaxY2kxif6zrCp3KkiJTOse2koMVJrow44z+UmgLxNZtvJCpc777a5Ka/Jg6aO",
+	"r/9fy2vyQ/1c/ezWLpm3qWNq4rcQ7HiOawkcjGfUMrW0qKndiVCRtXFhQUt8FfM5xUIBvLiC7Uu5LTje",
+	"xzXsJ/PE7zp2D3XMLq5VKki/YK7+XymFoRyDJvYV6+YMIyo3OOw81WNFSTcPas5qJnSndNQdhEff2SeT",
+	"/BaP5HsktjWBinPOuH9vUud2ROWWIEo+yTZmtPbZ5iwEOKba2Ud71lQFEt30fLvK3jJWFcGbZjws9Lx9",
+	"6iZuvu5zN5oIBYSM/ZbZexLgni7Q8gCVy74cwSoBIrYvSMchHZPiS65BtM6mk/oDN6GKZrbQBloQoSvD",
+	"qio3IPDcUR3fIUdXj+le1viZ7r99/jKm+bus4YKMGxJ44qx2Gb5wRiEConOz2rpgGFB0IEpIoS6UujDS",
+	"F2HF2BVsBScnTopSpp2d8Gje2enxZB+Za+q9mBPZcHpxNxPxsGFv7DzGSC+iweeyp+0CzuVOZkftKe15",
+	"QShiT6gcVKQHDuaCrAnnpk46ph0v3ENJiuE4ZcIe1M06UO3Yz5lDwFyDrYuaE1ygFRPSI+ssGtOdUqil",
+	"c/V1WEjEGypyjrN3TIwtx61WrZtR/QDLf9+yREzos6xOX+qp8y0loOf2Z0630dR+vUM3719zqbK/iQca",
+	"0be98xUAmkFMIWp4zZ8xdmWbRn7vZHE5N6BoPqcWPAM0JWSWaG6JervClzUn1yUZiau90w8ct9gRtwsy",
+	"SxogrhXwAK/rXvY8mY8b6d6AV2dVxrh0I71NITVJqYWNq8ivvRTWzuxGKmE1z/vUFh9bpMt6yyQTlz+X",
+	"tCCfRtfsnXryLpX9wZDn1/1Na0G5wxty+f8/Op97ugY2WK0Nx/VWxz6PWXnDGRA35+/1A7e7V283UXI7",
+	"rWzn9w2UH+4besYRRjqyYW7oWFjrAgwq1Qn8h84d4cF4Fb0a4Ev1xO9Kd8+UDiAJSC0xXRHIzXFC2oqD",
+	"ySLGQBauYIyPOhvMgOWc7TrH+E0UIwba0R1jmt6r3XorTClraA9XJHg6cLwer/t8oZ84pxD1F87pMOkC",
+	"QBcMWZKSbgCZUxKaVQn9HSE1jPduXWfViO4vKoPL6tpitsn1C5Su9XU+7bISXupf/U0FpnXmG0rmksWW",
+	"Jxl24Yht+esGXYCJA+XK/cRdAIUYYC0kbfV1SeOIRS+DNaahCNQ/b7UMJ6lm5CVraHGT9SJKegjTg+5O",
+	"WR6gxEpvGXWn6NeMDJLABgpeXGqfcBTBjtTypXn8riHZkVp+f1vlEvrzpFADODOiHamN51kCjR9dEYu2",
+	"a+qGKRLkmnBc2dxvJ3uo+d2zGrK3pZCMHy5/Fg3gUvySdGB/q3+VdGSbF6fu7a9CvHNzDw7vvV/fcOLZ",
+	"iujc15Ytrmti2g4xKtiq2RHqCMol8SnKo1ZCKc4DDrfiib6Bb1lVmOvzXTIRb/f0foIi2bYBvTjKGMAm",
+	"txgqprRqiMUdNAWRHKN+dmy7wwPn3CzqAz/eRO6lFGhLqmKB9tvDAomSrojpuNpr7jJLVNOVY1dWl1W5",
+	"HjlKX5drJ7K7s0XUqG6pD34tSaEFcm431p6OdpOsNYKJOkApk2Rqh+QCRvf1wkN8SFGQ32Ls9Q2T5J7e",
+	"oExPHyif0r3zaZtx/h4IifkoQcwr/eAHeC7pEqbUpci6iO1Kav/3o5v1sTqzO3vWnnqklggvWSOhbB+C",
+	"wYLtyJIVB7TFQvNZEWCxmii/dP80vYSJxZdLsmZ8oij35EGwpKuzXSxDIndTF2grvgWiZB/0hr11icej",
+	"D69cufPdOdLNmG7lVL+JTjPzDX/rXZEDKdS2i++uQG/ZcMddlrua8ZEz+hX8Pb75fsegPMIUgGzfE6F0",
+	"4wZtwXuCC0QeWF0CkaI//PDsNfri80d/PEabtJNGRnHb39hnbq41MVLqlxc5ib15CKlgBdvNRqwY5wCK",
+	"ACTGgeGQTxCavNkza9RHtSt1bp9CSEwLgRpaAHuJE6AJ8OKKE1zodg+fiR2S0GyNACNdJPoYl3VZkQRH",
+	"45167PxOG3zmBs59rYyUkMJ1TZkWDE1VDvAr11C1L7dkJ0h1TdJFmliw+7vzEOyiuqFyW4qI+h60o4se",
+	"INHY6nJSETxevwcPnNFJONaGiZteWSMSi0F8zrMcPoSuCS/XJXHoYbq91FzFExB38m7cafUM0e3+a69o",
+	"sHe4myi9tmehgyDeYbnapu5dF4nLynv+FgNyWgD39g5psqrYy6nmoOAkWoOWtSlSbSvIO06MCfpNapmS",
+	"zw/i/sYqfhDE4Pi58u4al4Uht9KcRtamAeqXpuAv5YDgPhMsJ0tDL3+unRr+cinxFXmwxKurKSqO1VWr",
+	"vT+IOwVNXfvb6j6Vp9/bndJDZAfsddgpS9ZYLExQ1rPuBv2DEb9AP3Crrtwtm2yQwC0xiN6Ia6CX2A+8",
+	"9BGu5gHmDdUNgNJGuAjVn3/Dqmbg8u5rGgNQ8sDYFYxoRlq84YQ8gageJ0Ljx+OyOA4tL6J3yWGq3zpc",
+	"423on/ryTUXCQBugQcC1nS+MHwr8cNDbxEtJsm/ZJsY/xrYKD/yGbdy9T9bqFQaTBvHWU9uyoiHj9xQg",
+	"ySpeNL9J9XrRkPt9Y4C6+IagAkuTt/H8NiC+EXCvtmWxjSQAq62pcM55l9iyaiT08y2rit+w2VPTv5c9",
+	"k+/UNaFX86cLv4yGTJX/zda3Gm+SErnqsfuagoDJ3QQG7bqsiKadl/afrNFZ4R1BWCwQ4H5hSvbZflON",
+	"azLaWv8OHvgVrOLJ+TlA8IApri5HV6SWp8FfNm+OreaMJRQjPTPvsBA2kPJ7EOke+iZqgUGPsJlpH5uV",
+	"IslcffCpfWJO1s14hYL6+2/Y/QAB3GP10wvcMWSSdYrFTq1ygkhZkWKUw1RW5K3cEr4vxW9S69zkb0Xv",
+	"9AIUN1GDs2K8GFzGXO6TNVKUBbQvNlSzi3YArZX1okUXPieDbnSomy6h+aCFQJrObT5tn/29/uO+Gci3",
+	"ENj0qj90PKDN0mPT3n+OqpBWHydrCa0ymrq23yLCyu10cN+EEn6vGwSNErhaRYTb8sVgpOrENYuXkvCd",
+	"GD25jav4ER78DVpDmPi9NYYfiL7zgh6oi4oNXxmQEb8+SdkuqLu0juRn4vyhVFmOmcjyt3yT+Vje3wD/",
+	"B3xA+2252ho4s2CvLfDXq2cs3z2YTPe/ZhfQjenjNStHbjo/srL4Td+t7/l53e8tQEodjlQx2x8ZDd7D",
+	"A+cMoEuye4N35LxgHFt1dpCdCBHbpXC2qVHerXYpSXZe38P9yWNpXaewXGBkV5q+rZRT/CUWvyKGKwQK",
+	"cPnzihXklymVT7Kf6k13lqqzpyBnKlnU66SbYrBHPH5FaqlPwdBOsyvyD9ZwOk4F93/NI3cXbWJsEezo",
+	"z2zajBzjmBIDhDXzi6T2Me3m3bvMree9nq9rrCLFhvBhAdJgQdSGeVCVQo7ch78jpH5diruFQv0dqaUa",
+	"1K1cBuzHzw9GjdTatPlfoMlFa8YXtls+in16FMZS/zRTv8RFx4VrNae9JxA6ck34hhZObnc+rHdPFIcy",
+	"VDG66aa/bkpDtBF6QD7VjI/Zl2/ggdfw9J2yMe8IL9mNk9drQWihnJVa13E4AMXPjlG5hVQAZRJwhUiB",
+	"1LKjA5E2m7ohFIAF9dL6SrVk7ErMYPbrKklrStYTMB1aSi81SsftxBy6y7IS1+ra8KkSn2IIL1jE+GC/",
+	"OtZJP2nd0el4pJZYrrbq+MJI4mVFAhozqQnTTJ+dHfN7xuie2akuy6jWKM9i9SlGZxuiclfK8azQa/3I",
+	"3YKzVUO6z/z5el2gKQegL1BFrkllA9/wP46N0OhPXK4YXZd8rD9RP3Bn1eBdhVf3DlXWCN3qgezgjJJK",
+	"EBOpK6a0wHNjExUitWHQKcQ92+FOq+h5a8wh41UT2oIXYRt+ZWu78LpZryIS1ViIsfBeVdJxLNm3NaGv",
+	"4aGk8B4k4y7STv2HI4gNfabhigmAQRzhGV5MoiIejYJY6rDz0e9ZNoWS9ynedDjFW9acnWReDRD535Xw",
+	"equ652awg4yyZ2819c4KUyRkWVUAI4cYNc1mDkUQc4K0Zo/ybsHLL+HBMTwAJkhko95qmzQTJd3cUqM0",
+	"fPu8ffpqMZmvAwytGy63hKMNY4VYtIaacbRkcpvNldWuv5rNdEe+fu739Zzf8w7fMQvanqUblrBNOVGn",
+	"81h7BYufqL9v1LPy3EKfr1lcdSdqt+2MPSnG2VlfwwNndTjFeblZ9V7AFC0JqjTtdFN32WzDKeRB4sxk",
+	"PtT/+2VKZkkRyko/eAw7WFdmPzGuTDWuMZdoeUCC7MoVqxgVC0Twaquz5zDtNasqtock05JsgWsPwaNP",
+	"EEa7kjYC4Updt9eMIwprEY5wii3bx3ylRw+TEbSvyEGHeFasanZ0YRL9Zig63a4GuzaN7ttys+0koINj",
+	"09HBsEAfJfuDG86a+mIGbVvf/YepxSPCR7q6Jgj50P7fxB3lb2fe1eduVH6KQM1BadROWiCKOWd7UiyQ",
+	"WnhSwCaHxVP/7aVSk7f5eE7iI74iv2/23zf7KTf7IMO0gPyS8rrrYj2aZkpTrfuZdqoqxJWGO2ugM1Bq",
+	"+6ZvdtHsJp2hD01ie8hvd7/ftV117oMOVOLsWP5DDYdwjGTal92yPdphClwOB4T5uNrvcFlNcG+t2K6k",
+	"m+/hwTMKUH3gQ1XW4ryVvmUl2mCVzSV8JoD1coGWZIVNMznIDlHWwhhwqI5gtDpMIGSAUBNh8lvp3r9y",
+	"R1jSmwDKVwLPWpNLrDvD49i38PfbW5bbbWtR835P6ure5ZX1sqL9lqE9Z0ArrBRDW866keqg7PP/pzf4",
+	"9YMqPZ0Dsq3Ln9WxPWoUlPRvtbgphDGu2TNHnJjT3TB/JThKT3soSmq10QpzXpLiCXqoPuX+uZSCVOs8",
+	"E+WryyUnuDDR8qDavCe4+K3rTWaBJ64JV2I7v8eG3r14qaE/6nIFdI5BpQEEZM5qJjSXvcCHJ8rl2Jr4",
+	"rlbf1ZasrkiRrUujuRalNr/lw+6lls+9xGcEFVOH2kJfhQFwz0B06ZQB4y2vHuM2BrNn3EbG5xNzTByJ",
+	"rCZ0VDHf1oT+OhTz10zcbVAejZ0xKtMvrjxm0eVqG1/j79Wfn25wSY/IIHbE/5X6f+e6QUJVc1X1q5bU",
+	"+BeIsv08mbneC09sjMrtA9NXE3UW1UPf0ERKVXhlLGbyl5uNmLiRn//8hWl/JhChhQZ7h7qGJUGFCXnF",
+	"6tLdElz+DP/5y2VtuIKieQCY1jv1VIrJsguSFB38S0JwsC7Wv7ciDNtVIbzrl47bjAJerVhDJaZygUoK",
+	"dcX9WHFfKSiTlrE+1u0mCX8DT90tQkwY0q2UROhPn3Wvg9SVU4OLa0xXBIltWdfqTNML5i+ptrZK77qG",
+	"2euA6x9iZtXhJjZWDoOLs638b5gv3enPDVOlF0TU+sQvruGcD3KlH6FOKVHimEL92uPDZl7nBYvIswbR",
+	"9blUt6KC45GOgJ/ME8fs/9+b0e7oFQkbvRlci2bsfXVzeAB/r+Vks8J7+1ySg3+r3QHnLn53ojj3jaEU",
+	"yCxfoX1GPzxiwM0l2enaQVxK0WM3nQjOmYrMsYXXT9xdBJqkQxtm8aEq65s8trXo4rg0rs45hr31SoiG",
+	"vDV9P3fHeYcR3ctmTxB4kG8yqXRZP3S52jJ7KxvdVc/Nc7nmdHb9zlmtoj+jG6qdBnmTAq0523mmcWEy",
+	"bAAoveGEFNC07RVY64XSXUJbzDeQ5RhtQTBLWxEpx5L1plMEhPFaP3uU89VTgpobhRlp1rt3m/5tIzfs",
+	"JrpTNowIxBqJGCCT25xEKVCp7EJhakLlliDtBjvAtzUnpB9wjalQajvvEXY/oj3Od79jvvotqpb68k0R",
+	"fjqFWrEdhH09gyQkpoUJ3QMBrWjUBbGUKRql/L6xjLzz4n4yD55RouYTxms8u3NlmQNMYTamyCYyUgSX",
+	"EvGIbMNfe8BDO8Q3URGndb6LkbnFdU2ori1I0/G2XG47GvV8qs77d5wYLPXfJIeIktCtmFMQfgHfP2so",
+	"TX0G7RglB3cCA8UN6AZi9GgPvqttlz+DF6n06ZdLTnbsepTkS/39Dmhg4DNuGvcM9fw+K7vWJ6PtWsH/",
+	"P/audcdt3Aq/ChGgSAs4OwmwLYrsr8ltE3Q3mY6nuwUW+cGxjm3CMmmQ1HiMIEBfo6/XJyl4eJHk0c22",
+	"JHvk+VV0R7Eknk+Hh+fyfalajj3cmCgC/1umRZyqhdoeK2vtC0A7Vn0CeMHTN9DXN4C/OVg9iku1wODO",
+	"j0Z71NtvAZsn0PubEMOc3rJ6j9Oc+t7zptPonnW04rNo1LXfwhnucZZf7OsPMkf4WWjYQhWhkwUXa6SO",
+	"NK7lcKdrDzEV8LIXHPFwMjp+CvodTJhiR9r+O58PsRZOswb01vxfphVB9BjUJXouJNMbr+YYyMq2eskK",
+	"MVigh7INwwnlE4grmJHw72fr5IZZY7ZGzbRkT53Sk+//z5Ukpd9ro4OdnoVvBdrw72eLNldgwTUaJseq",
+	"Cdww0W6R9xM6O6ASy913II2vV0Tp/FDcXlibSqjaXVGF9IO55gz3VvPeR9lSzY0vnQBsp1sr3gNjOAkq",
+	"0LVwnMzDUo6YurpgG7voXMQVCcuPIo7ONowzLz/I6M3OOxnLZ9OR2LPjBRLVQ340c706UBGjHIduo35h",
+	"B/uqhaeckOKVv/Q0xA0uMxpbXOgQepANlFLwmC+8lt02f5ufhYiUp/aOIDbLvkGR9LKbmL/t2ueWv+cV",
+	"SDJx4q/GMVm8/PnVyz/9xUb3nNClSHg51dCcygOf4WYOJKTHzIM8SDoynUssFo50YEL0dETI0L0EHPdQ",
+	"4/W5Jz/W4epfyHWp6KZRQ1760aYNJ+USJMVtJn2mWLcwsGA4Bba/NGDJ70rQieTPTrOi6uzQNcKymSeH",
+	"qlsgWsTRKIxs71RQdXOwjEdwX0sGcUqZfHziZhP9r06LCaI9ukE7UR263VRJ8rGZ8S+w/aQiVKU8+nJX",
+	"xkVzQifwE8DLaYWjKLLlhqlRTAstbff0KWVxC9mbFVUVc4hXVKmnZPVgk9XGvHaGFY8kNM6TOnDkEPFq",
+	"Keu5IEu6ITN2ByXdP7sesVfRtLaH6yqanlSQ1LiXtzEm3CqczKSzq1soPOyGmGUGWu3a9CVhmqjKphvz",
+	"9ycHM1gHYw0cXEpRwWuU9oKqJs2gu/oYVSkrOwYenW1pwrz8IGF3A5hxgsxoye3GhVGSCD0HuWYKGneV",
+	"FFCrbMNMg1xW6/8hzG7wsjP0dfjiRwEb3nncbcP0GOwJH1FgHJvroPPZyNT7abqA3Mb63I0PHBzJ3y/j",
+	"2mDq38tHQRJ7siQwITRyHA6V0ZDDQOVA4ZW/plOeQnuP3/qYlmGeGElCDFS5NtcVZbmjaliah6t14bNh",
+	"L2TCK5fOXXed8GajmFECbzYH8qgXngjo5gtvl5/dZQwluPVc0Q32SSLDEIr2iOWK8s3//vNfRSaJlMAn",
+	"m58ILFd685oAF8lsXprp1x8pjw4rOXzypGWBCNv4NU5EUlroEEm+nvOQUqaszjAyz/fJXv7XzOMFhpn6",
+	"p0NiXj4iUeJZuMsek/G+nvKz68u5TXTokbXPWbqEPN7sWBP7PTtn4XgH7Oq8xl3IOvqRJ/Uf2WxAZcXK",
+	"EbIWrFEGRn97WcAMtOMCvZUQMY0FPOUb5UMrk8PbdFpV1HKtxR1ZtFNu2Yxz657dTibc1SRW+UpXkZ8G",
+	"saoW17+yV/TBD3EFElv5+iOHeH8HchPyYShoyWac5OM3rylbRhBxGUXuyU+JH8I+0lFidHvrMb3ruIMo",
+	"ivL5zGr75VMNJWrP9nu4+BaLGePfG8uAH2L/4qwDPkDTMOTvZTQTHego2he+ZrO5J94ZHLC8zPjaNhNg",
+	"hoHkEJMqhhFKVvhULSGuMr/1nkfng7TjNHb3BLH3OC0Y6EZNMJdzZZaVtiVMrahSayEraSqVOb26y84A",
+	"XD+zO+DhhYeJMfOOwT0h0bt9XXRbgudpyQ6Al7R7Qc3IwBk5rkHvjbbaY7dGj60l3ZBI7A8nyUSkarTf",
+	"r/CqUwuxzSMNbQ4ENd89L7brhEXO6wMNfEHVomLcQy1O1sRfnCzF0KYb1YJoYYULjJFjqqw6PETO+g9q",
+	"GfVmL26D9xBYAKzKMfAPgNUTCPoFwS8m0gyfu7M+5udCQGoPOw4pbaLB/F611ssTGvpFg3mtAIZMf2LA",
+	"AsQKivWyDwWDU9SoykV+pHxmqdO6V9LoMh/s36PrXLCJ1ZQvMuGCKJJwzWLbqpPqaTPlvvyivGcw1Fxo",
+	"oWq8t7nmSeqgDTeDK9khQoy5TAhv7jOTdDV36Sw/a7UTqXmKErQgE7yyUP7PcFGHK+hvcsVi6GEihCl/",
+	"HGLKeUjkhMKhkHVgi0JOFrud6jksM/STVmQ4/EMu7Obr/4H5jNkyd2hP17qiOqEWfiFOahv1DzVM3hC1",
+	"sEXYGOjMVqkpMV8Nobfb7Egy31AZu3jMTzoW2Pqg0dRR6TEt3GFXgqVyfA2/E86/+5DlkSnx0Dg6IOsH",
+	"XJ7AOFAw4nhLCkXrU42XdKMtGX97dJgqqDrYjgEeD0ofKVrG1NHSUu5CqAxg5lSRWwBOjJ2ODhZNF4zP",
+	"Xtw6JclizNzQBbyhk8UTcPpRdwpuxpglx3cRAnLHd9EfdiTVUD2VcE31aUlM4gMNbCP6XTKNU1Bw72af",
+	"jGHqUmGNDByO2RVn5/f3K5hoiJ51Tkwfs1Vv6gEzpHuhEgi49yOC46BPRDd14nwSJq69oWzRru0VjTrL",
+	"V75S3biQPCpTC7KZo8Ob0gtEQ/Z7pKkUpRpur5r/DCYRW/idJlplR+MDsJi5FuuOpZQEiZhNAY1cGU4X",
+	"KpXFQixqM+wSaATywbdxAfcrIXXpJ/Ie//z0lRz3K6lHs4Z7fTFRdyc1R2UhRqg5nml6m1fL3he1S8br",
+	"VBGvw0WdegF/k+53QgwvUxbryCaHnU7aei4UZPbJeCvoeDCxZomaKgLGN0Isrj2b0wnFjPhIR8kLmxXp",
+	"tn9qDDxyRkTGy1u8Y0pwt7Oc7AN7N9Y2C6YfmBHtrXsTFCN23T0NmBCL+nDVGipkAJC5sNLRmX/wWehH",
+	"Ifp9agwo3GoFeG1BFMGyJgD3KdYaLKlyo7/SBRSOrR7ThyZH+vYS/iuNOj1+/2oTNH4mXya8eMYt5y59",
+	"xqWoAcVYt5EKXfls8iPWoLtOeC8KdLX2KrbHBY3urPB+PTfiJV46IHbEhwS17z441h0JS/3Dy5evyBKU",
+	"orNSUlyaJ7cCbu71x7MV8nDdL2PznRzW+tQqvQOy36IZ2zucLJnWFMVk8Ydt3JWh9MCJ2RHBQRyvY/xq",
+	"B59SwwD9EM5VJFqX+PejeZoTSPDfiDjqdv9geTohFUCQTu5TFjp02txdGmsKPQoAtB+2/Gb1JQYYtQQl",
+	"IcRZdtwP4jx3VQnGdvIyEVMTWjXw985e8ASzgcHM2dXBLFe2tPiJutrYpqyaR+I64R9YDGdHWGViELM2",
+	"jiCaKbKAlW4rullRxjEMxFv4faxtdxKLKqXRdzCJqTRb1i9C6bPUIDOn7egI4yA9eJS0kcYg67mySONw",
+	"B5JIoJM52En2W8oXbeOunu3zaQMbGtyAh91L7AKsejRpuoCGXVZ7p/Oe/NipAgv7urCZK6UkjtIoaU1t",
+	"mLQt3rCfG1MQT1/csjiu6uW5kYzGY4inb9yFDxC3RYSnFZmICFJmwJS9iuk5Wc/F0oUYVp25VKXIHXwP",
+	"Yw38Mg1Vq/wTrecgS/NRq5hOWlBIwlHliG5MyIMZ+5UOD6GFaxnauSb/48t+5wC98bstOVrWQM+iuAZX",
+	"qVpjG5tIpIL4Dgz615lhpCBqE8NUEzuzYv60+YF80o7zW3kKvxI5pVHpxm1f+6QqJv6hjlI26QkIaHGz",
+	"pwY0BPMXm7DgWJh1cgqDkIpD39hd0unSqTQUanXdYJJIpjfPXv/xdbthiykkmsOpvMxHkzrkJd2QBRfr",
+	"fFeofdIHK3iBrV4v8k0xpTHKB5Hw6Bc6E6Kr2j3e4QhRQO+mHIMmyYpQwmFN7JLarRTVC4xR8rRvzaxp",
+	"kPGiSsJpzGb8U1fGcz8+eNMV8TxWWkQkutokX5BbdmuJfjT/09sLOcblqjfSOgZLrb3PwWYc/v05Hpst",
+	"peCRdniz8JGdqOzpnJMWOROtWAS+0ukKyNOER3serBGGNXMKY39N16vacQvROzadggQeKMizo/5mn6dW",
+	"yVpwokwAQONMsG02E8FtDxJOMyxYftGd2nC6sr4oWbm04aIu19bd5DNdguq6Ryutxd5uiHE+uxAwj+kd",
+	"jNMz7QmdKdxDZRpshjMG5fqwUlEeIb0WFNN101B+KC6UmkomogIuLr5NRATfm3wVjXY282sHqeN+7eHT",
+	"67wx6zKjYmtcFc1oey/QqU2LjVlqoAvHaFtLmX3prmsxzdqOTdt3A+5VB8l04rmyvQ5chPl6z2tcyw+2",
+	"2wDsA7BN5lTOKmdizdagKR5n3+LF5wC4rTce5PytY6AN/ovGa7pRxCHClsK3g62qnag55kQE6mIqpNuH",
+	"yrI05u9vLUAGDzjznoN0b9aMHmxm+S2yAuyUFqIRFaKPdPbAG9d0omuc3Ft71XmAzb7qMGkFiLN3Hmdd",
+	"xdMX5vxZITYv4uiwk9Uj2zjdu5r3HqZGeGL8mDE6QU2A3OktZlNN8EbNwLZXyOZyI7LCn32mS3Cqb2eB",
+	"Ov+ug0ScMWZQm/ekhyyLveeKYFcAYhC4ZZ/uzOEF/DUWd3qC4sDOqo3Q2PXRFYUQq9JZn/GCXnJZZcwc",
+	"ms6OmyRrJBsYEtVCQ5/igZ9TKUsqgai5WHOHJbNwaR/SLnns4iHv4UZa1mjDjOQ9OeXuYXwBV9xeTmYF",
+	"EuuzfFKj8ZledkyH43h3Wv9d3/R3mtn+7Op3iMqPYp1NXLjeTTUiZhezWk5MRDvl+lcS28QqExNXsnAm",
+	"e4BZfuy5ta87VMZD21dM0O6tJ1a3m6ZLBmTNI1R2TQ9ws0xfd5h0+camrgKZeijblw+uUZlpFfoqDoUe",
+	"kpSpi28LxqPvNZx4N+baRrui+bUudq8tCod2t6pWZx1bGwLyrmFE8ARAhPQsaMUkc40yBM0ObGXB+adl",
+	"BRr2dzldgUZLRvNzDu4f3goRA+V1zur8BHfQtD315+EpEVE8wp4LbLMwKHcDFT+ZPxsLEkU3KjuRMaer",
+	"nUXYso7v/gXWL6tjtht6v3/lsqM90D/TQM+Kmt7b8mLoP0e275ATbZCWLzP6Wsgq3U3sXvxdoI88HXO/",
+	"c6NlA6WBtKse+GYiwbGwHDMO2AJ5R+MERugnllYgXJoDGplsjSeW0UO2Rzpv0NOYUtLBaHCA8DfvjVSS",
+	"u65i5K0SU2KsMCpCSHPWSTTkPjMDxb7hXKYFhud7/sUjUYYwqsiUypSrhIswOhr15HfyMzLfwhDM6z++",
+	"fv/6/f8BAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -88,6 +88,7 @@ export type ListCell = Schemas['ListCell']
 export type ListWord = Schemas['ListWord']
 export type ListSums = Schemas['ListSums']
 export type KeptList = Schemas['KeptList']
+export type MonthEnd = Schemas['MonthEnd']
 type Problem = Schemas['Problem']
 
 /** A refusal, or a request that never arrived: a sentence, and the fields it belongs to. */

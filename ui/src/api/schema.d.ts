@@ -1558,6 +1558,125 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/month-end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a month's end leaves to be done. */
+        get: operations["getMonthEnd"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/month-end/{month}/pack": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The lists of a month for the accountant, in one file. */
+        get: operations["takeMonthPack"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accruals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Accrue what came by a month's end and is not invoiced. */
+        post: operations["accrue"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accruals/{number}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take an accrual back. */
+        post: operations["undoAccrual"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger-exports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Hand what of a month was not handed over yet to the general ledger. */
+        post: operations["exportLedger"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger-exports/{number}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the last batch of a month back. */
+        post: operations["undoLedgerExport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger-exports/{number}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A batch as a table. */
+        get: operations["getLedgerFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders": {
         parameters: {
             query?: never;
@@ -5309,6 +5428,90 @@ export interface components {
             subject: string;
             /** @description The sender's address is none that is known of the supplier. */
             stranger: boolean;
+        };
+        MonthEnd: {
+            month: string;
+            last: components["schemas"]["Day"];
+            /** @description Its last day is here. */
+            over: boolean;
+            closed: boolean;
+            /** @description The month that is closed next. */
+            next: string;
+            currency: string;
+            steps: components["schemas"]["MonthEndStep"][];
+            proposed: components["schemas"]["Accrual"];
+            accruals: components["schemas"]["Accrual"][];
+            exports: components["schemas"]["LedgerExport"][];
+            left: components["schemas"]["LedgerExport"];
+        };
+        MonthEndStep: {
+            /** @description invoices, receipts, deferrals, runs, bank, accrual or export. */
+            key: string;
+            /** Format: int64 */
+            open: number;
+            amount?: components["schemas"]["Decimal"];
+        };
+        Accrual: {
+            /** Format: int64 */
+            number: number;
+            month: string;
+            postedOn: components["schemas"]["Day"];
+            takenBackOn: components["schemas"]["Day"];
+            /** Format: int64 */
+            entry?: number;
+            /** Format: int64 */
+            reversal?: number;
+            note: string;
+            by: string;
+            at: string;
+            /** @description Why it was taken back; empty while it stands. */
+            ended: string;
+            endedBy: string;
+            total: components["schemas"]["Decimal"];
+            lines: components["schemas"]["AccrualLine"][];
+            /** @description What is left out, and why. */
+            left: string[];
+        };
+        AccrualLine: {
+            /** Format: int64 */
+            order?: number;
+            line?: number;
+            supplier: string;
+            text: string;
+            budget: string;
+            quantity: components["schemas"]["Decimal"];
+            unit: string;
+            amount: components["schemas"]["Decimal"];
+        };
+        AccrualEntry: {
+            month: string;
+            note?: string;
+            out?: components["schemas"]["AccrualOut"][];
+            added?: components["schemas"]["AccrualAdded"][];
+        };
+        AccrualOut: {
+            /** Format: int64 */
+            order: number;
+            line: number;
+        };
+        AccrualAdded: {
+            budget: string;
+            amount: string;
+            text: string;
+        };
+        LedgerExport: {
+            /** Format: int64 */
+            number: number;
+            month: string;
+            /** Format: int64 */
+            entries: number;
+            /** Format: int64 */
+            lines: number;
+            debit: components["schemas"]["Decimal"];
+            by: string;
+            at: string;
+            /** @description Why it was taken back; empty while it stands. */
+            ended: string;
         };
         OrderDecisionEntry: {
             /** Format: int64 */
@@ -9073,6 +9276,193 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getMonthEnd: {
+        parameters: {
+            query?: {
+                month?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MonthEnd"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeMonthPack: {
+        parameters: {
+            query?: {
+                /** @description pdf or xlsx. */
+                as?: string;
+            };
+            header?: never;
+            path: {
+                month: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    accrue: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccrualEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Accrual"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    undoAccrual: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reason"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Accrual"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportLedger: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Period"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerExport"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    undoLedgerExport: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reason"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerExport"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getLedgerFile: {
+        parameters: {
+            query?: {
+                /** @description csv or xlsx. */
+                as?: string;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
             default: components["responses"]["Problem"];

@@ -401,6 +401,15 @@ export const help: Record<string, HelpPage> = {
         ],
       },
       {
+        title: 'A month’s end',
+        steps: [
+          'The list ticks itself: what is not verified, not answered by the bank, not placed on a statement, not handed to the general ledger; each leads to its work. Received and not invoiced may stand: the account says so by itself.',
+          '`A` accrues what came by the last day on lines that goods book nothing on. Take lines out, add costs that came without an order. It is posted on the last day and taken back on the first, both at once.',
+          '`E` hands what is posted to the general ledger as a numbered batch with its control totals; the file is taken along as CSV or XLSX, the same rows whenever. What is posted into the month later makes a batch of its own.',
+          'The pack is all lists of the month in one PDF, or one XLSX with a sheet each. `C` closes the month.',
+        ],
+      },
+      {
         title: 'The journal',
         text: 'Entries are never changed. A mistake is undone by another entry that names the first, so both stay to be seen.',
       },

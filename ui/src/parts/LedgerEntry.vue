@@ -20,6 +20,7 @@ function named(l: Entry['lines'][number]) {
 function place(e: Entry): string {
   if (e.document === 'delivery') return placeOf.delivery(e.documentNumber)
   if (e.document === 'payment') return e.documentNumber ? placeOf.run(e.documentNumber) : '/payments/bank' // of a statement
+  if (e.document === 'accrual') return `/lookup/month-end?month=${e.postedOn.slice(0, 7)}`
   return e.document === 'order' ? placeOf.order(e.documentNumber) : placeOf.invoice(e.documentNumber)
 }
 </script>
