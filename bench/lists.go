@@ -38,8 +38,8 @@ func (w *world) calls(last int64) map[string]func(context.Context) error {
 	}
 }
 
-// lists compares the warm median of each call on two histories.
-func lists(ctx context.Context, smallFolder, largeFolder string, small, large int64) error {
+// timedCalls compares the warm median of each call on two histories.
+func timedCalls(ctx context.Context, smallFolder, largeFolder string, small, large int64) error {
 	times := map[string][2]time.Duration{}
 	for i, part := range []struct {
 		folder string

@@ -18,7 +18,7 @@ type settings struct {
 	posts, bulk, rounds, history, pays int
 	folder, keep, profile              string
 	memory                             string
-	tables                             bool
+	tables, lookup                     bool
 }
 
 func main() {
@@ -41,6 +41,7 @@ func main() {
 		"the built program: measure only what memory it takes on the kept history while all of its readers read",
 	)
 	flag.IntVar(&s.pays, "pay", 0, "measure only a payment run over so many invoices, to a sixth as many suppliers")
+	flag.BoolVar(&s.lookup, "lookup", false, "measure only the lists that are looked up, on the kept history")
 	flag.StringVar(&s.profile, "profile", "", "file for a CPU profile of the postings")
 	flag.Parse()
 	debug.SetGCPercent(300) // as Lagoon does
@@ -57,6 +58,9 @@ func (s settings) run(ctx context.Context) (err error) {
 	defer os.RemoveAll(s.folder) //nolint:errcheck // a folder of the system's own
 	if s.memory != "" {
 		return s.measuredMemory(ctx)
+	}
+	if s.lookup {
+		return s.lookingUp(ctx)
 	}
 	if s.tables {
 		return tablesTaken(ctx, s.folder)
@@ -88,7 +92,7 @@ func (s settings) run(ctx context.Context) (err error) {
 			return err
 		}
 	}
-	if err := lists(ctx, small, large, few, int64(s.history)); err != nil {
+	if err := timedCalls(ctx, small, large, few, int64(s.history)); err != nil {
 		return err
 	}
 	busy := filepath.Join(s.folder, "busy") // what is imported while people click stays out of the kept history

@@ -123,6 +123,7 @@ const (
 	SetUp            Job = "setUp"
 	KeepList         Job = "keepList"
 	EndKeptList      Job = "endKeptList"
+	MailList         Job = "mailList" // by a person, or every Monday by Lagoon
 	Accrue           Job = "accrue"
 	UndoAccrual      Job = "undoAccrual"
 	ExportLedger     Job = "exportLedger"
@@ -250,6 +251,7 @@ var Permissions = map[Job][]string{
 	SetUp:            {"administrator"},
 	KeepList:         AllRoles,
 	EndKeptList:      AllRoles,
+	MailList:         {"buyer", "clerk", "approver", "treasurer", "administrator"},
 	Accrue:           {"treasurer", "administrator"},
 	UndoAccrual:      {"treasurer", "administrator"},
 	ExportLedger:     {"treasurer", "administrator"},

@@ -32,7 +32,7 @@ type Actor struct {
 var Lagoon = Actor{Name: "Lagoon"}
 
 // byItself are the commands that Lagoon gives by itself.
-var byItself = []Job{ImportInvoices, TakeMail, MatchAgain, HandOver, LiftHold, ReleaseInvoices, SelfBill}
+var byItself = []Job{ImportInvoices, TakeMail, MatchAgain, HandOver, LiftHold, ReleaseInvoices, SelfBill, MailList}
 
 // May tells whether the actor may give the command, by a role of their own or in the
 // place of somebody whose substitute they are.

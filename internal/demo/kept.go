@@ -2,7 +2,7 @@ package demo
 
 import "lagoon/internal/lists"
 
-// keptLists: what two people look up again and again.
+// keptLists: what two people look up again and again, and what one of them mailed to the accountant.
 func (b *builder) keptLists() {
 	keep := func(who string, entry lists.Entry) {
 		b.on(-20, 10, func() error {
@@ -11,5 +11,11 @@ func (b *builder) keptLists() {
 		})
 	}
 	keep("ivo", lists.Entry{Name: "Open, by supplier", List: "orders", Asked: lists.Asked{Show: "open", Group: "supplier"}, ForAll: true})
+	b.on(-19, 9, func() error {
+		_, err := lists.Mail(b.ctx, b.app, b.as("nora"), lists.Mailing{
+			List: "owed", Asked: lists.Asked{Group: "supplier"}, As: lists.PDF, To: "books@skerry.example", Text: "What we owe this morning, by supplier.",
+		})
+		return err
+	})
 	keep("nora", lists.Entry{Name: "Held, oldest first", List: "invoices", Asked: lists.Asked{Show: "held", Sort: "date"}})
 }

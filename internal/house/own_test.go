@@ -627,6 +627,10 @@ var giving = map[act.Job]try{
 	act.KeepList: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(lists.Keep(b.Ctx, b.App, actor, lists.Entry{Name: fmt.Sprint("list ", n), List: "orders"}))
 	},
+	act.MailList: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		b.SendsMail()
+		return housetest.Drop(lists.Mail(b.Ctx, b.App, actor, lists.Mailing{List: "suppliers", As: lists.XLSX, To: "them@example.org", Text: fmt.Sprint(n)}))
+	},
 	act.EndKeptList: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		kept, err := lists.Keep(b.Ctx, b.App, actor, lists.Entry{Name: fmt.Sprint("list ", n), List: "orders"})
 		require.NoError(b.T, err)

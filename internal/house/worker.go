@@ -12,6 +12,7 @@ import (
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/orders"
 	"lagoon/internal/jobs/payments"
+	"lagoon/internal/lists"
 )
 
 // sweepEvery is how often all open invoices are looked at again, whatever woke.
@@ -26,6 +27,7 @@ var moves = []struct {
 	{"matching again", invoices.Drain},
 	{"writing invoices that are planned", invoices.SelfBillPlanned},
 	{"releasing clean invoices", payments.ReleaseClean},
+	{"mailing lists", lists.MailWeekly},
 }
 
 // Work matches woken invoices again until the context ends: at once after each

@@ -312,3 +312,10 @@ func (b *Bench) LetsGo(rules masters.ReleaseEntry) {
 		OverDelivery: true, UnderDelivery: true, Level: trade.ThreeWay, Release: &rules,
 	})))
 }
+
+// SendsMail gives the company an address to send mail from.
+func (b *Bench) SendsMail() {
+	b.T.Helper()
+	require.NoError(b.T, Drop(masters.SaveCompany(b.Ctx, b.App, b.As("admin"), masters.CompanyEntry{
+		OverDelivery: true, UnderDelivery: true, Level: trade.ThreeWay, Mail: "us@test.example", Address: "Pier 1, Skerry"})))
+}

@@ -27,6 +27,8 @@ type Entry struct {
 	Name, List string
 	Asked      Asked
 	ForAll     bool
+	// WeeklyTo is whom it is mailed every Monday, as WeeklyAs; empty: nobody.
+	WeeklyTo, WeeklyAs string
 }
 
 // mostName is how long a name may be, in characters.
@@ -95,6 +97,9 @@ func Keep(ctx context.Context, a *act.App, c act.Command, e Entry) (Kept, error)
 			return Kept{}, err
 		}
 		row.Name, row.List, row.Asked, row.ForAll = e.Name, l.Key, string(asked), e.ForAll
+		if err := weekly(w, &row, e); err != nil {
+			return Kept{}, err
+		}
 		if err := w.PutKeptList(row); err != nil {
 			return Kept{}, err
 		}

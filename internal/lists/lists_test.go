@@ -2,6 +2,7 @@ package lists_test
 
 import (
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
 
@@ -9,6 +10,7 @@ import (
 	"lagoon/internal/core/fault"
 	"lagoon/internal/housetest"
 	"lagoon/internal/lists"
+	"lagoon/internal/store"
 )
 
 // Every column of every list can be read, sorted by and, where it says so, grouped by; every word narrows.
@@ -154,5 +156,70 @@ func TestKeptLists(t *testing.T) {
 	_, err = lists.EndKept(b.Ctx, b.App, b.As("admin"), own.Number)
 	require.NoError(t, err)
 	require.Empty(t, kept("clerk"))
+	b.Proved()
+}
+
+// A list is mailed once, as it is now, with its file; or every Monday from six o'clock, once a week, also where Lagoon slept, and not
+// by whom it was taken from or who has left.
+func TestListsAreMailed(t *testing.T) {
+	b := housetest.SetUp(t)
+	waiting := func() (mails []store.Sending) {
+		require.NoError(t, b.Store.Read(b.Ctx, func(tx *store.Tx) (err error) {
+			mails, err = tx.WaitingSendings()
+			return err
+		}))
+		return mails
+	}
+	m := lists.Mailing{List: "suppliers", As: lists.PDF, To: "them@example.org"}
+	_, err := lists.Mail(b.Ctx, b.App, b.As("clerk"), m)
+	housetest.Refused(t, err, fault.Invalid, "no valid mail address to send from")
+	b.SendsMail()
+	_, err = lists.Mail(b.Ctx, b.App, b.As("clerk"), m)
+	require.NoError(t, err)
+	require.Len(t, waiting(), 1)
+	require.Equal(t, "Suppliers, 23 Nov 2026", waiting()[0].Subject)
+	for _, wrong := range []struct {
+		change func(*lists.Mailing)
+		words  string
+	}{
+		{func(m *lists.Mailing) { m.To = "nobody" }, "address"}, {func(m *lists.Mailing) { m.As = "csv" }, "PDF or XLSX"},
+		{func(m *lists.Mailing) { m.List = "nothing" }, "no such list"}, {func(m *lists.Mailing) { m.Asked.Show = "nonsense" }, "no word"},
+	} {
+		bad := m
+		wrong.change(&bad)
+		_, err := lists.Mail(b.Ctx, b.App, b.As("clerk"), bad)
+		require.ErrorContains(t, err, wrong.words)
+	}
+	_, err = lists.Mail(b.Ctx, b.App, b.As("reader"), m)
+	housetest.Refused(t, err, fault.Forbidden, "")
+
+	entry := lists.Entry{Name: "Mondays", List: "orders", WeeklyTo: "boss@example.org", WeeklyAs: lists.XLSX}
+	_, err = lists.Keep(b.Ctx, b.App, b.As("reader"), entry)
+	housetest.Refused(t, err, fault.Forbidden, "may not mail")
+	bad := entry
+	bad.WeeklyAs = "x"
+	_, err = lists.Keep(b.Ctx, b.App, b.As("clerk"), bad)
+	housetest.Refused(t, err, fault.Invalid, "PDF or XLSX")
+	kept, err := lists.Keep(b.Ctx, b.App, b.As("clerk"), entry)
+	require.NoError(t, err)
+	require.Equal(t, "2026-11-30", string(kept.WeeklyFrom), "today is a Monday; the next one is the first")
+	round := func(now string, mails int) {
+		t.Helper()
+		at, err := time.Parse(time.RFC3339, now)
+		require.NoError(t, err)
+		b.Now = at
+		require.NoError(t, lists.MailWeekly(b.Ctx, b.App))
+		require.Len(t, waiting(), mails, now)
+	}
+	round("2026-11-23T09:00:00Z", 1)
+	round("2026-11-30T05:59:00Z", 1)
+	round("2026-11-30T06:00:00Z", 2)
+	round("2026-12-03T12:00:00Z", 2) // once a week
+	round("2026-12-09T12:00:00Z", 3) // made up on a Wednesday
+	b.Proved()
+	kept.Ended = true
+	_, err = lists.EndKept(b.Ctx, b.App, b.As("clerk"), kept.Number)
+	require.NoError(t, err)
+	round("2026-12-14T07:00:00Z", 3)
 	b.Proved()
 }

@@ -1,6 +1,8 @@
 package store
 
-// This file keeps lists as people want to see them again.
+// This file keeps lists as people want to see them again, and as they went out.
+
+import "lagoon/internal/core/day"
 
 // KeptList is a list with what was asked of it, under a name.
 type KeptList struct {
@@ -11,29 +13,59 @@ type KeptList struct {
 	By         int64
 	ByName     string
 	Ended      bool
+	// WeeklyTo is whom it is mailed every Monday, from WeeklyFrom on, as pdf or xlsx; empty: nobody.
+	WeeklyTo, WeeklyAs string
+	WeeklyFrom         day.Day
 }
 
-const keptListColumns = `SELECT k.number, k.name, k.list, k.asked, k.for_all, k.by_person, p.name, k.ended
+// MailedList is a list as it goes out by mail.
+type MailedList struct {
+	List, Asked string
+	Kept        int64   // number of the kept list that goes out every week; zero: it was mailed once
+	Week        day.Day // its Monday
+}
+
+const keptListColumns = `SELECT k.number, k.name, k.list, k.asked, k.for_all, k.by_person, p.name, k.ended,
+	k.weekly_to, k.weekly_as, k.weekly_from
 	FROM kept_list k JOIN person p ON p.id = k.by_person `
 
 var (
 	putKeptList = statement(
-		`INSERT INTO kept_list (number, name, list, asked, for_all, by_person, ended) VALUES (?, ?, ?, ?, ?, ?, ?)
+		`INSERT INTO kept_list (number, name, list, asked, for_all, by_person, ended, weekly_to, weekly_as, weekly_from)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 		ON CONFLICT (number) DO UPDATE SET name = excluded.name, list = excluded.list, asked = excluded.asked,
-		for_all = excluded.for_all, by_person = excluded.by_person, ended = excluded.ended`,
+		for_all = excluded.for_all, by_person = excluded.by_person, ended = excluded.ended, weekly_to = excluded.weekly_to,
+		weekly_as = excluded.weekly_as, weekly_from = excluded.weekly_from`,
 	)
-	keptList  = statement(keptListColumns + `WHERE k.number = ?`)
-	keptLists = statement(keptListColumns + `WHERE k.ended = 0 AND (k.for_all = 1 OR k.by_person = ?) ORDER BY k.number`)
+	keptList    = statement(keptListColumns + `WHERE k.number = ?`)
+	weeklyLists = statement(
+		keptListColumns + `WHERE k.ended = 0 AND k.weekly_to <> '' AND k.weekly_from <= ?1
+		AND NOT EXISTS (SELECT 1 FROM list_mail m WHERE m.kept = k.number AND m.week = ?1) ORDER BY k.number`,
+	)
+	addListMail = statement(
+		`INSERT INTO list_mail (list, asked, kept, week, recipient, subject, text, mail, by_person, at) VALUES (?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?)`,
+	)
+	putListMail = statement(
+		`INSERT INTO list_mail_state (mail, state, tries, trouble) VALUES (?, ?, ?, ?)
+		ON CONFLICT (mail) DO UPDATE SET state = excluded.state, tries = excluded.tries, trouble = excluded.trouble`,
+	)
+	waitingListMails = statement(
+		`SELECT x.id, x.list, x.recipient, x.subject, x.text, x.mail, p.name, x.at, st.state, st.tries, st.trouble
+		FROM list_mail_state st CROSS JOIN list_mail x ON x.id = st.mail CROSS JOIN person p ON p.id = x.by_person
+		WHERE st.state = 'waiting' ORDER BY st.mail LIMIT 50`,
+	)
+	countListMails = statement(`SELECT count(*) FROM list_mail_state WHERE state = 'waiting'`)
+	keptLists      = statement(keptListColumns + `WHERE k.ended = 0 AND (k.for_all = 1 OR k.by_person = ?) ORDER BY k.number`)
 )
 
 func scanKeptList(r row) (k KeptList, err error) {
-	err = r.Scan(&k.Number, &k.Name, &k.List, &k.Asked, &k.ForAll, &k.By, &k.ByName, &k.Ended)
+	err = r.Scan(&k.Number, &k.Name, &k.List, &k.Asked, &k.ForAll, &k.By, &k.ByName, &k.Ended, &k.WeeklyTo, &k.WeeklyAs, &k.WeeklyFrom)
 	return
 }
 
 // PutKeptList keeps a list; one of the same number is changed.
 func (t *Tx) PutKeptList(k KeptList) error {
-	return t.do(putKeptList, k.Number, k.Name, k.List, k.Asked, k.ForAll, k.By, k.Ended)
+	return t.do(putKeptList, k.Number, k.Name, k.List, k.Asked, k.ForAll, k.By, k.Ended, k.WeeklyTo, k.WeeklyAs, k.WeeklyFrom)
 }
 
 // KeptList reads one, or gives ErrNone.
@@ -42,4 +74,25 @@ func (t *Tx) KeptList(number int64) (KeptList, error) { return one(t, keptList, 
 // KeptLists are those of a person and those for all.
 func (t *Tx) KeptLists(person int64) ([]KeptList, error) {
 	return list(t, keptLists, scanKeptList, person)
+}
+
+// WeeklyLists are those that go out on a Monday and did not yet.
+func (t *Tx) WeeklyLists(monday day.Day) ([]KeptList, error) {
+	return list(t, weeklyLists, scanKeptList, monday)
+}
+
+func scanListMail(r row) (s Sending, err error) {
+	s.Way = ByMail
+	err = r.Scan(&s.ID, &s.List, &s.Recipient, &s.Subject, &s.Text, &s.Mail, &s.ByName, &s.At, &s.State, &s.Tries, &s.Trouble)
+	return
+}
+
+// AddListMail writes a list as it goes out; it waits to be handed over.
+func (t *Tx) AddListMail(m MailedList, s Sending) error {
+	id, err := t.exec(addListMail, m.List, m.Asked, m.Kept, m.Week, s.Recipient, s.Subject, s.Text, s.Mail, s.By, s.At)
+	if err != nil {
+		return err
+	}
+	s.ID, s.List = id, m.List
+	return t.SaveSending(s)
 }

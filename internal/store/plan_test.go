@@ -32,7 +32,7 @@ var small = map[string]bool{
 }
 
 // Indexes of open work only.
-var openWork = regexp.MustCompile(`INDEX (order_request_open|hold_open|order_expected|sending_waiting|letter_waiting|answer_waiting|mail_open|bank_line_open|bank_booking_open|bank_line_aside|advice_waiting)\b`)
+var openWork = regexp.MustCompile(`INDEX (order_request_open|hold_open|order_expected|sending_waiting|letter_waiting|answer_waiting|mail_open|bank_line_open|bank_booking_open|bank_line_aside|advice_waiting|list_mail_waiting)\b`)
 
 // What sorts or groups the rows of one document only.
 var ofOneDocument = regexp.MustCompile(

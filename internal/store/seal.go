@@ -163,6 +163,8 @@ var sealings = map[string]sealing{
 	"hold_on":          {keys: 1},
 	"hold_reason":      {keys: 1, changes: true},
 	"kept_list":        {keys: 1, changes: true},
+	"list_mail":        {},
+	"list_mail_state":  {keys: 1, changes: true},
 	"hold_end":         {keys: 1},
 	"hold_state":       {keys: 1, changes: true},
 	"entry":            {},

@@ -35,7 +35,8 @@ type Sending struct {
 	InvoiceNumber int64
 	AnswerTo      int64 // row key of the mail that it answers; zero where it is about a document
 	MailNumber    int64
-	Payment, Run  int64 // row key of the payment that it tells of, and its run's number; zero where it is about something else
+	List          string // key of the list that goes out; empty where it is about something else
+	Payment, Run  int64  // row key of the payment that it tells of, and its run's number; zero where it is about something else
 	Revision      int
 	Kind, Way     string
 	Recipient     string
@@ -69,7 +70,8 @@ func (t *Tx) CountSendings() (int64, error) {
 	invoices, err2 := t.number(countLetters)
 	answers, err3 := t.number(countAnswers)
 	advices, err4 := t.number(countAdvices)
-	return orders + invoices + answers + advices, errors.Join(err1, err2, err3, err4)
+	lists, err5 := t.number(countListMails)
+	return orders + invoices + answers + advices + lists, errors.Join(err1, err2, err3, err4, err5)
 }
 
 var (
@@ -148,6 +150,9 @@ func (t *Tx) SaveSending(s Sending) error {
 	if s.AnswerTo != 0 {
 		return t.do(putAnswer, s.ID, s.State, s.Tries, s.Trouble)
 	}
+	if s.List != "" {
+		return t.do(putListMail, s.ID, s.State, s.Tries, s.Trouble)
+	}
 	if s.Payment != 0 {
 		return t.do(putAdvice, s.ID, s.State, s.Tries, s.Trouble)
 	}
@@ -188,7 +193,8 @@ func (t *Tx) WaitingSendings() ([]Sending, error) {
 	invoices, err2 := list(t, waitingLetters, scanLetter)
 	answers, err3 := list(t, waitingAnswers, scanAnswer)
 	advices, err4 := list(t, waitingAdvices, scanAdvice)
-	return slices.Concat(orders, invoices, answers, advices), errors.Join(err1, err2, err3, err4)
+	lists, err5 := list(t, waitingListMails, scanListMail)
+	return slices.Concat(orders, invoices, answers, advices, lists), errors.Join(err1, err2, err3, err4, err5)
 }
 
 // AddAnswer writes a supplier's acknowledgement.

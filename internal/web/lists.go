@@ -138,6 +138,7 @@ func (h *handlers) TakeList(ctx context.Context, r contract.TakeListRequestObjec
 func keptOf(k lists.Kept) contract.KeptList {
 	return contract.KeptList{
 		Number: k.Number, Name: k.Name, List: k.List, Asked: contract.ListAsked{Show: k.Asked.Show, Sort: k.Asked.Sort, Group: k.Asked.Group, Columns: k.Asked.Columns}, ForAll: k.ForAll, By: k.ByName, Mine: k.Mine,
+		WeeklyTo: k.WeeklyTo, WeeklyAs: k.WeeklyAs,
 	}
 }
 
@@ -145,6 +146,7 @@ func keptOf(k lists.Kept) contract.KeptList {
 func (h *handlers) KeepList(ctx context.Context, r contract.KeepListRequestObject) (contract.KeepListResponseObject, error) {
 	k, err := lists.Keep(ctx, h.app, command(ctx, r.Params.Key, r.Body), lists.Entry{
 		Number: value(r.Body.Number), Name: r.Body.Name, List: r.Body.List, Asked: askedList(r.Body.Asked), ForAll: r.Body.ForAll,
+		WeeklyTo: value(r.Body.WeeklyTo), WeeklyAs: value(r.Body.WeeklyAs),
 	})
 	return contract.KeepList200JSONResponse(keptOf(k)), err
 }
@@ -158,4 +160,12 @@ func askedList(a contract.ListAsked) lists.Asked {
 func (h *handlers) EndKeptList(ctx context.Context, r contract.EndKeptListRequestObject) (contract.EndKeptListResponseObject, error) {
 	k, err := lists.EndKept(ctx, h.app, command(ctx, r.Params.Key, struct{ Number int64 }{r.Number}), r.Number)
 	return contract.EndKeptList200JSONResponse(keptOf(k)), err
+}
+
+// MailList mails a list.
+func (h *handlers) MailList(ctx context.Context, r contract.MailListRequestObject) (contract.MailListResponseObject, error) {
+	mailed, err := lists.Mail(ctx, h.app, command(ctx, r.Params.Key, r.Body), lists.Mailing{
+		List: r.Body.List, Asked: askedList(r.Body.Asked), As: r.Body.As, To: r.Body.To, Text: value(r.Body.Text),
+	})
+	return contract.MailList200JSONResponse{List: mailed.List, To: mailed.To}, err
 }

@@ -84,6 +84,18 @@ func TestLookUp(t *testing.T) {
 	d.eval(`[...document.querySelectorAll('.ask .linkish')].find(b => b.innerText.includes('Mine, by supplier')).click()`)
 	d.seeIn(".notice", "kept no longer")
 
+	d.letter("m")
+	d.focus("#list-to")
+	d.keys("nobody")
+	d.refusing(422)
+	d.main()
+	d.seeIn(".ask .text-danger", "address")
+	d.accessible()
+	d.eval(`document.getElementById('list-to').select()`)
+	d.keys("them@example.org")
+	d.main()
+	d.seeIn(".notice", "goes to them@example.org")
+
 	for _, as := range []string{"csv", "xlsx", "pdf"} {
 		require.Equal(t, 200, d.number(`(() => { const r = new XMLHttpRequest(); r.open('GET', [...document.querySelectorAll('.taken a')].find(a => a.href.endsWith('as=`+as+`')).href, false); r.send(); return r.status })()`))
 	}
@@ -100,6 +112,18 @@ func TestLookUp(t *testing.T) {
 	d.seeIn("tbody", "Halden Salt Works")
 	d.accessible()
 	d.refusing(422)
+	d.open("/setup/suppliers/BRACK")
+	d.seeIn(".sheet", "open orders")
+	d.accessible()
+	for key, words := range map[string]string{"l": "Orders, how they stand", "r": "Deliveries and lots", "i": "Invoices", "u": "Owed, by age"} {
+		d.letter(key)
+		d.seeIn("h1", words)
+		d.seeIn(".show", "supplier Brackwater Feeds")
+		d.eval("history.back()")
+		d.seeIn("h1", "BRACK")
+	}
+	d.letter("k")
+	d.seeIn("h1", "Key an invoice")
 	d.open("/lookup/lists/orders?show=nonsense")
 	d.seeIn(".sheet", "no word of this list")
 	d.click("Show it as it was")

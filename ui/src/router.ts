@@ -18,7 +18,12 @@ export const router = createRouter({
       meta: { stage: 'orders' },
       children: [
         { path: number + '?', component: () => import('./stages/orders/OrderDesk.vue'), props: numbered },
-        { path: 'new', component: orderForm, meta: { help: 'orders entering' } },
+        {
+          path: 'new',
+          component: orderForm,
+          props: (to) => ({ supplier: text(to.query['supplier']) }),
+          meta: { help: 'orders entering' },
+        },
         {
           path: `${number}/change`,
           component: orderForm,

@@ -48,21 +48,29 @@ func HandOverMail(ctx context.Context, a *act.App) error {
 		default:
 			s.Trouble = trouble.Error()
 		}
-		about, number := "order", s.OrderNumber
-		if s.Invoice != 0 {
-			about, number = "invoice", s.InvoiceNumber
-		} else if s.AnswerTo != 0 {
-			about, number = "mail", s.MailNumber
-		} else if s.Payment != 0 {
-			about, number = "run", s.Run
-		}
-		if _, err := act.Perform(ctx, a, act.HandOver, act.Command{Actor: act.Lagoon, Cause: fmt.Sprintf("mail of %s %d", about, number)}, func(w *act.Work) (Sent, error) {
-			return Sent{}, errors.Join(w.SaveSending(s), w.Record(about, number, nil, struct{ Mail, Trouble string }{s.State, s.Trouble}))
+		about, number := aboutWhat(s)
+		if _, err := act.Perform(ctx, a, act.HandOver, act.Command{Actor: act.Lagoon, Cause: fmt.Sprintf("mail of %s %s", about, number)}, func(w *act.Work) (Sent, error) {
+			return Sent{}, errors.Join(w.SaveSending(s), w.RecordAs(about, number, nil, struct{ Mail, Trouble string }{s.State, s.Trouble}))
 		}); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// aboutWhat is what a mail is about, and its number or name.
+func aboutWhat(s store.Sending) (about, number string) {
+	switch {
+	case s.List != "":
+		return "list", s.List
+	case s.Invoice != 0:
+		return "invoice", fmt.Sprint(s.InvoiceNumber)
+	case s.AnswerTo != 0:
+		return "mail", fmt.Sprint(s.MailNumber)
+	case s.Payment != 0:
+		return "run", fmt.Sprint(s.Run)
+	}
+	return "order", fmt.Sprint(s.OrderNumber)
 }
 
 // RetryMail hands a mail over again that failed or was only kept; index counts an order's sendings from 1.

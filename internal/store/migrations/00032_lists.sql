@@ -6,8 +6,21 @@ CREATE INDEX receipt_lot_lot ON receipt_lot (lot);
 CREATE TABLE kept_list (
   number INTEGER PRIMARY KEY, name TEXT NOT NULL, list TEXT NOT NULL, asked TEXT NOT NULL,
   for_all INTEGER NOT NULL CHECK (for_all IN (0, 1)), by_person INTEGER NOT NULL REFERENCES person,
-  ended INTEGER NOT NULL CHECK (ended IN (0, 1))
+  ended INTEGER NOT NULL CHECK (ended IN (0, 1)),
+  weekly_to TEXT NOT NULL, weekly_as TEXT NOT NULL, weekly_from TEXT NOT NULL -- mailed every Monday from that one on
 ) STRICT;
+-- Lists as they were mailed; week is the Monday of one that goes out every week.
+CREATE TABLE list_mail (
+  id INTEGER PRIMARY KEY, list TEXT NOT NULL, asked TEXT NOT NULL, kept INTEGER REFERENCES kept_list, week TEXT NOT NULL,
+  recipient TEXT NOT NULL, subject TEXT NOT NULL, text TEXT NOT NULL, mail INTEGER NOT NULL REFERENCES paper,
+  by_person INTEGER NOT NULL REFERENCES person, at TEXT NOT NULL
+) STRICT;
+CREATE UNIQUE INDEX list_mail_week ON list_mail (kept, week) WHERE kept IS NOT NULL;
+CREATE TABLE list_mail_state (
+  mail INTEGER PRIMARY KEY REFERENCES list_mail,
+  state TEXT NOT NULL CHECK (state IN ('waiting', 'sent', 'kept', 'failed')), tries INTEGER NOT NULL, trouble TEXT NOT NULL
+) STRICT;
+CREATE INDEX list_mail_waiting ON list_mail_state (mail) WHERE state = 'waiting';
 
 
 -- An entry may be of an accrual; a wider check changes nothing that is kept, and whoever has the table open reads it anew

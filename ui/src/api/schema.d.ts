@@ -1286,6 +1286,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/list-mails": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Mail a list as it is now. */
+        post: operations["mailList"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kept-lists": {
         parameters: {
             query?: never;
@@ -5176,6 +5193,10 @@ export interface components {
             list: string;
             asked: components["schemas"]["ListAsked"];
             forAll: boolean;
+            /** @description Whom it is mailed every Monday; empty for nobody. */
+            weeklyTo?: string;
+            /** @description pdf or xlsx. */
+            weeklyAs?: string;
         };
         KeptList: {
             /** Format: int64 */
@@ -5187,6 +5208,20 @@ export interface components {
             by: string;
             /** @description This person may change it. */
             mine: boolean;
+            weeklyTo: string;
+            weeklyAs: string;
+        };
+        ListMailing: {
+            list: string;
+            asked: components["schemas"]["ListAsked"];
+            /** @description pdf or xlsx. */
+            as: string;
+            to: string;
+            text?: string;
+        };
+        ListMailed: {
+            list: string;
+            to: string;
         };
         ListColumn: {
             key: string;
@@ -8880,6 +8915,33 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    mailList: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListMailing"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListMailed"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -11,6 +11,7 @@ export const placeOf = {
     const tax = charges.find((c) => c.kind === charge)?.taxRate ?? ''
     return `/orders/${order}/change?${new URLSearchParams({ kind: charge, amount: difference, tax })}`
   },
+  ordering: (supplier: Key) => `/orders/new?supplier=${supplier}`,
   draft: (draft: Key) => `/orders/drafts/${draft}`,
   closing: (order: Key) => `/orders/closing?order=${order}`,
   reopening: (order: Key) => `/orders/closing?closed=yes&order=${order}`,

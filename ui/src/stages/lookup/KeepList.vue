@@ -4,19 +4,23 @@ import { computed, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap } from '@/api/client'
 import { listsQuery } from '@/api/queries'
+import EntryField from '@/parts/EntryField.vue'
+import PickField from '@/parts/PickField.vue'
 import SmallForm from '@/parts/SmallForm.vue'
 import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { useJob } from '@/parts/job'
 import { placeOf } from '@/parts/places'
-import type { Asked } from './show'
+import { may } from '@/parts/session'
+import { forms, type Asked } from './show'
 
 const props = defineProps<{ list: string; asked: Asked; title: string }>()
 const emit = defineEmits<{ close: [] }>()
 const { data } = useQuery(listsQuery)
 const name = ref('')
 const forAll = ref(false)
-const { send, busy, at } = useJob({ within: '.ask', says: ['name'] })
+const weekly = ref({ to: '', as: 'pdf' })
+const { send, busy, at } = useJob({ within: '.ask', says: ['name', 'weeklyTo'] })
 /** The one of that name that this person may change. */
 const there = computed(() =>
   data.value?.kept.find((k) => k.mine && k.name.toLowerCase() === name.value.trim().toLowerCase()),
@@ -33,6 +37,8 @@ const keep = () =>
             list: props.list,
             asked: props.asked,
             forAll: forAll.value,
+            weeklyTo: weekly.value.to,
+            weeklyAs: weekly.value.as,
           },
         }),
       ),
@@ -69,10 +75,17 @@ const own = computed(() => data.value?.kept.filter((k) => k.mine) ?? [])
     <p v-if="at('name')" class="text-danger mb-1">{{ at('name') }}</p>
     <p v-if="there" class="muted mb-1">You keep one of that name; it will show what is shown now.</p>
     <TickBox v-model="forAll">For all, not only for me</TickBox>
+    <div v-if="may('mailList')" class="entry mt-2">
+      <EntryField id="keep-to" v-model="weekly.to" label="Mail it every Monday to" :error="at('weeklyTo')" />
+      <div>
+        <label for="keep-as">As</label>
+        <PickField id="keep-as" v-model="weekly.as" :options="forms" />
+      </div>
+    </div>
     <p v-if="own.length" class="mb-1 mt-2">
       Kept:
       <span v-for="k in own" :key="k.number" class="me-3"
-        >{{ k.name }}
+        >{{ k.name }}<span v-if="k.weeklyTo" class="muted">, every Monday to {{ k.weeklyTo }}</span>
         <button type="button" class="linkish" :disabled="busy" @click="end(k.number)">
           keep no longer<span class="visually-hidden"> {{ k.name }}</span>
         </button></span

@@ -8,8 +8,9 @@ import PickField from '@/parts/PickField.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { useKeys } from '@/parts/keys'
 import { showDay } from '@/parts/numbers'
-import { today } from '@/parts/session'
+import { may, today } from '@/parts/session'
 import KeepList from './KeepList.vue'
+import MailList from './MailList.vue'
 import ListRail from './ListRail.vue'
 import RowBeside from './RowBeside.vue'
 import ShowLine from './ShowLine.vue'
@@ -45,7 +46,7 @@ const { data: sums, error: unsummed } = useQuery({
   },
 })
 
-const panel = ref<'' | 'columns' | 'keep'>('')
+const panel = ref<'' | 'columns' | 'keep' | 'mail'>('')
 watch(list, () => ((panel.value = ''), (marked.value = undefined)))
 const groups = computed(() => [
   { value: '', text: 'no groups' },
@@ -105,8 +106,9 @@ useKeys(() => [
   { key: 'g', label: 'group', run: () => document.getElementById('list-group')?.focus() },
   { key: 'd', label: 'columns', run: () => void columnsOpen() },
   { key: 'k', label: 'keep', run: () => (panel.value = 'keep') },
+  ...(may('mailList') ? [{ key: 'm', label: 'mail', run: () => (panel.value = 'mail') }] : []),
   { key: 'e', label: 'take along', run: () => document.getElementById('list-take')?.focus() },
-  ...(hasNextPage.value ? [{ key: 'm', label: 'more rows', run: () => void fetchNextPage() }] : []),
+  ...(hasNextPage.value ? [{ key: 'w', label: 'more rows', run: () => void fetchNextPage() }] : []),
 ])
 </script>
 
@@ -125,6 +127,13 @@ useKeys(() => [
       </header>
       <KeepList
         v-if="panel === 'keep' && page"
+        :list="list"
+        :asked="{ ...asked, show: page.show }"
+        :title="page.title"
+        @close="panel = ''"
+      />
+      <MailList
+        v-if="panel === 'mail' && page"
         :list="list"
         :asked="{ ...asked, show: page.show }"
         :title="page.title"
@@ -198,6 +207,7 @@ useKeys(() => [
             >Columns {{ shown.length }} of {{ page.columns.length }}</BButton
           >
           <BButton size="sm" variant="outline-secondary" @click="panel = 'keep'">Keep</BButton>
+          <BButton v-if="may('mailList')" size="sm" variant="outline-secondary" @click="panel = 'mail'">Mail…</BButton>
           <span class="taken">
             <a id="list-take" :href="fileOf(list, asked, 'csv')" download>CSV</a>
             <a :href="fileOf(list, asked, 'xlsx')" download>XLSX</a>

@@ -140,3 +140,9 @@ async function follow(w: ListWord, rest: string): Promise<Completion[]> {
 /** The address of a list as a file. */
 export const fileOf = (list: string, asked: Asked, as: string) =>
   `/api/lists/${list}/file?${new URLSearchParams({ ...Object.fromEntries(Object.entries(asked).filter(([, v]) => v)), as })}`
+
+/** In which forms a list is mailed. */
+export const forms = [
+  { value: 'pdf', text: 'PDF' },
+  { value: 'xlsx', text: 'XLSX' },
+]

@@ -44,6 +44,8 @@ import { placeOf } from '@/parts/places'
 const props = defineProps<{
   change?: number | undefined
   draftNumber?: number | undefined
+  /** The supplier that it is for, where nothing is typed yet. */
+  supplier?: string
   /** A charge that is to be planned. */
   plans?: { kind: string; amount: string; taxRate: string } | undefined
 }>()
@@ -55,6 +57,7 @@ const { draft, clear, kept, begin } = useDraft(
   props.change ? `order.${props.change}` : props.draftNumber ? `order.draft.${props.draftNumber}` : 'order',
   () => freshOrder(person.value?.name),
 )
+if (props.supplier && !draft.value.supplier) draft.value.supplier = props.supplier
 const asking = ref(false) // why it is changed
 const {
   forget,

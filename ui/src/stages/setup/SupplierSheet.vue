@@ -70,6 +70,25 @@ const hold = (reason: string, chosen: string) => {
   )
 }
 const mayEdit = computed(() => may('saveSupplier'))
+const of = (list: string, words: string) => placeOf.list(list, { show: `${words}supplier:${code.value}` })
+/** What one asks of a supplier all day, a key each. */
+const asks = computed(() =>
+  !s.value
+    ? []
+    : [
+        ...(may('issueOrder') && !s.value.holds?.includes('ended')
+          ? [{ key: 'o', label: 'order from it', to: placeOf.ordering(code.value) }]
+          : []),
+        ...(may('keyInvoice')
+          ? [{ key: 'k', label: 'key its invoice', to: placeOf.keyingOf({ supplier: code.value }) }]
+          : []),
+        { key: 'l', label: 'open orders', to: of('orders', 'open;') },
+        { key: 'r', label: 'deliveries', to: of('deliveries', '') },
+        { key: 'i', label: 'invoices', to: of('invoices', '') },
+        { key: 'u', label: 'what it is owed', to: of('owed', '') },
+      ],
+)
+useKeys(() => asks.value.map((a) => ({ key: a.key, label: a.label, quiet: true, run: () => void router.push(a.to) })))
 useKeys(() =>
   !mayEdit.value
     ? []
@@ -102,6 +121,11 @@ useKeys(() =>
           </h1>
           <SetUpTabs />
         </div>
+        <nav class="besides mt-1 flex-wrap" aria-label="Of this supplier">
+          <RouterLink v-for="a in asks" :key="a.key" :to="a.to"
+            ><kbd>{{ a.key.toUpperCase() }}</kbd> {{ a.label }}</RouterLink
+          >
+        </nav>
         <dl class="facts">
           <div>
             <dt>Holds</dt>

@@ -1,0 +1,154 @@
+package lists
+
+// This file mails lists: once, as somebody asks for it, or every Monday.
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
+	"time"
+
+	"lagoon/internal/act"
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/format/eml"
+	"lagoon/internal/store"
+)
+
+// Mailing is a list that is mailed: as PDF or XLSX, to an address, with some words.
+type Mailing struct {
+	List     string
+	Asked    Asked
+	As       string
+	To, Text string
+}
+
+// Mailed answers Mail.
+type Mailed struct{ List, To string }
+
+func mailForm(form, field string) error {
+	if form != PDF && form != XLSX {
+		return fault.New(fault.Invalid, field, "A list is mailed as PDF or XLSX.")
+	}
+	return nil
+}
+
+// Mail mails a list as it is now. The list is read before the job begins, so that nobody waits for it.
+func Mail(ctx context.Context, a *act.App, c act.Command, m Mailing) (Mailed, error) {
+	l := Named(m.List)
+	if l == nil {
+		return Mailed{}, fault.New(fault.NotFound, "list", "There is no such list.")
+	}
+	if err := mailForm(m.As, "as"); err != nil {
+		return Mailed{}, err
+	}
+	file, err := Take(ctx, a, c.Actor, l, m.Asked, m.As)
+	if err != nil {
+		return Mailed{}, err
+	}
+	return mail(ctx, a, c, file, m, store.MailedList{List: l.Key}, c.Actor.ID)
+}
+
+// mail keeps the mail of a list and has it handed over.
+func mail(ctx context.Context, a *act.App, c act.Command, file Taken, m Mailing, row store.MailedList, by int64) (Mailed, error) {
+	mailed, err := act.Perform(ctx, a, act.MailList, c, func(w *act.Work) (Mailed, error) {
+		asked, err := json.Marshal(m.Asked)
+		if err != nil {
+			return Mailed{}, err
+		}
+		row.Asked = string(asked)
+		s := store.Sending{
+			Recipient: strings.TrimSpace(m.To), Subject: fmt.Sprintf("%s, %s", Named(row.List).Title, c.Actor.Printer.Day(w.Today())), Text: m.Text,
+			By: by, At: w.Instant(), State: store.SendingWaiting,
+		}
+		if s.Text == "" {
+			s.Text = fmt.Sprintf("%s of %s stands in %s.\n", Named(row.List).Title, w.Ours.Name, file.Name)
+		}
+		files := []eml.File{{Name: file.Name, MediaType: file.MediaType, Content: file.Content}}
+		if s.Mail, err = w.MakeMail("list-"+row.List, s.Recipient, s.Subject, s.Text, files); err != nil {
+			return Mailed{}, err
+		}
+		if err := w.AddListMail(row, s); err != nil {
+			return Mailed{}, err
+		}
+		return Mailed{row.List, s.Recipient}, w.RecordAs("list", row.List, nil, struct{ To, File string }{s.Recipient, file.Name})
+	})
+	if err == nil {
+		a.Posted.Ring()
+	}
+	return mailed, err
+}
+
+// weekly notes whom a kept list is mailed every Monday, from the next one on; a list that was is from the one that it was.
+func weekly(w *act.Work, row *store.KeptList, e Entry) error {
+	to := strings.TrimSpace(e.WeeklyTo)
+	switch {
+	case to == "":
+		row.WeeklyTo, row.WeeklyAs, row.WeeklyFrom = "", "", ""
+		return nil
+	case !w.Actor.May(act.MailList):
+		return fault.New(fault.Forbidden, "weeklyTo", "%s may not mail lists.", w.Actor.Name)
+	}
+	if err := mailForm(e.WeeklyAs, "weeklyAs"); err != nil {
+		return err
+	}
+	to, err := eml.Address(to, "weeklyTo")
+	if err != nil {
+		return err
+	}
+	if row.WeeklyFrom == "" {
+		row.WeeklyFrom = mondayOf(w.Today()).Add(7)
+	}
+	row.WeeklyTo, row.WeeklyAs = to, e.WeeklyAs
+	return nil
+}
+
+// mondayOf is the Monday of a day's week.
+func mondayOf(d day.Day) day.Day { return d.Add(-(int(d.Time().Weekday()) + 6) % 7) }
+
+// mailsFrom is the hour of a Monday from which lists go out.
+const mailsFrom = 6
+
+// MailWeekly mails what goes out on Mondays, from six o'clock; made up for in the same week where Lagoon slept, and once each,
+// whoever else does it at the same time. What its keeper may not mail any more, or who has left, is not mailed.
+func MailWeekly(ctx context.Context, a *act.App) error {
+	monday := day.Day("")
+	due, err := act.Read(ctx, a, func(r act.Reading) ([]store.KeptList, error) {
+		monday = mondayOf(r.Today())
+		if r.At.Before(monday.Start(r.Zone).Add(mailsFrom * time.Hour)) {
+			return nil, nil
+		}
+		return r.WeeklyLists(monday)
+	})
+	for _, k := range due {
+		if err == nil {
+			err = mailKept(ctx, a, k, monday)
+		}
+	}
+	return err
+}
+
+func mailKept(ctx context.Context, a *act.App, k store.KeptList, monday day.Day) error {
+	keeper, err := act.Read(ctx, a, func(r act.Reading) (store.Person, error) { return r.PersonByID(k.By) })
+	if err != nil || !keeper.Active {
+		return err
+	}
+	actor, err := a.ActorByLogin(ctx, keeper.Login)
+	if err != nil || !actor.May(act.MailList) {
+		return err
+	}
+	kept, err := keptOf(actor, k)
+	if err != nil {
+		return err
+	}
+	file, err := Take(ctx, a, actor, Named(k.List), kept.Asked, k.WeeklyAs)
+	if err != nil {
+		return fmt.Errorf("list %q of %s: %w", k.Name, k.ByName, err)
+	}
+	c := act.Command{Actor: act.Lagoon, Cause: fmt.Sprintf("every Monday, as %s keeps “%s”", k.ByName, k.Name)}
+	c.Actor.Printer = actor.Printer
+	return dropMailed(mail(ctx, a, c, file, Mailing{Asked: kept.Asked, To: k.WeeklyTo}, store.MailedList{List: k.List, Kept: k.Number, Week: monday}, k.By))
+}
+
+func dropMailed(_ Mailed, err error) error { return err }
