@@ -106,6 +106,7 @@ const (
 	SaveCompany      Job = "saveCompany"
 	SaveBudget       Job = "saveBudget"
 	SaveBudgetLine   Job = "saveBudgetLine"
+	PlanBudget       Job = "planBudget"
 	SaveAccount      Job = "saveAccount"
 	SaveChargeKind   Job = "saveChargeKind"
 	SaveTaxCode      Job = "saveTaxCode"
@@ -234,6 +235,7 @@ var Permissions = map[Job][]string{
 	SaveCompany:      {"administrator"},
 	SaveBudget:       {"administrator"},
 	SaveBudgetLine:   {"buyer", "administrator"},
+	PlanBudget:       {"administrator"},
 	SaveAccount:      {"administrator"},
 	SaveChargeKind:   {"administrator"},
 	SaveTaxCode:      {"administrator"},

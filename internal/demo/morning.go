@@ -34,6 +34,7 @@ func (b *builder) morning() {
 	b.tankers()
 	b.questions(salt, premix)
 	b.keptLists()
+	b.plans()
 	b.monthEnd()
 	b.ahead()
 }

@@ -631,6 +631,9 @@ var giving = map[act.Job]try{
 		b.SendsMail()
 		return housetest.Drop(lists.Mail(b.Ctx, b.App, actor, lists.Mailing{List: "suppliers", As: lists.XLSX, To: "them@example.org", Text: fmt.Sprint(n)}))
 	},
+	act.PlanBudget: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(masters.PlanBudget(b.Ctx, b.App, actor, masters.PlanEntry{Budget: "FEED", Year: fmt.Sprintf("%04d", 2000+n%1000), Amount: "100", Reason: "r"}))
+	},
 	act.EndKeptList: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		kept, err := lists.Keep(b.Ctx, b.App, actor, lists.Entry{Name: fmt.Sprint("list ", n), List: "orders"})
 		require.NoError(b.T, err)

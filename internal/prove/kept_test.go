@@ -11,16 +11,19 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"lagoon/internal/act"
+	"lagoon/internal/core/money"
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/format/iso20022"
 	"lagoon/internal/housetest"
+	"lagoon/internal/jobs/books"
 	"lagoon/internal/jobs/holds"
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/masters"
 	"lagoon/internal/jobs/orders"
 	"lagoon/internal/jobs/payments"
 	"lagoon/internal/jobs/receiving"
+	"lagoon/internal/lists"
 	"lagoon/internal/views"
 )
 
@@ -180,8 +183,29 @@ func paid(b *housetest.Bench) {
 	require.NoError(b.T, housetest.Drop(invoices.SelfBill(b.Ctx, b.App, b.As("clerk"), invoices.SelfBillEntry{})))
 }
 
+// ended leaves a month that is accrued and handed to the general ledger, once taken back each, a budget that was changed, and a list
+// that is kept and was mailed.
+func ended(b *housetest.Bench) {
+	b.SendsMail()
+	for _, amount := range []money.Entered{"1000", "900"} {
+		require.NoError(b.T, housetest.Drop(masters.PlanBudget(b.Ctx, b.App, b.As("admin"), masters.PlanEntry{Budget: "FEED", Year: "2026", Amount: amount, Group: "Animals", Reason: "r"})))
+	}
+	require.NoError(b.T, housetest.Drop(lists.Keep(b.Ctx, b.App, b.As("clerk"), lists.Entry{Name: "Mondays", List: "orders", WeeklyTo: "boss@test.example", WeeklyAs: lists.PDF})))
+	require.NoError(b.T, housetest.Drop(lists.Mail(b.Ctx, b.App, b.As("clerk"), lists.Mailing{List: "owed", As: lists.XLSX, To: "boss@test.example"})))
+	for i, month := range []string{"2026-10", "2025-03"} {
+		made, err := books.Accrue(b.Ctx, b.App, b.As("treasurer"), books.AccrualEntry{Month: month, Added: []books.AddedLine{{Budget: "SHOP", Amount: "10", Text: "Dives"}}})
+		require.NoError(b.T, err)
+		handed, err := books.ExportLedger(b.Ctx, b.App, b.As("treasurer"), month)
+		require.NoError(b.T, err)
+		if i == 0 {
+			require.NoError(b.T, housetest.Drop(books.UndoAccrual(b.Ctx, b.App, b.As("treasurer"), books.Undoing{Number: made.Number, Reason: "r"})))
+			require.NoError(b.T, housetest.Drop(books.UndoExport(b.Ctx, b.App, b.As("treasurer"), books.Undoing{Number: handed.Number, Reason: "r"})))
+		}
+	}
+}
+
 // keep leaves books with an order, a delivery, a return, invoices in every state, credit notes, claims, invoices without an order, what waits
-// for approval, payments, money ahead and what the bank said.
+// for approval, payments, money ahead, what the bank said, and a month that has ended.
 func keep(t *testing.T, to string) {
 	t.Helper()
 	folder := t.TempDir()
@@ -200,6 +224,7 @@ func keep(t *testing.T, to string) {
 	asked(b)
 	stopped(b)
 	paid(b)
+	ended(b)
 	b.Proved()
 	copied := filepath.Join(folder, "kept.db")
 	_, err = b.ByHand().ExecContext(b.Ctx, `VACUUM INTO ?`, copied)

@@ -128,6 +128,7 @@ var doings = map[string]string{
 	"liftHolds":             "holds taken off",
 	"saveHoldReason":        "reason of holds changed",
 	"keepList":              "list kept",
+	"planBudget":            "budget planned",
 	"mailList":              "list mailed",
 	"accrue":                "accrued at month's end",
 	"undoAccrual":           "accrual taken back",

@@ -27,8 +27,9 @@ var small = map[string]bool{
 	"tax_code_rate": true,
 	"hold_reason":   true,
 	"kept_list":     true,
-	"wake":          true,
-	"CONSTANT":      true,
+	"budget_plan":   true, "budget_group": true,
+	"wake":     true,
+	"CONSTANT": true,
 }
 
 // Indexes of open work only.

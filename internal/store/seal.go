@@ -47,6 +47,8 @@ var sealings = map[string]sealing{
 	"period_change":     {},
 	"budget":            {keys: 1, changes: true},
 	"budget_line":       {keys: 2, changes: true},
+	"budget_plan":       {keys: 2, changes: true},
+	"budget_group":      {keys: 1, changes: true},
 	"limit_rule":        {keys: 3, changes: true},
 	"limit_owner":       {keys: 4, changes: true},
 	"paper":             {},

@@ -107,8 +107,9 @@ var ownJobs = map[string][]act.Job{
 		act.ForgetCode,
 		act.ImportTable,
 	},
-	"mail": {act.TakeMail, act.FileMail, act.OpenMail, act.AnswerMail, act.HandOver, act.KeyInvoice},
-	"item": {act.SaveItem, act.SetLimits, act.ConfirmLimits, act.ImportTable},
+	"mail":   {act.TakeMail, act.FileMail, act.OpenMail, act.AnswerMail, act.HandOver, act.KeyInvoice},
+	"budget": {act.SaveBudget, act.SaveBudgetLine, act.PlanBudget},
+	"item":   {act.SaveItem, act.SetLimits, act.ConfirmLimits, act.ImportTable},
 }
 
 // History reads the history of a document, the latest first, and tells whether there is more.

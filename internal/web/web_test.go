@@ -184,6 +184,7 @@ var bodies = map[string]string{
 	"saveHoldReason":  `{"name":"","ended":false}`,
 	"accrue":          `{"month":"x"}`, "undoAccrual": `{"reason":"r"}`, "exportLedger": `{"month":"x"}`, "undoLedgerExport": `{"reason":"r"}`,
 	"mailList":        `{"list":"orders","asked":{"show":"","sort":"","group":"","columns":""},"as":"pdf","to":"x"}`,
+	"planBudget":      `{"budget":"X","year":"2026","amount":"1","group":""}`,
 	"keepList":        `{"name":"","list":"orders","asked":{"show":"","sort":"","group":"","columns":""},"forAll":false}`,
 	"acceptFindings":  `{"kind":"x","invoices":[],"note":""}`,
 	"makeRun":         `{"dueBy":"2099-01-01","payOn":"2099-01-01","items":[{"invoice":1}]}`,

@@ -149,6 +149,7 @@ export const router = createRouter({
     },
     { path: '/lookup/record', component: () => import('./stages/lookup/RecordView.vue'), meta: { stage: 'lookup' } },
     { path: '/lookup/month-end', component: () => import('./stages/lookup/MonthEnd.vue'), meta: { stage: 'lookup' } },
+    { path: '/lookup/budgets', component: () => import('./stages/lookup/BudgetsView.vue'), meta: { stage: 'lookup' } },
     { path: '/lookup', redirect: '/lookup/lists/orders' },
     { path: '/lookup/invoices', redirect: '/lookup/lists/invoices' },
     { path: '/lookup/lists/:list', component: () => import('./stages/lookup/ShowView.vue'), meta: { stage: 'lookup' } },

@@ -61,6 +61,14 @@ func (d Day) InNextMonth(dayOfMonth int) Day {
 	return min(last, last.Add(dayOfMonth-last.Time().Day()))
 }
 
+// Year is the calendar year of d: YYYY.
+func (d Day) Year() string {
+	if len(d) < 4 {
+		return ""
+	}
+	return string(d[:4])
+}
+
 // Month is the accounting period of d: YYYY-MM.
 func (d Day) Month() string {
 	if len(d) < 7 {

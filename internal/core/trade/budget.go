@@ -9,12 +9,14 @@ import "lagoon/internal/core/money"
 type BudgetPart struct {
 	Budget            string // code
 	OrderLine         int64  // row key; 0: without an order
+	Year              string // of the order or, without one, of the invoice
 	Ordered, Invoiced money.Amount
+	Received          money.Amount // the part of what is ordered that is here
 }
 
 // BudgetSum is what is taken of a budget: what is ordered, what is invoiced, and line by line the larger of the two; what is
-// invoiced without an order counts alone.
-type BudgetSum struct{ Ordered, Invoiced, Taken money.Amount }
+// invoiced without an order counts alone, and is told apart.
+type BudgetSum struct{ Ordered, Received, Invoiced, Taken, WithoutOrder money.Amount }
 
 // Left is what a budget of an amount has left; below zero where more is taken.
 func (s BudgetSum) Left(budgeted money.Amount) money.Amount { return budgeted - s.Taken }
@@ -29,13 +31,17 @@ func BudgetSums(parts []BudgetPart) map[string]BudgetSum {
 	for _, p := range parts {
 		key := of{p.Budget, p.OrderLine}
 		sum := lines[key]
-		sum.Ordered, sum.Invoiced = sum.Ordered+p.Ordered, sum.Invoiced+p.Invoiced
+		sum.Ordered, sum.Received, sum.Invoiced = sum.Ordered+p.Ordered, sum.Received+p.Received, sum.Invoiced+p.Invoiced
 		lines[key] = sum
 	}
 	sums := map[string]BudgetSum{}
 	for key, p := range lines {
 		sum := sums[key.budget]
-		sum.Ordered, sum.Invoiced, sum.Taken = sum.Ordered+p.Ordered, sum.Invoiced+p.Invoiced, sum.Taken+max(p.Ordered, p.Invoiced)
+		sum.Ordered, sum.Received, sum.Invoiced = sum.Ordered+p.Ordered, sum.Received+p.Received, sum.Invoiced+p.Invoiced
+		sum.Taken += max(p.Ordered, p.Invoiced)
+		if key.line == 0 {
+			sum.WithoutOrder += p.Invoiced
+		}
 		sums[key.budget] = sum
 	}
 	return sums
@@ -64,7 +70,7 @@ func (inv Invoice) BudgetParts(t Totals, budgets map[int64]string, company money
 	}
 	take := func(budget string, line int64, net money.Amount) error {
 		base, err := net.Convert(inv.Rate, inv.Currency, company)
-		parts = append(parts, BudgetPart{Budget: budget, OrderLine: line, Invoiced: sign * base})
+		parts = append(parts, BudgetPart{Budget: budget, OrderLine: line, Year: inv.Date.Year(), Invoiced: sign * base})
 		return err
 	}
 	for i, l := range inv.Lines {

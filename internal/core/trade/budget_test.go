@@ -31,7 +31,7 @@ func TestCommitted(t *testing.T) {
 // Rules §3: left = budgeted − max(ordered, invoiced), line by line; without an order invoiced counts alone.
 func TestBudgetSums(t *testing.T) {
 	sums := BudgetSums([]BudgetPart{
-		{Budget: "FEED", OrderLine: 1, Ordered: 1_000},
+		{Budget: "FEED", OrderLine: 1, Ordered: 1_000, Received: 400},
 		{Budget: "FEED", OrderLine: 2, Ordered: 500},
 		{Budget: "FEED", OrderLine: 1, Invoiced: 700},
 		{Budget: "FEED", OrderLine: 2, Invoiced: 650},
@@ -39,7 +39,9 @@ func TestBudgetSums(t *testing.T) {
 		{Budget: "FEED", Invoiced: 80},
 		{Budget: "SHOP", Invoiced: 30},
 	})
-	require.Equal(t, map[string]BudgetSum{"FEED": {1_500, 1_380, 1_680}, "SHOP": {0, 30, 30}}, sums)
+	require.Equal(t, map[string]BudgetSum{
+		"FEED": {Ordered: 1_500, Received: 400, Invoiced: 1_380, Taken: 1_680, WithoutOrder: 80}, "SHOP": {Invoiced: 30, Taken: 30, WithoutOrder: 30},
+	}, sums)
 	require.Equal(t, money.Amount(320), sums["FEED"].Left(2_000))
 	require.Equal(t, money.Amount(-30), sums["SHOP"].Left(0))
 }

@@ -436,3 +436,52 @@ func TestWhatWaitsForAnApproverIsNotLate(t *testing.T) {
 	require.NoError(t, err)
 	require.Empty(t, p.Lines)
 }
+
+// What a budget has in a year is written by an administrator, changed only with a reason; what is taken of it is of the year of
+// the order, also when the invoice comes in the next, and of the invoice's own where there is no order.
+func TestBudgetsOfAYear(t *testing.T) {
+	b := housetest.SetUp(t)
+	plan := func(e masters.PlanEntry) error {
+		return housetest.Drop(masters.PlanBudget(b.Ctx, b.App, b.As("admin"), e))
+	}
+	for _, wrong := range []struct {
+		e     masters.PlanEntry
+		words string
+	}{
+		{masters.PlanEntry{Budget: "NONE", Year: "2026", Amount: "1"}, "no budget NONE"}, {masters.PlanEntry{Budget: "FEED", Year: "26", Amount: "1"}, "four figures"},
+		{masters.PlanEntry{Budget: "FEED", Year: "2026", Amount: "-1"}, "Enter an amount"}, {masters.PlanEntry{Budget: "FEED", Year: "2026", Amount: "x"}, "Enter an amount"},
+	} {
+		require.ErrorContains(t, plan(wrong.e), wrong.words)
+	}
+	require.NoError(t, plan(masters.PlanEntry{Budget: "FEED", Year: "2026", Amount: "1000", Group: "Animals"}))
+	require.ErrorContains(t, plan(masters.PlanEntry{Budget: "FEED", Year: "2026", Amount: "900"}), "Say why")
+	require.NoError(t, plan(masters.PlanEntry{Budget: "FEED", Year: "2026", Amount: "900", Group: "Animals", Reason: "fewer seals"}))
+
+	order := b.Order("BRACK", "50") // 600.00
+	b.Deliver(order, "DN 1", "30")
+	b.Key(b.Bill("BRACK", order, "A1", "20", "12"))
+	b.Now = b.Now.AddDate(0, 2, 0)
+	late := b.Bill("BRACK", order, "A2", "10", "12")
+	late.Date = b.Today()
+	b.Key(late)
+	year := func(y string) map[string]views.BudgetYear {
+		all, err := views.Budgets(b.Ctx, b.App, y)
+		require.NoError(t, err)
+		by := map[string]views.BudgetYear{}
+		for _, x := range all.Budgets {
+			by[x.Code] = x
+		}
+		return by
+	}
+	feed := year("2026")["FEED"]
+	require.Equal(t, "Animals", feed.Group)
+	require.Equal(t, "fewer seals", feed.Plan.Reason)
+	require.Equal(t, trade.BudgetSum{Ordered: 60000, Received: 36000, Invoiced: 36000, Taken: 60000}, feed.BudgetSum)
+	require.Equal(t, money.Amount(30000), feed.Left(feed.Plan.Amount))
+	next := year("2027")["FEED"]
+	require.Nil(t, next.Plan)
+	require.Zero(t, next.Taken)
+	_, err := views.Budgets(b.Ctx, b.App, "next")
+	housetest.Refused(t, err, fault.Invalid, "four figures")
+	b.Proved()
+}

@@ -169,6 +169,69 @@ func SaveBudget(ctx context.Context, a *act.App, c act.Command, budget store.Bud
 	})
 }
 
+// PlanEntry is what a budget has in a year, and the group that it is shown in from now on.
+type PlanEntry struct {
+	Budget, Year string
+	Amount       money.Entered // net of tax, in company currency
+	Group        string
+	Reason       string // why it is changed; a first amount needs none
+}
+
+// PlanBudget writes what a budget has in a calendar year. What was planned before is changed only with a reason.
+func PlanBudget(ctx context.Context, a *act.App, c act.Command, e PlanEntry) (Saved, error) {
+	return act.Perform(ctx, a, act.PlanBudget, c, func(w *act.Work) (Saved, error) {
+		budgets, err := w.Budgets()
+		if err != nil {
+			return Saved{}, err
+		}
+		at := slices.IndexFunc(budgets, func(b store.Budget) bool { return b.Code == e.Budget })
+		if at < 0 {
+			return Saved{}, fault.New(fault.NotFound, "budget", "There is no budget %s.", e.Budget)
+		}
+		if _, err := day.Parse(e.Year + "-01-01"); err != nil || len(e.Year) != 4 {
+			return Saved{}, fault.New(fault.Invalid, "year", "A year is four figures, such as 2026.")
+		}
+		var faults fault.Faults
+		amount, err := e.Amount.In(w.Ours.Currency)
+		if err != nil || amount < 0 {
+			faults = append(faults, fault.New(fault.Invalid, "amount", "Enter an amount of %s, net of tax.", w.Ours.Currency))
+		}
+		e.Group, e.Reason = strings.TrimSpace(e.Group), strings.TrimSpace(e.Reason)
+		if e.Group != "" {
+			faults.Add(naming.Check(e.Group, "group"))
+		}
+		plans, err := w.BudgetPlans(e.Year)
+		if err != nil {
+			return Saved{}, err
+		}
+		before, planned := plans[e.Budget]
+		if planned && before.Amount != amount && e.Reason == "" {
+			faults = append(faults, fault.New(fault.Invalid, "reason", "Say why the budget is changed."))
+		}
+		if err := faults.OrNil(); err != nil {
+			return Saved{}, err
+		}
+		groups, err := w.BudgetGroups()
+		if err != nil {
+			return Saved{}, err
+		}
+		plan := store.BudgetPlan{Budget: e.Budget, Year: e.Year, Amount: amount, Reason: e.Reason, By: w.Actor.ID, ByName: w.Actor.Name, At: w.Instant()}
+		if groups[e.Budget] != e.Group {
+			if err := w.PutBudgetGroup(e.Budget, e.Group); err != nil {
+				return Saved{}, err
+			}
+		}
+		if err := w.PutBudgetPlan(plan); err != nil {
+			return Saved{}, err
+		}
+		type said struct {
+			Year, Group, Reason string
+			Amount              money.Amount
+		}
+		return Saved{Code: e.Budget}, w.RecordAs("budget", e.Budget, said{e.Year, groups[e.Budget], before.Reason, before.Amount}, said{e.Year, e.Group, e.Reason, amount})
+	})
+}
+
 // SaveChargeKind writes a kind of charge. Documents carry kinds by name, so a name stays; a
 // kind that is ended is offered no more.
 func SaveChargeKind(ctx context.Context, a *act.App, c act.Command, kind trade.ChargeKind) (Saved, error) {

@@ -56,3 +56,10 @@ CREATE TABLE ledger_export_end (
   export INTEGER PRIMARY KEY REFERENCES ledger_export, reason TEXT NOT NULL, by_person INTEGER NOT NULL REFERENCES person, at TEXT NOT NULL
 ) STRICT;
 CREATE INDEX entry_posted ON entry (posted_on, number);
+
+-- What a budget has in a calendar year, and the group that it is shown in. Amounts are in company currency, net of tax.
+CREATE TABLE budget_plan (
+  budget TEXT NOT NULL REFERENCES budget, year TEXT NOT NULL, amount INTEGER NOT NULL CHECK (amount >= 0), reason TEXT NOT NULL,
+  by_person INTEGER NOT NULL REFERENCES person, at TEXT NOT NULL, PRIMARY KEY (budget, year)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE budget_group (budget TEXT PRIMARY KEY REFERENCES budget, name TEXT NOT NULL) STRICT, WITHOUT ROWID;

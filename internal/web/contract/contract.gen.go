@@ -1075,6 +1075,15 @@ type BudgetName struct {
 	Name    string `json:"name"`
 }
 
+// BudgetPlanEntry defines model for BudgetPlanEntry.
+type BudgetPlanEntry struct {
+	Amount string  `json:"amount"`
+	Budget string  `json:"budget"`
+	Group  string  `json:"group"`
+	Reason *string `json:"reason,omitempty"`
+	Year   string  `json:"year"`
+}
+
 // BudgetTaken In company currency, net.
 type BudgetTaken struct {
 	Code string `json:"code"`
@@ -1087,6 +1096,49 @@ type BudgetTaken struct {
 
 	// Taken An exact number with a decimal point.
 	Taken Decimal `json:"taken"`
+}
+
+// BudgetYear defines model for BudgetYear.
+type BudgetYear struct {
+	At    *string `json:"at,omitempty"`
+	By    *string `json:"by,omitempty"`
+	Code  string  `json:"code"`
+	Group string  `json:"group"`
+
+	// Invoiced An exact number with a decimal point.
+	Invoiced Decimal `json:"invoiced"`
+
+	// Left An exact number with a decimal point.
+	Left *Decimal `json:"left,omitempty"`
+	Name string   `json:"name"`
+
+	// Ordered An exact number with a decimal point.
+	Ordered Decimal `json:"ordered"`
+
+	// Planned An exact number with a decimal point.
+	Planned *Decimal `json:"planned,omitempty"`
+
+	// Reason Of the last change.
+	Reason *string `json:"reason,omitempty"`
+
+	// Received An exact number with a decimal point.
+	Received Decimal `json:"received"`
+
+	// Taken An exact number with a decimal point.
+	Taken Decimal `json:"taken"`
+
+	// Used In per cent of what is planned, whole.
+	Used *string `json:"used,omitempty"`
+
+	// WithoutOrder An exact number with a decimal point.
+	WithoutOrder Decimal `json:"withoutOrder"`
+}
+
+// BudgetYears defines model for BudgetYears.
+type BudgetYears struct {
+	Budgets  []BudgetYear `json:"budgets"`
+	Currency string       `json:"currency"`
+	Year     string       `json:"year"`
 }
 
 // CameByMail defines model for CameByMail.
@@ -5157,6 +5209,16 @@ type SaveBudgetLineParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// PlanBudgetParams defines parameters for PlanBudget.
+type PlanBudgetParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// GetBudgetYearParams defines parameters for GetBudgetYear.
+type GetBudgetYearParams struct {
+	Year *string `form:"year,omitempty" json:"year,omitempty"`
+}
+
 // SaveBudgetParams defines parameters for SaveBudget.
 type SaveBudgetParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -6020,6 +6082,9 @@ type SetBankLineJSONRequestBody = LineEntry
 // SaveBudgetLineJSONRequestBody defines body for SaveBudgetLine for application/json ContentType.
 type SaveBudgetLineJSONRequestBody = BudgetLine
 
+// PlanBudgetJSONRequestBody defines body for PlanBudget for application/json ContentType.
+type PlanBudgetJSONRequestBody = BudgetPlanEntry
+
 // SaveBudgetJSONRequestBody defines body for SaveBudget for application/json ContentType.
 type SaveBudgetJSONRequestBody = BudgetName
 
@@ -6415,6 +6480,12 @@ type ServerInterface interface {
 	// SaveBudgetLine Plan something to be bought out of a budget.
 	// (POST /api/budget-lines)
 	SaveBudgetLine(c *gin.Context, params SaveBudgetLineParams)
+	// PlanBudget Write what a budget has in a year.
+	// (POST /api/budget-plans)
+	PlanBudget(c *gin.Context, params PlanBudgetParams)
+	// GetBudgetYear What each budget has in a year, and what is ordered, received and invoiced of it.
+	// (GET /api/budget-years)
+	GetBudgetYear(c *gin.Context, params GetBudgetYearParams)
 	// GetBudgetsTaken What is ordered and invoiced of each budget.
 	// (GET /api/budgets)
 	GetBudgetsTaken(c *gin.Context)
@@ -7716,6 +7787,73 @@ func (siw *ServerInterfaceWrapper) SaveBudgetLine(c *gin.Context) {
 	}
 
 	siw.Handler.SaveBudgetLine(c, params)
+}
+
+// PlanBudget operation middleware
+func (siw *ServerInterfaceWrapper) PlanBudget(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PlanBudgetParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PlanBudget(c, params)
+}
+
+// GetBudgetYear operation middleware
+func (siw *ServerInterfaceWrapper) GetBudgetYear(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetBudgetYearParams
+
+	// ------------- Optional query parameter "year" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "year", c.Request.URL.Query(), &params.Year, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter year: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetBudgetYear(c, params)
 }
 
 // GetBudgetsTaken operation middleware
@@ -15209,6 +15347,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/limits/confirm", wrapper.ConfirmLimits)
 	router.GET(options.BaseURL+"/api/company", wrapper.GetFrame)
 	router.POST(options.BaseURL+"/api/company", wrapper.SaveCompany)
+	router.GET(options.BaseURL+"/api/budget-years", wrapper.GetBudgetYear)
+	router.POST(options.BaseURL+"/api/budget-plans", wrapper.PlanBudget)
 	router.GET(options.BaseURL+"/api/budgets", wrapper.GetBudgetsTaken)
 	router.POST(options.BaseURL+"/api/budgets", wrapper.SaveBudget)
 	router.POST(options.BaseURL+"/api/accounts", wrapper.SaveAccount)
@@ -16184,6 +16324,85 @@ type SaveBudgetLinedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SaveBudgetLinedefaultApplicationProblemPlusJSONResponse) VisitSaveBudgetLineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PlanBudgetRequestObject struct {
+	Params PlanBudgetParams
+	Body   *PlanBudgetJSONRequestBody
+}
+
+type PlanBudgetResponseObject interface {
+	VisitPlanBudgetResponse(w http.ResponseWriter) error
+}
+
+type PlanBudget200JSONResponse Done
+
+func (response PlanBudget200JSONResponse) VisitPlanBudgetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PlanBudgetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PlanBudgetdefaultApplicationProblemPlusJSONResponse) VisitPlanBudgetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBudgetYearRequestObject struct {
+	Params GetBudgetYearParams
+}
+
+type GetBudgetYearResponseObject interface {
+	VisitGetBudgetYearResponse(w http.ResponseWriter) error
+}
+
+type GetBudgetYear200JSONResponse BudgetYears
+
+func (response GetBudgetYear200JSONResponse) VisitGetBudgetYearResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBudgetYeardefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetBudgetYeardefaultApplicationProblemPlusJSONResponse) VisitGetBudgetYearResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -24000,6 +24219,12 @@ type StrictServerInterface interface {
 	// SaveBudgetLine Plan something to be bought out of a budget.
 	// (POST /api/budget-lines)
 	SaveBudgetLine(ctx context.Context, request SaveBudgetLineRequestObject) (SaveBudgetLineResponseObject, error)
+	// PlanBudget Write what a budget has in a year.
+	// (POST /api/budget-plans)
+	PlanBudget(ctx context.Context, request PlanBudgetRequestObject) (PlanBudgetResponseObject, error)
+	// GetBudgetYear What each budget has in a year, and what is ordered, received and invoiced of it.
+	// (GET /api/budget-years)
+	GetBudgetYear(ctx context.Context, request GetBudgetYearRequestObject) (GetBudgetYearResponseObject, error)
 	// GetBudgetsTaken What is ordered and invoiced of each budget.
 	// (GET /api/budgets)
 	GetBudgetsTaken(ctx context.Context, request GetBudgetsTakenRequestObject) (GetBudgetsTakenResponseObject, error)
@@ -25351,6 +25576,76 @@ func (sh *strictHandler) SaveBudgetLine(ctx *gin.Context, params SaveBudgetLineP
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SaveBudgetLineResponseObject); ok {
 		if err := validResponse.VisitSaveBudgetLineResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PlanBudget operation middleware
+func (sh *strictHandler) PlanBudget(ctx *gin.Context, params PlanBudgetParams) {
+	var request PlanBudgetRequestObject
+
+	request.Params = params
+
+	var body PlanBudgetJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PlanBudget(ctx, request.(PlanBudgetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PlanBudget")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PlanBudgetResponseObject); ok {
+		if err := validResponse.VisitPlanBudgetResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetBudgetYear operation middleware
+func (sh *strictHandler) GetBudgetYear(ctx *gin.Context, params GetBudgetYearParams) {
+	var request GetBudgetYearRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetBudgetYear(ctx, request.(GetBudgetYearRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetBudgetYear")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetBudgetYearResponseObject); ok {
+		if err := validResponse.VisitGetBudgetYearResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -32394,499 +32689,503 @@ var swaggerSpec = []string{
 	"dzbMeQ/HfJWysDs8o6S3dZSH17kNY4VAe8KJ7iUlxQKVFMF5HzRe5qmsz+8wv4x44krdc0uWaOlKLIcR",
 	"56M0nV10Vcr7WKdE2Qqh3RNGgY3GeUrTmWRwz0AJ9Iw9E+xPCKYke7ukUwmYWceYWp8YU18IW2apT3IB",
 	"o78zpp7NvQJ68dkpYdtSeD+lFHvOqvFk6G6PqUxLbMWaTLw4sanZHCp6V8lt8ab79rj25la453iZWdUa",
-	"3oaajgFDBQYMJT67ORmHNmQ8ubaBgvpIQ3KatvR9O123bi71dmDx2X5UF+DM5MBLitRCYHpA1pVcIEqC",
-	"lbZF2HCbe3WOZci3JdLObVbrsBak/ao3ZPvikFCf4R15eniNy+qcPfVCmexwEZyQHFNznRxeYPQPPxMI",
-	"6zYVXaRCian1FOiSsj11/qgxIpFavUbPOqMoQg+7/ak33LAwaVHa8skM/XxCdU2pLiJF6lqjpsQoWZiM",
-	"QVsp3nmilGiHD2hJEF6yRj7Wf7ViQPstE6R9KJDrWpqGtuGZjIOJH0L9Clis1kM0uvBoGMtiDY20Uu/U",
-	"VoTbm106Oz0znX6Zp9+pe5LWM3dsj57TkaCuyG2hT02f6vVoPxNWshas4EwXz7y9PVICu9thfsjZcCbL",
-	"bn8Znr/Yzmn3WWJ6GbkjKQVUf4aE3PKASil06KSNNjxGu1KIkm7QfqtuI2CE1AbgBIfVfzTiZkv2MxAn",
-	"xPZb+6PQLdAsQvLLXmFJYi96n1IB7oX3sCQfWMMjGyovXme/3V2mZ1qYpU2hbvGVWgPEsSQQigK3AWEo",
-	"YdyWdJPXoM/WaxP3SJbfW/WTYCxOXaXy3vURbl8hLBFCLiNtD68ZLfBBLExcT8BN3xWFlgJifTz5mm+b",
-	"7RPDcHpgnh67eTthGp30NKqjKW6tR/zbjtKfuwQTi6wIPOESlzRyTKxY1ewCIY0HjxC7IrxoyGO1bvow",
-	"BVmGz7pRG5Ke1iya8M6s8JJUJ+jrXA9navwZz2vRafVon0R4nzacTh8f7Vp0qtTbZJBaWi0Fm100CwRj",
-	"X7TnjxZI5zYKQ4gp56sUXy+jg0Dt6LBvUzSpPTklVOZkxQ/ykoaZGZLpFpnZ/TNJ2mEn11nVQbmzpzcm",
-	"ReDURVx4QvX6asYUQ58Op9SMUqwyLdrdWlWvAzhhExwI5tVh7lU6W2Xc6jjtsa3GZiCJavOe5aahV6Sq",
-	"Ah7CW33KLBDBqy2cMLqhTm5JyZFodumOgRee6Hkn42dgpDZkxHabUg49pZiIPtpw/ElAI8FXhJSCOolN",
-	"kOh//uu/hQsURbAix/ZqVjjQLnvw3rhLf090neJOnBLLwgYZ4WNBoTtYzDyJsz3uVjj5BRK53lm0W3Ck",
-	"ykriT8+wJBvGD7G/Z110+nd1N0XXUO4Kj1rIJG8M7RfjYn5JzyXo02GatiJP6ODorsE0oku7Jnlh5LOs",
-	"RlIfbB/zVuPNrpGueLLxLWNaFqYzHP6lgL/+8ObZK/SXh18/RMuDgQQg9yw8p25zCWFCjCXB6F8ZKwKn",
-	"whNUYy5114wJe+gE64qJSINzVe5KKUIVaQKxPX2spkk3pFCDl1uyE6S6IiI9u6xe34XH+iqEn6cGoVH+",
-	"0tGBOohbgQx2anIL0AcxL5IAgvCnZyaF0MMQ4KxmghQ+yEcWqqNJkLjB2DRoTHtlalvAIBRtcjBWc5eM",
-	"XbqoGGcVxFu0HpcU6v8x0mk8dcvran9H3WEDfCZsabhyR9SkAlHpduTDuAeMwC8BmFy/gkgcgI45IoXl",
-	"34+nzSWrZtgz+JUbu3dFjbZ1PatwuTtr59GKk6KUWRktqAH9oZ76hesA23Am8koR1/JshYggUVMvFKpD",
-	"xIe8PMCJ8DkJLUzFYbyPeo/Vbl0zrg38YxsWRaVAuqHXFusNTb5kVRFu+gGYVlYVJvWkgYwIN9m4EZRW",
-	"SEQFKwp1imqrfok25RUMUaKmRmXkTaXcFhzvaaJKxTIN2FUJmwJhK9YevKdVSU/79cpHt+C32dgZ6Q2x",
-	"521YNcNP6egNw+Su9IZ5DFafNdKk+HBVtQm9XhsVkXK6lBgG9ko/Om8Xqz38kna9gj8/CLoFZ1mMxYXa",
-	"kcFtC76aSfNygoQsqwph9Tgp4F+MVBEWaE+qKrRpo2ttvzq16q/cOmTorZdQT7gJBEFoR9q+E4qODvnn",
-	"6h5rAJNOUj8KbOt0Z05zQM45OVUoumbTmwTs0ws2kSTfMSHfkJxDU/3i3/PLOmnWR1w+PvH5GXWmI4WZ",
-	"/RZ63YikhJ5WcEmJDydoVr8nuVb0o5qWHQE4nWqYFetFEtcII5hZkrPtr8vgReCLJLxmbDl6Uo/K8h0n",
-	"VzO6ejzKi/AZR5lsLTItoJPV/Mi/26V7hVijska+qJ0qZB7qlMroZK+uws/7JFzpkn3yFaMSr8I3hXx/",
-	"/frO+6ALnmWU2D6zFBiokNKH+qIkVeEIlALpfxyMvfiO/oYRQIs0B33r8ie4CdbR1dbL+rkw6UW7E1oN",
-	"tQPyZhrdfvPaLIx1vqlDM/8yOWpIf8VHmbn7rOLBBteAmLG+UBRwdEfTybeZAY7MAPDQP5iu37YvXtip",
-	"T24dEOscVKWNDflGe4Ijf82zrmpXvyfrsBgDeYEv0453JRk9gw41lXllUFSsmAWsl1jOHiqujg0jN0eg",
-	"XKq2oNfelbErAt5vGcIaPEp4cRbowCslWrEdMR5BIHaqf1c8CZ/X9s8Rxhzz54xSOAdyFVAIzcUXOMA+",
-	"+LCulrFPasBBWe4m0AYDNElChFy2j8yhg2kMbgMPFmkcWzWcRwJrGlfYE7yH4j05hVjGysk6olcl3eis",
-	"QTZW10SNUTK8b4VFJApviyHacH6vjttiMZeW2GnN2S4o+Dz7A1u+jeaMml9rWPxCjWjCj1UVwZsm+6Yf",
-	"raDPxnELwUhNuPJj0G+LtpocXhueNSRlZhL3WN6QyYY9U7w2CCgLgoqGILUouoBXmHiyZx6hbka5uOQR",
-	"Yg3XBa8lF4jxtsR1Ki3nFzUHLlk1PihjVOlxCCkQRgeCoX4R1Qb9O+n62y2FHnRPcOKV55YFKtiepr2X",
-	"XJEqJQHZ5mvz8q/D5EZiykyZMAvkF3YwAN4qCcWSk6JZEfERfwrlrm2RlROhNizmR8b61I0EUHbHvGDu",
-	"6jHIcEDCDhxRmr8BGBssPL+6ZrEuWPjCP71HoXIFqdY/1B8DOA0/1EgyfXCIZodW6hfI5f9hHgZa7ZIc",
-	"SGER0r1su0Hgf4QouQrsh0ie+mURNu1Kesama0G7oTA/kas3Jvrj04/3vvrmT2kf3bMXhmekBy/A2a6V",
-	"gNwzA5AmrBuEMDI4vYg31M2XUc2ckfr1D5LUYR1taDGuxv3D21g/q91mw/S2Q/+97SDsjnYbNmydAeUu",
-	"EQ/xBCiG0DYegc+fhXDYJlv+kg136MYTEY2NSWX1QEVrZipMNw0e0D8/DBeWzC8nCBu+vATwllGSRB96",
-	"EoqrYfnCwy9Sq1VMFYPZG3rgnqy9IUYW2cuxZVywPjDdYcjWCKOGQgPkJUGi/Wc4LCTZfQZVTMNrlHpe",
-	"/Jo68NXDYm4po2mu1+9YmMmHV6Th2eD+W1YVqbEeP1SRCmIr0vlHHOxSwuOcrAgUJMym/NIRDPuWTmBD",
-	"y8QbU1DaEJzM1P3v2B6tsUbRt23CGOniBaSu0BZJztYzBJrgbSXR0DmAP7nL3aa8IsLBySTIVH8zE1Al",
-	"N4w7o1U/N/uoMVMyPtFTDx2O9Rr0berQvbgjq7hyvGA8cqfBkdVv1+yxa2UF71Lgg4ByPqgcKjcNVz6f",
-	"KTiw6H5emE4POYTd98xoVir9UDy7YeBy/fEDC1VbYYKtr1q67Jya1FCpT9bTnEew0Hs+tJLPQ632T9Cq",
-	"vCoruBsv0N/+9re/3Xv9+t7z5ykUH1brhi+liHzCK2llBvlKjAr9PKpZSUOFqTWWknD1gv/33v/5jwf3",
-	"/vff/+2P//H53/V//en//K+L4BjWhPOEyNWwb8UUQa9wRWiBOQIuXGHuHqbPVSu3ujDUtgG7lxUPXjSU",
-	"bq1LLqR+6QKJZrVFWKAvHnzx9b0HD3uTD3EF69GE8j79Pa45B83zwYU3MnreZANGuEJubCSgRWNvxtD6",
-	"021q+Ux42CemFQigAQ13AvBim+DosXi7E3m5tiA3BrOSDJAXo0LPJDE/rmdtsnvsTZ9lZZCLs/Tkrt7X",
-	"9Sy4mYxp0PuGnpeFBXMpjoUTz6M7g7szi1EdpPcC9u+Zjd+dZz7h48W2dGlcjm/b3Cu5iYImdnO1pmEE",
-	"AjXFjW2oyP6s0qepYLPuj4XXj7TwO2H9YFcsQ2LzOF/1r+KDIcVrazdya1wHBndJKkY3QkPYmzPFZYaW",
-	"ZGVIakr52DBDCmuWjZX4rNtp2HPE8wvuW9s6PPlMl4aXmtFdGoXhyxls+y3Jop21BRGhbCfAz7jzSblp",
-	"wTL0DOOeczuHFZvrrA9ss3mdG0inNhxkFlY+iAJmI1mstgTXkaOpIJhH/wSfK49HkJ06ztWFIOZq6VtE",
-	"SY1P5y6lQHHrmuNMYCaviM2/5oXieUIaxzoHzJ/JxJno/cNodbATwfqmlAE6kwFXlY8lpwMPmT/JvNVO",
-	"gJ36qJC557TlD7KcALHKJfcNH/nOzb1zobYq4bbNwu2tzl3c2zlGubVijGzqeRnUlocrJXTCqH5zWrl9",
-	"gdMabvOy73a60fJK9oaFsqwf205TdSJ6l3cmj+aWpExmwFzkYMRtmWTR6Pk3KdHzUO4z0mUK5FTvMJdh",
-	"gwYhiWIEwAyiIxDEARmXVFmkx2hZYXr5CE5c9dIkjlD9rZ+2hzAos7XiAhUMXoyLAjWQxhw0tv55urbK",
-	"bnXTiKUBemxarVV7q6tj23AOTPEc7oXIreQUcN7XCqyNW1ztlDKKY8C1w9X0kqGl0tqy0AiWXk+6pSwo",
-	"KUnQqdS0SghS24l2TLXm9ROsS+gqzKlV1W2IIVuSF9M4eZnsUdjlThAtJvloJawV+4ctyefoaTsq0moY",
-	"9fPgUYQaNPKapP1zOtJC/byJ3JMMwQJU8etHh2fj4sLWgnYD46VAFo3v84tHtKmq0wHIqdtbmVulF5Jl",
-	"nPU9yw/xiBzijdnLA1JagZV8jUQW4cOzFJaRb4cP6lAzjTyIsn2WS9/6Pxnlq2ej7WS83JQ02cNkjVyx",
-	"iCvfukIBN8n6OHkUaFeEC1uInJSOhR+IZMTpVHcqB/DM+kSZKIZbG35I2zxXhMrJ8NsY0+qkJ+WgcTyC",
-	"21ZgnYpZW0RrTYCbjsPZsXrjWzenMX73UKxt/rkp7LPlWTmc2oSvSFZyYnbk2MaM7SeDM2HZ/ieNI+FF",
-	"2r9eSg/eAVNbI8cTOr7oSBaSMT7vApvRLOBRJB9P7GXrRJI+/QaeD3+5X9tnp9V+ZSzAzfFaXg+XdvgL",
-	"kjckMK68fPeY+ToCdKLlZnKIBEFC6DirNoh3TnSlsOsyus/VQ6adaZ6Y0wu/IoUB07NX48tND8PsERa2",
-	"90UQQh8jR5wg2I6YkuJaoh3BVHM4l8K/DiYXUOxKWu6a3cWjhyHlGtOfsV9O6VJUYJbxL0NbTjTGyaHd",
-	"GhYabbaOJaB53szqwUuP7cWiXh8tqXShlPqxZh231Q6N+ee2R27o/x1h1MyYRiBVnjckjabmmGMhep9o",
-	"ZTbhDXQn0trj0JRmBbgzL85Qp/Js7MY6fp1lq8ZyF0f/+CbnWJzZmnY8DWNOkDovKpRbhJHG/O1ssxuN",
-	"4/92qzJYA98B8C4cfT1oSzLi8d9W9LN5sCKhmqzU+zLz+WgZ1JpxUm5y8LhtmX4SqqCdthvDqEyzEWks",
-	"lcJkzqOlCOyFZQIt0YGahUcOeRKIkwS5IhxXDnKy5K53L9AhFKQ6c1DH06xoHYDY6cdBmURWHXNB1iks",
-	"y6bOcpRHMZYk9EDlp5tZQiv1UgpEiYQ+yQqvXEbfhtSTOrPU8RO459oQMIQ3hStbgQJgAyy6YrsdFmhJ",
-	"5J5oNo1d2kpn595fRWsGQgSQ09hIKR16ucjJYeTZj6wqbKVvbfrJH7vWdcgJWpShkiIDipySJfSwmvvX",
-	"D6Dl8XpnDbGZxJ8A9jhJKwL5nASghm6hgIdrYnpcbKF9OhQ02MF52Z88nKXCVKdlVuvZcraA03HK7JM6",
-	"fN8QeQJA+jOkpsw6lyEz8gRKxw+Q6wRtB2XcM36pbgmNwzmmGeTlI3OT+FOGz/gRfwrzuUsTVxv9sX5K",
-	"32aKcjXpfPxoHgsBJcDadiRp57Lwk3du6Tx9Hdk18+Ar4GzNQPyy0PkhjgqvhDKQb/MSaBDZzkC2MEe6",
-	"yyzlXVZOiHrhnWZj73irHtLpVHNtKOnmeXIKMO/iECnx8Nx8bwBtksGufFCjrkg2mvlbStAlZbpw1ziT",
-	"nyl7wAkuHiNWE6oOQXsY2vypxiZnUI3AiS1R7dl2julqG04uFZHCwxGPP4eeMZpEzbtkGsKfAAB0KVMu",
-	"Ezq9ZJJA+jdekazhwTFiCi1ox6jnllWYyuQoi8WYloLXrllpJaGrhKmaSbofLMwIwtNy+Ny55eUYrbZk",
-	"pWkoJUMCHxYIC4SR/bBNTAuEeSm3OyLLVdvNs8cH/TsiZRVmjfDxLUczNfY5dUtLqpB6x8mKFCZzuazY",
-	"6lJYmLSgkq0sV66IVQd1uW19pPEVayq9QZcEAc3sAi2JkLq3K/kUb+l6QweHuwt2x/a9ITiAYKOm+PAK",
-	"6mGowVp6ixGV1Wc6Wi4RKWGOVeNSgjNp4dyx0pXAm86xqKmAQyJIsUHKwE5+QQOfDYGlcr40stcXF6Lh",
-	"ddVkeX0xkrJcTwxgrNMdgZ8SaDqNsbIjcTXUlkGkNWJ7TW4Hk+lv2rBp40J+IHPs20dSVaJD0m0bYfDK",
-	"9S2KxuD4tGzYHm9BSzUdS0yFHH+kIWfRkmAujE1M5YeOICZGcc/TYM+/OTnq+SI1PBtHP3czDq67ZfLO",
-	"OKLjpiuBdDTpNO6xdkYHno9TuixXaVG9IZbkN+HnIKSd+M7GuoLTz3o3jMmHyyWmaS0BFrjudHQ5NRZi",
-	"zwYUSl8FH/7PIbxNKkJnK+peSkHL1LzbyGIB67zoo+a5sQYVipsp5ycZ8u6zjr4pVJAqLqc9uHeEl6x4",
-	"Ao+6UHtGhSU8H6vU0aRf6W/Tg3kGv4o7W7k3fuvHD95WMdELo01WbnpbdPTDPmDiLxrH5b0h6x8cQOYP",
-	"umvU4pepXyR7qD/YRqdfxknR9H0VKjogE64uECuNHkYKOPQi5a/M8bfpWvudRgA6GclaTv1C70LqBev3",
-	"1JNxkuDe2p8EIa3srSMNyyxyQYBCGVyNrLtkpprGdlvo9oaCMX4SDcgONUKCIPAiBx515JD6JtlYCd8q",
-	"Wzu0aM1iu/3biKO/rzxR27Vze9zj2zXYVbFSlReckCfe7TcLNi49NpMVgsnu6Yn5daMdLGrmc8o3Rttk",
-	"z09YZW8tOjQ7Vln11/KK0Heei5FTQJzumfTGN+onfIfpJt/vHC9v8WEnxpHTkraxGaIFaToSZYKsSFnL",
-	"7K+/178LGyVMxZ70E2LZDexhdBaHzVbLNpehTYz3YSMDz5kcWexUuKuMNT8xaNVsSvZjYv+0D34TQsNx",
-	"7Oim1CdF3lZ3sglOdcgKcAggnmrD/7Zt3IX/bVP4AnA+9ug/CWcmDqkjUPYB9wv7ihOgKMXNb3rxwnhT",
-	"vRlSUMSlkCyfWyHzWmC+EqE/t+Znooqx9TKiZ7/3nXNWMFrMsQCqlWSRLqgqXN/6UpdtF1CxzRCmOghq",
-	"K+jCNa2RWj31h8N0VKVlxDSVewbADAav39EOOChlwxt6AvlCJDKeF7gkpBbAKICWpKQbkNOiwwqcQYYV",
-	"KTWtCOYikquLwgjDnyLcG/C3p7EejyI2XwKVOdIwMJNq3Z3okRBqI0SBJb01nYyjjYTqTx9NmDWVeVbD",
-	"GHT7PiHhiy/BtrP1eprBw51sLeKba6zzhjWor7Ya1KpEqzhG7rH9NcePb3eT2xQWzhPWQIPT+kC1V4SX",
-	"64P994pgof9b8yQEMT89WtVQQMbupQifN8T/1Rr05D9VgjaGOAVza4FCgajcJ6I95loTpDqKPOsaDj0M",
-	"VZ06t0iqptL477EfP58R8neKGG1SUOqUfyKOX1GaVGaZLZtGFoPz5Pb6tTCFrhPbd3BXwxp2jZqnpxRb",
-	"FfFjfqmhA9lOc7zM2h/ZhAlOSfpXzQXpQ1XWoS8fWHOql/WWSr/ZjbeF3456jC93NePyPRFNJbNrUypy",
-	"CmxTUyl0bOP+qUstxxPpka06AAOBWqG2cdzLSY+igrykQuJql1IIdiyGbaIpC4JijlysjNrOaqeyVFMD",
-	"En0Nh2xoUUyRt6aOW2tmFYt6HADTCYf1gcLYynmMvW7NAKDZcuUs3GVakyCn4sKfsuKTcU5WyTD/WQWi",
-	"A7mdrWB0coUsjdv0gyGwmSegHYZbq5RWdUqhrhlq8JLwnUhxwdYWYWTo2lVYuBiK9ruE9spE+P6a6hS4",
-	"7FtyStsWI1gXrHXY9aL8w6wvLv7ZCGna1WpOTNIu6JqdtIJ3FwVtVX/xi540CZRl00s8SCwOSgjYsiK6",
-	"Egc88LKy+JYClqvGdQdYYpa33F4Lp9nEMjsf2xLm6RoEtZxlWrtWjn/PiVfXF8Hms8lfjXi2wpwfgDnr",
-	"my/7zFkPRwD5Plp3dRpMMIxKEO0cesdKGlGQAhvYXoAW1MoBSTjIZMMs/vInz35oWHlJUmnI8jKY4d1z",
-	"TDO3h5pj3fZCx6L7ReltdtJfjpFDfg4aoamXTfRSUhsoB6EMHeQLoEA74DBX/poKi9hpiJzZTWsYb07Q",
-	"/Dja65g4pTwa7xhw48m7G8/ZzJiIM/zWvWUGec4MJEu7S22H41S35Fh35FgfYwbqcfBV6bzsADzZbVbs",
-	"TDLUu+jBHts2RrAXnnK7jWuJ3MN9jp3tOmLB3hlGvJwAUW7DVd9Nhh0ws6sqg9s4PVZlvcyoVxl3DbsC",
-	"UBtG89dSY3MFJA5xVbE9piviQE/3W1aR5BohtUpxRObJWH3cnoz5UOmckq13lAmbp2lgUyvyLaPpaaN8",
-	"ptbYA/j3PAb9zaHnoKMAgaY361KoqbXSbKODpi61FdpI/NZuURNuOhOo0I5ZCrxThPhOGzCU7CdehhrQ",
-	"4XiCzaT91T1BW3xFOlS2e/VTYJQGDt3Ey9Q1xiiN5MeClOb1cyByo7TlEMZJR/RTTz/bxiqIsJjufwem",
-	"ZXiPbgurZcOjOVT750gadYW7BLZ9vI7cCFO4VpmsLuMD1HTTWXjiuMyIzz4DcsZg3KuY/u4zeCgVbUlH",
-	"0uLSTqSn6fMBdvFQAiSTrY9gCbAB0T69s2/CcJzMhzg5YsOMW4r9iSNYil59RJyTHkj3ObEYOulACD50",
-	"a2g+TYY/9iENk9c97zDWRh+3z50SxvqEQc9TYnTkJwGDxDoxf7d02ZecI9BlbM4HB+7HW0aCq+O9wDvy",
-	"9PBaPXmzCOJEhgvCKOINNeawxoeF9miU/wjYOhzqxGrgc0zevW+IlFEk85PU+NSEzmk4Tg1kfOhDHfYu",
-	"MUdzX7F9BCOh7nFy9f9kA2GBgD4pSgxINPa21w+yd5nOslA68i9o/2qIUKNL323/bn4RaYqZDIa7BuA9",
-	"ptJ0yeDCtgPbULkXHg/zkEzf6d7rx15BA7D+3T/Bn4nT2iwxvUT2MbDdFZZESDusyHCuStGNO3Y6z6Ws",
-	"gvGQRoqyaGes9nfy1v0Ab43ZVVFGb9ys4ZnJ+zlg+d69fnQWtmLGtBMJ/3/PLeqJBwK8REcK4s1JkJwI",
-	"T/iteghQi0/GFpCPIdUIEqrRm0j3yy0TJnbXiCwfHa58P4iw3c2HUcjJAS0uDgTz6vA+qVrFefmLEJ65",
-	"2/wOCsdssZ42B8rDbPjINj+0iA16/7p4UgcrSQeXul5/JwLsza17TE7ArDo44DYuZZrrTFhKBw1cOWs8",
-	"P2ZUrwMcZkuuWh6J2lDveVf+zgW/ewH1L972oq/PZ4+Rwhz62oFzV2v/kBuLo6jb4qnCKFB0G6sSP9n9",
-	"8yy3xewizvTA+G1xHkfOx5Fi090O88MtKEQ9MfxMS9I5eJ02JSO+nFUnQFFjXG41XpX+HdQJLHwc0Iya",
-	"emtMR8prrT2K289AAa4xaZ1I/aQx7RKN2r3tkHOsapgtMWZjpKnEyTAy6jTNQ4DP2gpx1f0lPg+eDW/G",
-	"4GZs/YiSIuxXzgF4cABk7zAXh+Wr8HMGEiHS15IKZ2Juhf27XRsEUG8qoOVAsB7jBuAzmIGIbitCtMNN",
-	"J4QNPslSn4x2Jno0IyrH59SajrQ4lZ4GZDGeuB8GByvJzuQRrqliJqpFAUAcKcY1JpAozauJuAMFDtBr",
-	"VSV1bGp97tU7GPUe1jro15plMCUPMRV6kw/PE132kiohVUROsL1mqMW1yDVVkN78xsR5ayhr3Poey1qj",
-	"XjQraboKo+WHmA2GFAhfjjMgTJ9daVhjk1pLrkiVMgUDBpRMZ6we/9XiFE3v5c5KBp0C+nFLXlSHCGYg",
-	"qaqc0ocPpKoioXnP1E8pTRonctf8JAHzZ+SrGbXBkiMrd7MNYRuk6ZpEZwdhK7giOmMWW3IUszk7e6pd",
-	"yRZzyKhjyNT8X9Zwmg2AfrI8JTVt0blV0XYAoSl9T2r5qhTZxjMFtE69t4WsO8S4cZ5UVcS4mXENt3+w",
-	"UfhjL2+nbUzEKR+D1s0Ja+wJuawOT8LpQP3HjyyDcsnoNkzdYgM6KZnrwk4Dfri3e6MYW+JZXWrZ65yy",
-	"oFOGLmClvx5vRRlEuQF31hIk6qp4deA81qgvAEVLdQAcI0r26tlg0ZijC3wwtfrdIdTFWn3lUyU+9fuu",
-	"FuOKMjgsd6awf4fLihSIQJ35a0YLfLCdGmuYkDqJExo1+qo3pnFBfRq2X+EKAsyGbVIHlf8BUN4Qlamr",
-	"cuUKldUy6A8sy6KA8I0oN/QfgNpZYQnbANKq6imYc7Bj6xUpNoR/+6lm/LyMrblMYO62PUxKGv5OiS8J",
-	"RUu8urQLaAg7peHuCSYmvXMkh+0upakMCpiOtIUxi6Zf7qcKbKpBC3aIpBFSuldkLd828mbwDfJ6vTMj",
-	"3TU+4GVFYuDUx4Wik7CC2v7JRPgDG3VtiIMSsrMIrx2k7I9Hn0rAfaUSr2REWg7nO4rrHYHxHgNCHJaE",
-	"aECylq13v9XtPha7XP2b6epO66iO0NIa6G875wAIuJVhcFHKeUzMw6q0pK5VhycTuq+lNp8GMDvEWFG9",
-	"miMpvrMjzkHLJJpu2k0yU0LJV6CE7WmgSdSzoUkOb+hreWKURfPKhRZLWNK7cg6dD5TMAKIyXLseo2WF",
-	"6aXydiiTSBC50A5bKT5HT5aCVY0EXmtMkYZlMFx0PkNhP6mrf5USv7kcEkAG/dOa8BUZhI6Cr1QTnL6z",
-	"Rwhq1G+j0hZpu7fftLQDvhlaoB2Wqy2CW7NaAeUOw/94jCgpAZ/OlXZRxpFSJtsRbKoNPkdPqsqEb6Bm",
-	"ERIlC03xYf5Fr+JwWWKELE/QpaFkMXQslpzFfDKlD9mm2KaCa2cPnrVm74uA1WNXhNu+0fDpn9O4HmkS",
-	"/yYc8ynGPx1vqwbZtsEWF7szQ41r67sK56OppjO4pq55upgmZDA6U5rLp6LcBqAvcz1NwIxkoqRmi+2B",
-	"KKkiEtVYiIXaGoKhHaamp38P1f+8DAGWql/ktH69M8+HIpbqC6HqyACksu550r8IS4ySb7PZSNL3RRhH",
-	"LT6SGRESh0U0KPFWa2a9ZnPRe+QQddRyp1mz9vLRVxpTtgFlrjUuNRemVgUsAK1e3acSm+EyaPzbatWA",
-	"/bYFsN44VsolLpCmHkscjoU/tVEG76NeWzTunZGRdYeXxVb9vdoFJ8JSPw2Yb2ykH7KTXPGRZrKHQVWO",
-	"XfJsWA73Y4dWDJ8Pz9MGE3MTv1WzoyKJk2bDWVOnOHpiqyEVO95beE+YKJT/xoeTZ8oW+kngt3ZUCzeT",
-	"mHSekSo3BSEjRV8tU3QpHyGMCr3gC4TRqrwqK1QAaSHg0wZjUpKF78AWO4sDQ7Tu3dWAABXBhQBwkinp",
-	"xPVjVmlJ9I5/hasmoXBYP2bu1tGRwdpljgwWPpKwvCSH0aLMrujV2BZG+Au9eFDfvUBLLMjCXZMWCEpa",
-	"FsjcZBZI1/0xjtYV3gSXuirpZTiwso321SRyj6pJtqSj9vaz1eXARjoxif/V7uUsW9EkGrKRNJFodjlX",
-	"AiE/NLvJm7YJxtucJXwjNvPXOjaeeyCIjEjXIA4AOQLJRseUz5SBj06g5OepUnNRAcq/r46g/AtL1GZd",
-	"sBgX74yCqJgBmbE1Y6OagSuDp/DJdMqLrYOmyDvrk3efscyhttWIhGKMBZmFTurjEXReYchCo37HUECA",
-	"FO+LCMwkNKiGD2i8yRvqRxy+9EXUZXEBI8r6xE+MF9O8p50zQWhuU0gS2dW3nzaTXFh3aqpgTKsslzMs",
-	"Z948o0xfaVvPzl1/ODaTGaDfpKoy947yOHORF5yTPcH06DUxwcBiE1XH5wmzf2zk0hdMAvs78ekBaS30",
-	"9pwdbXx+bD02OXFGJ6b1MJPXXPtVIaN1Dr+n4/BM+nzKRp3Z+dfGZVp94alF2uXgp3xCs9U2jwbMux1l",
-	"nHQSX0aJ29esqthewAXR0DcvXGZgAWmBham6WricDNw89NgXSF9KDAm0qcdbIF2O9xhhAUhy7uCnmCsD",
-	"br8VPtTCqxk+QXQqVE8xtjIi26mqZfKauBK7wIrUmGceKnByTW0n/dqFHmdw0iz3+FsSIZ9CAC8pY8Jk",
-	"SjTeB48cz6T1/WYmu6CK3vAi832KV5e5R/71ziI0cHWhegIEdmetcXKNkl0LsMel1BseggRKnSBGADfP",
-	"4NY8ZZWF5KxZJnlKQQr0tqzI8dGZF8YE/ZysHPTD2USdV0x07q7AKM9YKII+4D6KCfJFPozhSJrDr+SU",
-	"aElWeEeUGi5JxejGBhMT5BAOmr0c49+KVwlHAIKFAWwJFv+ZsVNTbRqoFvjPgAQePALCAcj+UabeYioI",
-	"WSPnFBABWq2JNLlSg//U16yyGFvU/NBOIKv056Ox4iNJ3K+na11jlUJqfu9JXR1m+pWdI2I67BN1E9U4",
-	"ZjUzwRGR7kl4x0oI583Ywbz3OesZhFirSN7bwISEyptMZVaY/MCERgyA1pKgguBKavwuIcuqCrEJjiBG",
-	"VW3ZafeDH9iOgIOqUeF0UR8WJiHLmm4Rrxc7MmBkGRhirBTBQpkdXm2B9ZQzSTqcgpGGhyz6WUJjsMH6",
-	"T3FQH0JlBE5zDI4h7jbY3R64oTxjhYVZdsA1AEoFQ/xMIFwUnAjROyrShQ929kmmO7PHh4yOjz0+eC6K",
-	"kXtHyr5vY6Tbjsy5O1ZVrcbYTedv54UzFGYj+dLVuhm1Svl4KjMVbvKo6Crg9OOtbk0+6613Vjd8S4s8",
-	"sX72A2Nintujm0K9mRO5dst+bIuuBwqcVxf1WoNTAfmUxqhCjDoeDChjhLyy9QnXgNJgsOfgmc/aEhx9",
-	"Ckj86TFSuq8Zn/3iws+E5ZcMlJHCGDIKJkY4t94od9YRT6uTwzFPe99PWM28i8doOJRcmaEO//KpBtSm",
-	"tzSvWyJHWNl096BMI2T3cShS4z4k04Cc4PqVieEotphHSb6UtmhdfIS+fID+ELlG0FVqb4uQjY6L9Cmr",
-	"DdAtNM9huiJVRQCcdFUxQYoWC4UyhwOzL6vKA46b2c4SR75g7wlgf+VgXwjbXJP8gyzN9QGXcukFbc1X",
-	"oOvGoGhYvoI2h2DskLfLjH6ZkbsZtwc8LHAH8shtN7vvR3ooANw6v0QTr1a8wRl5pif6B8E0E2jcDPA1",
-	"As2BGfFVv6UwdBvAIhVuMsXO9D830oZnXM0A/qz6TdvlCpJC6vEwt9BVqF32JQCjCglB+FIgdTKF969t",
-	"W8pYTCFJRubJalsYgby3f2xnISyLmZzTFiO0zubRY/GmsWj1tNWWkTaXzvDOzFlqkjXdpbI7d4GA4buW",
-	"YoEKw5ul/rGhYgH1wJBpUTNTJlvPLKwRplkxN4akkyvw67CgQkfYd2yvy9WVp+jh1MstpvAfm/KKUFOM",
-	"pjw+gdYYWukePlg8ePAg0S2yQNh5vuYTVGMudTOSx1ng9pYJua19BNWAn5i7zC2VWjK96ZtI2/tHD475",
-	"f/7rv8MBzQxAyrxI9WQ3aj/lqyfem9Qi0I3aQgTuTJq4iBFuvyH7d1iIfX6m1TTtTdYO197rJx7uH/eV",
-	"PqzN74PDZ/JpWc2p6ouVeUfj1zkO7BEcb/O7kj2vqFMc70LXXvYv1hv5hsn3pCJYZEs0T/cz26xHhkuO",
-	"j6+nNMJE3b03TOaXVufdQ/PYIPSARgjREqD59Dt0OdZQEIZ7z2UL9fjiwpnTJbTCnA8TFg+DufPuhXu6",
-	"NzFfmo6+OEiSkGEYOgQBWe10dkv75GjexBdOYonrMYOdNTG7H0v0zc76Q/ptNOnv6XzelKZoU82UZ80x",
-	"A2xyNmmmB2/oWXc16riY5oBEtrvx+HBXHgr23M2VlUsZwwAORq0DkYiEjamHEF+Z4pz5gtmddr1JB4cP",
-	"j+T7DBmhBvuJkRhmJr3i5Bv77oj0CArHpPCydYWy9piG/k/eR6eC0c/LOp2CouQYRtI2cdS/7PT4JgzE",
-	"uQU+98umW0nHl1HM83/FSXFE3EtD43xbE/oU08sZx54/2EHQHPrqsTBQo5ScinbQ3rnGXuHmA4LQbdBR",
-	"uDqBd+r+vkse4Hvzxne64zoBxgWuT170140ptiCan/Ikt4GpZgEh8hNGqVhoJ0r6zDIt88xKzExkY3WZ",
-	"LIAWsLnhRG9/asln7L8RGPZYLhKCtH9lrIj0veoHXnobe/jMlLdbCtHk5C1jzAynaPef5Uu3OBdRKEEt",
-	"pwiRWV6H/5i+NnRGVnccBv0EiTNj0IbwNNFbhQMBhuu+U5BOdsy7eYAIO7Pvqu5AT0eBcOzuujUY7G67",
-	"H1vgoV70XickTorQiGOInC10UcLOm7QT+RufkmuvIjh1EHbS9U2/ycf3Y9+J7exLs1lNTblbVL3unX3o",
-	"7WBKOkm9CW2cu9UGiRWTqYLEleYl01krwFyqGLsEMHvOms02nDrN3ph2Px29N9Vo0xBVAu1frtZqj0sp",
-	"NGAyRbiuObtS/2r6jnseoPlzRvbf/CJIO3+6KqctpoWInqcGdRCKwhyU+GcCbaOQvHlmoMZCROnX9R/f",
-	"xCyF/vPHcKOM7SMfcj0aCLH0mlfdDwLeBfQb6N8bJoeBV0p6CXav5cY0bDtNiKrmMz3CfEz9SUsIr3do",
-	"+kHQsDD5Qw6PQRSc1XxvYcY6Mn/n4s5yuScYrGH3kgJ2boVFuApAvy19uz6F52P97QaRNotVAiBsQ/Tl",
-	"9vfJpDLx9tccP0odShn8HvaYU9s31OZpwQ/D1FIZdhLKv97xyAwBzykH5u+D+cEzDagWeGVDJf4Urr4a",
-	"BBQJNG9bZbJC9BTCzdcbqpWO55zbb06dasq2Ftlh2lz097Yn0GLRGavWhbzXFhr+CSYURq0/keOYgtbj",
-	"Rm6dptY6xwMAVqzqh3MSnekogjHoMFFu6L1Ss+5p4DDHgKBFjBg1fRyT2IknMORRKc0Ci7QMs4MORAyx",
-	"SUsHYArUoOJ3zdkO4oPrkgsJDfdJc7dEvsmInxWmlBRxS+CBq0/msH0u2z7qM0wGWHsWSNTAFg++pA3Q",
-	"ikc9eGfLN2qwgHcIC/TnP/RRoYLD4Dgh8qceek/WkP2rBIHK/CQ/oaRC8mblCPenYQLzsvWtntlb+omA",
-	"1L0TaXIpua65to7r5POC0Mkg0Qulyh+IPgDiDZ1hQK4tKfn7SOFBeEh+rCkPn8u7ynoRIl8k7fHVIdIe",
-	"NxtzYqxDDrrwvk8nodNPvooGOTLgl3shlsmdM2If1mtnCTT9MJiKx22KRHmyFhxcnQS17vu5aWjwXuKp",
-	"qtp2RJiLIFLokQrE9vSx7fVRNh5TpGOR+tFLQmrhEDO3WCSnhKK8fbEKj4DFCK+Y40CdlHGkMOaLSMNd",
-	"hwnVH8ZilPu0X7zLsSQ+ObUhBpD4E0CQJmlHKsFe1J5MkuaGwtO9OJd1ki+6wmkn77Z41MbMMC/5/W0Q",
-	"EBrJ4OgHXkZTsy8YRxv1c71PtvgKGvEinQe5xMCuivZ4JuEpM7k8/GhBpPrdybqMvaQahfWxA/8uGDXd",
-	"ikBmsVqRWnayOH4mzIRgU+vJndFO/cF1pOJ8e584rg2ziD2pOeFoGJ/grEyYM/7hY+FDMNr2cWv4M0xX",
-	"qunuVBotwIeHvtQ40MjJCFqj3Kc7liWF3Jvq+PkSbUUK0bG/sgvQw1wgEg5/CG9p/6BilCw0+yzcnIKi",
-	"zaXvnpWpXZHyKsvicCIIz/6JzHpcNpxmfUGQat12IPRCiwTteQlQE6IlqmANF6S6ImK84/PWUKGvKlzu",
-	"QtP7jnCyMAkAnexdwFY2P0DLA6Ksw9IRVLYmipsxjy78lPy8WTn3dIJeKOQ1rk2vgXXK0wnwmVvnR8es",
-	"JlyglonG7UB3+HtbzGXy9VFgbKFrGWwMZsNEat8wCzuiYOaCnP3rodl37hAzp7jHl+OsnH+oeOekz3Hh",
-	"eVoDt8pX6dYViXqG7zi5KkkuYuzGOgepB2hWlMMEnqItHiTz1Er/sve7QcSes2WVk3p4UZKqeKd/FeH5",
-	"zhlOVk0paLDRnMzudU5LusliWRzmAAGx1ahnZyDeJvZKV91HPSlPhk1mgWKFo60/teDZ8AQ4ZtjVhg6x",
-	"5S1wSWoHs8U6CeWy1R++L2mRSWyZi+8Vx/Y6Z1g4LxlftNmb9GioTfkEBtKJ3Q4rTK0NG7Ykr7EOPuvb",
-	"aOciajM+lOnKFgZWHAMXt2k0D2V5hiSZYxP7jlXBCfXDyzEoyYlpOVftFDPLrKmcEe+OnQMGOG0i3b3D",
-	"B1QwDfUDHdz7hfLclFnA6jd58F8nytadNpmsWxZze/5iyfqsmuZ4HhsC4lmQgf9ufhEaVC/nEMhJXLmk",
-	"bBhKbHCqjUq8zUQEMuoJbVZJy2kXgPDpEX1UD30ghIYzHoGkCM85pL69CvYL5Psdcs8sFsbw7tdQYUCl",
-	"0ndcTsbWPZ1pYX4cuyGZ29bkSxyRzDGFzK6svy0b8osnDSag9a28xg2v5kq7WOFSZu0BJSWsnA75B+lA",
-	"93y66c7x5O3J1sfwFsjblT4IobVlba2I1SinPtryt+5C3EXMRyh0HuIw6OuCIIG82KhXw2Jx4rlH59HV",
-	"xzkW3g9khf46bpdnNaXmxyUYDyCWQWW9OuuBi0FXjpSrLRIOqbUUBhTWBtxbSNjUntHA7uzurfA+HGxX",
-	"u+faDTqMXhTaM4PZjir97ekncNvwJEXLP7ZnwdnKuyxFftYh1ZaSZnkmAzJaZzBdrWhbojXG3f9Wbgnf",
-	"l+KkhLXfQuWRuhTb1HWYpTZcaBNyzt0bJSvwIeU1MTyJ46u7HCqvvfcsMdVxObHVTe1wsmSBvmrk3nbM",
-	"waVq5Iblw6aPXarpCPyT4d10lQe6dn9DpEDlGnDnAfZU1xpk8fHWuI591ICxCvTu+YvO25YH3bN8PpKI",
-	"mJ0GRojWVRlwQ+jZBBdsT9+77Z1VkV7EMArpEKk4ofTIoBzp90ZG+lEHFXOYxvEnSxaO2J60GY42kYMg",
-	"HI44UfuLmFKbBVoSURaA2obgljBs+1hiUebEXKPYVDwvqZMTWg0LmZukAkxAvzAk8Xd4Q44o3TpWLHMy",
-	"st3V/38IZy0Zr0CU9cOe/o4/f9o0EyyGti1g4eWpCYc4fO4CMSnZLuzyFqxZynVThbf22n7N0ZQPUcuc",
-	"UTIQDuUSUxcO//sijlE8KBKWW9YITAu5NaD3BNV4E1s+w8oZ8OLLzVZG+A9YHf5DIkmylkfLh+akZ8bj",
-	"+tHVh+xIFnYBoov6PgU6vHeCOlzFPtgpWuGqEoYqoQv2GKnAGbvvrVlD0wMvnoqGI3uhYO5z0xkJQ2zJ",
-	"P9VuEHnxTLUGIna1w4GkuLJ4wh4YnCD11OcR/H4S6FR/zvGewiFjeiSx1GQ2ACIEBkidyF5dZGgJBuxm",
-	"G9tqDdw16suLFk9Sr4iVZlinhJjhk42pwTyszBuBnBkB2PSs1wBoJixIQB4RP+bnlMH/jlzi2RrB7Rre",
-	"bVHGl6w4oC0WSHfXJLqt4NvEuA0d9wX09gIJM5LMGgSltep7lEmXNUnu3tXAKaF0Gbw8MKIfCS/XJSl8",
-	"e+QmrwMYe+zD0K4ZRwciT4VnkxUV8EA1T/Ft3mTEcN83NPaeKyPD04xr2BGkX+7N3wzdSK9dXad4C63o",
-	"wc1DOCgwzcbWWpebhudklIBRIETLxLXbc/JMnjmywonaHE1rqCyrOaF1mJr9/cKJrA29RWNP7wgvWZEd",
-	"UzPY7eO140EE8/gg0tr2j4l/xTHn2Z6GrvttqlXbS2WFYnQP0ThZBMg9EAZTo4jLZ1bv+KkENBIFtJyK",
-	"rmHU8PuzmtBe22g01x6RkSFiHIgqLiR1HOV7OyGF/stiTAqZEMSjup8ff4mncrDdRKMFM+qh9+o6IuA3",
-	"jdwynneZXbHdDoevifZGF/gL25RhHYojd1PysdxFmDItvDj4CgCnDzuU0ZWO9bgciI4vF7qrNAZZkkPa",
-	"955V00BCerruJu/SH0wzlbVit+KM68es2PeJl9Uu3mSoOjEEmAUvfx0L5IYzb40+4Kv888tu165yq9EL",
-	"UGE3AMCk0ZA0SJAVU38rdiUtheRYMh7W6tiOiwhCDyc4xS3TMemMyYkt/uLPXyeA3+vngp/tFOTNzf2M",
-	"I1aPNXSG9dYSbk1277Yl+1mdc4YJqVtP7vgg7FtH5HUdPXG5TWpAE5ruxeOyeAqxjSBRabBl5ju2bztQ",
-	"S4F2WK62pPB6lOCC2XYpQV2HbVMC0J8wu3ukxygvZtyP65jKf1Nnb8TTlvjDZ4NLzMmKFKbWKCMZ4qSD",
-	"JRESFeXapPJsPEppnaZcsxUDQD8IoMmO9cxEYm0w4QScMHOgrYpY5cVJ+MajISQT03Y7sQ8GFUUaecfJ",
-	"nCCcLh2KsoG1adNEvCFL6RWH5ksueOBkV/aSgLHUv00NuNl4v3Z8VnYyYenpRoNciiO4d+Bq4bR7AWcn",
-	"laD1urmOmAvewqCOkKowVgKrOwtQbMI5XFX6r8KZEguTJ8gV4aEUocuXRA+QMXF/X2rjd/LmDCuBac23",
-	"fOn2BwuX8nCDiqwXMI69lGR3buKwGb229ic/2GjL0Lw06axRwaRLKVDdSFTSBSoaoO+nLHLvyLRYROY1",
-	"vVjKs9THGxmbUIeFP977mAryPBKYLyCbBiP3abDabrHuCjqp6OHDooyppUUQzy1SifRljmdKljgOw5rR",
-	"l+LvqHDpvswqAresccG02YGQUA6BaVQqoN/szmdx4blXBljS9xIcU7sGVpxICeWWZZsWq2i/BAGOQCRw",
-	"CW4gRaVEnPwTSD6MRyQkqrVWIMl0iwVegYoFmqQGhVH681ZyncTSSneGmiy45y/YjJPFkXMrOKa57xs6",
-	"I/H0PFSu9nFLgAGTUVM5qp4UBgdTECkrgkr5SInlLQV4ESWpKNfmrU30FA15esigMX3byAwGVf18eBMl",
-	"V/gazcu3BlEqhMXFvlSynXrRT/DUa4KpGKi11RwrQjsnb7w+Db9VgJD6uuaXc4au16UDgzzyVmCdMxvP",
-	"tt0+QwffuyRiIZ8ewlazKD0zo1UeQoHdTEL3XR9jhYFVEBHI7mbJkHatIZcbB5iJY32bxrOMrrHzMUKp",
-	"ibyNVR4rCxuwN69xWYn+LVXbG33/MFLP6tp6D18rRlumrLZYt6W97Iw0GObxBdvhhPmCswst+iqEe4f2",
-	"Bl8Rv6cyqKwTFayD3SAIkg2nuiW5RYmxWJBASAtMtOoc2G+ZultBIY7mtCnYqlHGJzgW1880ZHy24Qsg",
-	"fK4KtMSrSyRLKP4mRjMSinFcdZu9GY3QkkBVbpvbM7W4tpFCj9Xs55as2eq13ohjxnRORsCzkVOhy2sw",
-	"mcYG7Upa7tTPHhxrMWqXSusqwNNDB2e1V5v/dbg2XxmfJ2sZ2irP8UE8Rg8QVcoZLhDjBkxkClHPbp9p",
-	"DEun3BMqajQTXjymP+/KiswKR4XgoCDJJgihaHlQu1any7Pt7Fj9RML6N9QPmPWRWMlnUHK3QLU+h3sn",
-	"5kkGe2BNXD52cMqZVrI6wRd7a68/77cceiIZKQLpn3OZyXOswygppYAkChgkJMd0E2bsRyuAwuRsB2C5",
-	"RcGJEN5tkw7i0p9FEJoix1U/W48hrGBG69luM8QpGeba5XQrEDpVs81bb7aTpsI2PZ/Nd89rgxlWnDg0",
-	"ck/Z1Q2o4HgPbcZwn3Xls5PlJ6bsxCz7WNGJTe/NrKydQAA1jWZThwjHAVjTqTl6sQjNQMNjOcVZHULp",
-	"lTJHAZePEFDpYc9xk27D2FeMF+9Zbp2xMY3hyiDrzAz/Etms0DEXjnniRpAI6XJ2iQ+Nl34L8q/kIvN4",
-	"l501FxNVCORfjhS9V7hjpOq31rmbgLEVWiJOaFbco4s7t5X5SL6lVrmObVzuc3Jm8nfjQ3KWJStHkgcB",
-	"EEcamaalLBKaYt/rLOS5DZEkVRXhmHBReIEkqwDcUXk4cPsupUAVppum21rl6da5LBxI5RWRxiplc3UN",
-	"52VxaDvXfVN8qiHV9YDUPx+INLWBamjFMHl7VGsu3P2jftV7XVB/UvLAKS78m2L1HIX7dH12cwpoejx8",
-	"Kdz6tlFvtM3HrI4BlctbI1v6mgpV9d62VgRxFwJtJ8eSUnu9HDDWsACgOCObRduGphNzGKYi5uiWCf/O",
-	"f+Sne8LqXJ5NoG7kLISg1xwzn2lhA5+WDZ/l6SZeMDIpSC02+TAMu2IFWRg7TZnBUlBXeLwjBSKl3BL+",
-	"CLFG2r5tCP8aCsp+fHqrbP6ACuPr45lotDxj0HzOYPYPJTMpKyw3r+GEzCMlEXoSDo8xsc+PNXLFdkkB",
-	"Rt9kB4nYlUScJ6DMZk+eXz5I7YMIU2lE2G6mwxLat7JT9ZpA4uCp3sJlmi4mRWxJ1d+gzksrqdySA/xP",
-	"JTwr3YVJou/wQf07VX7Fg3QeEyYBOLlDefQwTHkUPsQjLCTTUQBAGnC/jsvUpMVznTRI50A57oYRobMu",
-	"ZjMwStxWGXpfJyJDnsHjPUKDfCPExgOeO0ccbKmE9T7pekOe0+NkEF/deUDZLehAanPJmAfLGplroWO1",
-	"F6cumDzKTXU+p+3Y9wJvo1WUpj/r/D0/ObfMeU04rVX7y2TEYdh3M3aLNGk2h3PVHGAXGIQ5DXNP+KVH",
-	"zqt2pXpjw3VRst9DY2AWOnGbdu7vG/qty5/evnDigIw3KLBmnp9oq6iSOMeyuttjJY2ugmqayIpvSAjj",
-	"7aOt/NNtgCvMOTBfqwNInU10FYl4GK6yAMdRtIat7JWwdc7+hGNhlOqwfwT06rH0dyKrfVQN9vRqZwTm",
-	"IvW/kXG/xkV2gKRFNwy4IrYFVJR0pZ033lCoPdxhdSkRzGHNqH80pKQFwhtc5gJpZ6FMe9V/gbB2BGO0",
-	"n8wxU/fi0rbQxL0/Iuh5sVtcXJUiyJtjmyMgxIiA+NjsFUmqSnSvcNB5ZGp/HulErl2RMDtBJQIJUECI",
-	"9PBNHCCgqeFFS1IxuhGGSDeDiCC7l6lc5deIE1p8ZN/SIlLWyEXAEr3xamfhSlnjsujXLnuYh4G+g9NU",
-	"prcadFdq00eQDuYi/vJSyhBglG3JA/ZnuCHBCupja4GGA8dCF84lVKWbb7ZV6U7NOmVrpjJdKW7HNXVt",
-	"Fy3yr7l+DyrWrZKa7blwxmHc4tzS7qB52FYn6HoZNrpE5DeLHcaQuD+JoEaYP0eQrnOK6AmVvMy4I2h3",
-	"NATXU1YkhkPI49XWrmpVM4izNZJ7hvQEcSUWLVuhctiE+mvwqInaR3U4RcSo/hQRoamr7rJzmJbjbJaP",
-	"rENsR4TooiN6o+oGO3wY10wf5nzdDp6PkkVZ0V4LTprTDLEYGBM5cMy1bTVa4TSns90W/tZsF8uov1mh",
-	"Ts+F3WDxEmGLGTbzjpewiPP2wNl0KtFLHvjG/QXrr1RIuC0wwaykNXDiIVxVbC+gv95we6bQqHbXy9Zc",
-	"D30RQ9k6/ENZZDT9ltC5Bi8LysGQZ84JJ4T4+L/IyR7EGK1NQ+8ksHl0NtnFr7kZX/ORIOVTQTJIfOx4",
-	"n5uOiMlsJrx/JO0beOW8Dtmu3n/5zf9GjKMvvn6I/vjDm2ev0MMHDx7+aaSJMFi93YOu9dtS3LXdtKCF",
-	"Xz12AYvupLy0YSvAOKtXWUVx02fSnPQgRfGGMfo///Xf0KAAVH+SlxqcILU/SxxXcWCir7U8+j1J/UxR",
-	"vtyphqe3a8QajgTkYcO9TWdksZziXHnT6zQyjcSBhiNDPus2T4CApUtJaRbZWyenmWPJ1Z56ZzoXE/VJ",
-	"edp/TWDt02flFOOvT+87JtOUpEKI11MgDdukLwdeSRyjLROiZUAAPuuhH0FsPnWqlCADP3UYQ5o8vEcj",
-	"4IsLqmuhQ8AUJaD+xYL59cB5CPa71Zysy09pPolFa05L6SR6JYuLPWdjvb1NjSQzdQZQhAAY5SbOg5ZQ",
-	"eLAzpBYVFnKagmYcRNZIREvQn7UXAmL7KbWe4x46jRyElmlbfhGc+CMlqQXaE3KpnA5A3XTh5eUBYXOn",
-	"7slmVN0nOyWtivdyRawg4jHEtB8pf78TeT52NwTZaYw5X5iyKsbVZEtWJFARtdo/DFCWUhimHYGWZFMO",
-	"hXd9mySssVFNjehmlZ/DtWB3U4VR1gf2nvsmWJBmEeymtNBwqCdDUqjHg5B58B59MVeXTQMxTypBDFYA",
-	"XZd8R3RFXSQwxVwWTcPsGXr3OWodLG+yZVjjsNIZAKOR6+O0Zg0hXCwun8Hri8LzfSC0mGP0ApiSX4S3",
-	"quXDDUFQy4bT/I6ZSTkGGhS/GWtQPA+bWRaGZhueMx60JjCDyvwhQ5YWamw9ZyD3ZfU/Ri+gtrU2tNSr",
-	"si67Ac5kyuCRNNYIVxlnzbIiEU7LQ3JgyRLJ2fH7y+GxBNoYnf2sj6UAYgkvlphBojgKkqTTCMoBg/5j",
-	"YPfroyYZvCQbpA1HINiuxjSCdamM76aJIz2Ot37sWCxPUhHxRL413U3Do32H6QGRe+6mAGWtUMZSgmPF",
-	"KEGG8fPzSNlKZlaD9JIa6igSkJ5MT2jo++vkvGzVOCcGGhzir7LcRSmkWjDqodUlrK4yuhs0EsUvQc/N",
-	"ZJcTf89S2+Si+E2edhltabWxh0mma0k1BbGvPT2hh7ce9FjPaps5Y39fbmrAS9DKWEO0nuqcqpkTYeOm",
-	"d06erBfS2fgBT5tLTyRKWNv/Ntvda6GESUelfmIiK3Uk5QR49QgsMutouF2/eqLXzL7xZbsBcvDVDS5r",
-	"JqGvMLnBDFS9THeNcc2mMScSCqPrZFfdLO2bxyT5fUmLedYnXw/sqgVkHPXoaBIBpHGVTP+5G2Bw4kB3",
-	"NIdSKTi+DWMROnS2Dv97TfiKZFi1AYkijMV8GT7TvjM44XJDX9LsBp9U8ooMTooIiYJ7Q3D0EsN9IpHR",
-	"YLzxGVd7fBCGtFYslG+FlNwsGg70lCHGATUHDK5t9LJW6TGiuutugShDO1MtOJdHIXiHDQq51ZmsdiWz",
-	"L+zP3TESkbQOA82plxo9NfLSgk8xvYwlBDtRslGT4yYDFrlvM73YrOfPjeRyOq87K+V8xSzwfaLPY+Ou",
-	"GVjKxWj9///8138D8pcus4SS4+ANjTJZrssVtkmqQboQiIT3WKAl0Hs+RqZRAC1xhdUJFc5A5CFk1qFC",
-	"Uc0UqVEsOXFE9Ynvy5N/FvW4Fr0rdeqIcGHjsxBzsQNpVaLDfFaTcMPKh2YpZCmbbJilHLa/GZg1kUbM",
-	"2Qx+0IjZw53pJGTGhfNtttejZ+DAFx9OF76xyTHMQKScsUpTsfXZa2DFnyD3bu1B/hG+YgXR5V8tYl2b",
-	"sTVdE2vGFwgLJNiOQLQeIMxt31K4+CapQWsui9eX006QBTxXXzHvGJOgsjtiLjT05BSWBErp0p5N62/L",
-	"aebb47RPW3yqiQfDIHXqI+1ME7kSrfi/Y9WsZMWWdYngTeTzH1vNDlLSfxSlqBsI4JoWuX9ABAliUASo",
-	"X8KYsDHqwGTEgZ6UYKTmxaOdkVYkFqzmJNQQyjnlh1ktQaEyONv1Q8kelQIZierAdIyWdGs4aIa+kRKN",
-	"cSrA4EDRiBxiMlu4DkpQwSKlUiVVNrYiMlZOHj9I5d9ImHNkhw8AmwrMq4bOkTLZnbahChh+kQWjwy+A",
-	"yEDJLtL9GTZn5kD2fGuj6cSwGJlpmM925NGqwZTazcWDSyKxzkGI6+yFY0Hi3MtYtg9HegxTfm5jWJ3x",
-	"RfKVdJHu0AmJN2SklGkxHW9LR3cNVUF8Md7ynIYGbZ53+c5eqY+Z5NjqzWo60m2IT07atJlXYxAoMjDv",
-	"T+xnN0+/Twe8cb/QDDNJtDQmXjMkonHi6BfxPBj2OcJqts6iqegQbUFHO7hAvdKLhsOK2CcWQHmmB7Zr",
-	"r7ql1CVYQuJDMsDNU0wvn5h5hNpsNb5mRkzliUHkDLzMtOBO7aBlU2yITKnv0vQNz01TxVRpSsAP/yr2",
-	"XL5BhgtHYNKGPS/9hR4p4PBdzmnxhThRVD+NZPx2/brHLu6Z2cLcA/JF4m4QIfIf00n5vNsR43/XPPEu",
-	"GJAMag6hxXAqnZOJkBfD0+nLWI3he122F35Z3HsTeEc63UEdzQx9DPy9rJOsNaVfDoVrw3FT2GtTrmFJ",
-	"hcSV6wnsdY88+AP68sEC/eXBH9DXD6xHWgqg1dtvWUWSqhHNzZqnq5fJ7QT7Eixeaoo9qLAk/LnRshGz",
-	"axVRLBDBqy0SO1xVhD9CX/wBPfwqaZIVwUK+tVhUU6r3ewViyDnY4bIKrVJZkQI1FOAK5aI9rB2hfJJs",
-	"XuOyihGV7fDhmZZAeJso/xp8JjFS86IeQvYwAJS1gZdlWEsTw8fJlZaUjFjZs13yAIkn/1qjbiKhwiL6",
-	"cUteVIfwAsy8UOrY9ksvx9y70+v8mwbwoIxbwGL47ytWFhmB/reufasnZyEaUmgiWyVc7dKkvtgp3bGe",
-	"RY0PH1laM0ZWPv4J9MC845FcvOg22aS08LVF7K74M03Dutnd0GUQf3qW6CJK/OllEs18QyX+FLsoH9Hq",
-	"boIfbSmGCYP0gx16oO04Wh/SOys70ZMO6ohWi7bC2neKWsPScbw6DuXQi+t5fs7b75yRnqfWcfJ7wZv2",
-	"cuKOwtA9+SNeVvMwo0/Uc5kT34HBBgkAoAupw6IYxXbXYR/9uGsqjIomn8siGjL00G8D+IT7SBwn3BQ/",
-	"nFSr5i30bLQJ/qPuED1rCSAWpcgB2cSSbFgs6Mx2dZNHIG3JZRIfh1KEIiEy5cZpPmFn6g2yj0JUxNZg",
-	"Rh7uCbIDUG4SNKb/+csHf7YoKwKpQYnHxufjRBlBYiptkAQeQyxNEfieILbXPekSfwrk5rwlmbgnp4YP",
-	"IgmCt+s1eE1eLU88Fj+d68I53pVZB2BEmnK0x6PsXc0QgYzRYPVn8DClRpAD7EpfpHamRTmVPuJP2TVs",
-	"GbiMEY2LL3N++nG4f0dqsT4SvhOZOxR+ozanCYgGQaLHg0o3E/6ZCOlcR7zjGqMOIxe/wJ44qV8X1bQ5",
-	"KW2L7p3CtMMTrCE8dCTUFItZD/XyD4TQWVsKMi1bVpkCNku4a9EGTX91HyfxswAEUV4pYBQ/PUegA+5C",
-	"vhNjMsrNWWUU64Vr4oJjKWcVR1ko+jBvg44o2A5z9U/OPhzH8gPPvorC4Ps9tUF6Zw+ap4QOeF20AIE+",
-	"4159ntCTfgIo7OBamNKVTIJTEqmK501yv21ZBctUP3RToFt8BTQiAJ9rLp85qLX9G01DfXgXM4iwYCSu",
-	"svHmq4rtse1BSb2i6Hr1TFKGnOfZnib7rW/3VF3jgnfqxoV/Uotnrw8ySMuklebCX4w+5o+bipZNaP1/",
-	"8Ji6si5SDQXMuoLom9T9b599i96TFdvtCC2gFBh98QBij2CkGC+A3L2U8SrGmW0z/j0iNMUfCS/KVYc6",
-	"FvBzhOGLhepP1kiDfbfHJQARhyrVfmyt0/mYnlJt2k96oC73kxt9mtwi6iGbuIhwXP+0JeBSAj6xj1/6",
-	"mQDG/4RiK8thor8wNdG51VIpjZA5wbSO8I8tlvoJH7L3317TmJsmdIwMy7/BlDSQ9mVVQdsC/GtF1CFj",
-	"uwh6zfCMXYbPmQovSZXR/r+42CuHIKQqB6MmysksaU9btpj2iw9TQa+xDjkvNVIHzMSOIiht2POvCabi",
-	"pP1BBhMy9XBjYnb3nN/tQ9aau1aEznfIg6waXsrDB/VO20Hq8BJKtTIrxi5LZ0IfXVQAJ9jKHdfl90Rp",
-	"Ndxj1yxcmrBiVHK8kmhJ5J4QipZK7Qk33f78ivDP0b9rsLQS+ta4hh+ghWlT0237hZ400pIV9rZSs5JK",
-	"zedpXwzQZpDd3CEsLNWnIZeDbJpkn6NvgZaNa+ZRAE9TnpfuVrlvuHj+7Z+C0c/RE6TOLzWgFeZA1IbR",
-	"JTm0NBFCw4JAPdReuboFIwDO7vKApayIQ2T00iiPLh7afB2uS3Xn//zB519CHkRuYVXu47q8b+u+Hv18",
-	"YQqVHMTCy+Li0cVfiXziSsM4ETWjpoLqiwcP9FlKpW1R9+b5T1PHpjVrMrVmq7Z+6ZOMXjxnlHyua3fW",
-	"uKmiKuzGdt9RLMEtYrfD6kZ08ZaSz3R/lpkySA9vBBzP5vt/V7/x5XLf79OszQ7qSugZVAq8s88pAXO8",
-	"IxKOjv8ID7Z95D4o+t/1diNCPmXF4WRifUP2bly/dPe05A355YwraiFSzriiWvCIuYW1axVc2cXFp3uG",
-	"VuqUBE4DhRHlht5jjbwH8HJwrsR150O5oW8b+W376Hz1OdNCaoyQD/iKFOdczG+VUa4qZI4KYbj79Mre",
-	"7IJ2WgPD66guNF4L4W2yAf3GuWu2A9ekPmoB0H7LEFQkldS3ChU2R+XNa9B9QkdOkm9p8StQouKOqtBH",
-	"fEmgUdJOFXhEb1JxxMjBga9I65fdHkV5tsVcdry569MTpQhntTEQedfVbcrcYOdK2sYKuAr6GiOIbOqe",
-	"vnRXv7PovDGh0fCiP1FP3C7D8EQP+kaOFvPtcy65lrgOb6zUmgO4L+D9fiYQoZ1aUsuA6yuADg50FSBu",
-	"CobKcP9nne/55X5DCxZXjR9owaw8ZunHwlzN1e2wvZg7AIbuqi68FRrEuUZ7/c+khqZv6u4poD6UwNCo",
-	"Tw2OpNn6tSW4GLv0v2aUHJ7AU+eUoPrAq1Kc9eYPU0EwY8dyx2pCF2hJRFmY7Q219qTYEI4EPggPwMWI",
-	"umW4bKXIeXk1arKfQWeifuxWGe7nhuD7Riz3uU/q7wmpWxgdOKJJgcwiF4zxBaSGMNV9CwYrVDI4wP01",
-	"1z6dSc54W8z5ekNdcBZ7NKQW04hrs8Hn2tBmYuc8k/WC+ssZWbL42twvSrHCY1G95/qBo7bu72fq7TMN",
-	"5pY3UCGE97rTeMbWX2J6Obbbn6q/n1Fm6v0/lmR/1vB543q2F1C47MDggOuyPVURo8j0GqnDdWE55+Bf",
-	"XDu6TdO3J66uAsM7Ej5zu1eo0L26ux73MTRJjBzNShOgY1x3U5z+cN41lSxrzOV9tZ/vFVji7pr20TIr",
-	"EunPWJYUQwnsdFFOPx938s2b3omv5Toc5LmdZVh3dyVX2vbHGpf08wcPvvjTwtNb26fmoOQE+uMK7+Tn",
-	"D/785QKZ//rqTwuL6y0QLFGCfkaVck3kahtXyRfqz0+M4t5IJuAWr+4TcdmuqK7sEXa1j1mTViGSXLcP",
-	"HgjmHXPeelCm503GthuxbYaBWrMT2f/Ast6H99//Wf2/X+6vORnJ6LzghDhI1RtZ6bD3WOnxxD8y9c4b",
-	"vHMqWd5A/kB99sN59RlOniVeXWpXyLDtsjXCvppjoPBAeINLKuSJbVZXuYW2XpHkgXZJf1ftU6v2DYRS",
-	"rkG5P5CYRhtNRtjRQCLG28ALJyvGC0AEEOrOBRXECwAKV1eDuRsAmqzvuVrt6K0LnntlypfPd/nyPnPG",
-	"RbBEnHWFKYVCM7QkaMmazbZjSWyD9C+LkcxhO+ZbFZP0hnXHog7vKkwBMk33qPiLh1gj9b7Sih1azGC+",
-	"ORba169J2BpCnVr04lpuDPBB/b1rvDLYTWNRXiBZZ7J0SubQjDgUu8naJmyhW7h9NJjm3do+P/FSmjSN",
-	"odtaYaq2kD5SCgPeOCfrvsJiO7ZVnqm/n1F06v06zXbufbCDNBjU5Au03xK6QFu2RyvCJYbieNgri7ZZ",
-	"FzGK2HpN+MKr8RdIXbyKhkykxpRc70tsmPyC0v32U824FXDIC/1XQyDqZfxDQKBupWpba1bi6mJx8akS",
-	"nwIdNJn3ZbaSRN4Tyu3YdddwMhY3XL2PANSwrE4T/agql7wkn2rA/FTnCKyncbDMxya9KnuCZJUpeUsL",
-	"m+6eI7WKG0mNT/S9YVO5VUVKZlh30lBipNZGHXCey00AeZvMtpMVLnfebXNTXpF7TR1f/7+WV+SH+pn6",
-	"2Y1dMm9Sx9TEbyDY8QzXEjgYz6hlamlRU7sToSJr48KClvgq5nOKhQJ4cQXbl3JbcLyPa9hP5onfdewO",
-	"6phdXKtUkH7BXP2/UgpDOQZN7CvWzRlGVG5w2Hmqx4qSbu7VnNVM6E7pqDsIj76zTyb5LR7J90hsawIV",
-	"55xx/96kzu2Iyi1BlHySbcxo7bPNWQhwTLWzj/asqQokuun5dpW9ZawqgjfNeFjoWfvUddx83eeuNREK",
-	"CBn7LbP3JMA9XaDlASqXfTmCVQJEbF+QjkM6JsUXXINonU0n9QeuQxXNbKENtCBCV4ZVVW5A4JmjOr5F",
-	"jq4e052s8TPdf/v8ZUzzd1nDBRk3JPDEWe0yfOGMQgRE52a1dcEwoOhAlJBCXSh1YaQvwoqxS9gKTk6c",
-	"FKVMOzvh0byz0+PJPjLX1HsxJ7Lh9OJ2JuJhw17beYyRXkSDz2VP2wWcy53MjtpT2vOCUMSeUDmoSA8c",
-	"zAVZE85NnXRMO567h5IUw3HKhD2o63Wg2rGfM4eAuQZbFzUnuEArJqRH1lk0pjulUEvn6uuwkIg3VOQc",
-	"Z++YGFuOG61aN6P6AZb/rmWJmNBnWZ2+1FPnW0pAz+3PnG6jqf16i27ev+ZSZX8TDzSib3vnKwA0g5hC",
-	"1PCaP2Xs0jaN/N7J4nJuQNF8Ti14CmhKyCzR3BL1doXv15xclWQkrvZOP3DcYkfcLsgsaYC4VsADvK47",
-	"2fNkPm6kew1enVUZ49KN9DaF1CSlFjauIr/2Ulg7s2uphNU871NbfGyR7tdbJpm4/3NJC/JpdM3eqSdv",
-	"U9kfDHl+3d+0FpQ7vCH3//9H53NP18AGq7XhuN7q2OcxK284A+Lm/L1+4Gb36s0mSm6mle38voHyw31D",
-	"zzjCSEc2zA0dC2tdgEGlOoH/0Lkj3BuvolcDfKGe+F3p7pjSASQBqSWmKwK5OU5IW3EwWcQYyMIVjPFR",
-	"Z4MZsJyzXecYv45ixEA7umNM03u1W2+FKWUN7eGKBE8HjtfjdZ/P9RPnFKL+wjkdJl0A6IIhS1LSDSBz",
-	"SkKzKqG/J6SG8d6u66wa0d1FZXBZXVvMNrl+gdK1vs6nXVbCS/2rv6nAtM58Q8lcstjyJMMuHLEtf92g",
-	"CzBxoFy5m7gLoBADrIWkrb4uaRyx6EWwxjQUgfrXjZbhJNWMvGANLa6zXkRJD2F60N0pywOUWOkto+4U",
-	"/ZqRQRLYQMGL+9onHEWwI7V8YR6/bUh2pJavb6pcQn+eFGoAZ0a0I7XxPEug8aMrYtF2Td0wRYJcEY4r",
-	"m/vtZA81v3tWQ/a2FJLxw/2fRQO4FL8kHdjf6V8lHdnmxal7+6sQ79zcg8N77zfXnHi2Ijr3tWWL65qY",
-	"tkOMCrZqdoQ6gnJJfIryqJVQinOPw614om/gO1YV5vp8m0zE2z29m6BItm1AL44yBrDJLYaKKa0aYnEH",
-	"TUEkx6ifHdvu8MA5N4v6wI/XkXspBdqSqlig/fawQKKkK2I6rvaau8wS1XTl2JXV/apcjxylr8q1E9nt",
-	"2SJqVDfUB7+WpNACObcba09Hu0nWGsFEHaCUSTK1Q3IBo/t64SE+pCjIbzH2+oZJckdvUKanD5RP6d75",
-	"tM04f/eExHyUIOalfvADPJd0CVPqUmRdxHYltf/74fX6WJ3ZnT1rTz1SS4SXrJFQtg/BYMF2ZMmKA9pi",
-	"ofmsCLBYTZRfun+aXsLE4sslWTM+UZR78iBY0tXZLpYhkbuuC7QV3wJRsg96w966xOPRh5eu3Pn2HOlm",
-	"TDdyql9Hp5n5hr/1LsmBFGrbxXdXoLdsuOPul7ua8ZEz+iX8Pb75fsegPMIUgGzfE6F04xptwXuCC0Tu",
-	"WV0CkaI//vD0Ffri84d/OkabtJNGRnHb39hnrq81MVLqlxc5ib15CKlgBdvNRqwY5wCKACTGgeGQTxCa",
-	"vN4za9RHtSt1bp9CSEwLgRpaAHuJE6AJ8OKKE1zodg+fiR2S0GyNACNdJPoY9+uyIgmOxjv12PmdNvjM",
-	"NZz7WhkpIYXrmjItGJqqHOBXrqBqX27JTpDqiqSLNLFg93fnIdhFdU3lthQR9T1oRxc9QKKx1eWkIni8",
-	"fg8eOKOTcKwNE9e9skYkFoP4nGc5fAhdEV6uS+LQw3R7qbmKJyDu5N240+oZotv9117RYO9w11F6bc9C",
-	"B0G8w3K1Td27LhKXlff8LQbktADu7B3SZFWxl1PNQcFJtAYta1Ok2laQd5wYE/Sb1DIlnx/E3Y1V/CCI",
-	"wfFz5d01LgtDbqU5jaxNA9QvTcFfygHBfSZYTpaG3v+5dmr4y32JL8m9JV5dTlFxrC5b7f1B3Cpo6trf",
-	"VnepPP3O7pQeIjtgr8NOWbLGYmGCsp51N+gfjPgF+oEbdeVu2GSDBG6IQfRaXAO9xH7gpY9wNQ8wb6hu",
-	"AJQ2wkWo/vwbVjUDl3dX0xiAkgfGrmBEM9LiDSfkMUT1OBEaPx6XxXFoeRG9Sw5T/dbhGm9C/9SXrysS",
-	"BtoADQKu7Xxh/FDgh4PeJl5Kkn3LNjH+MbZVeOA3bOPufLJWrzCYNIi3ntqWFQ0Zv6cASVbxvPlNqtfz",
-	"htztGwPUxTcEFViavI3ntwHxjYB7tS2LbSQBWG1NhXPOu8SWVSOhn+9YVfyGzZ6a/p3smXynrgm9mj9d",
-	"+GU0ZKr8b7a+1XiTlMhVj93VFARM7jowaNdlRTTtvLT/ZI3OCu8IwmKBAPcLU7LP9ptqXJPR1vp38MCv",
-	"YBVPzs8BggdMcXU5uiS1PA3+snlzbDVnLKEY6Zl5h4WwgZTfg0h30DdRCwx6hM1M+9isFEnm6oNP7RNz",
-	"sm7GKxTU33/D7gcI4A6rn17gjiGTrFMsdmqVE0TKihSjHKayIm/llvB9KX6TWucmfyN6pxeguI4anBXj",
-	"xeAy5nKfrJGiLKB9saGaXbQDaK2sFy268DkZdKND3XQJzXstBNJ0bvNJ++zv9R93zUC+hcCmV/2h4wFt",
-	"lh6b9v5zVIW0+jhZS2iV0dS1/RYRVm6mg/s6lPC1bhA0SuBqFRFuyxeDkaoT1yzel4TvxOjJbVzFj/Dg",
-	"b9AawsTvrDH8QPSdF/RAXVRs+MqAjPj1Scp2Qd2ldSQ/E+cPpcpyzESWv+WbzMfy7gb4P+AD2m/L1dbA",
-	"mQV7bYG/Xj1j+e7BZLr/NbuAbkwfr1g5ctP5kZXFb/pufcfP635vAVLqcKSK2f7IaPAeHjhnAF2S3Ru8",
-	"I+cF49iqs4PsRIjYLoWzTY3ydrVLSbLz+h7uTh5L6zqF5QIju9L0baWc4i+x+BUxXCFQgPs/r1hBfplS",
-	"+ST7qd50a6k6ewpyppJFvU66KQZ7xOOXpJb6FAztNLsi/2QNp+NUcP/XPHJ70SbGFsGO/symzcgxjikx",
-	"QFgzv0hqH9Nu3p3L3Hre6/m6xipSbAgfFiANFkRtmHtVKeTIffh7QupXpbhdKNTfk1qqQd3IZcB+/Pxg",
-	"1EitTZv/BZpctGZ8Ybvlo9inR2Es9U8z9UtcdFy4VnPaewKhI9eEb2nh5Hbrw3p3RHEoQxWjm27667o0",
-	"RBuhe+RTzfiYffkWHngFT98qG/OO8JJdO3m9FoQWylmpdR2HA1D87BiVW0gFUCYBV4gUSC07OhBps6kb",
-	"QgFYUC+tr1RLxi7FDGa/rpK0pmQ9AdOhpfRCo3TcTMyhuywrcaWuDZ8q8SmG8IJFjA/2q2Od9JPWHZ2O",
-	"R2qJ5Wqrji+MJF5WJKAxk5owzfTZ2TG/Z4zumJ3qsoxqjfIsVp9idLYhKnelHM8KvdKP3C44WzWku8yf",
-	"r9cFmnIA+gJV5IpUNvAN/+PYCI3+xP0Vo+uSj/Un6gdurRq8q/DqzqHKGqFbPZAdnFFSCWIidcWUFnhu",
-	"bKJCpDYMOoW4YzvcaRU9b405ZLxqQlvwImzDr2xtF14361VEohoLMRbeq0o6jiX7tib0FTyUFN6DZNxF",
-	"2qn/YASxoc80XDEBMIgjPMOLSVTEo1EQSx12Pvo9y6ZQ8j7Fmw6neMuas5PMqwEi/9sSXm9V99wMdpBR",
-	"9uytpt5ZYYqELKsKYOQQo6bZzKEIYk6Q1uxR3i14+X14cAwPgAkS2ag32ibNREk3N9QoDd8+b5++Wkzm",
-	"6wBD64bLLeFow1ghFq2hZhwtmdxmc2W1669mM92Rr5/7fT3n97zDd8yCtmfphiVsU07U6TzWXsHiJ+rv",
-	"G/WsPLfQ52sWV92J2m07Y08KeW+Hy2rkFvwal9WtywWpAamBOXlfp4usP33uQpyyGuSCKNsnR/WzQvld",
-	"jRj1pF/BA2eWrzi/dcQULQmqNBF5U3f5jcNFBYNUqsmFqf/3y5TMkmLWlX7wGL64rsx+Ylwd3rjGXKLl",
-	"AQmyK1esYlQsEMGrra6ngGmvWVWxPajakmyBfRHBo48RRruSNgLhilECkH4U1iIc8xZbto95zw8fJGOq",
-	"X5KDDvqtWNXs6MKUfpih6AIMNdi1gT7YlpttpyQhODYdLw4L9GHyDWHDWVNfzCDy618IYWrxHMGRlx8T",
-	"ln5g/2/i1vr3M+/qc7euP0Gg5qA0aictEMWcsz0pFkgtPClgk8Piqf/2kuvJ23w8S/URX5LfN/vvm/2U",
-	"m32Qc1xAxlHdw+piPZp4TFOtu5mIrCrElYY7a6Bzkmr7pm920ewmnaEPTWLD0G93v9+2XXXugw5U4uzs",
-	"DkMNhwCdZNqX3bI92mEK7B4HhPm42rtLYBxbZ8V2Jd28hgfPKED1gQ9VWYtzX69EG7602aXPBPCgLtCS",
-	"rLCBFwDZIcpaYAsO9TKMVocJzBQQaiJxQivdu1cAC0t6HdQJSuBZa3Ifa6yAOBoy/P3mluVmG53UvN+T",
-	"urpzlQZ6WdF+y9CeMyCaVoqhLWfdSHVQ4j0+zGv57IfZejoH9Gv3f1bH9qhRUNK/0XK3EOq85lMdcWJO",
-	"d8P8lSBrPenhaqnVRivMeUmKx+iB+pT751IKUq3zTJSvLvc5wYXJnwTV5j3BxW9dbzJLfnFNuBLb+T02",
-	"9O75Cw0GU5crIPgMKg1gYnNWM0EKwNDCh8fK5diaiL9W39WWrC5Jka1Lo9k3pTa/5cPuxY2kFK4HsRNU",
-	"TB1qC30VBghGA9qmk0iMt0yLjNsYzJ5xGxmfT9UycSSymtBRxXxbE/rrUMxfM5W7wf00dsaoTL/c9phF",
-	"l6vtWKZRrrZPNrikR+QaO+L/Sv2/c90goc69qvp1bGr8i36qLl1mrhvHExujcnvPdFpFnUX10Lc0kWQX",
-	"XhmLmfzleiMmbuTnP39h2p8JRGih4f+h0mVJUGFCXrFOBbcE93+G//zlfm3Yo6J5AJjWO/VUismyC5IU",
-	"HfxLQnCwLta/N6cMG5ghvOs3E9iMAl6tWEMlpnKBSgqV5v1YcV8pKJOwp0f6HyXhb+Cp20WRCkO6kSIZ",
-	"/emz7nWQunJqcHGF6YogsS3rWp1pesH8JdXWVuld1zB7PZH9Q8ysOtzExgqkcHG2lf8NM+g7/blm8vyC",
-	"iFqf+MUVnPNB9vwj1CklShxTqF97fNjM67zwIXnWILo+99WtqOB4pEfkJ/PEMfv/9/bEW3pFwkZvBtei",
-	"GXtf3Rzuwd9rOdm+8t4+l+Tg32i/yLnbIZwozn1jKAUyy1don9EPjxi4e0l2unYQl1L0+G4ngnOmRnds",
-	"4fUTtxeTKOnQhll8qMr6Oo9tLbo4UpGrfI+hsb0UoiFvTSfY7XHeYUR3sv0XBB5kIE0qZtcP3V9tmb2V",
-	"je6qZ+a5XHM6u37nrFbRn9E11U6DvEmB1pztPNO4MBk2gBjfcEIKaOP3Cqz1Qum+sS3mG8hyjDalmKWt",
-	"iJRjyXrTOwTCeKWfPcr56ilBzY3CjLRv3rlN/7aRG3Yd/UobRgRijUQMsOptTqIUqFR2oTA1oXJLkHaD",
-	"HQTgmhPSD7jGVCi1wfsIux/RHue73zJf/QZVS335uihgnUL9f+xd627bSLJ+lUaAg5wDyKMEmLNYZH45",
-	"t0mwM47X8k4WGORHWyxJhKhuobtpWQgC7Gvs6+2TLLr6QlImm9SFlEz512LHjEh2fayursv3jfkC0745",
-	"hyQVZZFN3aMksUz1ATFWTRCl475QRd5HcV/thS2uqL2FjRpbD66cloRtzKaMuEJGk4VrkvGo+AyfesLD",
-	"BMRddMQZzBdZU2d0uQRmeguaYTxrl5sFs56Xer+/FmDZ9c9SVUav0FHcKS5+hPdvNZWmb0MWnMHa78Ao",
-	"eoTYIJztHcEX0Tb8jlGkxtOPoYAFvw/Kvum/nwACS27jX6NnPPh9BrvBk0W7AXimn2QONzqKwP+WaxGn",
-	"ci43x8oO9gWgHUOfAF7w/A109Q3gb/ZWoeRSzjG4c6PRDvXmW8DmCfT+OsTQp7e8AuikoMf4sik/gRte",
-	"D3wWjbr2D3CGe5rlF/P6vcwRXnEFG6gidDxnfIVkotq17O90zSEmAC9zwREPJ4Pjp6DfwziW8ZG2/9bn",
-	"Q4yFs6wBvdP/N1aSIHo06lI14yJWa6fv6enrNnrJSjFYopCzCcMxZWNIAlxZ+PezdXL9rDEbo+ZasidW",
-	"+8v1/xdKksLttdHeTs/AN4A2/PvZos0WWHCN+sm6qwM3TLQb5P2Czg6owHL3PQjt6yWRqjgUtxPWJgJC",
-	"uyvq0n7U15zh3qrf+yhbqr7xpZUEbnVrxXtgDCdAeroWhpN5WMrhE1sXPMQuOuNJIGH5iSfR2YZx+uV7",
-	"Gb2ZeSdt+Xw6Ent2nGSmfMyYp6+Xe2qkVOPQbtQXZrAvLEVmpTWv3aWnIXdxmVNdY1z50IOsoZKCR3/h",
-	"tXzHxdv8ynkkHdl7BIle9jXK5lfdRP9t2z634j2vQZCxlQPWjsng5X9fv/qf/zPRPSN0wVNWTTU0o2LP",
-	"Z7idAfHpMf0gj5KOsSokFktHOjAhejqydOhePI47qPG63JMb67D1L2Q/lXTdqCEv+2izhpNqUZryNpMu",
-	"U6wbGJjHOAW2u1hkxe8KUKlgL06zomrt0DbC8pkni6o7IIon0cCPbG9VULVzsDGL4KGWDOKUMvn4xM0m",
-	"+l+fFhPE4egGzUS173aTFcnHZsYfYvtJIFSlLPpyX8VFc0In8BPAy2mFoyi7ZoepUV4NLW329AkyCe99",
-	"ol5SGZhDvKZSPiere5us1uY1M6x4JKFJkdSBIYeI089ZzThZ0DWZxvdQ0f2z7RF7GU1qe7iuo8lJBUmN",
-	"e3kbY8KuwslMOtu6hcTDro9ZpqDktk1fAiapDDbd6L8/O5jeOhhjYO9Sygpeg6wXVDZpBt3Wx8ig0PAI",
-	"WHS2pQn98r2E3S1gxglyoyV3axtGCcLVDMQqltC4q6SEWmUTZgrEIqwIiTC7xcvO0Nfhix8FbHjnUbsN",
-	"0yMwJ3xEgXZstoPOZSMz76foHAob60s7PrB3JP+wSGqDqX8ungRJ7MmSwPjQyHI4BKMhi4HgQOG1u6ZV",
-	"nkJzjz+6mJaJHTGSgASotG2uSxoXjqp+aR6v1tBlwy5EyoJLZ6+7SVmzUcwohbfrPXnUS08EdP2FHZaf",
-	"3WYMBdj1XNI19kkiwxDKOPHFkrL1f/71b0nGqRDAxutfCCyWav2GAOPpdFaZ6VefKIv2Kzl8dqRlnghb",
-	"+zVGeFpZ6OBpsZ7zmFKmqs4w0M/32Vz+/7nH8wwz9U+HxLxsQKLUsXBXPWbMunrKK9uXc5cq3yNrnrNy",
-	"CVmy3rIm9jU/Z2F5B8zqvMFdyDj6gSP1H5hsQLBiZQlZS9YoB6O/vCphBtpygd4JiGKFBTzpGuV9K5PF",
-	"22QSKmrZ1uKWLNoqt2zOubXPbidSZmsSy2Klq8xPA18GhGy0YzZXdMEPcQ0CW/m6I4f4cA9i7fNhKHEa",
-	"Txkpxm9OZbiKIOIyiuyTnxI/hHmko8To5tYjet9yB1EUFfOZYfsVUw0Vunfmexh+T/g0Zj8aC8PvY//y",
-	"rAM+QNMw5K9VNBMtKGuaF76JpzNHvNM7YDnh+ZVpJsAMAykgJlMMI5Qs8akOhLhgfusDi84Hacdp7O4I",
-	"Yh9wWtDTjepgruDKDCvtgTC1pFKuuAjSVEp9erWXnQG4fo3vgfkX7ifG9Dt694RE7+Z10W1xVqQl2wNe",
-	"wuwFNSMDZ+S4er03mmqP2RodthZ0TSK+O5xEzKMQgBIuNX5iHp1aiK0fqW9zIHq1PS+27YRFzus9DTyk",
-	"ch4Y95DzkzXxFytL0bfpRjknihvhAm3khEqFkvIQWes/qmXUm728Dd5BYA6wrMbA3wCWzyDoFgS/6UjT",
-	"f+7W+pif8wGpOexYpBwSDfr3wlovz2joFg36tTwYcv2JHguQSCjXy94XDFZRI5SL/ETZ1FCnta+k0WY+",
-	"2L1H27lgHatJV2TCBZEkZSpOTKtOpqcdS/vll+U9vaFmXHFZ4731Nc9SB4dwM7iSLSJEm0uH8Po+U0GX",
-	"M5vOcrNWW5GaZyhBC8acBQvlf/cXtbiC7ibXcQIdTITE0h2HYmk9JHJC4VDIyrNFISeL2U7VDBY5+kkj",
-	"Muz/IeNm83X/QH/G8aJwaM/WOlCdkHO3ECe1jbqH6idviJybImwCdGqq1JTor4bQu012JFFsqExsPOYm",
-	"HUtsvddo6qDymObvsC3BUjW++t8J5969z/LIlDhoHB2Q9QMuz2DsKRhxvCWDovGp2kva0Zacvz06TCWE",
-	"DrYjgKeD0ieKlhG1tLSU2RAqB5gZleQOgBFtp6ODRdF5zKYXd1ZJshwzt3QOb+l4/gycbtSdvJvRZinw",
-	"XfiA3PJddIcdQRWEpxJuqDotiUl8oJ5tRF9FrHAKCh7s7JM2TF0qrJGB/TE7cHb+8LCEsYLoRevE9Em8",
-	"7Ew9YIp0L1QAAft+hDMc9Inouk6cT8DYtjdULdqNuaJRZ/nSVaobF5IHVWpBJnO0f1N6iWjIbo80EbxS",
-	"w+1185/BJOIBfqeJVtnR+AAMZm74qmUpJU6i2KSABrYMp0qVyhLO57UZdgE0AvHo2xjCw5ILVfmJfMA/",
-	"P38lx/1K6tGs4EENx/L+pOaoDMQI1cczRe+Katm7onYRszpVxBt/UatewN2k/Z0Qw8uMxToyyWGrk7aa",
-	"cQm5fTLZCDoeTawZoqZAwPiW8/mNY3M6oZgRH+koeWG9Iu32T42ARdaIyHh5h3fMCO62lpN9ZO/G2mbe",
-	"9D0zorl1Z4JixKy7owHjfF4frhpD+QwAMhcGHZ3+B1dcPQnR71NjQGFGK8BpC6IIljEB2E+x1mBpyI3+",
-	"TudQOrZ6TB+aHunbS9nvNGr1+P27SdC4mXyRsvIZt4K7dBmXsgYUbd1GKnTVs8lPWIPuJmWdKNDV2qvc",
-	"HkMa3Rvh/XpuxEu8tEfsiI8Jat9/tKw7Ahbqp1evXpMFSEmnlaS4tEhuBUzf688XS+Thelgk+jvZr/Xp",
-	"oPQOyH6LZjzc4WQRK0VRTBZ/2MRdOUoPnJgdEBzEcTrGr7fwKTUM0I/hHCLRusS/H83TnECC/5YnUbv7",
-	"R1ykE5IeBNnkPo19h84hd5fGmkJPAgCHD1v+MPoSPYxavJIQ4iw/7gdJkbuqAmNbeZkolmMaGvh7by54",
-	"hlnPYGbtamFWKFsa/ERtbWyTOMwjcZOyj3ECZ0dYpWMQvTaWIDqWZA5LdajoZkljhmEg3sLtY4d2JwkP",
-	"KY2+h3FChd6yfuNSnaUGmT5tR0cYB+nAo2SNNBpZL6VBGoN7EEQAHc/ATLLfUTY/NO7q2T6fN7C+wQ2Y",
-	"3734NsCqR5Oic2jYZbVzOu/Zj50qsLCvC5u5MkriKIuSVtSESZviDbu5MQnJ5OIuTpJQL8+tiGkygmTy",
-	"1l74CHEbRHhKkjGPIGMGzNirYjUjqxlf2BDDqDNXqhTZg+9+rIFfJr5qVXyi1QxEZT5qmdDxARSScFQ5",
-	"omsd8mDGfqn8QyhuW4a2rsn//KrbOUBn/HZLjoY10LEorsBWqlbYxsZTISG5B43+VW4YyYvaJDBRxMys",
-	"6D+tfyKfleX8lo7Cr0JOaVC5cZvXPqmKiXuoo5RNOgICWlzvqR4N3vzlJiw5FuadnMQgJHDoG9lLWl06",
-	"mYVCB103GKciVusXb/78ttmwFUskmsOpvNxHkznkBV2TOeOrYleoedJHKzjEVq+LYlNMZYzykacs+o1O",
-	"OW+rdo93OEIU0LkpR6BIuiSUMFgRs6RmK0X1Am2UIu1bM2tqZFyEJJxG8ZR9bst49sd7b7oynsegRXiq",
-	"wib5gtyyG0v0s/6fzl7IMi6H3kipBAy19i4Hm5H/9+d4bDaUgkfa4fXCR2aisqNzTlbkTJWMI3CVTltA",
-	"nqQs2vFgjTCsmVMYuWvaXtWWW4jex5MJCGCegjw/6q/3eWqUrDkjUgcANMkF23oz4cz0IOE0wzwuLrpV",
-	"G85W1hUlg0vrL2pzbe1NrugCZNs9Wlkt9m5NtPPZhoB5RO9hlJ1pT+hMYR8q12DTnzEo24eVifJw4bSg",
-	"YlU3DeWG4nypqWIiyuNi+H3MI/jR5KtotLPpX9tLHfdbB59e641ZlzkVW+2qaE7be45ObVJuzEoDDS2j",
-	"bS1l9qW97oBp1sPY9PBuwL5qL5lOHFe204GLMF/veI1r+cG2G4B9BLbxjIppcCZWbw2K4nH2HV58DoDb",
-	"eONezt9aBlrvv2iyomtJLCJMKXwz2ArtRM0xxyOQwwkXdh+qytLov78zAOk94PR79tK9GTM6sOnlN8jy",
-	"sJOK80ZUiC7S2QFvTNGxqnFy78xV5wE286r9pBUg1t5FnLUVTw/1+TMgNs+TaL+T1RPbOO276vfup0Z4",
-	"qv2YNjpBTYDC6S2JJ4rgjZqBbaeQzeZGRMCfXdEFWNW3s0Cde9deIk4b06vNO9LDOI+9l5JgVwBiEJhh",
-	"n27N4Xn8NRZ3eoZiz86qjdDY9tEVhRBD6awrvKCTXFYVM4ei0+MmyRrJBvpENVfQpXjgVSZlSQUQOeMr",
-	"ZrGkFy7rQ9omj10+5N3fSMsYrZ+RvCOn3D6ML+GK28nJLEFgfZaNazQ+s8uO6XAs787Bf9c1/Z1mtj+/",
-	"+i2i8hNf5RMXtndTDojexYyWU8yjrXL9S4FtYsHExLUoncnuYZYfe27N6/aV8dD0FRO0+8ETq5tN0xUD",
-	"svoRgl3TPdwss9ftJ12+tqmtQGYeyvTlg21UjpX0fRX7Qg9JyuTw+zxm0Y8aTrxbfW2jXVH/Whu71waF",
-	"w2G3qoPOOh5sCMi5hgHBEwDhwrGglZPMNcoQNDuwVQXnnxcBNOzuctoCjRIxLc452H94x3kClNU5q/MT",
-	"3EHTdtSfh6dERPEAey6wzUKj3A5U/KL/rC1IJF3L/ETGjC63FmHLO76HC6xfhmO2W/qwe+WypT3QPVNP",
-	"z4qKPpjyou8/R7ZvnxNtkJavMvqKi5DuJnYvfuXoI0/H3O/taFlPaSDNqnu+mYgzLCwnMQNsgbynSQoD",
-	"9BMLIxAu9AGNjDfGE6voIQ9HOq/R05hS0sKod4BwN++MVJLZrmLkreIToq0wKENIc9ZJNOQuMwPlvuFc",
-	"pgX653v+wSJehTAqyYSKjKuEcT86GnXkd4ozMt/9EMybP7/9+PbjvwEAAP//",
+	"3oaajgFDBQYMJT67ORmHNmQ8ubaBgvpIQ3KatvR9O123bi71dmDx2b6rMD2uoOJ0jVUbzpo65cH2iJtO",
+	"eh4IHmzk5G0EP/buwXqEcWl+xJfa1c9ItbykSKk1pgdkHfMFoiRYt1yEj0ETpcixs/mWWdq5zWrE1mpp",
+	"v+oN2b44LtS/mRU8WwowKlenkKeQeFYh3kggdMaZWmFKM524sA/51t57hUSrLaYbEvEaV6S8OqN2QSV7",
+	"EbxT11518d70GxsBLNB+y6rwkPel3LJGvrVp3COU3NherTy+zjuxdNS/8+W03SBm+Y65Zyrsu8BdZTT2",
+	"Zc3tuIE1dtULRNghhib+DO/I08NrXFbnBCoRyg8OVxYLyZWu83BUSP/wM4Gw7v3TlX+UmAJ6gS4p21N3",
+	"yTeeWaQAutGzzqg008Nuf+oNNyxMWpS2Jj3jmHpCdaG+rsxHVUmhXohRsjBp2Lb9pvNEKdEOH9CSILxk",
+	"jXys/2rFoLakIO1DgQKCpekSHl50cDCbTqjfVoDVeohGV3MOEwSsoRF8ip06kSEkZpfOTs9Mp18778Mf",
+	"nKSf192FRi8/Ee9I5OKSpNak6PVoPxNWshYB5kzRvLy9PdJXsNthfsjZcKZ0yf4yPH+xndNDucT0MhJ4",
+	"Ugqo/gxVDssDKqXQ53Abwn2MdqUQJd2g/ZZwoo2Q2gCc4LD6j5py2weVAeMjtt/aH4VCa2YRkl/2CksS",
+	"e9H7lLYaz/vCknxgDY9sqLwkiP12d5meaWGWti5li6/UGiCOJYH4PtzFEIa68G1JN3moJ2y9NsHkZPm9",
+	"VT8JJjjwMqfCSr3rI4S0QgBNhFxGesleM1rgg1i0TiNbt5X2pYAECk+OnVoEk8Tchh6Yp8du3k6YRic9",
+	"jepoilvrkaBBR+nPXdeORVZak3CJSypjt56q2QV8/AePELsivGjIY7Vu+jAFWYbPulEbkl4rUjThnVnh",
+	"JalO0Cy/Hs7U+DOe16JrlaLNZ+F92nA6fXy0a9Fxe9sMu1paLQVbsmEWCMa+aM8fLZBOiA+GEFPOVym+",
+	"XkZbltrRYd+maFIbHUsod8wKyuZVYmSmnaf7Dmc3JSZph51cZ1UHPSSe3pi8q1MXceEJ1WtWHFMMfTqc",
+	"UjNKscq0aHdrVT1YhYRNoC7B1WFusCFbZdzqOO2x+A1mIIlq857l1vasSFUFPIS3+pRZIIJXWzhhdJey",
+	"3JKSI9Hs0h0DL47UD1aMnoGRgrsR223q4/SUYiL6aHOcJ0HiBV8R8rTqJDax4v/5r/8WLl4cAeAd26tZ",
+	"ORa77MF74y79PdF1ijtxSiwLm7mBjwWF7rCG8yTO9rhbNupXneV6Z9EW7JHSVYk/PcOSbBg/xP6eddHp",
+	"39XdFB1Kh6vmbHHovDG0X4yL+SU9l6BPBxSdkyHqrcE0TFa7Jnm5ubOsRhK4QB9IXIN4r5EuI7XxLWNa",
+	"FgZuA/6lgL/+8ObZK/SXh18/RMuDwVkh9yzmse4dDAHtjFUW0L8yVgROhSeoxryN3qtR6KqVFRMR1Iiq",
+	"3JVShMp8BWJ7+tikKgo1eLklO0GqKyLSS3bU67uYg1+FQEnVIDR0ajrkWgfGMFAWlFoxAJCumBdJqGv4",
+	"0zOT8eoBs3BWM0EKHzkpCyrXZD7cYGxtSUx7ZWqv1SAUbRLbVnOXjF26qBhnFcRbtB6XFJqqMNIZBnXL",
+	"62p/R91hA3wmbL+NckfUpAJR6Xbkw7gHjMCvq5pcv4JIHMDjOqIuwL8fT5tLVs2wZ/ArN3bvihrtlX1W",
+	"4XJ33lwuJ0Ups1KPUFj/Qz31C9dWu+FMiPMlfvOqu0GipggzVNyND3l5gBOBHhNamDLuODjFHqvdumZc",
+	"G/jHNiyKSoE0SoKtgB6afMmqItxJCdjXrCpM6kmjwxFusnEj0NeQiAqmlHWKaqt+iTblFQxRoqZGpYjm",
+	"kguO9zRRpWKZBuxaL0zXhRVrDzPZqqSn/Xrlo1vw22xAonSUgfOiAJjhpxQshbHHV3rDPEYm725SfLiq",
+	"2oRerzeVSDldFAADe6UfnbeL1R5+SbtewZ8fBN2CsyzG4kLtyOC2BV/NpHk5QUKWVYWwepwU8C9GqggL",
+	"tCdVFdq00bW2X51a9VduHTL01kuoJ9wEgsjeI1gaCZWch/xzdY81KlQnqR9FC3e6M6fjKuecnKq+X7Pp",
+	"TQL26QWbSJLvmJBvSM6hqX7x7/m18jTrIy4fn/j8jOL9kWr3Pi6J7u5UQk+rYqfEx2g1q9+TXCv6UU3L",
+	"jgCcTjXMig3K0jCCmSU52/66DF4EvkjCa8aWoyf1qCzfcXI1o1XS4xEKn3GUydYi0wLgAcyP/LtduleI",
+	"NdR15IvaqULmoU6pjE726tamvE/ClS7ZJ18xKvFKxqo4M/316zvvgy54llFi+8z+CuCXSx/qi5JUhWOl",
+	"C6T/cTD24jv6G0YAgtcc9K3Ln+AmWEdXWy/r58KkF+1OaDXUDsibaXT7zetdM9b5pg7N/MvkqCH9FR9l",
+	"5u6zigcbXFd3xvpCUcDRbaIn32YGjTcDFUn/YLopxr54Yac+uXVArHOaRjY25BsFWoj8Nc+6ql39nqzD",
+	"YgzkBb5MO96VZPQMOnx/5pVBUbFiFlppYo9QqPw8NozcHIFyqdqCXntXxq4IeL9lCGtEPuHFWaCtuZRo",
+	"xXbEeASB2Kn+XfEkfF7bP0doyMyfM0rhHHJgQCE0wWngAPvgY2VbGlSpUVxluZuAcA1wz4lgx8JH5iAX",
+	"NbGBwVyM9VU0nEcCaxqs3RO8R40wOYVYxsrJOqJXJd3orEE2AOJEjVEyZnqFRSQKb4sh2nB+r47bAtyX",
+	"li1vzdkuKPg8+wNbvo3mjJpfa1j8Qo1owo9VFcGbJvumH62gzwbHDGHzTbjyY3iai7aaHF4bnjUkZWay",
+	"oVkypskuaFO8NggoC4KKhiC1KLqAV5h4smceoW5GubjkEWIN1wWvJReI8bbEdSot5xc1By5ZNT4oY1Tp",
+	"cQgpEEYHgqF+0TU9JV1/u6XQg+4JTrzy3LJABdvTtPeSK1KlJCDbfG1e/nWY3EhMmSkTZtFRww4GYAYm",
+	"QQNzUjQrIj7iT6HctS2yciLUhsX8yFifupHAdOHobMxdPcbDAPQCgSNKk+IADY7lPFHXLNZlYFj4p/co",
+	"/rgg1fqH+mMA/OaHGkmmDw7R7NBK/QK5/D/Mw+BVXpIDKSzthJdtN7QmjxAlV4H9EMlTvyzCpl1Jz9h0",
+	"LWg3FOYncvXGRH98+vHeV9/8Ke2je/bCkDf1MFs427USkHtmUCeFdYMQRgb8HPGGuvkyqumIUr/+QZI6",
+	"rKMNLcbVuH94G+tntdtsmN526L+3HYTd0W7Dhq0zQIcmgsyeABoWsDginCSzYGPbZMtfsjFk3XgiorEx",
+	"qaweqGjNTIXppsEDTv2H4cKS+eUEYcOXlwDeMkqSOJlPwhs4LF94+EVqtYqpYjB7Qw/ck7U3xMgiezm2",
+	"jAvWB6Y7DNkaYdRQaIC8JEi0/wyHhSS7z6CKaXiNUs+LXxOsiXpYzC1lNIgl+h0LM/nwijQ8mzFly6oi",
+	"NdbjhypSkcFFOqmTw7JLeFx3lJsL4SweRXHhv6UT2NAy8cYUlDYEJzN1/zu2R2usqUlsmzBGungBqSu0",
+	"hee09QwBLAxbSTR0DuBP7nK3Ka+IcBhdCTLV38xEqcoN487Aj8jNPmogqoxP9NRDh2M9oAKbOnQv7sgq",
+	"rhwvGI/caXBk9ds1e+xaWcG7FPggoJwPKofKTcOVz2cKDixkqhem00MOAaI+M5qVyukWz24YDHJ//EDt",
+	"11aYYOurli47pyY1VOqT9TTnsdb0ng+t5PNQq/0TtCqvygruxgv0t7/97W/3Xr++9/x5Cm+S1brhSyki",
+	"n/BKWplBvhKjQj+PalbSUGFqjaUkXL3g/733f/7jwb3//fd/++N/fP53/V9/+j//6yI4hjXhPCFyNexb",
+	"MUXQK1wRWmCOgGBcmLuH6XPVyq0uDLVtwO5lxYMXDaVb65ILqV+6QKJZbREW6IsHX3x978HD3uRDBOx6",
+	"NKG8T3+PayJX83xw4Y2MnjfZgBGukBsbCWjR2JsxtP50m1o+Ex4EkmkFArxVQ0jDhHTB0WNBzCfycm1B",
+	"bgz7Jxl11JDmD11fmE4yE9NxPWuT3WNv+tRVg1ycnolX7+t6FtxMxjTofUPPS22FuRTHcjTkcUjC3ZnF",
+	"+GPSewH798zG784zn/BBuFsOSi7Ht23uldxEQRO7uVrTMIIrneLGNlRkf1bp01SwWffHwutHWvidsH6w",
+	"K5YhsXlE2vpX8cGQ4rW1G7k1rgODuyQVoxuheUHMmeIyQ0uyMsxfpXxs6HaFNcvGSnzW7TTsOeL5Bfet",
+	"bR2efKZLw0vN6C6NwpCQDbb9lmRxeduCiFC2E+Bn3Pmk3LRgGXqGcc+5ncOKzXXWB7bZvM4NpFMbDjIL",
+	"Kx9EAbORLFZbguvI0VQQzKN/gs+Vx8NyTx3n6kIQc7X0LaKkxqdzl1LgDXfNcSYwk1fE5l/zQvE8IY1j",
+	"ncOQwmTiTPT+YbQ62IlgfVPKAJ3JgKvKByacgROYfaudQJD2oXZzz2lLymaJVmKVS+4bETBA70JtVcJt",
+	"m4XbW527uLdzjHJrxRjZ1PMyqC25YUrohFH95rRy+wKnNdzmZd/tdKPllewNC2VZP7adpupE9C7vTB5N",
+	"2EuZzIC5yMGI2zLJotHzb1Ki56HcZ6TLFBj/3mEuwwYNQhLFCIAZREcgiAMyLqmySI/RssL08hGcuOql",
+	"ScTL+ls/bQ9hpHtrxQUqGLwYFwVqII05aGz983Rtld3qphFLA/TYtFqr9lZXx7bhHOz3OYQ2kVvJKTgS",
+	"rpWtALdkBSllFMcwFoSr6SVDS6W1ZaERLL2edMsDU1KSoFOpaZUQT4ET7ZhqzesnWJfQVZhTq6rbEEO2",
+	"JC+mcfIy2aMIIZwgWqKH0UpYK/YPW5JPfNZ2VKTVMOrnwaMINWhkAl5753Skhfp5E7knGdYaqOLXjw7P",
+	"xsWFrQXtBsZLgSwa3+cXj2hTVacDkFO3tzK3Si8kyyiOS54f4rHjxBuzlwektAIr+RqJLMKHZykszekO",
+	"H9ShZhp5EGX7LJe+9X8yylfPxoXMeLkpabKHyRq5YhFXvnWFAm6S9XHyeCWvCBe2EDkpHQs/EMmI06nu",
+	"VA7gmfWJMlEMtzb8kLZ5rgiVk+G3MfrqSU/KQeN4rOGtwDoVs7aI1poANx2Hs2P1xrduTmP87qFY2/xz",
+	"U9hny7MyTH1N+IpkJSdmR45tzNh+MjgTlu1/0jgSXqT966X04B0wtTVyPKHji45kIRnj8y6wGc0CHu/8",
+	"8WyJtk4k6dNv4Pnwl/u1fXZa7VfGAtwcr+VZky9kPLYgeUMC48rLd4+ZryNAJ1rCO4dIEGTZ11OMindO",
+	"dKWw6zK6z9VDpp1pnpjTC78ihQHTs1fjy00Pw+wRFrb3RRBCHyNHnCDYjpiS4lqiHcFUE+OXwr8OJhdQ",
+	"7Epa7prdxaOHIeUa05+xX07pUlRglkY1Q1tONMbJod0aai9tto5l9XrezOrBS4/txaJeHy1Tf6GU+jEi",
+	"la6Ih2qHxvxz2yM39P+OMGpmTCOQKs8bksZWdcyxEL1PtDKb8Aa6E2ntcWhKswLcmRdnqFN5NnZjHb/O",
+	"slVjCeGjf3yTcyzObE07nts2J0idFxXKLcKwnOmJBB5uNAvLd+5WZbAGvgPgXTj6etCWZMTjv63oZ5ML",
+	"RkI1Wan3Zebz0TKoNeOk3OTgcdsy/SRUQTttN4ZRmWYj0lgqhcmcR0tf2AvLBFqiAzULjxzyJBAnCXJF",
+	"OK4c5GTJXe9eoEMoyB/poI6nqSY7ALHTj4Myiaw65oKsU/jSTJ3lKDltLEnogcpPN7OEVuqlFIgSCX2S",
+	"FV65jL4NqSd1ZqnjJ3DPtSFgCG8KV7YCBcAGWHTFdjss0JLIPdFsGru0lc7Ovb+K1gyEWHWnsZFSOvRy",
+	"kZPDyLMfWVXYSt/a9JM/dq3rkBO0KEMlRQYUOSVL6GE1968fQMvj9c4aYjOJPwHscZJWBPI5CUAN3UIB",
+	"D9fE9LjYQvt0KGiwg/OyP3k4S4WpTsus1rPlbAGn45TZJ3X4vskhOhwhDjh5asqscxkyI0+gdPwAuU7Q",
+	"dlDGPeOX6pbQOJxjQwt77Nwk/pThM37En4IvUR7P9I/1U/o2U5SrSefjR/NYCCgB1rYjSTuXhZ+8c0vn",
+	"6evIrpkHXwFnawbil4XOD3FUeCWUgXybl0CDyHYGsoU50l1mKe+yckLUC+80G3sHkKDqdKq5NpR08zw5",
+	"BZh3cYiUeHhuvjeANslgVz6oUVckG838LSXokjJduGucyc+UPeAEF48RqwlVh6A9DG3+VGOTM6hG4MSW",
+	"qPZsO8d0tQ0nl4pI4eGIx59DzxhNouZdMg3hTwAAupQplwmdXjJJIP0br0jW8OAYMYUWtGPUc8sqTGVy",
+	"lMViTEvBa9estJLQVcJUzSTdDxZmBOFpOXzu3PJyjFZbstI0lJIhgQ8LhAXCyH7YJqYFwryU2x2R5art",
+	"5tnjg/4dkbIKs0b4+JajmRr7nLqlJVVIveNkRQqTuVxWbHUpLExaUMlWlitXxKqDuty2PtL4ijWV3qBL",
+	"goBmdoGWREjd25V8ird0vaGDw90Fu2P73hAcQLBRU3x4BfUw1GAtvcWIyuozHS2XiJQwx6pxKcGZtHDu",
+	"WOlK4E3nWNRUwCERpNggZWAnv6CBz4bAUjlfGtnriwvR8Lpqsry+GElZricGMNbpjsBPCTSdxljZkbga",
+	"assg0hqxvSa3g8n0N23YtHEhP5A59u0jqSrRIem2jTB45foWRWNwfFo2bI+3oKWajiWmQo4/0pCzaEkw",
+	"F8YmpvJDRxATo7jnabDn35wc9XyRGp6No5+7GQfX3TJ5ZxzRcdOVQDqadBr3WDujA8/HKV2Wq7So3hBL",
+	"8pvwcxDSTnxnY13B6We9G8bkw+US07SWAAtcdzq6nBoLsWcDCqWvgg//5xDeJhWhsxV1L6WgZWrebWSx",
+	"gHVe9FHz3FiDCsXNlPOTDHn3WUffFCpIFZfTHtw7wktWPIFHXag9o8ISno9V6mjSr/S36cE8g1/Fna3c",
+	"G7/14wdvq5johdEmKze9LTr6YR8w8ReN4/LekPUPDiDzB901avHL1C+SPdQfbKPTL+OkaPq+ChUdkAlX",
+	"F4iVRg8jBRx6kfJX5vjbdK39TiMAnYxkLad+oXch9YL1e+rJOElwb+1PgpBW9taRhmUWuSBAoQyuRtZd",
+	"MlNNY7stdHtDwRg/iQZkhxohQRB4kQOPOnJIfZNsrIRvla0dWrRmsd3+bcTR31eeqO3auT3u8e0a7KpY",
+	"qcoLTsgT7/abBRuXHpvJCsFk9/TE/LrRDhY18znlG6NtsucnrLK3Fh2aHaus+mt5Reg7z8XIKSBO90x6",
+	"4xv1E77DdJPvd46Xt/iwE+PIaUnb2AzRgjQdiTJBVqSsZfbX3+vfhY0SpmJP+gmx7Ab2MDqLw2arZZvL",
+	"0CbG+7CRgedMjix2KtxVxpqfGLRqNiX7MbF/2ge/CaHhOHZ0U+qTIm+rO9kEpzpkBTgEEE+14X/bNu7C",
+	"/7YpfAE4H3v0n4QzE4fUESj7gPuFfcUJUJTi5je9eGG8qd4MKSjiUkiWz62QeS0wX4nQn1vzM1HF2HoZ",
+	"0bPf+845Kxgt5lgA1UqySBdUFa5vfanLtguo2GYIUx0EtRV04ZrWSK2e+sNhOqrSMmKayj0DYAaD1+9o",
+	"BxyUsuENPYF8IRIZzwtcElILYBRAS1LSDchp0WEFziDDipSaVgRzEcnVRWGE4U8R7g3429NYj0cRmy+B",
+	"yhxpGJhJte5O9EgItRGiwJLemk7G0UZC9aePJsyayjyrYQy6fZ+Q8MWXYNvZej3N4OFOthbxzTXWecMa",
+	"1FdbDWpVolUcI/fY/prjx7e7yW0KC+cJa6DBaX2g2ivCy/XB/ntFsND/rXkSgpifHq1qKCBj91KEzxvi",
+	"/2oNevKfKkEbQ5yCubVAoUBU7hPRHnOtCVIdRZ51DYcehqpOnVskVVNp/PfYj5/PCPk7RYw2KSh1yj8R",
+	"x68oTSqzzJZNI4vBeXJ7/VqYQteJ7Tu4q2ENu0bN01OKrYr4Mb/U0IFspzleZu2PbMIEpyT9q+aC9KEq",
+	"69CXD6w51ct6S6Xf7Mbbwm9HPcaXu5px+Z6IppLZtSkVOQW2qakUOrZx/9SlluOJ9MhWHYCBQK1Q2zju",
+	"5aRHUUFeUiFxtUspBDsWwzbRlAVBMUcuVkZtZ7VTWaqpAYm+hkM2tCimyFtTx601s4pFPQ6A6YTD+kBh",
+	"bOU8xl63ZgDQbLlyFu4yrUmQU3HhT1nxyTgnq2SY/6wC0YHczlYwOrlClsZt+sEQ2MwT0A7DrVVKqzql",
+	"UNcMNXhJ+E6kuGBrizAydO0qLFwMRftdQntlInx/TXUKXPYtOaVtixGsC9Y67HpR/mHWFxf/bIQ07Wo1",
+	"JyZpF3TNTlrBu4uCtqq/+EVPmgTKsuklHiQWByUEbFkRXYkDHnhZWXxLActV47oDLDHLW26vhdNsYpmd",
+	"j20J83QNglrOMq1dK8e/58Sr64tg89nkr0Y8W2HOD8Cc9c2XfeashyOAfB+tuzoNJhhGJYh2Dr1jJY0o",
+	"SIENbC9AC2rlgCQcZLJhFn/5k2c/NKy8JKk0ZHkZzPDuOaaZ20PNsW57oWPR/aL0NjvpL8fIIT8HjdDU",
+	"yyZ6KakNlINQhg7yBVCgHXCYK39NhUXsNETO7KY1jDcnaH4c7XVMnFIejXcMuPHk3Y3nbGZMxBl+694y",
+	"gzxnBpKl3aW2w3GqW3KsO3KsjzED9Tj4qnRedgCe7DYrdiYZ6l30YI9tGyPYC0+53ca1RO7hPsfOdh2x",
+	"YO8MI15OgCi34arvJsMOmNlVlcFtnB6rsl5m1KuMu4ZdAagNo/lrqbG5AhKHuKrYHtMVcaCn+y2rSHKN",
+	"kFqlOCLzZKw+bk/GfKh0TsnWO8qEzdM0sKkV+ZbR9LRRPlNr7AH8ex6D/ubQc9BRgEDTm3Up1NRaabbR",
+	"QVOX2gptJH5rt6gJN50JVGjHLAXeKUJ8pw0YSvYTL0MN6HA8wWbS/uqeoC2+Ih0q2736KTBKA4du4mXq",
+	"GmOURvJjQUrz+jkQuVHacgjjpCP6qaefbWMVRFhM978D0zK8R7eF1bLh0Ryq/XMkjbrCXQLbPl5HboQp",
+	"XKtMVpfxAWq66Sw8cVxmxGefATljMO5VTH/3GTyUirakI2lxaSfS0/T5ALt4KAGSydZHsATYgGif3tk3",
+	"YThO5kOcHLFhxi3F/sQRLEWvPiLOSQ+k+5xYDJ10IAQfujU0nybDH/uQhsnrnncYa6OP2+dOCWN9wqDn",
+	"KTE68pOAQWKdmL9buuxLzhHoMjbngwP34y0jwdXxXuAdeXp4rZ68WQRxIsMFYRTxhhpzWOPDQns0yn8E",
+	"bB0OdWI18Dkm7943RMookvlJanxqQuc0HKcGMj70oQ57l5ijua/YPoKRUPc4ufp/soGwQECfFCUGJBp7",
+	"2+sH2btMZ1koHfkXtH81RKjRpe+2fze/iDTFTAbDXQPwHlNpumRwYduBbajcC4+HeUim73Tv9WOvoAFY",
+	"/+6f4M/EaW2WmF4i+xjY7gpLIqQdVmQ4V6Xoxh07nedSVsF4SCNFWbQzVvs7eet+gLfG7Kooozdu1vDM",
+	"5P0csHzvXj86C1sxY9qJhP+/5xb1xAMBXqIjBfHmJEhOhCf8Vj0EqMUnYwvIx5BqBAnV6E2k++WWCRO7",
+	"a0SWjw5Xvh9E2O7mwyjk5IAWFweCeXV4n1St4rz8RQjP3G1+B4VjtlhPmwPlYTZ8ZJsfWsQGvX9dPKmD",
+	"laSDS12vvxMB9ubWPSYnYFYdHHAblzLNdSYspYMGrpw1nh8zqtcBDrMlVy2PRG2o97wrf+eC372A+hdv",
+	"e9HX57PHSGEOfe3Auau1f8iNxVHUbfFUYRQouo1ViZ/s/nmW22J2EWd6YPy2OI8j5+NIseluh/nhFhSi",
+	"nhh+piXpHLxOm5IRX86qE6CoMS63Gq9K/w7qBBY+DmhGTb01piPltdYexe1noADXmLROpH7SmHaJRu3e",
+	"dsg5VjXMlhizMdJU4mQYGXWa5iHAZ22FuOr+Ep8Hz4Y3Y3Aztn5ESRH2K+cAPDgAsneYi8PyVfg5A4kQ",
+	"6WtJhTMxt8L+3a4NAqg3FdByIFiPcQPwGcxARLcVIdrhphPCBp9kqU9GOxM9mhGV43NqTUdanEpPA7IY",
+	"T9wPg4OVZGfyCNdUMRPVogAgjhTjGhNIlObVRNyBAgfotaqSOja1PvfqHYx6D2sd9GvNMpiSh5gKvcmH",
+	"54kue0mVkCoiJ9heM9TiWuSaKkhvfmPivDWUNW59j2WtUS+alTRdhdHyQ8wGQwqEL8cZEKbPrjSssUmt",
+	"JVekSpmCAQNKpjNWj/9qcYqm93JnJYNOAf24JS+qQwQzkFRVTunDB1JVkdC8Z+qnlCaNE7lrfpKA+TPy",
+	"1YzaYMmRlbvZhrAN0nRNorODsBVcEZ0xiy05itmcnT3VrmSLOWTUMWRq/i9rOM0GQD9ZnpKatujcqmg7",
+	"gNCUvie1fFWKbOOZAlqn3ttC1h1i3DhPqipi3My4hts/2Cj8sZe30zYm4pSPQevmhDX2hFxWhyfhdKD+",
+	"40eWQblkdBumbrEBnZTMdWGnAT/c271RjC3xrC617HVOWdApQxew0l+Pt6IMotyAO2sJEnVVvDpwHmvU",
+	"F4CipToAjhEle/VssGjM0QU+mFr97hDqYq2+8qkSn/p9V4txRRkcljtT2L/DZUUKRKDO/DWjBT7YTo01",
+	"TEidxAmNGn3VG9O4oD4N269wBQFmwzapg8r/AChviMrUVblyhcpqGfQHlmVRQPhGlBv6D0DtrLCEbQBp",
+	"VfUUzDnYsfWKFBvCv/1UM35extZcJjB32x4mJQ1/p8SXhKIlXl3aBTSEndJw9wQTk945ksN2l9JUBgVM",
+	"R9rCmEXTL/dTBTbVoAU7RNIIKd0rspZvG3kz+AZ5vd6Zke4aH/CyIjFw6uNC0UlYQW3/ZCL8gY26NsRB",
+	"CdlZhNcOUvbHo08l4L5SiVcyIi2H8x3F9Y7AeI8BIQ5LQjQgWcvWu9/qdh+LXa7+zXR1p3VUR2hpDfS3",
+	"nXMABNzKMLgo5Twm5mFVWlLXqsOTCd3XUptPA5gdYqyoXs2RFN/ZEeegZRJNN+0mmSmh5CtQwvY00CTq",
+	"2dAkhzf0tTwxyqJ55UKLJSzpXTmHzgdKZgBRGa5dj9GywvRSeTuUSSSIXGiHrRSfoydLwapGAq81pkjD",
+	"MhguOp+hsJ/U1b9Kid9cDgkgg/5pTfiKDEJHwVeqCU7f2SMENeq3UWmLtN3bb1raAd8MLdAOy9UWwa1Z",
+	"rYByh+F/PEaUlIBP50q7KONIKZPtCDbVBp+jJ1VlwjdQswiJkoWm+DD/oldxuCwxQpYn6NJQshg6FkvO",
+	"Yj6Z0odsU2xTwbWzB89as/dFwOqxK8Jt32j49M9pXI80iX8TjvkU45+Ot1WDbNtgi4vdmaHGtfVdhfPR",
+	"VNMZXFPXPF1MEzIYnSnN5VNRbgPQl7meJmBGMlFSs8X2QJRUEYlqLMRCbQ3B0A5T09O/h+p/XoYAS9Uv",
+	"clq/3pnnQxFL9YVQdWQAUln3POlfhCVGybfZbCTp+yKMoxYfyYwIicMiGpR4qzWzXrO56D1yiDpqudOs",
+	"WXv56CuNKduAMtcal5oLU6sCFoBWr+5Tic1wGTT+bbVqwH7bAlhvHCvlEhdIU48lDsfCn9oog/dRry0a",
+	"987IyLrDy2Kr/l7tghNhqZ8GzDc20g/ZSa74SDPZw6Aqxy55NiyH+7FDK4bPh+dpg4m5id+q2VGRxEmz",
+	"4aypUxw9sdWQih3vLbwnTBTKf+PDyTNlC/0k8Fs7qoWbSUw6z0iVm4KQkaKvlim6lI8QRoVe8AXCaFVe",
+	"lRUqgLQQ8GmDMSnJwndgi53FgSFa9+5qQICK4EIAOMmUdOL6Mau0JHrHv8JVk1A4rB8zd+voyGDtMkcG",
+	"Cx9JWF6Sw2hRZlf0amwLI/yFXjyo716gJRZk4a5JCwQlLQtkbjILpOv+GEfrCm+CS12V9DIcWNlG+2oS",
+	"uUfVJFvSUXv72epyYCOdmMT/avdylq1oEg3ZSJpINLucK4GQH5rd5E3bBONtzhK+EZv5ax0bzz0QREak",
+	"axAHgByBZKNjymfKwEcnUPLzVKm5qADl31dHUP6FJWqzLliMi3dGQVTMgMzYmrFRzcCVwVP4ZDrlxdZB",
+	"U+Sd9cm7z1jmUNtqREIxxoLMQif18Qg6rzBkoVG/YyggQIr3RQRmEhpUwwc03uQN9SMOX/oi6rK4gBFl",
+	"feInxotp3tPOmSA0tykkiezq20+bSS6sOzVVMKZVlssZljNvnlGmr7StZ+euPxybyQzQb1JVmXtHeZy5",
+	"yAvOyZ5gevSamGBgsYmq4/OE2T82cukLJoH9nfj0gLQWenvOjjY+P7Yem5w4oxPTepjJa679qpDROoff",
+	"03F4Jn0+ZaPO7Pxr4zKtvvDUIu1y8FM+odlqm0cD5t2OMk46iS+jxO1rVlVsL+CCaOibFy4zsIC0wMJU",
+	"XS1cTgZuHnrsC6QvJYYE2tTjLZAux3uMsAAkOXfwU8yVAbffCh9q4dUMnyA6FaqnGFsZke1U1TJ5TVyJ",
+	"XWBFaswzDxU4uaa2k37tQo8zOGmWe/wtiZBPIYCXlDFhMiUa74NHjmfS+n4zk11QRW94kfk+xavL3CP/",
+	"emcRGri6UD0BAruz1ji5RsmuBdjjUuoND0ECpU4QI4CbZ3BrnrLKQnLWLJM8pSAFeltW5PjozAtjgn5O",
+	"Vg764WyizismOndXYJRnLBRBH3AfxQT5Ih/GcCTN4VdySrQkK7wjSg2XpGJ0Y4OJCXIIB81ejvFvxauE",
+	"IwDBwgC2BIv/zNipqTYNVAv8Z0ACDx4B4QBk/yhTbzEVhKyRcwqIAK3WRJpcqcF/6mtWWYwtan5oJ5BV",
+	"+vPRWPGRJO7X07WusUohNb/3pK4OM/3KzhExHfaJuolqHLOameCISPckvGMlhPNm7GDe+5z1DEKsVSTv",
+	"bWBCQuVNpjIrTH5gQiMGQGtJUEFwJTV+l5BlVYXYBEcQo6q27LT7wQ9sR8BB1ahwuqgPC5OQZU23iNeL",
+	"HRkwsgwMMVaKYKHMDq+2wHrKmSQdTsFIw0MW/SyhMdhg/ac4qA+hMgKnOQbHEHcb7G4P3FCescLCLDvg",
+	"GgClgiF+JhAuCk6E6B0V6cIHO/sk053Z40NGx8ceHzwXxci9I2XftzHSbUfm3B2rqlZj7Kbzt/PCGQqz",
+	"kXzpat2MWqV8PJWZCjd5VHQVcPrxVrcmn/XWO6sbvqVFnlg/+4ExMc/t0U2h3syJXLtlP7ZF1wMFzquL",
+	"eq3BqYB8SmNUIUYdDwaUMUJe2fqEa0BpMNhz8MxnbQmOPgUk/vQYKd3XjM9+ceFnwvJLBspIYQwZBRMj",
+	"nFtvlDvriKfVyeGYp73vJ6xm3sVjNBxKrsxQh3/5VANq01ua1y2RI6xsuntQphGy+zgUqXEfkmlATnD9",
+	"ysRwFFvMoyRfSlu0Lj5CXz5Af4hcI+gqtbdFyEbHRfqU1QboFprnMF2RqiIATrqqmCBFi4VCmcOB2ZdV",
+	"5QHHzWxniSNfsPcEsL9ysC+Eba5J/kGW5vqAS7n0grbmK9B1Y1A0LF9Bm0MwdsjbZUa/zMjdjNsDHha4",
+	"A3nktpvd9yM9FABunV+iiVcr3uCMPNMT/YNgmgk0bgb4GoHmwIz4qt9SGLoNYJEKN5liZ/qfG2nDM65m",
+	"AH9W/abtcgVJIfV4mFvoKtQu+xKAUYWEIHwpkDqZwvvXti1lLKaQJCPzZLUtjEDe2z+2sxCWxUzOaYsR",
+	"Wmfz6LF401i0etpqy0ibS2d4Z+YsNcma7lLZnbtAwPBdS7FAheHNUv/YULGAemDItKiZKZOtZxbWCNOs",
+	"mBtD0skV+HVYUKEj7Du21+XqylP0cOrlFlP4j015RagpRlMen0BrDK10Dx8sHjx4kOgWWSDsPF/zCaox",
+	"l7oZyeMscHvLhNzWPoJqwE/MXeaWSi2Z3vRNpO39owfH/D//9d/hgGYGIGVepHqyG7Wf8tUT701qEehG",
+	"bSECdyZNXMQIt9+Q/TssxD4/02qa9iZrh2vv9RMP94/7Sh/W5vfB4TP5tKzmVPXFyryj8escB/YIjrf5",
+	"XcmeV9Qpjnehay/7F+uNfMPke1IRLLIlmqf7mW3WI8Mlx8fXUxphou7eGybzS6vz7qF5bBB6QCOEaAnQ",
+	"fPoduhxrKAjDveeyhXp8ceHM6RJaYc6HCYuHwdx598I93ZuYL01HXxwkScgwDB2CgKx2OrulfXI0b+IL",
+	"J7HE9ZjBzpqY3Y8l+mZn/SH9Npr093Q+b0pTtKlmyrPmmAE2OZs004M39Ky7GnVcTHNAItvdeHy4Kw8F",
+	"e+7mysqljGEAB6PWgUhEwsbUQ4ivTHHOfMHsTrvepIPDh0fyfYaMUIP9xEgMM5NecfKNfXdEegSFY1J4",
+	"2bpCWXtMQ/8n76NTwejnZZ1OQVFyDCNpmzjqX3Z6fBMG4twCn/tl062k48so5vm/4qQ4Iu6loXG+rQl9",
+	"iunljGPPH+wgaA599VgYqFFKTkU7aO9cY69w8wFB6DboKFydwDt1f98lD/C9eeM73XGdAOMC1ycv+uvG",
+	"FFsQzU95ktvAVLOAEPkJo1QstBMlfWaZlnlmJWYmsrG6TBZAC9jccKK3P7XkM/bfCAx7LBcJQdq/MlZE",
+	"+l71Ay+9jT18ZsrbLYVocvKWMWaGU7T7z/KlW5yLKJSgllOEyCyvw39MXxs6I6s7DoN+gsSZMWhDeJro",
+	"rcKBAMN13ylIJzvm3TxAhJ3Zd1V3oKejQDh2d90aDHa33Y8t8FAveq8TEidFaMQxRM4Wuihh503aifyN",
+	"T8m1VxGcOgg76fqm3+Tj+7HvxHb2pdmspqbcLape984+9HYwJZ2k3oQ2zt1qg8SKyVRB4krzkumsFWAu",
+	"VYxdApg9Z81mG06dZm9Mu5+O3ptqtGmIKoH2L1drtcelFBowmSJc15xdqX81fcc9D9D8OSP7b34RpJ0/",
+	"XZXTFtNCRM9TgzoIRWEOSvwzgbZRSN48M1BjIaL06/qPb2KWQv/5Y7hRxvaRD7keDYRYes2r7gcB7wL6",
+	"DfTvDZPDwCslvQS713JjGradJkRV85keYT6m/qQlhNc7NP0gaFiY/CGHxyAKzmq+tzBjHZm/c3FnudwT",
+	"DNawe0kBO7fCIlwFoN+Wvl2fwvOx/naDSJvFKgEQtiH6cvv7ZFKZePtrjh+lDqUMfg97zKntG2rztOCH",
+	"YWqpDDsJ5V/veGSGgOeUA/P3wfzgmQZUC7yyoRJ/CldfDQKKBJq3rTJZIXoK4ebrDdVKx3PO7TenTjVl",
+	"W4vsMG0u+nvbE2ix6IxV60LeawsN/wQTCqPWn8hxTEHrcSO3TlNrneMBACtW9cM5ic50FMEYdJgoN/Re",
+	"qVn3NHCYY0DQIkaMmj6OSezEExjyqJRmgUVahtlBByKG2KSlAzAFalDxu+ZsB/HBdcmFhIb7pLlbIt9k",
+	"xM8KU0qKuCXwwNUnc9g+l20f9RkmA6w9CyRqYIsHX9IGaMWjHryz5Rs1WMA7hAX68x/6qFDBYXCcEPlT",
+	"D70na8j+VYJAZX6Sn1BSIXmzcoT70zCBedn6Vs/sLf1EQOreiTS5lFzXXFvHdfJ5QehkkOiFUuUPRB8A",
+	"8YbOMCDXlpT8faTwIDwkP9aUh8/lXWW9CJEvkvb46hBpj5uNOTHWIQddeN+nk9DpJ19FgxwZ8Mu9EMvk",
+	"zhmxD+u1swSafhhMxeM2RaI8WQsOrk6CWvf93DQ0eC/xVFVtOyLMRRAp9EgFYnv62Pb6KBuPKdKxSP3o",
+	"JSG1cIiZWyySU0JR3r5YhUfAYoRXzHGgTso4UhjzRaThrsOE6g9jMcp92i/e5VgSn5zaEANI/AkgSJO0",
+	"I5VgL2pPJklzQ+HpXpzLOskXXeG0k3dbPGpjZpiX/P42CAiNZHD0Ay+jqdkXjKON+rneJ1t8BY14kc6D",
+	"XGJgV0V7PJPwlJlcHn60IFL97mRdxl5SjcL62IF/F4yabkUgs1itSC07WRw/E2ZCsKn15M5op/7gOlJx",
+	"vr1PHNeGWcSe1JxwNIxPcFYmzBn/8LHwIRht+7g1/BmmK9V0dyqNFuDDQ19qHGjkZAStUe7THcuSQu5N",
+	"dfx8ibYihejYX9kF6GEuEAmHP4S3tH9QMUoWmn0Wbk5B0ebSd8/K1K5IeZVlcTgRhGf/RGY9LhtOs74g",
+	"SLVuOxB6oUWC9rwEqAnRElWwhgtSXREx3vF5a6jQVxUud6HpfUc4WZgEgE72LmArmx+g5QFR1mHpCCpb",
+	"E8XNmEcXfkp+3qycezpBLxTyGtem18A65ekE+Myt86NjVhMuUMtE43agO/y9LeYy+fooMLbQtQw2BrNh",
+	"IrVvmIUdUTBzQc7+9dDsO3eImVPc48txVs4/VLxz0ue48DytgVvlq3TrikQ9w3ecXJUkFzF2Y52D1AM0",
+	"K8phAk/RFg+SeWqlf9n73SBiz9myykk9vChJVbzTv4rwfOcMJ6umFDTYaE5m9zqnJd1ksSwOc4CA2GrU",
+	"szMQbxN7pavuo56UJ8Mms0CxwtHWn1rwbHgCHDPsakOH2PIWuCS1g9linYRy2eoP35e0yCS2zMX3imN7",
+	"nTMsnJeML9rsTXo01KZ8AgPpxG6HFabWhg1bktdYB5/1bbRzEbUZH8p0ZQsDK46Bi9s0moeyPEOSzLGJ",
+	"fceq4IT64eUYlOTEtJyrdoqZZdZUzoh3x84BA5w2ke7e4QMqmIb6gQ7u/UJ5bsosYPWbPPivE2XrTptM",
+	"1i2LuT1/sWR9Vk1zPI8NAfEsyMB/N78IDaqXcwjkJK5cUjYMJTY41UYl3mYiAhn1hDarpOW0C0D49Ig+",
+	"qoc+EELDGY9AUoTnHFLfXgX7BfL9DrlnFgtjePdrqDCgUuk7Lidj657OtDA/jt2QzG1r8iWOSOaYQmZX",
+	"1t+WDfnFkwYT0PpWXuOGV3OlXaxwKbP2gJISVk6H/IN0oHs+3XTnePL2ZOtjeAvk7UofhNDasrZWxGqU",
+	"Ux9t+Vt3Ie4i5iMUOg9xGPR1QZBAXmzUq2GxOPHco/Po6uMcC+8HskJ/HbfLs5pS8+MSjAcQy6CyXp31",
+	"wMWgK0fK1RYJh9RaCgMKawPuLSRsas9oYHd291Z4Hw62q91z7QYdRi8K7ZnBbEeV/vb0E7hteJKi5R/b",
+	"s+Bs5V2WIj/rkGpLSbM8kwEZrTOYrla0LdEa4+5/K7eE70txUsLab6HySF2Kbeo6zFIbLrQJOefujZIV",
+	"+JDymhiexPHVXQ6V1957lpjquJzY6qZ2OFmyQF81cm875uBSNXLD8mHTxy7VdAT+yfBuusoDXbu/IVKg",
+	"cg248wB7qmsNsvh4a1zHPmrAWAV69/xF523Lg+5ZPh9JRMxOAyNE66oMuCH0bIILtqfv3fbOqkgvYhiF",
+	"dIhUnFB6ZFCO9HsjI/2og4o5TOP4kyULR2xP2gxHm8hBEA5HnKj9RUypzQItiSgLQG1DcEsYtn0ssShz",
+	"Yq5RbCqel9TJCa2GhcxNUgEmoF8Ykvg7vCFHlG4dK5Y5Gdnu6v8/hLOWjFcgyvphT3/Hnz9tmgkWQ9sW",
+	"sPDy1IRDHD53gZiUbBd2eQvWLOW6qcJbe22/5mjKh6hlzigZCIdyiakLh/99EccoHhQJyy1rBKaF3BrQ",
+	"e4JqvIktn2HlDHjx5WYrI/wHrA7/IZEkWcuj5UNz0jPjcf3o6kN2JAu7ANFFfZ8CHd47QR2uYh/sFK1w",
+	"VQlDldAFe4xU4Izd99asoemBF09Fw5G9UDD3uemMhCG25J9qN4i8eKZaAxG72uFAUlxZPGEPDE6Qeurz",
+	"CH4/CXSqP+d4T+GQMT2SWGoyGwARAgOkTmSvLjK0BAN2s41ttQbuGvXlRYsnqVfESjOsU0LM8MnG1GAe",
+	"VuaNQM6MAGx61msANBMWJCCPiB/zc8rgf0cu8WyN4HYN77Yo40tWHNAWC6S7axLdVvBtYtyGjvsCenuB",
+	"hBlJZg2C0lr1Pcqky5okd+9q4JRQugxeHhjRj4SX65IUvj1yk9cBjD32YWjXjKMDkafCs8mKCnigmqf4",
+	"Nm8yYrjvGxp7z5WR4WnGNewI0i/35m+GbqTXrq5TvIVW9ODmIRwUmGZja63LTcNzMkrAKBCiZeLa7Tl5",
+	"Js8cWeFEbY6mNVSW1ZzQOkzN/n7hRNaG3qKxp3eEl6zIjqkZ7Pbx2vEggnl8EGlt+8fEv+KY82xPQ9f9",
+	"NtWq7aWyQjG6h2icLALkHgiDqVHE5TOrd/xUAhqJAlpORdcwavj9WU1or200mmuPyMgQMQ5EFReSOo7y",
+	"vZ2QQv9lMSaFTAjiUd3Pj7/EUznYbqLRghn10Ht1HRHwm0ZuGc+7zK7YbofD10R7owv8hW3KsA7Fkbsp",
+	"+VjuIkyZFl4cfAWA04cdyuhKx3pcDkTHlwvdVRqDLMkh7XvPqmkgIT1dd5N36Q+mmcpasVtxxvVjVuz7",
+	"xMtqF28yVJ0YAsyCl7+OBXLDmbdGH/BV/vllt2tXudXoBaiwGwBg0mhIGiTIiqm/FbuSlkJyLBkPa3Vs",
+	"x0UEoYcTnOKW6Zh0xuTEFn/x568TwO/1c8HPdgry5uZ+xhGrxxo6w3prCbcmu3fbkv2szjnDhNStJ3d8",
+	"EPatI/K6jp643CY1oAlN9+JxWTyF2EaQqDTYMvMd27cdqKVAOyxXW1J4PUpwwWy7lKCuw7YpAehPmN09",
+	"0mOUFzPux3VM5b+pszfiaUv84bPBJeZkRQpTa5SRDHHSwZIIiYpybVJ5Nh6ltE5TrtmKAaAfBNBkx3pm",
+	"IrE2mHACTpg50FZFrPLiJHzj0RCSiWm7ndgHg4oijbzjZE4QTpcORdnA2rRpIt6QpfSKQ/MlFzxwsit7",
+	"ScBY6t+mBtxsvF87Pis7mbD0dKNBLsUR3DtwtXDavYCzk0rQet1cR8wFb2FQR0hVGCuB1Z0FKDbhHK4q",
+	"/VfhTImFyRPkivBQitDlS6IHyJi4vy+18Tt5c4aVwLTmW750+4OFS3m4QUXWCxjHXkqyOzdx2IxeW/uT",
+	"H2y0ZWhemnTWqGDSpRSobiQq6QIVDdD3Uxa5d2RaLCLzml4s5Vnq442MTajDwh/vfUwFeR4JzBeQTYOR",
+	"+zRYbbdYdwWdVPTwYVHG1NIiiOcWqUT6MsczJUsch2HN6Evxd1S4dF9mFYFb1rhg2uxASCiHwDQqFdBv",
+	"duezuPDcKwMs6XsJjqldAytOpIRyy7JNi1W0X4IARyASuAQ3kKJSIk7+CSQfxiMSEtVaK5BkusUCr0DF",
+	"Ak1Sg8Io/XkruU5iaaU7Q00W3PMXbMbJ4si5FRzT3PcNnZF4eh4qV/u4JcCAyaipHFVPCoODKYiUFUGl",
+	"fKTE8pYCvIiSVJRr89YmeoqGPD1k0Ji+bWQGg6p+PryJkit8jeblW4MoFcLiYl8q2U696Cd46jXBVAzU",
+	"2mqOFaGdkzden4bfKkBIfV3zyzlD1+vSgUEeeSuwzpmNZ9tun6GD710SsZBPD2GrWZSemdEqD6HAbiah",
+	"+66PscLAKogIZHezZEi71pDLjQPMxLG+TeNZRtfY+Rih1ETexiqPlYUN2JvXuKxE/5aq7Y2+fxipZ3Vt",
+	"vYevFaMtU1ZbrNvSXnZGGgzz+ILtcMJ8wdmFFn0Vwr1De4OviN9TGVTWiQrWwW4QBMmGU92S3KLEWCxI",
+	"IKQFJlp1Duy3TN2toBBHc9oUbNUo4xMci+tnGjI+2/AFED5XBVri1SWSJRR/E6MZCcU4rrrN3oxGaEmg",
+	"KrfN7ZlaXNtIocdq9nNL1mz1Wm/EMWM6JyPg2cip0OU1mExjg3YlLXfqZw+OtRi1S6V1FeDpoYOz2qvN",
+	"/zpcm6+Mz5O1DG2V5/ggHqMHiCrlDBeIcQMmMoWoZ7fPNIalU+4JFTWaCS8e0593ZUVmhaNCcFCQZBOE",
+	"ULQ8qF2r0+XZdnasfiJh/RvqB8z6SKzkMyi5W6Ban8O9E/Mkgz2wJi4fOzjlTCtZneCLvbXXn/dbDj2R",
+	"jBSB9M+5zOQ51mGUlFJAEgUMEpJjugkz9qMVQGFytgOw3KLgRAjvtkkHcenPIghNkeOqn63HEFYwo/Vs",
+	"txnilAxz7XK6FQidqtnmrTfbSVNhm57P5rvntcEMK04cGrmn7OoGVHC8hzZjuM+68tnJ8hNTdmKWfazo",
+	"xKb3ZlbWTiCAmkazqUOE4wCs6dQcvViEZqDhsZzirA6h9EqZo4DLRwio9LDnuEm3Yewrxov3LLfO2JjG",
+	"cGWQdWaGf4lsVuiYC8c8cSNIhHQ5u8SHxku/BflXcpF5vMvOmouJKgTyL0eK3ivcMVL1W+vcTcDYCi0R",
+	"JzQr7tHFndvKfCTfUqtcxzYu9zk5M/m78SE5y5KVI8mDAIgjjUzTUhYJTbHvdRby3IZIkqqKcEy4KLxA",
+	"klUA7qg8HLh9l1KgCtNN022t8nTrXBYOpPKKSGOVsrm6hvOyOLSd674pPtWQ6npA6p8PRJraQDW0Ypi8",
+	"Pao1F+7+Ub/qvS6oPyl54BQX/k2xeo7Cfbo+uzkFND0evhRufduoN9rmY1bHgMrlrZEtfU2FqnpvWyuC",
+	"uAuBtpNjSam9Xg4Ya1gAUJyRzaJtQ9OJOQxTEXN0y4R/5z/y0z1hdS7PJlA3chZC0GuOmc+0sIFPy4bP",
+	"8nQTLxiZFKQWm3wYhl2xgiyMnabMYCmoKzzekQKRUm4Jf4RYI23fNoR/DQVlPz69VTZ/QIXx9fFMNFqe",
+	"MWg+ZzD7h5KZlBWWm9dwQuaRkgg9CYfHmNjnxxq5YrukAKNvsoNE7EoizhNQZrMnzy8fpPZBhKk0Imw3",
+	"02EJ7VvZqXpNIHHwVG/hMk0XkyK2pOpvUOellVRuyQH+pxKele7CJNF3+KD+nSq/4kE6jwmTAJzcoTx6",
+	"GKY8Ch/iERaS6SgAIA24X8dlatLiuU4apHOgHHfDiNBZF7MZGCVuqwy9rxORIc/g8R6hQb4RYuMBz50j",
+	"DrZUwnqfdL0hz+lxMoiv7jyg7BZ0ILW5ZMyDZY3MtdCx2otTF0we5aY6n9N27HuBt9EqStOfdf6en5xb",
+	"5rwmnNaq/WUy4jDsuxm7RZo0m8O5ag6wCwzCnIa5J/zSI+dVu1K9seG6KNnvoTEwC524TTv39w391uVP",
+	"b184cUDGGxRYM89PtFVUSZxjWd3tsZJGV0E1TWTFNySE8fbRVv7pNsAV5hyYr9UBpM4muopEPAxXWYDj",
+	"KFrDVvZK2Dpnf8KxMEp12D8CevVY+juR1T6qBnt6tTMCc5H638i4X+MiO0DSohsGXBHbAipKutLOG28o",
+	"1B7usLqUCOawZtQ/GlLSAuENLnOBtLNQpr3qv0BYO4Ix2k/mmKl7cWlbaOLeHxH0vNgtLq5KEeTNsc0R",
+	"EGJEQHxs9ookVSW6VzjoPDK1P490IteuSJidoBKBBCggRHr4Jg4Q0NTwoiWpGN0IQ6SbQUSQ3ctUrvJr",
+	"xAktPrJvaREpa+QiYIneeLWzcKWscVn0a5c9zMNA38FpKtNbDbortekjSAdzEX95KWUIMMq25AH7M9yQ",
+	"YAX1sbVAw4FjoQvnEqrSzTfbqnSnZp2yNVOZrhS345q6tosW+ddcvwcV61ZJzfZcOOMwbnFuaXfQPGyr",
+	"E3S9DBtdIvKbxQ5jSNyfRFAjzJ8jSNc5RfSESl5m3BG0OxqC6ykrEsMh5PFqa1e1qhnE2RrJPUN6grgS",
+	"i5atUDlsQv01eNRE7aM6nCJiVH+KiNDUVXfZOUzLcTbLR9YhtiNCdNERvVF1gx0+jGumD3O+bgfPR8mi",
+	"rGivBSfNaYZYDIyJHDjm2rYarXCa09luC39rtotl1N+sUKfnwm6weImwxQybecdLWMR5e+BsOpXoJQ98",
+	"4/6C9VcqJNwWmGBW0ho48RCuKrYX0F9vuD1TaFS762Vrroe+iKFsHf6hLDKafkvoXIOXBeVgyDPnhBNC",
+	"fPxf5GQPYozWpqF3Etg8Opvs4tfcjK/5SJDyqSAZJD52vM9NR8RkNhPeP5L2DbxyXodsV++//OZ/I8bR",
+	"F18/RH/84c2zV+jhgwcP/zTSRBis3u5B1/ptKe7ablrQwq8eu4BFd1Je2rAVYJzVq6yiuOkzaU56kKJ4",
+	"wxj9n//6b2hQAKo/yUsNTpDanyWOqzgw0ddaHv2epH6mKF/uVMPT2zViDUcC8rDh3qYzslhOca686XUa",
+	"mUbiQMORIZ91mydAwNKlpDSL7K2T08yx5GpPvTOdi4n6pDztvyaw9umzcorx16f3HZNpSlIhxOspkIZt",
+	"0pcDrySO0ZYJ0TIgAJ/10I8gNp86VUqQgZ86jCFNHt6jEfDFBdW10CFgihJQ/2LB/HrgPAT73WpO1uWn",
+	"NJ/EojWnpXQSvZLFxZ6zsd7epkaSmToDKEIAjHIT50FLKDzYGVKLCgs5TUEzDiJrJKIl6M/aCwGx/ZRa",
+	"z3EPnUYOQsu0Lb8ITvyRktQC7Qm5VE4HoG668PLygLC5U/dkM6ruk52SVsV7uSJWEPEYYtqPlL/fiTwf",
+	"uxuC7DTGnC9MWRXjarIlKxKoiFrtHwYoSykM045AS7Iph8K7vk0S1tiopkZ0s8rP4Vqwu6nCKOsDe899",
+	"EyxIswh2U1poONSTISnU40HIPHiPvpiry6aBmCeVIAYrgK5LviO6oi4SmGIui6Zh9gy9+xy1DpY32TKs",
+	"cVjpDIDRyPVxWrOGEC4Wl8/g9UXh+T4QWswxegFMyS/CW9Xy4YYgqGXDaX7HzKQcAw2K34w1KJ6HzSwL",
+	"Q7MNzxkPWhOYQWX+kCFLCzW2njOQ+7L6H6MXUNtaG1rqVVmX3QBnMmXwSBprhKuMs2ZZkQin5SE5sGSJ",
+	"5Oz4/eXwWAJtjM5+1sdSALGEF0vMIFEcBUnSaQTlgEH/MbD79VGTDF6SDdKGIxBsV2MawbpUxnfTxJEe",
+	"x1s/diyWJ6mIeCLfmu6m4dG+w/SAyD13U4CyVihjKcGxYpQgw/j5eaRsJTOrQXpJDXUUCUhPpic09P11",
+	"cl62apwTAw0O8VdZ7qIUUi0Y9dDqElZXGd0NGonil6DnZrLLib9nqW1yUfwmT7uMtrTa2MMk07WkmoLY",
+	"156e0MNbD3qsZ7XNnLG/Lzc14CVoZawhWk91TtXMibBx0zsnT9YL6Wz8gKfNpScSJaztf5vt7rVQwqSj",
+	"Uj8xkZU6knICvHoEFpl1NNyuXz3Ra2bf+LLdADn46gaXNZPQV5jcYAaqXqa7xrhm05gTCYXRdbKrbpb2",
+	"zWOS/L6kxTzrk68HdtUCMo56dDSJANK4Sqb/3A0wOHGgO5pDqRQc34axCB06W4f/vSZ8RTKs2oBEEcZi",
+	"vgyfad8ZnHC5oS9pdoNPKnlFBidFhETBvSE4eonhPpHIaDDe+IyrPT4IQ1orFsq3QkpuFg0HesoQ44Ca",
+	"AwbXNnpZq/QYUd11t0CUoZ2pFpzLoxC8wwaF3OpMVruS2Rf25+4YiUhah4Hm1EuNnhp5acGnmF7GEoKd",
+	"KNmoyXGTAYvct5lebNbz50ZyOZ3XnZVyvmIW+D7R57Fx1wws5WK0/v9//uu/AflLl1lCyXHwhkaZLNfl",
+	"Ctsk1SBdCETCeyzQEug9HyPTKICWuMLqhApnIPIQMutQoahmitQolpw4ovrE9+XJP4t6XIvelTp1RLiw",
+	"8VmIudiBtCrRYT6rSbhh5UOzFLKUTTbMUg7b3wzMmkgj5mwGP2jE7OHOdBIy48L5Ntvr0TNw4IsPpwvf",
+	"2OQYZiBSzlilqdj67DWw4k+Qe7f2IP8IX7GC6PKvFrGuzdiarok14wuEBRJsRyBaDxDmtm8pXHyT1KA1",
+	"l8Xry2knyAKeq6+Yd4xJUNkdMRcaenIKSwKldGnPpvW35TTz7XHapy0+1cSDYZA69ZF2polciVb837Fq",
+	"VrJiy7pE8Cby+Y+tZgcp6T+KUtQNBHBNi9w/IIIEMSgC1C9hTNgYdWAy4kBPSjBS8+LRzkgrEgtWcxJq",
+	"COWc8sOslqBQGZzt+qFkj0qBjER1YDpGS7o1HDRD30iJxjgVYHCgaEQOMZktXAclqGCRUqmSKhtbERkr",
+	"J48fpPJvJMw5ssMHgE0F5lVD50iZ7E7bUAUMv8iC0eEXQGSgZBfp/gybM3Mge7610XRiWIzMNMxnO/Jo",
+	"1WBK7ebiwSWRWOcgxHX2wrEgce5lLNuHIz2GKT+3MazO+CL5SrpId+iExBsyUsq0mI63paO7hqogvhhv",
+	"eU5DgzbPu3xnr9THTHJs9WY1Hek2xCcnbdrMqzEIFBmY9yf2s5un36cD3rhfaIaZJFoaE68ZEtE4cfSL",
+	"eB4M+xxhNVtn0VR0iLagox1coF7pRcNhRewTC6A80wPbtVfdUuoSLCHxIRng5imml0/MPEJtthpfMyOm",
+	"8sQgcgZeZlpwp3bQsik2RKbUd2n6huemqWKqNCXgh38Vey7fIMOFIzBpw56X/kKPFHD4Lue0+EKcKKqf",
+	"RjJ+u37dYxf3zGxh7gH5InE3iBD5j+mkfN7tiPG/a554FwxIBjWH0GI4lc7JRMiL4en0ZazG8L0u2wu/",
+	"LO69Cbwjne6gjmaGPgb+XtZJ1prSL4fCteG4Key1KdewpELiyvUE9rpHHvwBfflggf7y4A/o6wfWIy0F",
+	"0Ortt6wiSdWI5mbN09XL5HaCfQkWLzXFHlRYEv7caNmI2bWKKBaI4NUWiR2uKsIfoS/+gB5+lTTJimAh",
+	"31osqinV+70CMeQc7HBZhVaprEiBGgpwhXLRHtaOUD5JNq9xWcWIynb48ExLILxNlH8NPpMYqXlRDyF7",
+	"GADK2sDLMqylieHj5EpLSkas7NkueYDEk3+tUTeRUGER/bglL6pDeAFmXih1bPull2Pu3el1/k0DeFDG",
+	"LWAx/PcVK4uMQP9b177Vk7MQDSk0ka0SrnZpUl/slO5Yz6LGh48srRkjKx//BHpg3vFILl50m2xSWvja",
+	"InZX/JmmYd3sbugyiD89S3QRJf70MolmvqESf4pdlI9odTfBj7YUw4RB+sEOPdB2HK0P6Z2VnehJB3VE",
+	"q0VbYe07Ra1h6TheHYdy6MX1PD/n7XfOSM9T6zj5veBNezlxR2HonvwRL6t5mNEn6rnMie/AYIMEANCF",
+	"1GFRjGK767CPftw1FUZFk89lEQ0Zeui3AXzCfSSOE26KH06qVfMWejbaBP9Rd4ietQQQi1LkgGxiSTYs",
+	"FnRmu7rJI5C25DKJj0MpQpEQmXLjNJ+wM/UG2UchKmJrMCMP9wTZASg3CRrT//zlgz9blBWB1KDEY+Pz",
+	"caKMIDGVNkgCjyGWpgh8TxDb6550iT8FcnPekkzck1PDB5EEwdv1Grwmr5YnHoufznXhHO/KrAMwIk05",
+	"2uNR9q5miEDGaLD6M3iYUiPIAXalL1I706KcSh/xp+watgxcxojGxZc5P/043L8jtVgfCd+JzB0Kv1Gb",
+	"0wREgyDR40Glmwn/TIR0riPecY1Rh5GLX2BPnNSvi2ranJS2RfdOYdrhCdYQHjoSaorFrId6+QdC6Kwt",
+	"BZmWLatMAZsl3LVog6a/uo+T+FkAgiivFDCKn54j0AF3Id+JMRnl5qwyivXCNXHBsZSziqMsFH2Yt0FH",
+	"FGyHufonZx+OY/mBZ19FYfD9ntogvbMHzVNCB7wuWoBAn3GvPk/oST8BFHZwLUzpSibBKYlUxfMmud+2",
+	"rIJlqh+6KdAtvgIaEYDPNZfPHNTa/o2moT68ixlEWDASV9l481XF9tj2oKReUXS9eiYpQ87zbE+T/da3",
+	"e6quccE7dePCP6nFs9cHGaRl0kpz4S9GH/PHTUXLJrT+P3hMXVkXqYYCZl1B9E3q/rfPvkXvyYrtdoQW",
+	"UAqMvngAsUcwUowXQO5eyngV48y2Gf8eEZrij4QX5apDHQv4OcLwxUL1J2ukwb7b4xKAiEOVaj+21ul8",
+	"TE+pNu0nPVCX+8mNPk1uEfWQTVxEOK5/2hJwKQGf2Mcv/UwA439CsZXlMNFfmJro3GqplEbInGBaR/jH",
+	"Fkv9hA/Z+2+vacxNEzpGhuXfYEoaSPuyqqBtAf61IuqQsV0EvWZ4xi7D50yFl6TKaP9fXOyVQxBSlYNR",
+	"E+VklrSnLVtM+8WHqaDXWIeclxqpA2ZiRxGUNuz51wRTcdL+IIMJmXq4MTG7e87v9iFrzV0rQuc75EFW",
+	"DS/l4YN6p+0gdXgJpVqZFWOXpTOhjy4qgBNs5Y7r8nuitBrusWsWLk1YMSo5Xkm0JHJPCEVLpfaEm25/",
+	"fkX45+jfNVhaCX1rXMMP0MK0qem2/UJPGmnJCntbqVlJpebztC8GaDPIbu4QFpbq05DLQTZNss/Rt0DL",
+	"xjXzKICnKc9Ld6vcN1w8//ZPwejn6AlS55ca0ApzIGrD6JIcWpoIoWFBoB5qr1zdghEAZ3d5wFJWxCEy",
+	"emmURxcPbb4O16W683/+4PMvIQ8it7Aq93Fd3rd1X49+vjCFSg5i4WVx8ejir0Q+caVhnIiaUVNB9cWD",
+	"B/ospdK2qHvz/KepY9OaNZlas1Vbv/RJRi+eM0o+17U7a9xUURV2Y7vvKJbgFrHbYXUjunhLyWe6P8tM",
+	"GaSHNwKOZ/P9v6vf+HK57/dp1mYHdSX0DCoF3tnnlIA53hEJR8d/hAfbPnIfFP3versRIZ+y4nAysb4h",
+	"ezeuX7p7WvKG/HLGFbUQKWdcUS14xNzC2rUKruzi4tM9Qyt1SgKngcKIckPvsUbeA3g5OFfiuvOh3NC3",
+	"jfy2fXS++pxpITVGyAd8RYpzLua3yihXFTJHhTDcfXplb3ZBO62B4XVUFxqvhfA22YB+49w124FrUh+1",
+	"AGi/ZQgqkkrqW4UKm6Py5jXoPqEjJ8m3tPgVKFFxR1XoI74k0Chppwo8ojepOGLk4MBXpPXLbo+iPNti",
+	"Ljve3PXpiVKEs9oYiLzr6jZlbrBzJW1jBVwFfY0RRDZ1T1+6q99ZdN6Y0Gh40Z+oJ26XYXiiB30jR4v5",
+	"9jmXXEtchzdWas0B3Bfwfj8TiNBOLallwPUVQAcHugoQNwVDZbj/s873/HK/oQWLq8YPtGBWHrP0Y2Gu",
+	"5up22F7MHQBDd1UX3goN4lyjvf5nUkPTN3X3FFAfSmBo1KcGR9Js/doSXIxd+l8zSg5P4KlzSlB94FUp",
+	"znrzh6kgmLFjuWM1oQu0JKIszPaGWntSbAhHAh+EB+BiRN0yXLZS5Ly8GjXZz6AzUT92qwz3c0PwfSOW",
+	"+9wn9feE1C2MDhzRpEBmkQvG+AJSQ5jqvgWDFSoZHOD+mmufziRnvC3mfL2hLjiLPRpSi2nEtdngc21o",
+	"M7Fznsl6Qf3ljCxZfG3uF6VY4bGo3nP9wFFb9/cz9faZBnPLG6gQwnvdaTxj6y8xvRzb7U/V388oM/X+",
+	"H0uyP2v4vHE92wsoXHZgcMB12Z6qiFFkeo3U4bqwnHPwL64d3abp2xNXV4HhHQmfud0rVOhe3V2P+xia",
+	"JEaOZqUJ0DGuuylOfzjvmkqWNebyvtrP9woscXdN+2iZFYn0ZyxLiqEEdroop5+PO/nmTe/E13IdDvLc",
+	"zjKsu7uSK237Y41L+vmDB1/8aeHpre1Tc1ByAv1xhXfy8wd//nKBzH999aeFxfUWCJYoQT+jSrkmcrWN",
+	"q+QL9ecnRnFvJBNwi1f3ibhsV1RX9gi72sesSasQSa7bBw8E8445bz0o0/MmY9uN2DbDQK3Ziex/YFnv",
+	"w/vv/6z+3y/315yMZHRecEIcpOqNrHTYe6z0eOIfmXrnDd45lSxvIH+gPvvhvPoMJ88Sry61K2TYdtka",
+	"YV/NMVB4ILzBJRXyxDarq9xCW69I8kC7pL+r9qlV+wZCKdeg3B9ITKONJiPsaCAR423ghZMV4wUgAgh1",
+	"54IK4gUAhaurwdwNAE3W91ytdvTWBc+9MuXL57t8eZ854yJYIs66wpRCoRlaErRkzWbbsSS2QfqXxUjm",
+	"sB3zrYpJesO6Y1GHdxWmAJmme1T8xUOskXpfacUOLWYw3xwL7Zv9oRRl5ParRvTUwhXcNhVQg7uTgemf",
+	"eCmJ9RH0QgEoETBoHwjmU7mdiUVXr0gwin8jmEdO/n81BCIN5kw+6Ce9M9hrpxrWSf/97Ib2bzDDcxta",
+	"6FINrc/CK3d3yLgLZIKCJh1s8sDDFJJZ0d6qJSyYUA4mvbiWyz18UH/vGm/3P3VFOhCktyKBAouE0+4W",
+	"mjmNe3tnLZxhxlthqk477f0VBmd1ToHMCovt2FZ5pv5+RtGp9+uM+Ln3wQ4y1tA+I9B+S+gCbdkerQiX",
+	"GPpYYK8s2r56xChi6zXp26crwouGTGSxlVzvS2xIN4PS/fZTzbgVcMKxAWDxrVRtF9xKXF0sLj5V4lOg",
+	"2S3z8GArSeQ9oW4Iu+4aTobNh6v3ETBVltVpApVV5eoMyKca4HmVywfrae5C5mOTFyDr7GVVFHpLC5vu",
+	"nuOfixtJDSX2vSE+ulX1hGZYd9JQYqTWRh1w3u2YAEg+mW0nK1zuvMDQprwi95o6vv5/La/ID/Uz9bMb",
+	"iwfdpI6pid9AXPIZriXQpZ5Ry9TSoqZ2J0JF1ua2CVriq5hP/xeKtccVbF/KbcHxPq5hP5knftexO6hj",
+	"dnGtUkGmFHP1/0opDDsg4E2sWDe9H1G5wWHnqR4rSrq5V3NWM6FBDaLuIDz6zj6Z5Ld4fPwjYegJAKtz",
+	"XoJ7kzq3Iyq3BFHySbbh3bVPDGnR+jHVzj7as6YqkOhW0rSr7C1jVRG8acYjuM/ap67j5us+d601CwBm",
+	"s98ye08CiOIFWh6gycCXI1glAK/3Beno3mNSfME13t3ZdFJ/4DpU0cwWOrYLInQRZ1XlBgSeOVbyW+To",
+	"6jHdyainadTd5y9jmr/LGi7IuCGBJ85ql+ELZxQigK83q60LhgGbDqKEFOpCqWuYfRFWjF3CVnBy4qQo",
+	"ZdrZCY/mnZ0epf2RaeHeizmRDacXt7NmBjbstZ3HGOlFNFB69rRdwLncScKqPaU9LwhF7AmVg+aRwMFc",
+	"kDXh3LQ0xLTjuXsoSTEc/VPYg7peB6od+znTfZhrXgRRc4ILtGJCery6RWMayQq1dK4UFguJeENFznH2",
+	"jomx5bjRBhMzqh9g+e9aQpcJfZbV6Us9db6lBPTc/sxpDJzar7fo5v1r7irwN/FAI/q2d74CQN+WqRkP",
+	"r/lTxi5tf9fvTWcu5wZs6ufUgqcAfIbMEs3tJmlX+H7NyVVJRuJq7/QDxy12xO2CzJLGcmwFPIDWu5Pt",
+	"iebjRrrX4NVZlTEu3UgbYkhNUsrW4yrya69atzO7lqL1JRiRqS0+tkj36y2TTNz/uaQF+TS6Zu/Uk7ep",
+	"QheGPL9Ed1oLyh3ekPv//6PzuafrNYXV2nBcb3Xs85iVN/QecXP+Xj9ws3v1ZhMlN9N1en7fQPnhvqFn",
+	"HGGkIxvmho6FtS5AdlSdwH/o3BHujTe8qAG+UE/8rnR3TOkAPYTUEtMVgdwcJ6StOJisNw5k4QrG+Kiz",
+	"wQyu1dmuc4xfRzFiADnCkRvqvdqtt8KUsob2IICCpwPH6/G6z+f6iXMKUX/hnA6TLgB0wZAlKekGQHQl",
+	"oVlNC98TUsN4b9d1Vo3o7gKouKyuLWabXL9A6Vpf59MuK+Gl/tXfVGBaZ76hZC5ZbHmSEVKO2Ja/bnwU",
+	"mDiwI91NiBRQiAEsStJWX5c0Di72IlhjGopA/etGy3CSakZesIYW11kvoqSHMD3oRrLlAUqs9JZRd4p+",
+	"zcggCWxYG8R97ROOgk2SWr4wj9820ElSy9c3VS6hP08KNYAzg0+S2nieJTBu0hWxwNimbpgiQa4Ix5XN",
+	"/Xayh1tWFZnYCdtSSMYP938WDUDI/JJ0YH+nf5V0ZJsXp+7tr0IUkXMPDu+931xz4tmK6NzXli2ua2I6",
+	"hDEq2KrZESoXJjsliZBoXfIu/MDASijFucfhVjzRN/Adqwpzfb5NJuLtnt5N/DLbNqAXRxkD2OQW7siU",
+	"Vg1h84OmIJJj1M+ObXd44JybRX3gx+vIvZQCbUlVLNB+e1ggUdIVMR1Xe00zaDmlunLsyup+Va5HjtJX",
+	"5dqJ7PZsETWqG4KsWEtSaIGc2421p6PdJGsNNqQOUMokmdohudjufb3wwFlSFOS3GHt9wyS5ozco09MH",
+	"yqd073zaZpy/e0JiPsrl9FI/+AGeS7qEKXUpsi5iu5La//3wen2szuzOnrWnHv8swkvWSCjbh2CwYDuy",
+	"ZMXBogeos3mLaTFRfun+aXoJE4svl2TN+ERR7smDYElXZ7tYhu/xui7QVnwLRMk+6A176xKPRx9eunLn",
+	"23OkmzHdyKl+HZ1m5hv+1rskB1KobRffXYHesuGOu1/uasZHzuiX8Pf45vsdLvYIUwCyfU+E0o1rtAXv",
+	"CS4QuWd1CUSK/vjD01foi88f/ukYbdJOGhmlWHhjn7m+1sRIqV9e5CT25iGkghVsNxuxYpwDKALwjQeG",
+	"Qz5BaPJ6z6xRH9Wu1Ll9CiExLQRqaAFEQ06AJsCLK05wods9AC7bNmJijSEAdAYi0ce4X5cVSXA03qnH",
+	"zu+0wWeu4dzXykgJKVzXlGnBgOu+hl+5gqp9uSU7Qaorki7SxILd352HYBfVNZXbUkTU96AdXfQAicZW",
+	"l5OK4PH6PXjgjE7CsTZMXPfKGpFYuPBznuXwIXRFeLkuiUMP0+2l5iqegLiTd+NOq2eIbvdfe0WDvcNd",
+	"R+m1PQsdWvgOy9U2de+6SFxW3vO3GJDTArizd0iTVcVeTjUHBSfRGrQEa5FqW0HecWJM0G9Sy5R8fhB3",
+	"N1bxgyAGx8+Vd9e4LAwPnaYfszYNUL8AHg6VEgERuPqPUswBy8nS0Ps/104Nf7kv8SW5t8SryynWnNVl",
+	"q70/iFuFIl/72+oulaff2Z3SI08AmgTYKUvWWCxMUNaz7gb9gxG/QD9wo67cDZtskMANkf1ei2ugl9gP",
+	"vPQRruYB5g3VDYDSRmhD1Z9/w6pm4PLuahoDUPLA2BWMaPJovOGEPIaoHidCUz3gsjgOLS+id8lhqt86",
+	"XONN6J/68nVFwkAboEHAtZ0vjB8KVI7Q28RLSbJv2SbGP0aMDA/8hm3cnU/W6hUGkwbx1lPbsqIh4/cU",
+	"4LMrnje/SfV63pC7fWOAuviGoAJLk7fx/DbgqBJwr7ZlsY0kAKutWavOeZfYsmok9PMdq4rfsNlT07+T",
+	"PZPv1DWhV/OnC7+MhkyV/83WtxpvkhK56rG7moKAyV0HBu26rAgS+GASyd76ohXeEYTFAgHuF6Zkn+03",
+	"1bgmo6317+CBX8EqnpyfAwQPmOLqcnRJanka/GXz5thqzlhCMca7hoWwgZTfg0h30DdRCwx6hM1M+9is",
+	"FEnm6oNP7RNzsm7GKxTU33/D7gcI4A6rn17gjiGTrFMsdmqVE0TKihSjdMOyIm/llvB9KX6TWucmfyN6",
+	"pxeguI4anBXjxeAy5nKfrJGiLKB9saGaCLgDaK2sFy268DkZzMBD3XQJzXstBNJ0bvNJ++zv9R93zUC+",
+	"hcCmV/2h4wFtlh6b9v5zVIW0+jhZS2iV0dS1/RYRVm6mg/s6lPC1bhA0SuBqFRFuyxeDkaoT1yzel4Tv",
+	"xOjJbVzFj/Dgb9AawsTvrDH8QPSdF/RAXVRs+MqAjPj1Scp2Qd2ldSQ/E+cPpcpyzESWv+WbzMfy7gb4",
+	"P+AD2m/L1dbAmQV7bRk3z1QlJVZjsftfswvoxvTxipUjN50fWVn8pu/Wd/y87vcWIKUOR6qY7Y+MBu/h",
+	"gXMG0CXZvcE7cl4wjq06O8hOhIjtUjjb1ChvV7uUJDuv7+Hu5LG0rlNYLjCyK03fVsop/hKLXxHDFQIF",
+	"uP/zihXklymVT7Kf6k23lqqzpyBnKlnU66SbYrBHPH5JaqlPwdBOsyvyT9ZwOk4F93/NI7cXbWJsEezo",
+	"z2zajBzjmBIDhDXzi6T2Me3m3bnMree9nq9rrCLFhvBhAdJgQdSGuVeVQo7ch78npH5VituFQv09qaUa",
+	"1I1cBuzHzw9GjdTatPlfoMlFa8YXtls+in16FMZS/zRTv8RFx4VrNae9JxA6ck34lhZObrc+rHdHFIcy",
+	"VDG66aa/rktDtBG6Rz7VjI/Zl2/hgVfw9K2yMe8IL9m1k9drQWihnJVa13E4AMXPjlG5hVQAZRJwhUiB",
+	"1LKjA5E2m7ohFIAF9dL6SrVk7FLMYPbrKklrStYTMB1aSi80SsfNxBy6y7ISV+ra8KkSn2IIL1jE+GC/",
+	"OtZJP2nd0el4pJZYrrbq+MJI4mVFAhozqQnTTJ+dHfN7xuiO2akuy6jWKM9i9SlGZxuiclfK8azQK/3I",
+	"7YKzVUO6y/z5el2gKQegL1BFrkhlA9/wP46N0OhP3F8xui75WH+ifuDWqsG7Cq/uHKqsEbrVA9nBGSWV",
+	"ICZSV0xpgefGJipEasOgU4g7tsOdVtHz1phDxqsmtAUvwjb8ytZ24XWzXkUkqrEQY+G9qqTjWLJva0Jf",
+	"wUNJ4T1Ixl2knfoPRhAb+kzDFRMAgzjCM7yYREU8GgWx1GHno9+zbAol71O86XCKt6w5O8m8GiDyvy3h",
+	"9VZ1z81gBxllz95q6p0VpkjIsqoARg4xaprNHIog5gRpzR7l3YKX34cHx/AAmCCRjXqjbdJMlHRzQ43S",
+	"8O3z9umrxWS+DjC0brjcEo42jBVi0RpqxtGSyW02V1a7/mo20x35+rnf13N+zzt8xyxoe5ZuWMI25USd",
+	"zmPtFSx+ov6+Uc/Kcwt9vmZx1Z2o3bYz9qSQ93a4rEZuwa9xWd26XJAakBqYk/d1usj60+cuxCmrQS6I",
+	"sn1yVD8rlN/ViFFP+hU8cGb5ivNbR0zRkqBKE5E3dZffOFxUMEilmlyY+n+/TMksKWZd6QeP4Yvryuwn",
+	"xtXhjWvMJVoekCC7csUqRsUCEbza6noKmPaaVRXbg6otyRbYFxE8+hhhtCtpIxCuGCUA6UdhLcIxb7Fl",
+	"+5j3/PBBMqb6JTnooN+KVc2OLkzphxmKLsBQg10b6INtudl2ShKCY9Px4rBAHybfEDacNfXFDCK//oUQ",
+	"phbPERx5+TFh6Qf2/yZurX8/864+d+v6EwRqDkqjdtICUcw525NigdTCkwI2OSye+m8vuZ68zcezVB/x",
+	"Jfl9s/++2U+52Qc5xwVkHNU9rC7Wo4nHNNW6m4nIqkJcabizBjonqbZv+mYXzW7SGfrQJDYM/Xb3+23b",
+	"Vec+6EAlzs7uMNRwCNBJpn3ZLdujHabA7nFAmI+rvbsExrF1VmxX0s1rePCMAlQf+FCVtTj39Uq04Uub",
+	"XfpMAA/qAi3JCht4AZAdoqwFtuBQL8NodZjATAGhJhIntNK9ewWwsKTXQZ2gBJ61JvexxgqIoyHD329u",
+	"WW620UnN+z2pqztXaaCXFe23DO05A6JppRjactaNVAcl3uPDvJbPfpitp3NAv3b/Z3VsjxoFJf0bLXcL",
+	"oc5rPtURJ+Z0N8xfCbLWkx6ullpttMKcl6R4jB6oT7l/LqUg1TrPRPnqcp8TXJj8SVBt3hNc/Nb1JrPk",
+	"F9eEK7Gd32ND756/0GAwdbkCgs+g0gAmNmc1E6QADC18eKxcjq2J+Gv1XW3J6pIU2bo0mn1TavNbPuxe",
+	"3EhK4XoQO0HF1KG20FdhgGA0oG06icR4y7TIuI3B7Bm3kfH5VC0TRyKrCR1VzLc1ob8Oxfw1U7kb3E9j",
+	"Z4zK9Mttj1l0udqOZRrlavtkg0t6RK6xI/6v1P871w0S6tyrql/Hpsa/6Kfq0mXmunE8sTEqt/dMp1XU",
+	"WVQPfUsTSXbhlbGYyV+uN2LiRn7+8xem/ZlAhBYa/h8qXZYEFSbkFetUcEtw/2f4z1/u14Y9KpoHgGm9",
+	"U0+lmCy7IEnRwb8kBAfrYv17c8qwgRnCu34zgc0o4NWKNVRiKheopFBp3o8V95WCMgl7eqT/URL+Bp66",
+	"XRSpMKQbKZLRnz7rXgepK6cGF1eYrggS27Ku1ZmmF8xfUm1tld51DbPXE9k/xMyqw01srEAKF2db+d8w",
+	"g77Tn2smzy+IqPWJX1zBOR9kzz9CnVKixDGF+rXHh828zgsfkmcNoutzX92KCo5HekR+Mk8cs/9/b0+8",
+	"pVckbPRmcC2asffVzeEe/L2Wk+0r7+1zSQ7+jfaLnLsdwoni3DeG/4+9a91xW9fOr0JsoEgLOMcJcFoU",
+	"2b8mt5Og2cl0PN0psJEfHGvZJiyTBkmNxwgC9DX6en2SgosXSR6Jli+SPfL8Ojh7FEvi+rS4uC7fxxRx",
+	"5ktszFhMjzi6ew0L2ztImVYberdbknOuRzdmeHvF+XISNdq08S1GKVt2uW3bpatnKgqd73VsbJ+VyuCb",
+	"mwQ7n+Adn6iX47+44JUKpI2a2e1Fw/FM+FNZ9Kt6567b1Z3u3b/TqlcsvlFHvdO43pCQiRSLgmscuAob",
+	"UoxPJUCCY/yFBmtrKDs3NqNyilWO6FCKM20KWseK9W52CBfji732oOBrAwRL6QATGd/s3Uf/LdNT0cW8",
+	"0lSAIiLTRCBXva9JMEWY8QuJ6wnVMyA2DA4UgBMJsJlwrYNQ0wHvA/x+DXpC7H5msfoJoWXu3JUEbADU",
+	"WCww7VtwSEpTnrjUPUoSq8wcEJlugigT98Uq8iGK++4ubHFF3S1c1Nh6cOW1JFxjNuXEFzKaLFyTjEfN",
+	"Z/jUEx42IO6iI85ivsyaOqPLJXDbW9AM43m73Cya9bwy+/21BMeuf5GqMmaFTuJOcfETvH+rqTRzG7IQ",
+	"HNZhB0bRI8QGEfzgCL6MtuFPjCINnn4NJSzEfVT2zfz9DBBYcZvwGj3jwe8z2C2eHNotwHP9JHu4MVEE",
+	"/rdCizhVc7U5Vna0LwDtGPsE8ILnb6CrbwB/s7cKJVdqjsGdH432qLffAjZPoPc3IYY5vRUVQCclPcYX",
+	"TfkJ/PB65LNo1LV/hDPc0yy/2NfvZY7wq9CwgSpCx3MuVkgmalzL4U7XHmIi8LIXnPBwMjh9Cvo9jJli",
+	"J9r+W58PsRbOswb0zvxfphVB9BjUZXomJNNrr+8Z6Os2eskqMVihkLMJwzHlY0gjXFn494t1cv2sMVuj",
+	"FlqyJ077y/f/l0qS0u+1ycFOz8I3gjb8+8WizRVYcI36ybprAjdMtFvk/Y7ODqjEcvc9SOPrFVG6PBS3",
+	"F9YmEmK7K+rSfjTXXODeat77JFuqufGVkwRudWvFe2AMJ0EFuhaOk3lYyhETVxc8xi46E2kkYflJpMnF",
+	"hnHm5XsZvdl5J2P5YjoSe3a8ZKZ6zJhnrlcHaqTU49Bt1C/tYF9cisxJa177S89D7uKqoLrGhQ6hB1lD",
+	"LQWP+cK38h2Xb/MPIRLlyd4TSM2yr1E2v+4m5m+79rmV73kNkoydHLBxTBYv//z61T/9i43uOaELkfF6",
+	"qqEZlQc+w+0MSEiPmQd5lHRkupRYrBzpwITo+cjSoXsJOO6gxutzT36sw9W/kP1U0XWjhrz8o80bTupF",
+	"aarbTLpMsW5gYM5wCmx/scia35WgM8l/O8+KqrND2wgrZp4cqu6AaJEmgzCyvVNB1c3BMp7Aw1YyiHPK",
+	"5OMTN5vof31eTBDHoxu0E9Wh203VJB+bGX+I7SeRUJXy5Nt9HRfNGZ3AzwAv5xWOouyaG6ZGeTW0tN3T",
+	"J8gkfPCJeklVZA7xmir1nKzubbLamNfOsOKRhKZlUgeOHCJeP2c1E2RB12TK7qGm+2fXI/YymWzt4bpO",
+	"JmcVJDXu5W2MCbcKZzPp7OoWCg+7IWaZgla7Nn1JmGQq2nRj/v7sYHrrYKyBg0upKngN8l5Q1aQZdFcf",
+	"o6JCwyPgycWWJszL9xJ2t4AZJyiMltytXRglidAzkCumoHFXSQW1yibMNMhFXBESYXaLl12gr8MXPwnY",
+	"8M6jdhumR2BP+IgC49hcB53PRubeT9M5lDbWF2584OBI/mGRbg2m/nvxJEhiz5YEJoRGjsMhGg05DEQH",
+	"Cq/9Na3yFNp7/NnFtAzzxEgSUqDKtbkuKSsdVcPSPF6toc+GvZQZjy6du+4m481GMZMM3q4P5FGvPBHQ",
+	"9Td+XH52lzGU4NZzSdfYJ4kMQyjjJBZLytf/9z//q8g4kxL4eP07gcVSr98Q4CKbzmoz/foT5clhJYfP",
+	"nrQsEGEbv8aJyGoLHSIr13MeU8rU1RkG5vk+28v/tfB4gWFm+9MhMS8fkCTzLNx1j8l4V0/51fXl3GU6",
+	"9Mja56xdQp6ud6yJfS/OWTjeAbs6b3AXso5+4En9BzYbEK1YOULWijUqwOjfXlUwA+24QO8kJExjAU/5",
+	"RvnQyuTwNpnEilqutbgli7bKLVtwbu2z28mMu5rEslzpqvLTIJYRIRvjmO0VXfBDXIPEVr7uyCE+3INc",
+	"h3wYSpyyKSfl+M2rDNcRRFwliXvyc+KHsI90khjd3npE71vuIEqScj4zbr9yqqFG985+D8OfqZgy/qux",
+	"MPwh9q/OOuADNA1D/r2OZqIFZU37wjdsOvPEO70DlheeX9lmAswwkBJicsUwQskSn+pIiIvmtz7w5HKQ",
+	"dprG7o4g9gGnBQPdqAnmSq7MstIeCVNLqtRKyChNpTKnV3fZBYDrH+weeHjhfmLMvGNwT0j0bl8X3Zbg",
+	"ZVqyA+Al7V6wZWTgghxXr/dGW+2xW6PH1oKuSSL2h5NkIokBKBXK4IeJ5NxCbPNIfZsDMasdeLFdJyxy",
+	"Xh9o4CFV88i4h5qfrYm/OVmKvk03qjnRwgoXGCOnVGmUlIfEWf9RLWO72avb4D0E5gDLegz8B8DyGQTd",
+	"guCLiTTD5+6sj/m5EJDaw45DyjHRYH4vrvXyjIZu0WBeK4Ch0J8YsACpgmq97EPB4BQ1YrnIT5RPLXVa",
+	"+0oabeaD/Xu0nQs2sZryRSZcEEUyrllqW3VyPW2m3JdflfcMhpoJLdQW722ueZY6OIabwZVsESHGXCaE",
+	"N/eZSrqcuXSWn7XaidQ8RwlakAkeLZT/Z7ioxRX0N7lmKXQwEcKUPw4x5TwkckLhUMgqsEUhJ4vdTvUM",
+	"FgX6SSsyHP4hF3bz9f/AfMZsUTq052sdqU6ouV+Is9pG/UP1kzdEzW0RNgU6tVVqSsxXQ+jdJjuSLDdU",
+	"pi4e85OOFbY+aDR1UHtMC3fYlWCpHl/974Tz795neWRKPDRODsjtAy7PYOwpGHG8JYei9anGS7rRloK/",
+	"PTlMFcQOtiOAp4PSJ4qWEXW0tJS7EKoAmBlV5A6AE2Onk4NF0znj05d3TkmyGjO3dA5v6Xj+DJxu1J2C",
+	"mzFmKfFdhIDc8V10hx1JNcSnEm6oPi+JSXygnm1E3yXTOAUFD272yRhmWyqskYHDMTtydv7wsISxhuS3",
+	"1onpU7bsTD1ginQvVAIB935EcBz0Seh6mzifhLFrb6hbtBt7RaPO8qWvVDcuJA/q1IJs5ujwpvQK0ZD9",
+	"HmkiRa2G2+vmP4NJxCP8ThOtspPxAVjM3IhVy1JKgiTMpoAGrgynK5XKUiHmWzPsEmgC8tG3MYSHpZC6",
+	"9hP5gH9+/kpO+5VsR7OGBz0cq/uzmqOyECPUHM80vSurZe+L2gXj21QRb8JFrXoBf5P2d0IML3MW68Qm",
+	"h51O2momFBT2yXQj6Hg0sWaJmiIB41sh5jeezemMYkZ8pJPkhc2KtNs/NQKeOCMi4+Ud3jEnuNtZTvaR",
+	"vRtrmwXT98yI9tadCYoRu+6eBkyI+fZw1RoqZACQuTDq6Mw/+Cr0kxD9PjcGFG61Ary2IIpgWROA+xS3",
+	"GiyLudE/6Bwqx1ZP6UOzE317Gf+DJq0ev/+wCRo/ky8zXj3jVnKXPuNS1YBirNtIha5+NvkJa9DdZLwT",
+	"Bbqt9qq2x5Am91Z4fzs34hVe2iN2xMcEte8/OtYdCQv9t1evXpMFKEWntaS4tExuBdzc66/flsjD9bBI",
+	"zXdyWOvTUekdkP0WzXi8w8mCaU1RTBZ/2MZdBUoPnJgdEBzE8TrGr3fwKVsYoB/DOUaidYV/P5mnOYME",
+	"/61Ik3b3D1amE1IBBPnkPmWhQ+eYu0tjTaEnAYDjhy1/Wn2JHkYtQUkIcVYc94O0zF1Vg7GdvEzC1JjG",
+	"Bv7e2wueYdYzmDm7OpiVypYWP0lbG9uExXkkbjL+kaVwcYRVJgYxa+MIopkic1jqY0U3S8o4hoF4C7+P",
+	"HdudpCKmNPoeximVZsv6IpS+SA0yc9pOTjAO0oFHyRtpDLJeKIs0DvcgiQQ6noGdZL+jfH5s3G1n+3ze",
+	"wPoGN+Bh9xK7AGs7mjSdQ8Muq73Tec9+7FyBhX1d2MyVUxIneZS0ojZM2hRv2M+NKUgnL+9YmsZ6eW4l",
+	"o+kI0slbd+EjxG0Q4WlFxiKBnBkwZ69iekZWM7FwIYZVZ65VKXIH38NYA79NQtWq/ESrGcjafNQypeMj",
+	"KCThqHJC1ybkwYz9UoeH0MK1DO1ck//7q27nAL3x2y05WtZAz6K4AlepWmEbm8ikgvQeDPpXhWGkIGqT",
+	"wkQTO7Ni/rT+G/msHee38hR+NXJKg9qN2772WVVM/EOdpGzSERDQ4mZPDWgI5q82YcWxsOjkFAYhkUPf",
+	"yF3S6tKpPBQ66rrBOJNMr39789ePzYYtppBoDqfyCh9N7pAXdE3mXKzKXaH2SR+t4BBbvV6Wm2JqY5SP",
+	"IuPJFzoVoq3aPd7hBFFA56YcgSbZklDCYUXsktqtFNULjFHKtG/NrGmQ8TIm4TRiU/65LeO5H++96ap4",
+	"HqMWEZmOm+QbcstuLNHfzf909kKOcTn2RlqnYKm19znYjMK/v8Rjs6UUPNEObxY+sROVHZ1z8iJnphVL",
+	"wFc6XQF5kvFkz4M1wnDLnMLIX9P2qrbcQvSeTSYggQcK8uKov9nnqVWyFpwoEwDQtBBsm81EcNuDhNMM",
+	"c1ZedKc2nK+sL0pGlzZc1Obaupt8pQtQbfdo5bXYuzUxzmcXAuYRvYdRfqY9ozOFe6hCg01/xqBcH1Yu",
+	"yiOk14Jiets0lB+KC6WmmomogIvhz7FI4FeTr6LRzmZ+7SB13B8dfHqtN2ZdFVRsjauiBW3vOTq1SbUx",
+	"aw00dIy2Wymzr9x1R0yzHsemx3cD7lV7yXTiubK9DlyC+XrPa7yVH2y3AdhHYBvPqJxGZ2LN1qApHmff",
+	"4cWXALiNN+7l/K1joA3+i6YrulbEIcKWwjeDrdhO1BxzIgE1nAjp9qG6LI35+zsLkN4DzrxnL92bNaMH",
+	"m1l+i6wAO6WFaESF6COdPfDGNR3rLU7unb3qMsBmX7WftALE2buMs7bi6aE5f0bE5kWaHHayemIbp3tX",
+	"89791AjPjB8zRieoCVA6vaVsogneqBnY9grZXG5ERvzZV7oAp/p2Eajz79pLxBljBrV5T3rIith7oQh2",
+	"BSAGgVv26dYcXsBfY3GnZyj27KzaCI1tH11RCDGWzvqKF3SSy6pj5tB0etokWSPZwJCoFhq6FA/8mktZ",
+	"UglEzcSKOyyZhcv7kHbJY1cPefc30rJG62ck78kpdw/jK7ji9nIyS5BYn+XjLRqf+WWndDiOd+fov+ub",
+	"/s4z219c/RZR+UmsiokL17upBsTsYlbLiYlkp1z/UmKbWDQxcS0rZ7J7mOXHnlv7un1lPLR9xQTtfvTE",
+	"6mbTdM2ArHmEaNd0DzfL/HX7SZdvbOoqkLmHsn354BqVmVahr+JQ6CFJmRr+nDOe/NrCiXdrrm20K5pf",
+	"a2P32qBwOO5WddRZx6MNAXnXMCB4AiBCeha0apK5RhmCZge2uuD88yKChv1dTlug0ZLR8pyD+4d3QqRA",
+	"+TZndXmCO2jajvrz8JSIKB5gzwW2WRiUu4GK382fjQWJomtVnMiY0eXOImxFx/fwEuuX8Zjtlj7sX7ls",
+	"aQ/0z9TTs6KmD7a8GPrPke075EQbpOXrjL4SMqa7id2L3wX6yPMx93s3WtZTGki76oFvJhEcC8sp44At",
+	"kPc0zWCAfmJhBcKlOaCR8cZ4Yh095PFI5w16GlNKOhj1DhD+5p2RSnLXVYy8VWJCjBUGVQhpzjqJhtxn",
+	"ZqDaN1zKtED/fM9/8UTUIYwqMqEy5yrhIoyOJh35nfKMzM8wBPPmrx+/fvz6/wAAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

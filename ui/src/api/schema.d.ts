@@ -364,6 +364,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/budget-years": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each budget has in a year, and what is ordered, received and invoiced of it. */
+        get: operations["getBudgetYear"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/budget-plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write what a budget has in a year. */
+        post: operations["planBudget"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/budgets": {
         parameters: {
             query?: never;
@@ -4183,6 +4217,36 @@ export interface components {
             noRate: string[];
             more: components["schemas"]["More"];
         };
+        BudgetYears: {
+            year: string;
+            currency: string;
+            budgets: components["schemas"]["BudgetYear"][];
+        };
+        BudgetYear: {
+            code: string;
+            name: string;
+            group: string;
+            planned?: components["schemas"]["Decimal"];
+            left?: components["schemas"]["Decimal"];
+            /** @description In per cent of what is planned, whole. */
+            used?: string;
+            /** @description Of the last change. */
+            reason?: string;
+            by?: string;
+            at?: string;
+            ordered: components["schemas"]["Decimal"];
+            received: components["schemas"]["Decimal"];
+            invoiced: components["schemas"]["Decimal"];
+            withoutOrder: components["schemas"]["Decimal"];
+            taken: components["schemas"]["Decimal"];
+        };
+        BudgetPlanEntry: {
+            budget: string;
+            year: string;
+            amount: string;
+            group: string;
+            reason?: string;
+        };
         /** @description In company currency, net. */
         BudgetTaken: {
             code: string;
@@ -7359,6 +7423,56 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["CompanyEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getBudgetYear: {
+        parameters: {
+            query?: {
+                year?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BudgetYears"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    planBudget: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BudgetPlanEntry"];
             };
         };
         responses: {

@@ -401,6 +401,10 @@ export const help: Record<string, HelpPage> = {
         ],
       },
       {
+        title: 'Budgets',
+        text: 'What each budget has in a year, with what is ordered, received and invoiced of it; the upper bar is ordered, then received, then invoiced, the stroke what is planned. A cost of a budget that nobody planned stands first. A budget’s code opens its order lines of the year. An administrator plans and changes them, with a reason that stays in the history.',
+      },
+      {
         title: 'A month’s end',
         steps: [
           'The list ticks itself: what is not verified, not answered by the bank, not placed on a statement, not handed to the general ledger; each leads to its work. Received and not invoiced may stand: the account says so by itself.',

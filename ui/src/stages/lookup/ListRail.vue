@@ -14,6 +14,7 @@ const isKept = (k: KeptList) => decodeURI(route.fullPath) === decodeURI(keptAt(k
 const inKept = computed(() => data.value?.kept.some(isKept))
 const on = (key: string) => !inKept.value && route.params['list'] === key
 const others = [
+  { to: '/lookup/budgets', name: 'Budgets' },
   { to: '/lookup/month-end', name: 'Month’s end' },
   { to: '/lookup/journal', name: 'Journal, entry by entry' },
   { to: '/lookup/record', name: 'The record' },
