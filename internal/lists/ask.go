@@ -212,18 +212,23 @@ func orEmpty(sql string) string {
 
 // asks is the question for some columns, sorted, from a row on, so many at most; zero: all.
 func (q *question) asks(columns []*Column, order string, from, most int) string {
-	text := "SELECT " + strings.Join(q.cellsOf(columns), ", ") + " " + q.list.From
+	rows := q.list.From
 	for _, w := range q.where {
-		text += " AND " + w
+		rows += " AND " + w
 	}
-	text += q.list.GroupBy
+	rows += q.list.GroupBy
 	if order != "" {
-		text += " ORDER BY " + order
+		order = " ORDER BY " + order
 	}
+	page := ""
 	if most > 0 {
-		text += fmt.Sprintf(" LIMIT %d OFFSET %d", most, from)
+		page = fmt.Sprintf(" LIMIT %d OFFSET %d", most, from)
 	}
-	return text
+	if most > 0 && q.list.ID != "" {
+		rows = fmt.Sprintf("%s AND %s IN (SELECT %s %s%s%s)", q.list.From, q.list.ID, q.list.ID, rows, order, page)
+		page = ""
+	}
+	return "SELECT " + strings.Join(q.cellsOf(columns), ", ") + " " + rows + order + page
 }
 
 // ordered is how the rows are sorted, where the store can do that.

@@ -13,7 +13,7 @@ var invoices = List{
 	From: `FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
 	LEFT JOIN supplier p ON p.id = s.supplier LEFT JOIN purchase_order o ON o.id = s.purchase_order
 	LEFT JOIN person b ON b.id = i.captured_by WHERE 1`,
-	Order: "s.invoice DESC", Currency: "s.currency",
+	Order: "s.invoice DESC", Currency: "s.currency", ID: "s.invoice",
 	Columns: []Column{
 		{Key: "invoice", Title: "Invoice", Kind: Number, SQL: "i.number", Link: "invoice"},
 		{Key: "supplier", Title: "Supplier", Kind: Text, SQL: "coalesce(p.name, r.supplier_stated)", Link: "supplier", By: "coalesce(p.code, '')", Groups: true},

@@ -51,7 +51,7 @@ func aged(days string) string {
 const billHere = `EXISTS (SELECT 1 FROM invoice_line il JOIN invoice_state z ON z.revision = il.invoice_revision WHERE il.order_line = l.id AND z.state `
 
 var grni = List{
-	Key: "grni", Title: "Received, not invoiced",
+	Key: "grni", Title: "Received, not invoiced", Report: true,
 	Says: "The account of goods received and not invoiced, line by line, in the company's currency, as it was posted by the day. Below zero: invoiced beyond what came.",
 	From: `FROM (SELECT e.detail, sum(e.base) AS base, max(n.at) AS noted ` + posted + ` AND e.role = 'grni' GROUP BY e.detail HAVING sum(e.base) <> 0) g
 	JOIN purchase_order o ON o.number = CAST(substr(g.detail, 1, instr(g.detail, '/') - 1) AS INTEGER)
@@ -129,7 +129,7 @@ const owedLines = `WITH lines AS MATERIALIZED (SELECT e.entry, e.detail, e.bill,
 	UNION ALL SELECT detail, currency, -amount, -base FROM moves) GROUP BY detail, currency HAVING sum(amount) <> 0 OR sum(base) <> 0`
 
 var owed = List{
-	Key: "owed", Title: "Owed, by age",
+	Key: "owed", Title: "Owed, by age", Report: true,
 	Says: "Trade payables, document by document, as they were posted by the day; credit notes stand below zero. Payments that are sent count as paid.",
 	From: `FROM (` + owedLines + `) g
 	LEFT JOIN supplier p ON p.code = g.detail LEFT JOIN invoice i ON i.id = g.invoice LEFT JOIN invoice_state z ON z.invoice = g.invoice
@@ -197,7 +197,7 @@ var journal = List{
 }
 
 var accounts = List{
-	Key: "accounts", Title: "Accounts, balances",
+	Key: "accounts", Title: "Accounts, balances", Report: true,
 	Says: "What was posted by the day: a trial balance. Debits and credits of all accounts come to the same.",
 	From: `FROM (SELECT e.role, e.detail, sum(max(0, e.base)) AS debit, sum(max(0, -e.base)) AS credit, count(*) AS lines, max(n.at) AS noted
 	` + posted + ` GROUP BY e.role, e.detail) g WHERE 1`,
@@ -220,7 +220,7 @@ var accounts = List{
 }
 
 var card = List{
-	Key: "card", Title: "Account card", First: "account:grni",
+	Key: "card", Title: "Account card", Report: true, First: "account:grni",
 	Says: "An account in the order of its days, with its balance after each line. The balance runs over what is shown.",
 	From: `FROM (SELECT n.posted_on, n.number, n.what, n.document, n.purchase_order, e.no, e.role, e.detail, e.bill, e.base
 	FROM entry_line e JOIN entry n ON n.id = e.entry) e LEFT JOIN invoice i ON i.id = e.bill WHERE 1`,

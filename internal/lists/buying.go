@@ -22,7 +22,7 @@ func paidOf(what string) string {
 }
 
 var suppliers = List{
-	Key: "suppliers", Title: "Suppliers",
+	Key: "suppliers", Title: "Suppliers", Report: true,
 	Says: "Amounts in the supplier's own currency, of documents in it; with tax, but for what is to come.",
 	From: `FROM supplier p WHERE 1`, Order: "p.name COLLATE NOCASE", Currency: "p.currency",
 	Columns: []Column{
@@ -55,7 +55,7 @@ const priced = `FROM (SELECT il.id, il.item_code, il.description, il.order_line,
 	WHERE r.kind = 'invoice' AND l.item IS NOT NULL AND il.charge_kind = '' AND z.state IN `
 
 var prices = List{
-	Key: "prices", Title: "Prices over time", First: "changed",
+	Key: "prices", Title: "Prices over time", Report: true, First: "changed",
 	Says: "What verified invoices charged for an item, each beside the price before it of the same supplier and unit.",
 	From: priced + isBooked + ` WINDOW of_item AS (PARTITION BY l.item, z.supplier, il.unit, il.base, z.currency ORDER BY z.invoice_date, il.id)) q
 	JOIN item i ON i.id = q.item JOIN supplier p ON p.id = q.supplier JOIN invoice v ON v.id = q.invoice WHERE 1`,
@@ -98,7 +98,7 @@ var limitKinds = map[string]string{
 }
 
 var limitsUsed = List{
-	Key: "limits", Title: "Limits used",
+	Key: "limits", Title: "Limits used", Report: true,
 	Says: "Differences of verified invoices that passed within a limit, and what they cost: above zero what was paid more than ordered.",
 	From: `FROM invoice_state z JOIN invoice v ON v.id = z.invoice JOIN match_run m ON m.id = z.match_run JOIN json_each(m.findings) f
 	JOIN supplier p ON p.id = z.supplier JOIN invoice_revision r ON r.id = z.revision
@@ -143,7 +143,7 @@ var (
 )
 
 var beyond = List{
-	Key: "beyond", Title: "Invoiced, not received",
+	Key: "beyond", Title: "Invoiced, not received", Report: true,
 	Says: "Lines of which more is invoiced than is here, verified or not, in the unit of the order.",
 	From: `FROM order_line l JOIN order_line_state x ON x.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order
 	JOIN order_state st ON st.purchase_order = o.id JOIN supplier s ON s.id = o.supplier WHERE st.state = 'issued' AND ` + beyondGoods + ` > 0`,
@@ -170,7 +170,7 @@ var beyond = List{
 }
 
 var sameNumbers = List{
-	Key: "same", Title: "Same number twice",
+	Key: "same", Title: "Same number twice", Report: true,
 	Says: "Invoices whose number is that of another, whatever supplier and state, without regard to signs in it.",
 	From: `FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision LEFT JOIN supplier p ON p.id = s.supplier
 	WHERE s.number_key <> '' AND s.number_key IN (SELECT number_key FROM invoice_state GROUP BY number_key HAVING count(*) > 1)`,
@@ -199,7 +199,7 @@ var payments = List{
 	From: `FROM payment_item t JOIN payment y ON y.id = t.payment JOIN payment_state ys ON ys.payment = y.id JOIN payment_run u ON u.id = y.run
 	JOIN supplier p ON p.id = y.supplier JOIN invoice i ON i.id = t.invoice JOIN invoice_state z ON z.invoice = t.invoice
 	JOIN invoice_revision r ON r.id = z.revision WHERE 1`,
-	Order: "t.id DESC", Currency: "y.currency",
+	Order: "t.id DESC", Currency: "y.currency", ID: "t.id",
 	Columns: []Column{
 		{Key: "run", Title: "Run", Kind: Number, SQL: "u.number", Link: "run", Groups: true},
 		{Key: "on", Title: "Pay on", Kind: Day, SQL: "u.pay_on"},

@@ -38,7 +38,7 @@ var orders = List{
 	Says: "Net of tax. Invoiced is what is verified; an order is open while goods or invoices can still come.",
 	From: `FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id JOIN supplier s ON s.id = o.supplier
 	LEFT JOIN person b ON b.id = o.made_by WHERE 1`,
-	Order: "o.number DESC", Currency: "o.currency",
+	Order: "o.number DESC", Currency: "o.currency", ID: "o.id",
 	Raw: `json_array(json((SELECT json_group_array(json_array(l.net, l.quantity, x.received, x.returned, x.billed, x.closed_goods,
 	x.closed_invoices, l.wanted_on < :today)) FROM order_line l JOIN order_line_state x ON x.order_line = l.id WHERE l.purchase_order = o.id)),
 	json((SELECT json_group_array(json_array(CASE r.kind WHEN 'credit_note' THEN -v.amount ELSE v.amount END, z.state IN ` + isBooked + `,
@@ -74,7 +74,7 @@ var orders = List{
 		Word{Key: "late", Text: "late", SQL: "st.open_goods = 1 AND EXISTS (" + linesOf + lineLate + ")"},
 		Word{Key: "come", Text: "to come", SQL: "st.open_goods = 1"},
 		Word{Key: "uninvoiced", Text: "not invoiced", SQL: "st.state = 'issued' AND EXISTS (" + linesOf + lineNotInvoiced + ")", Scans: true},
-		Word{Key: "item", Text: "item", Takes: AnItem, SQL: "o.id IN (SELECT purchase_order FROM order_line WHERE item = :v)"},
+		Word{Key: "item", Text: "item", Takes: AnItem, SQL: "EXISTS (SELECT 1 FROM order_line z WHERE z.purchase_order = o.id AND z.item = :v)", Scans: true},
 		Word{Key: "budget", Text: "budget", Takes: ABudget, SQL: "EXISTS (" + linesOf + "l.budget = :v COLLATE NOCASE)", Scans: true},
 		Word{Key: "wanted", Text: "wanted until", Takes: ADay, SQL: "o.wanted_on <= :v", Scans: true},
 		overAndUnder(orderNet, "o.currency"),
@@ -137,8 +137,9 @@ func orderStands(raw string, _ money.Currency) (map[string]int64, error) {
 var orderLines = List{
 	Key: "lines", Title: "Order lines, what is left", First: "open",
 	Says: "Net of tax. To come is what is still expected of a line, not invoiced what is here without an invoice.",
+	// From the newest order to its lines, whatever is asked: a page is found without sorting all lines.
 	From: `FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id JOIN supplier s ON s.id = o.supplier
-	JOIN order_line l ON l.purchase_order = o.id JOIN order_line_state x ON x.order_line = l.id
+	CROSS JOIN order_line l ON l.purchase_order = o.id JOIN order_line_state x ON x.order_line = l.id
 	LEFT JOIN item i ON i.id = l.item LEFT JOIN person b ON b.id = o.made_by WHERE 1`,
 	Order: "o.number DESC, l.no", Currency: "o.currency",
 	Raw: "json_array(l.net, l.quantity, x.received, x.returned, x.closed_goods)",
@@ -179,7 +180,7 @@ var orderLines = List{
 		Word{Key: "come", Text: "to come", SQL: "st.open_goods = 1 AND " + lineToCome},
 		Word{Key: "late", Text: "late", SQL: "st.open_goods = 1 AND " + lineLate},
 		Word{Key: "uninvoiced", Text: "not invoiced", SQL: "st.state = 'issued' AND " + lineNotInvoiced, Scans: true},
-		Word{Key: "item", Text: "item", Takes: AnItem, SQL: "l.item = :v"},
+		Word{Key: "item", Text: "item", Takes: AnItem, SQL: "l.item = :v", Scans: true},
 		Word{Key: "budget", Text: "budget", Takes: ABudget, SQL: "l.budget = :v COLLATE NOCASE", Scans: true},
 		orderIs("o.number"),
 		Word{Key: "wanted", Text: "wanted until", Takes: ADay, SQL: "l.wanted_on <= :v", Scans: true},
@@ -204,7 +205,7 @@ var deliveries = List{
 	From: `FROM delivery d JOIN receipt_line r ON r.delivery = d.id JOIN order_line l ON l.id = r.order_line
 	JOIN order_line_state x ON x.order_line = l.id JOIN purchase_order o ON o.id = d.purchase_order JOIN supplier s ON s.id = o.supplier
 	LEFT JOIN item i ON i.id = l.item LEFT JOIN person b ON b.id = d.booked_by WHERE d.kind = 'delivery'`,
-	Order: "d.id DESC, r.id", Currency: "o.currency",
+	Order: "d.id DESC, r.id", Currency: "o.currency", ID: "r.id",
 	Columns: []Column{
 		{Key: "delivery", Title: "Delivery", Kind: Number, SQL: "d.number", Link: "delivery", Groups: true},
 		{Key: "note", Title: "Delivery note", Kind: Number, SQL: "d.note"},
@@ -230,7 +231,7 @@ var deliveries = List{
 	},
 	Words: words(
 		supplierIs("o.supplier"), orderIs("o.number"),
-		Word{Key: "item", Text: "item", Takes: AnItem, SQL: "l.item = :v"},
+		Word{Key: "item", Text: "item", Takes: AnItem, SQL: "+l.item = :v", Scans: true}, // from the newest delivery on
 		Word{Key: "note", Text: "delivery note", Takes: SomeText, SQL: "d.note = :v COLLATE NOCASE", Scans: true},
 		Word{Key: "lot", Text: "lot", Takes: SomeText, SQL: "r.id IN (SELECT receipt_line FROM receipt_lot WHERE lot = :v)"},
 		Word{Key: "by", Text: "booked by", Takes: APerson, SQL: "d.booked_by = :v", Scans: true},

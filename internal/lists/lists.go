@@ -96,11 +96,16 @@ type List struct {
 	Words   []Word
 	// Currency is the SQL of a row's currency; empty: the company's.
 	Currency string
+	// ID is the SQL of what tells its rows apart, where they are those of a table: a page is chosen by it first, so that what
+	// is worked out of a row is so for those that are shown alone.
+	ID string
 	// Raw is SQL whose text Work makes cells of, by column.
 	Raw  string
 	Work func(raw string, currency money.Currency) (map[string]int64, error)
 	// GroupBy is set for lists whose rows are sums themselves: the SQL after WHERE.
 	GroupBy string
+	// Report tells a list that is worked out of everything before its first row is known: it may take a minute.
+	Report bool
 	// First are the words that it is shown with where nobody says otherwise.
 	First string
 }

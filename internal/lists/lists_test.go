@@ -217,9 +217,12 @@ func TestListsAreMailed(t *testing.T) {
 	round("2026-12-03T12:00:00Z", 2) // once a week
 	round("2026-12-09T12:00:00Z", 3) // made up on a Wednesday
 	b.Proved()
-	kept.Ended = true
+	_, err = b.ByHand().Exec(`UPDATE kept_list SET asked = '{"Show":"nonsense"}'`)
+	require.NoError(t, err)
+	round("2026-12-14T06:30:00Z", 4)
+	require.Contains(t, waiting()[3].Text, "“Mondays” could not be made: “nonsense” is no word of this list")
+	round("2026-12-14T06:31:00Z", 4) // and not tried again before the next Monday
 	_, err = lists.EndKept(b.Ctx, b.App, b.As("clerk"), kept.Number)
 	require.NoError(t, err)
-	round("2026-12-14T07:00:00Z", 3)
-	b.Proved()
+	round("2026-12-21T07:00:00Z", 4)
 }

@@ -5,6 +5,7 @@ package lists
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"strings"
 	"time"
@@ -65,7 +66,10 @@ func mail(ctx context.Context, a *act.App, c act.Command, file Taken, m Mailing,
 		if s.Text == "" {
 			s.Text = fmt.Sprintf("%s of %s stands in %s.\n", Named(row.List).Title, w.Ours.Name, file.Name)
 		}
-		files := []eml.File{{Name: file.Name, MediaType: file.MediaType, Content: file.Content}}
+		var files []eml.File
+		if file.Content != nil {
+			files = []eml.File{{Name: file.Name, MediaType: file.MediaType, Content: file.Content}}
+		}
 		if s.Mail, err = w.MakeMail("list-"+row.List, s.Recipient, s.Subject, s.Text, files); err != nil {
 			return Mailed{}, err
 		}
@@ -139,16 +143,21 @@ func mailKept(ctx context.Context, a *act.App, k store.KeptList, monday day.Day)
 		return err
 	}
 	kept, err := keptOf(actor, k)
-	if err != nil {
+	if err != nil || Named(k.List) == nil {
 		return err
 	}
+	m := Mailing{Asked: kept.Asked, To: k.WeeklyTo}
 	file, err := Take(ctx, a, actor, Named(k.List), kept.Asked, k.WeeklyAs)
-	if err != nil {
+	var no *fault.Fault
+	switch {
+	case errors.As(err, &no): // told instead of the list, and not tried again this week
+		m.Text = fmt.Sprintf("“%s” could not be made: %s\n", k.Name, actor.Printer.Refusal(no))
+	case err != nil:
 		return fmt.Errorf("list %q of %s: %w", k.Name, k.ByName, err)
 	}
 	c := act.Command{Actor: act.Lagoon, Cause: fmt.Sprintf("every Monday, as %s keeps “%s”", k.ByName, k.Name)}
 	c.Actor.Printer = actor.Printer
-	return dropMailed(mail(ctx, a, c, file, Mailing{Asked: kept.Asked, To: k.WeeklyTo}, store.MailedList{List: k.List, Kept: k.Number, Week: monday}, k.By))
+	return dropMailed(mail(ctx, a, c, file, m, store.MailedList{List: k.List, Kept: k.Number, Week: monday}, k.By))
 }
 
 func dropMailed(_ Mailed, err error) error { return err }

@@ -68,8 +68,18 @@ const (
 	MostTaken  = 200_000
 )
 
-// longest is how long a question may take: who asks for more narrows the list.
-const longest = 5 * time.Second
+// How long a question may take, and a report: who asks for more narrows the list.
+const (
+	longest       = 5 * time.Second
+	longestReport = time.Minute
+)
+
+func (l *List) longest() time.Duration {
+	if l.Report {
+		return longestReport
+	}
+	return longest
+}
 
 // Read reads a page of a list, from a row on.
 func Read(ctx context.Context, a *act.App, actor act.Actor, l *List, asked Asked, from int) (Page, error) {
@@ -88,7 +98,7 @@ func Read(ctx context.Context, a *act.App, actor act.Actor, l *List, asked Asked
 func within[T any](
 	ctx context.Context, a *act.App, actor act.Actor, l *List, asked Asked, do func(context.Context, act.Reading, question) (T, error),
 ) (T, error) {
-	ends, stop := context.WithTimeout(ctx, longest)
+	ends, stop := context.WithTimeout(ctx, l.longest())
 	defer stop()
 	answer, err := act.Read(ctx, a, func(r act.Reading) (none T, err error) {
 		q, err := understand(r, actor, l, asked)
@@ -99,7 +109,7 @@ func within[T any](
 	})
 	if err != nil && errors.Is(ends.Err(), context.DeadlineExceeded) && ctx.Err() == nil {
 		var none T
-		return none, fault.New(fault.Refused, "show", "There is more to be looked through than in %d seconds. Narrow the list, by days or by a supplier.", int(longest.Seconds()))
+		return none, fault.New(fault.Refused, "show", "There is more to be looked through than in %d seconds. Narrow the list, by days or by a supplier.", int(l.longest().Seconds()))
 	}
 	return answer, err
 }
