@@ -181,6 +181,15 @@ func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
 		}
 	}
 	require.Equal(t, http.StatusNotFound, a.get("/api/lists/nothing"))
+	for _, as := range []string{"pdf", "xlsx"} {
+		require.Equal(t, http.StatusOK, a.get("/api/month-end/2026-10/pack?as="+as))
+	}
+	for _, as := range []string{"csv", "xlsx"} {
+		require.Equal(t, http.StatusOK, a.get("/api/ledger-exports/1/file?as="+as))
+	}
+	require.Equal(t, http.StatusNotFound, a.get("/api/ledger-exports/99/file"))
+	require.Equal(t, http.StatusOK, a.get("/api/month-end?month=2026-09"))
+	require.Equal(t, http.StatusOK, a.get("/api/budget-years?year=2025"))
 	for number := 1; number <= 3; number++ {
 		for _, what := range []string{"arrivals", "notices", "drafts"} {
 			a.get(fmt.Sprintf("/api/%s/%d", what, number))
