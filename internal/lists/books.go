@@ -54,7 +54,7 @@ var grni = List{
 	Key: "grni", Title: "Received, not invoiced", Report: true,
 	Says: "The account of goods received and not invoiced, line by line, in the company's currency, as it was posted by the day. Below zero: invoiced beyond what came.",
 	From: `FROM (SELECT e.detail, sum(e.base) AS base, max(n.at) AS noted ` + posted + ` AND e.role = 'grni' GROUP BY e.detail HAVING sum(e.base) <> 0) g
-	JOIN purchase_order o ON o.number = CAST(substr(g.detail, 1, instr(g.detail, '/') - 1) AS INTEGER)
+	CROSS JOIN purchase_order o ON o.number = CAST(substr(g.detail, 1, instr(g.detail, '/') - 1) AS INTEGER)
 	JOIN order_line l ON l.purchase_order = o.id AND l.no = CAST(substr(g.detail, instr(g.detail, '/') + 1) AS INTEGER)
 	JOIN order_line_state x ON x.order_line = l.id JOIN supplier s ON s.id = o.supplier LEFT JOIN item i ON i.id = l.item WHERE 1`,
 	Order: "o.number DESC, l.no",

@@ -74,7 +74,7 @@ var orders = List{
 		Word{Key: "late", Text: "late", SQL: "st.open_goods = 1 AND EXISTS (" + linesOf + lineLate + ")"},
 		Word{Key: "come", Text: "to come", SQL: "st.open_goods = 1"},
 		Word{Key: "uninvoiced", Text: "not invoiced", SQL: "st.state = 'issued' AND EXISTS (" + linesOf + lineNotInvoiced + ")", Scans: true},
-		Word{Key: "item", Text: "item", Takes: AnItem, SQL: "EXISTS (SELECT 1 FROM order_line z WHERE z.purchase_order = o.id AND z.item = :v)", Scans: true},
+		Word{Key: "item", Text: "item", Takes: AnItem, SQL: "EXISTS (SELECT 1 FROM order_line z WHERE z.purchase_order = o.id AND +z.item = :v)", Scans: true},
 		Word{Key: "budget", Text: "budget", Takes: ABudget, SQL: "EXISTS (" + linesOf + "l.budget = :v COLLATE NOCASE)", Scans: true},
 		Word{Key: "wanted", Text: "wanted until", Takes: ADay, SQL: "o.wanted_on <= :v", Scans: true},
 		overAndUnder(orderNet, "o.currency"),
