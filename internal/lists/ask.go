@@ -181,7 +181,7 @@ func (w *Word) read(r act.Reading, value string) (any, string, error) {
 			return nil, "", wrong("one of those that are offered")
 		}
 		return value, w.Choices[at].Text, nil
-	case AnOrder, SomeText, AnAccount, ABudget:
+	case AnOrder, SomeText, ABudget:
 		if strings.TrimSpace(value) == "" {
 			return nil, "", wrong("a name or a number")
 		}
@@ -216,7 +216,6 @@ func (q *question) asks(columns []*Column, order string, from, most int) string 
 	for _, w := range q.where {
 		rows += " AND " + w
 	}
-	rows += q.list.GroupBy
 	if order != "" {
 		order = " ORDER BY " + order
 	}
@@ -237,7 +236,7 @@ func (q *question) ordered() string {
 	if q.group != nil {
 		by = append(by, q.group.SQL+" COLLATE NOCASE")
 	}
-	if q.sort != nil {
+	if q.sort != nil && q.sort.SQL != "" {
 		way := ""
 		if q.down {
 			way = " DESC"

@@ -66,7 +66,6 @@ const (
 	AChoice    Takes = "choice"
 	SomeText   Takes = "text"
 	AnOrder    Takes = "order"
-	AnAccount  Takes = "account"
 	ABudget    Takes = "budget"
 	ADayOrNone Takes = "asOf" // it is set by the word, and today without it
 )
@@ -102,8 +101,6 @@ type List struct {
 	// Raw is SQL whose text Work makes cells of, by column.
 	Raw  string
 	Work func(raw string, currency money.Currency) (map[string]int64, error)
-	// GroupBy is set for lists whose rows are sums themselves: the SQL after WHERE.
-	GroupBy string
 	// Report tells a list that is worked out of everything before its first row is known: it may take a minute.
 	Report bool
 	// First are the words that it is shown with where nobody says otherwise.

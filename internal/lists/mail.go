@@ -157,7 +157,6 @@ func mailKept(ctx context.Context, a *act.App, k store.KeptList, monday day.Day)
 	}
 	c := act.Command{Actor: act.Lagoon, Cause: fmt.Sprintf("every Monday, as %s keeps “%s”", k.ByName, k.Name)}
 	c.Actor.Printer = actor.Printer
-	return dropMailed(mail(ctx, a, c, file, m, store.MailedList{List: k.List, Kept: k.Number, Week: monday}, k.By))
+	_, err = mail(ctx, a, c, file, m, store.MailedList{List: k.List, Kept: k.Number, Week: monday}, k.By)
+	return err
 }
-
-func dropMailed(_ Mailed, err error) error { return err }

@@ -120,7 +120,7 @@ func (q *question) rows(ctx context.Context, r act.Reading, from, most int) ([]R
 		return q.read(ctx, r, q.columns, q.ordered(), from, most)
 	}
 	columns := append(slices.Clone(q.columns), q.sort)
-	all, err := q.read(ctx, r, columns, q.storeOrder(), 0, MostSorted+1)
+	all, err := q.read(ctx, r, columns, q.ordered(), 0, MostSorted+1)
 	if err != nil {
 		return nil, err
 	}
@@ -143,13 +143,6 @@ func (q *question) rows(ctx context.Context, r act.Reading, from, most int) ([]R
 		all[i].Cells = all[i].Cells[:at]
 	}
 	return all, nil
-}
-
-// storeOrder is ordered without what the store cannot sort by.
-func (q *question) storeOrder() string {
-	without := *q
-	without.sort = nil
-	return without.ordered()
 }
 
 // read reads rows with some columns.
@@ -249,11 +242,7 @@ func (q *question) sums(ctx context.Context, r act.Reading) (Totals, error) {
 		}
 	}
 	groups := map[string]int{}
-	order := ""
-	if q.group != nil {
-		order = q.group.SQL + " COLLATE NOCASE"
-	}
-	err := q.each(ctx, r, summed, order, 0, 0, func(row Row) error {
+	err := q.each(ctx, r, summed, "", 0, 0, func(row Row) error {
 		t.Count++
 		t.Sums = addTo(t.Sums, row, summed, t.Company)
 		if q.group == nil {
@@ -268,6 +257,7 @@ func (q *question) sums(ctx context.Context, r act.Reading) (Totals, error) {
 		t.Groups[at].Sums = addTo(t.Groups[at].Sums, row, summed, t.Company)
 		return nil
 	})
+	slices.SortFunc(t.Groups, func(a, b Group) int { return cmp.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) })
 	return t, err
 }
 

@@ -8,8 +8,6 @@ import (
 	"time"
 
 	"codeberg.org/go-pdf/fpdf"
-	"golang.org/x/image/font/gofont/gobold"
-	"golang.org/x/image/font/gofont/goregular"
 )
 
 // List is a list as it is printed. Every text is final.
@@ -35,20 +33,13 @@ const (
 
 // WriteLists prints lists one after another, each on a page of its own. The same lists always give the same bytes.
 func WriteLists(title string, lists []List) ([]byte, error) {
-	p := fpdf.New("L", "mm", "A4", "")
 	on, word := time.Time{}, ""
 	if len(lists) > 0 {
 		on, word = lists[0].On, lists[0].PageWord
 	}
-	p.SetCreationDate(on)
-	p.SetModificationDate(on)
-	p.SetCatalogSort(true)
-	p.AddUTF8FontFromBytes("go", "", goregular.TTF)
-	p.AddUTF8FontFromBytes("go", "B", gobold.TTF)
-	p.SetTitle(title, true)
+	p := begin("L", title, on)
 	p.SetMargins(12, 12, 12)
 	p.SetAutoPageBreak(false, 0)
-	p.AliasNbPages("{pages}")
 	foot := ""
 	p.SetFooterFunc(func() {
 		p.SetY(-10)

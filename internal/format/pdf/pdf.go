@@ -53,16 +53,9 @@ const (
 
 // Write prints the document. The same document always gives the same bytes.
 func Write(d Document) ([]byte, error) {
-	p := fpdf.New("P", "mm", "A4", "")
-	p.SetCreationDate(d.On)
-	p.SetModificationDate(d.On)
-	p.SetCatalogSort(true)
-	p.AddUTF8FontFromBytes("go", "", goregular.TTF)
-	p.AddUTF8FontFromBytes("go", "B", gobold.TTF)
-	p.SetTitle(d.Title, true)
+	p := begin("P", d.Title, d.On)
 	p.SetMargins(margin, margin, margin)
 	p.SetAutoPageBreak(true, 20)
-	p.AliasNbPages("{pages}")
 	p.SetFooterFunc(func() {
 		p.SetY(-14)
 		p.SetFont("go", "", 8)
@@ -76,6 +69,19 @@ func Write(d Document) ([]byte, error) {
 	var out bytes.Buffer
 	err := p.Output(&out)
 	return out.Bytes(), err
+}
+
+// begin begins a paper of A4, upright (P) or lying (L), whose bytes tell nothing but what is printed and the time that it is of.
+func begin(lies, title string, on time.Time) *fpdf.Fpdf {
+	p := fpdf.New(lies, "mm", "A4", "")
+	p.SetCreationDate(on)
+	p.SetModificationDate(on)
+	p.SetCatalogSort(true)
+	p.AddUTF8FontFromBytes("go", "", goregular.TTF)
+	p.AddUTF8FontFromBytes("go", "B", gobold.TTF)
+	p.SetTitle(title, true)
+	p.AliasNbPages("{pages}")
+	return p
 }
 
 func head(p *fpdf.Fpdf, d Document) {

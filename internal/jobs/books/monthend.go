@@ -15,7 +15,7 @@ import (
 // Step is one of a month's end. Open is how many things of it are left to be done, zero where it is done; Amount what they come
 // to, in the company's currency, where that says something.
 type Step struct {
-	Key    string // invoices, receipts, accrual, deferrals, runs, bank, export, balance
+	Key    string // invoices, receipts, deferrals, runs, bank, accrual, export
 	Open   int64
 	Amount money.Amount
 }

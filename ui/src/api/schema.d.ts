@@ -5299,7 +5299,7 @@ export interface components {
         ListWord: {
             key: string;
             text: string;
-            /** @description What follows it: nothing, supplier, item, person, amount, day, choice, text, order, account, budget; asOf a day that narrows nothing. */
+            /** @description What follows it: nothing, supplier, item, person, amount, day, choice, text, order, budget; asOf a day that narrows nothing. */
             takes: string;
             choices?: components["schemas"]["ListChoice"][];
         };
