@@ -18,7 +18,7 @@ type settings struct {
 	posts, bulk, rounds, history, pays int
 	folder, keep, profile              string
 	memory                             string
-	tables, lookup                     bool
+	tables, lookup, trials             bool
 }
 
 func main() {
@@ -41,6 +41,7 @@ func main() {
 		"the built program: measure only what memory it takes on the kept history while all of its readers read",
 	)
 	flag.IntVar(&s.pays, "pay", 0, "measure only a payment run over so many invoices, to a sixth as many suppliers")
+	flag.BoolVar(&s.trials, "trials", false, "measure only limits that are tried on the kept history")
 	flag.BoolVar(&s.lookup, "lookup", false, "measure only the lists that are looked up, on the kept history")
 	flag.StringVar(&s.profile, "profile", "", "file for a CPU profile of the postings")
 	flag.Parse()
@@ -58,6 +59,9 @@ func (s settings) run(ctx context.Context) (err error) {
 	defer os.RemoveAll(s.folder) //nolint:errcheck // a folder of the system's own
 	if s.memory != "" {
 		return s.measuredMemory(ctx)
+	}
+	if s.trials {
+		return s.tryingLimits(ctx)
 	}
 	if s.lookup {
 		return s.lookingUp(ctx)

@@ -35,6 +35,7 @@ var arrows = map[string][]string{
 		"internal/core/fault",
 		"internal/core/trade",
 	},
+	"internal/core/trial":     {"internal/core/money", "internal/core/day", "internal/core/limit", "internal/core/finding"},
 	"internal/core/match":     {"internal/core/money", "internal/core/limit", "internal/core/finding", "internal/core/day", "internal/core/trade"},
 	"internal/core/selfbill":  {"internal/core/money", "internal/core/day", "internal/core/trade"},
 	"internal/core/reconcile": {"internal/core/money"},

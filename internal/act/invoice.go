@@ -6,6 +6,7 @@ package act
 import (
 	"encoding/json"
 	"errors"
+	"slices"
 
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/match"
@@ -58,10 +59,16 @@ func (r Reading) FactsOf(inv trade.Invoice, revision int64, known *store.Known) 
 	return facts, err
 }
 
-// Alike tells whether a match says the same as a kept one.
+// Alike tells whether a match says the same as a kept one. What a limit was asked was not kept at first.
 func Alike(last store.MatchRun, now match.Result) (bool, error) {
+	findings := slices.Clone(now.Findings)
+	for i := range min(len(findings), len(last.Findings)) {
+		if last.Findings[i].Asked == nil {
+			findings[i].Asked = nil
+		}
+	}
 	old, err1 := json.Marshal(last.Findings)
-	new, err2 := json.Marshal(now.Findings)
+	new, err2 := json.Marshal(findings)
 	return last.Verdict == now.Verdict && string(old) == string(new), errors.Join(err1, err2)
 }
 

@@ -123,6 +123,8 @@ const (
 	KeepPeriod       Job = "keepPeriod"
 	SetUp            Job = "setUp"
 	KeepList         Job = "keepList"
+	KeepTrial        Job = "keepTrial"
+	AdoptLimit       Job = "adoptLimit"
 	EndKeptList      Job = "endKeptList"
 	MailList         Job = "mailList" // by a person, or every Monday by Lagoon
 	Accrue           Job = "accrue"
@@ -224,6 +226,8 @@ var Permissions = map[Job][]string{
 	HoldSupplier:     {"buyer", "treasurer", "administrator"},
 	ConfirmAccount:   {"approver", "treasurer", "administrator"},
 	SetLimits:        {"buyer", "administrator"},
+	KeepTrial:        {"buyer", "approver", "administrator"},
+	AdoptLimit:       {"buyer", "administrator"},
 	ConfirmLimits:    {"approver", "buyer", "administrator"},
 	SaveContact:      {"buyer", "clerk", "administrator"},
 	SaveNote:         {"buyer", "receiver", "clerk", "treasurer", "administrator"},

@@ -140,6 +140,15 @@ func Build(ctx context.Context, s *store.Store, now time.Time, post, folder stri
 		)
 		return err
 	})
+	b.on(-1, 16, func() error { // tried, and left
+		_, err := masters.KeepTrial(b.ctx, b.app, b.as("ada"), masters.AdoptEntry{
+			TrialEntry: masters.TrialEntry{
+				PlaceEntry: masters.PlaceEntry{Supplier: "BRACK"}, Limit: limit.Entry{Kind: limit.UnitPrice, Side: limit.Over, Percent: percent(5)},
+			},
+			Reason: "One invoice a year more is not worth it.",
+		})
+		return err
+	})
 	b.mailbox(filepath.Join(filepath.Dir(folder), "mailbox"))
 	b.history()
 	b.morning()

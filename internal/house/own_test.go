@@ -13,6 +13,7 @@ import (
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/ledger"
+	"lagoon/internal/core/limit"
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/format/iso20022"
@@ -631,6 +632,12 @@ var giving = map[act.Job]try{
 		b.SendsMail()
 		return housetest.Drop(lists.Mail(b.Ctx, b.App, actor, lists.Mailing{List: "suppliers", As: lists.XLSX, To: "them@example.org", Text: fmt.Sprint(n)}))
 	},
+	act.KeepTrial: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(masters.KeepTrial(b.Ctx, b.App, actor, trialEntry(n)))
+	},
+	act.AdoptLimit: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(masters.AdoptLimit(b.Ctx, b.App, actor, trialEntry(n)))
+	},
 	act.PlanBudget: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(masters.PlanBudget(b.Ctx, b.App, actor, masters.PlanEntry{Budget: "FEED", Year: fmt.Sprintf("%04d", 2000+n%1000), Amount: "100", Reason: "r"}))
 	},
@@ -833,4 +840,13 @@ func TestEveryCommandByEveryRoleOnOwnAndOthers(t *testing.T) {
 // accrued is an accrual of a cost that came without an order, in a month of its own.
 func accrued(n int) books.AccrualEntry {
 	return books.AccrualEntry{Month: fmt.Sprintf("%04d-%02d", 100+n/12, n%12+1), Added: []books.AddedLine{{Budget: "SHOP", Amount: "10", Text: "x"}}}
+}
+
+// trialEntry is a limit of charges that nobody set for the company.
+func trialEntry(n int) masters.AdoptEntry {
+	percent := housetest.Dec(fmt.Sprint(n))
+	of := limit.Entry{Kind: limit.TaxRounding, Side: limit.Under}
+	tried := of
+	tried.Percent = &percent
+	return masters.AdoptEntry{TrialEntry: masters.TrialEntry{PlaceEntry: masters.PlaceEntry{Supplier: "BRACK"}, Limit: tried}, Was: of, Reason: "r"}
 }

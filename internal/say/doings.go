@@ -129,6 +129,8 @@ var doings = map[string]string{
 	"saveHoldReason":        "reason of holds changed",
 	"keepList":              "list kept",
 	"planBudget":            "budget planned",
+	"keepTrial":             "trial of a limit kept",
+	"adoptLimit":            "limit adopted after a trial",
 	"mailList":              "list mailed",
 	"accrue":                "accrued at month's end",
 	"undoAccrual":           "accrual taken back",

@@ -549,3 +549,26 @@ func capital(text string) string {
 	}
 	return strings.ToUpper(text[:1]) + text[1:]
 }
+
+// Difference says in a few words what a limit was asked about.
+func (p Printer) Difference(f finding.Finding) string {
+	percent := p.Quantity(f.Percent) + " %"
+	if f.Percent > 0 {
+		percent = "+" + percent
+	}
+	switch f.Kind {
+	case finding.UnitPrice:
+		return fmt.Sprintf("%s: %s for %s, %s", f.Name, p.Quantity(f.Price), p.Quantity(f.Reference), percent)
+	case finding.OverReceived:
+		return fmt.Sprintf("%s: %s more than received, %s", f.Name, p.Measure(f.Excess, f.Unit), percent)
+	case finding.OverOrdered:
+		return fmt.Sprintf("%s: %s more than ordered, %s", f.Name, p.Measure(f.Excess, f.Unit), percent)
+	case finding.ChargeNotOrdered:
+		return fmt.Sprintf("%s: %s beyond the order, %s of it", f.Name, p.Money(f.Amount, f.Currency), p.Quantity(f.Percent)+" %")
+	case finding.TaxAmount:
+		return fmt.Sprintf("tax %s for %s", p.Money(f.Amount, f.Currency), p.Money(f.Computed, f.Currency))
+	case finding.StatedTotal:
+		return fmt.Sprintf("total %s for %s", p.Money(f.Amount, f.Currency), p.Money(f.Computed, f.Currency))
+	}
+	return p.Finding(f)
+}

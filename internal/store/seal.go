@@ -51,6 +51,7 @@ var sealings = map[string]sealing{
 	"budget_group":      {keys: 1, changes: true},
 	"limit_rule":        {keys: 3, changes: true},
 	"limit_owner":       {keys: 4, changes: true},
+	"limit_trial":       {},
 	"paper":             {},
 	"paper_part":        {keys: 2},
 	"tax_code":          {keys: 1, changes: true},

@@ -442,6 +442,7 @@ const (
 	SettledSeries  = "settlement"
 	BankSeries     = "statement"
 	ListSeries     = "list"
+	TrialSeries    = "trial"
 	AccrualSeries  = "accrual"
 	ExportSeries   = "ledger export"
 )

@@ -97,6 +97,7 @@ var ownJobs = map[string][]act.Job{
 		act.HoldSupplier,
 		act.ConfirmAccount,
 		act.SetLimits,
+		act.AdoptLimit,
 		act.ConfirmLimits,
 		act.SaveContact,
 		act.SaveNote,
@@ -109,7 +110,7 @@ var ownJobs = map[string][]act.Job{
 	},
 	"mail":   {act.TakeMail, act.FileMail, act.OpenMail, act.AnswerMail, act.HandOver, act.KeyInvoice},
 	"budget": {act.SaveBudget, act.SaveBudgetLine, act.PlanBudget},
-	"item":   {act.SaveItem, act.SetLimits, act.ConfirmLimits, act.ImportTable},
+	"item":   {act.SaveItem, act.SetLimits, act.AdoptLimit, act.ConfirmLimits, act.ImportTable},
 }
 
 // History reads the history of a document, the latest first, and tells whether there is more.

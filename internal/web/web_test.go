@@ -184,6 +184,8 @@ var bodies = map[string]string{
 	"saveHoldReason":  `{"name":"","ended":false}`,
 	"accrue":          `{"month":"x"}`, "undoAccrual": `{"reason":"r"}`, "exportLedger": `{"month":"x"}`, "undoLedgerExport": `{"reason":"r"}`,
 	"mailList":        `{"list":"orders","asked":{"show":"","sort":"","group":"","columns":""},"as":"pdf","to":"x"}`,
+	"keepTrial":       `{"trial":{"at":{"supplier":"","item":"","charge":""},"limit":{"kind":"unit_price","side":"over"},"also":[]},"was":{"kind":"unit_price","side":"over"},"reason":"r"}`,
+	"adoptLimit":      `{"trial":{"at":{"supplier":"","item":"","charge":""},"limit":{"kind":"unit_price","side":"over"},"also":[]},"was":{"kind":"unit_price","side":"over"},"reason":"r"}`,
 	"planBudget":      `{"budget":"X","year":"2026","amount":"1","group":""}`,
 	"keepList":        `{"name":"","list":"orders","asked":{"show":"","sort":"","group":"","columns":""},"forAll":false}`,
 	"acceptFindings":  `{"kind":"x","invoices":[],"note":""}`,

@@ -149,6 +149,12 @@ export const router = createRouter({
     },
     { path: '/lookup/record', component: () => import('./stages/lookup/RecordView.vue'), meta: { stage: 'lookup' } },
     { path: '/lookup/month-end', component: () => import('./stages/lookup/MonthEnd.vue'), meta: { stage: 'lookup' } },
+    { path: '/lookup/limits', component: () => import('./stages/lookup/TrialsView.vue'), meta: { stage: 'lookup' } },
+    {
+      path: '/lookup/limits/try',
+      component: () => import('./stages/lookup/TrialSheet.vue'),
+      meta: { stage: 'lookup' },
+    },
     { path: '/lookup/budgets', component: () => import('./stages/lookup/BudgetsView.vue'), meta: { stage: 'lookup' } },
     { path: '/lookup', redirect: '/lookup/lists/orders' },
     { path: '/lookup/invoices', redirect: '/lookup/lists/invoices' },

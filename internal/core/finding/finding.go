@@ -120,6 +120,7 @@ type Finding struct {
 	Place *Place `json:",omitempty"`
 
 	Bound *limit.Bound // the limit that decided, if one did
+	Asked *limit.Asked `json:",omitempty"` // what it was asked
 	// OwnLimit: the difference is inside its bound, which who entered the invoice or the
 	// order made what it is and nobody else has confirmed.
 	OwnLimit bool `json:",omitempty"`
@@ -129,6 +130,46 @@ type Finding struct {
 	Note  string `json:",omitempty"` // of a hold
 
 	Accepted *Acceptance // who took it, if somebody did
+}
+
+// Judged is what a bound makes of the difference that the finding was asked about: within, or outside, or waiting where goods
+// can still come.
+func (f Finding) Judged(b limit.Bound) Verdict {
+	switch {
+	case b.Passes(*f.Asked):
+		return Within
+	case f.Asked.Waits(b):
+		return Waiting
+	default:
+		return Outside
+	}
+}
+
+// Limited gives the finding with the bound that decides it, what it is asked, and its verdict.
+func (f Finding) Limited(b limit.Bound, asked limit.Asked) Finding {
+	f.Bound, f.Asked = &b, &asked
+	f.Verdict = f.Judged(b)
+	return f
+}
+
+// Overall is what findings come to: any that is outside holds the document, else any that waits makes it wait. What only stops
+// the release does not count (rules §6).
+func Overall(findings []Finding) Verdict {
+	result := Agrees
+	for _, f := range findings {
+		switch {
+		case f.Blocks() == BlocksRelease:
+		case f.Accepted != nil || f.Verdict == Within:
+			if result == Agrees {
+				result = Within
+			}
+		case f.Verdict == Outside:
+			return Outside
+		case f.Verdict == Waiting:
+			result = Waiting
+		}
+	}
+	return result
 }
 
 // Place is a figure of a document by its business term (EN 16931): of a line, counted from

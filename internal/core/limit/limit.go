@@ -172,6 +172,57 @@ func (b Bound) AllowsPrice(price, reference money.Price, worth money.Amount) boo
 		(b.Absolute == nil || int64(worth.Abs()) <= *b.Absolute)
 }
 
+// Asked is what a limit is asked of one difference, kept with what was found of it, so that another limit can be asked the
+// same.
+type Asked struct {
+	// Difference and Whole count the same: what a percentage is asked of. Of a unit price they are Price and Agreed.
+	Difference, Whole int64        `json:",omitempty"`
+	Price, Agreed     *money.Price `json:",omitempty"`
+	Worth             int64        // what an absolute value is asked of
+	Ceiling           *Ceiling     `json:",omitempty"` // of an invoiced quantity that is matched with receipts
+}
+
+// Ceiling is what can be invoiced of a line at most, whatever else a limit of invoiced quantity lets pass: up to that, what is not
+// here can still come (rules §6).
+type Ceiling struct {
+	Total         money.Decimal // that is invoiced of the line with this document
+	Most, Ordered money.Decimal // by delivery or receipts; and what the limit adds to
+	Whole         bool          `json:",omitempty"` // whole units only
+	Coming        bool          `json:",omitempty"` // goods can still come
+}
+
+// Passed tells whether more is invoiced than can come under a limit of invoiced quantity.
+func (c *Ceiling) Passed(b Bound) bool {
+	return c != nil && c.Total > max(c.Most, b.Most(c.Ordered, c.Whole))
+}
+
+// Waits tells whether what is past the bound can still come.
+func (a Asked) Waits(b Bound) bool {
+	return a.Ceiling != nil && a.Ceiling.Coming && !a.Ceiling.Passed(b)
+}
+
+// Passes tells whether what is asked is inside the bound. A lower price passes unless a limit is set on that side.
+func (b Bound) Passes(a Asked) bool {
+	if a.Price == nil {
+		return b.Allows(a.Difference, a.Whole, a.Worth)
+	}
+	return (b.Side == Under && b.Unset) || b.AllowsPrice(*a.Price, *a.Agreed, money.Amount(a.Worth))
+}
+
+// In gives the bound for a document of another currency than the company's. An absolute amount of item, supplier or company is
+// in the company's currency, and is converted at the document's rate (rules §2); without a rate it stays.
+func (b Bound) In(currency, company money.Currency, rate money.Decimal) Bound {
+	if b.Absolute == nil || b.Kind.OfQuantity() || b.Level == Line || company == "" || currency == company || rate == 0 {
+		return b
+	}
+	converted, err := money.Amount(*b.Absolute).AtMost(rate, company, currency)
+	if err != nil {
+		return b
+	}
+	b.Absolute = new(int64(converted))
+	return b
+}
+
 func (b Bound) open() bool { return !b.Unset && !b.SwitchedOff }
 
 // Most is the largest quantity that passes against ordered on the over side;

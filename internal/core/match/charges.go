@@ -54,21 +54,17 @@ func (m *matching) charged(order *trade.Order, first trade.ChargeShare, share tr
 	bound := m.bound(m.Limits.FindFor(first.Kind, limit.Charge, limit.Over))
 	f := finding.Finding{
 		Kind:       finding.ChargeNotOrdered,
-		Verdict:    finding.Outside,
 		Line:       line,
 		Order:      order.Number,
 		Charge:     first.Kind,
 		Amount:     charged,
-		Bound:      &bound,
 		Computed:   before,
 		Difference: charged.Abs(),
 		Percent:    money.Ratio(int64(charged+before), int64(order.Net())),
 		Name:       cmp.Or(first.Name, first.Kind),
 	}
-	if bound.Allows(int64(charged+before), int64(order.Net()), int64(charged+before)) {
-		f.Verdict = finding.Within
-	}
-	m.say(f)
+	all := int64(charged + before)
+	m.say(f.Limited(bound, limit.Asked{Difference: all, Whole: int64(order.Net()), Worth: all}))
 }
 
 // chargeTax checks a planned charge for a tax that no plan of its kind has.

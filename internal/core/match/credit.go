@@ -180,12 +180,9 @@ func (m *matching) adjust(b billed, about finding.Finding) error {
 	now := money.UnitPrice(b.ordered.Billed, 0, money.Int(1), 0, net+m.back[b.ordered.ID], m.Invoice.Currency)
 	f := about
 	bound := m.bound(b.ordered.Limit(limit.UnitPrice, limit.Over, m.Policy))
-	f.Kind, f.Verdict, f.Bound, f.Difference = finding.UnitPrice, finding.Outside, &bound, dearer
+	f.Kind, f.Difference = finding.UnitPrice, dearer
 	f.Price, f.Reference, f.Percent = now.Decimal(), agreed.Decimal(), now.Ratio(agreed)
-	if bound.AllowsPrice(now, agreed, worth) {
-		f.Verdict = finding.Within
-	}
-	m.say(f)
+	m.say(f.Limited(bound, limit.Asked{Price: &now, Agreed: &agreed, Worth: int64(worth)}))
 	return nil
 }
 

@@ -164,15 +164,15 @@ func (m *matching) quantity(b billed, about finding.Finding) error {
 			f.Kind = finding.OverReceived
 		}
 		bound := ordered.Limit(limit.InvoicedQuantity, limit.Over, m.Policy)
-		f.Bound, f.Percent = &bound, money.Ratio(int64(f.Used), int64(base))
-		switch {
-		case bound.Allows(int64(f.Used), int64(base), int64(excess+over)):
-			f.Verdict = finding.Within
-		case receives && b.order.State == trade.Issued && ordered.Rest() > 0 && total <= ceiling:
-			f.Verdict = finding.Waiting // it can still arrive
-		default:
-			f.Verdict = finding.Outside
+		f.Percent = money.Ratio(int64(f.Used), int64(base))
+		asked := limit.Asked{Difference: int64(f.Used), Whole: int64(base), Worth: int64(excess + over)}
+		if receives {
+			asked.Ceiling = &limit.Ceiling{
+				Total: total, Most: ordered.CanCome(m.Policy), Ordered: ordered.Quantity, Whole: ordered.Whole,
+				Coming: b.order.State == trade.Issued && ordered.Rest() > 0,
+			}
 		}
+		f = f.Limited(bound, asked)
 		if err := m.sayExcess(f, b); err != nil {
 			return err
 		}
@@ -271,16 +271,10 @@ func (m *matching) price(b billed, about finding.Finding) error {
 	earlier[b.ordered.ID] += difference.Abs()
 	agreed := b.ordered.UnitPrice(b.order.Currency)
 	f := about
-	f.Kind, f.Verdict = finding.UnitPrice, finding.Outside
-	f.Price, f.Reference, f.Percent, f.Difference = b.price.Decimal(), agreed.Decimal(), b.price.Ratio(
-		agreed,
-	), difference.Abs()
+	f.Kind, f.Price, f.Reference, f.Difference = finding.UnitPrice, b.price.Decimal(), agreed.Decimal(), difference.Abs()
+	f.Percent = b.price.Ratio(agreed)
 	bound := m.bound(b.ordered.Limit(limit.UnitPrice, side, m.Policy))
-	f.Bound = &bound
-	if (side == limit.Under && bound.Unset) || bound.AllowsPrice(b.price, agreed, worth) {
-		f.Verdict = finding.Within // a lower price passes unless a limit is set on that side
-	}
-	m.say(f)
+	m.say(f.Limited(bound, limit.Asked{Price: &b.price, Agreed: &agreed, Worth: int64(worth)}))
 	return nil
 }
 

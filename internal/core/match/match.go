@@ -213,7 +213,7 @@ func Run(facts Facts) (Result, error) {
 	m.total()
 	m.accept()
 	m.lapse()
-	m.result.Verdict = verdict(m.result.Findings)
+	m.result.Verdict = finding.Overall(m.result.Findings)
 	return m.result, nil
 }
 
@@ -395,26 +395,6 @@ func (m *matching) lapse() {
 			}
 		}
 	}
-}
-
-// verdict: any outside holds the invoice, else any waiting makes it wait. What only
-// stops the release does not count.
-func verdict(findings []finding.Finding) finding.Verdict {
-	result := finding.Agrees
-	for _, f := range findings {
-		switch {
-		case f.Blocks() == finding.BlocksRelease:
-		case f.Accepted != nil || f.Verdict == finding.Within:
-			if result == finding.Agrees {
-				result = finding.Within
-			}
-		case f.Verdict == finding.Outside:
-			return finding.Outside
-		case f.Verdict == finding.Waiting:
-			result = finding.Waiting
-		}
-	}
-	return result
 }
 
 // Authority is what a person's acceptances on one invoice add up to: the sum of

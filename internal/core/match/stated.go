@@ -42,12 +42,9 @@ func (m *matching) taxes() {
 		}
 		difference := (g.Tax - g.Computed).Abs()
 		bound := m.bound(m.Limits.Find(limit.TaxRounding, side(g.Tax-g.Computed)))
-		f := finding.Finding{Kind: finding.TaxAmount, Verdict: finding.Outside, Text: g.Category, Price: g.Rate,
-			Amount: g.Tax, Computed: g.Computed, Difference: difference, Bound: &bound}
-		if bound.Allows(int64(difference), int64(g.Computed), int64(difference)) {
-			f.Verdict = finding.Within
-		}
-		m.say(f)
+		f := finding.Finding{Kind: finding.TaxAmount, Text: g.Category, Price: g.Rate,
+			Amount: g.Tax, Computed: g.Computed, Difference: difference}
+		m.say(f.Limited(bound, limit.Asked{Difference: int64(difference), Whole: int64(g.Computed), Worth: int64(difference)}))
 	}
 }
 
@@ -57,7 +54,6 @@ func (m *matching) total() {
 	rest := m.Invoice.Unexplained(m.result.Totals)
 	f := finding.Finding{
 		Kind:     finding.StatedTotal,
-		Verdict:  finding.Outside,
 		Amount:   m.Invoice.StatedTotal,
 		Computed: m.result.Totals.Total + m.Invoice.Rounded,
 	}
@@ -77,27 +73,13 @@ func (m *matching) total() {
 		return
 	}
 	bound := m.bound(m.Limits.Find(limit.StatedTotal, side(rest)))
-	f.Difference, f.Bound = rest.Abs(), &bound
-	if bound.Allows(int64(rest.Abs()), int64(f.Computed.Abs()), int64(rest.Abs())) {
-		f.Verdict = finding.Within
-	}
-	m.say(f)
+	f.Difference = rest.Abs()
+	m.say(f.Limited(bound, limit.Asked{Difference: int64(f.Difference), Whole: int64(f.Computed), Worth: int64(f.Difference)}))
 }
 
-// bound gives a limit in the document's currency. An absolute amount of item, supplier or
-// company is in the company's currency, and is converted at the document's rate (rules §2).
+// bound gives a limit in the document's currency.
 func (m *matching) bound(b limit.Bound) limit.Bound {
-	if b.Absolute == nil || b.Kind.OfQuantity() || b.Level == limit.Line || m.Company == "" ||
-		m.Invoice.Currency == m.Company ||
-		m.Invoice.Rate == 0 {
-		return b
-	}
-	converted, err := money.Amount(*b.Absolute).AtMost(m.Invoice.Rate, m.Company, m.Invoice.Currency)
-	if err != nil {
-		return b
-	}
-	b.Absolute = new(int64(converted))
-	return b
+	return b.In(m.Invoice.Currency, m.Company, m.Invoice.Rate)
 }
 
 func side(difference money.Amount) limit.Side {

@@ -17,6 +17,18 @@ func UnitPrice(quantity, price, base Decimal, discount, charge Amount, currency 
 	return Price{value}
 }
 
+// MarshalText writes the price as an exact fraction.
+func (p Price) MarshalText() ([]byte, error) { return p.value.MarshalText() }
+
+// UnmarshalText reads what MarshalText wrote.
+func (p *Price) UnmarshalText(text []byte) error {
+	p.value = new(big.Rat)
+	return p.value.UnmarshalText(text)
+}
+
+// PriceOf is the price of one unit.
+func PriceOf(price Decimal) Price { return Price{big.NewRat(int64(price), scale)} }
+
 // Compare is −1, 0 or 1 as p is below, equal to or above other.
 func (p Price) Compare(other Price) int { return p.value.Cmp(other.value) }
 

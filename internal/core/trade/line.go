@@ -136,15 +136,14 @@ func (l *OrderLine) Excessive() money.Decimal {
 	return l.Awaited.Quantity() + l.Beyond.Quantity() + l.Variance.Quantity() + l.Over()
 }
 
+// CanCome is the most that can have come of a line: what is ordered with the over-limit of delivery, or what is received.
+func (l *OrderLine) CanCome(policy Policy) money.Decimal { return max(l.Most(policy), l.Received) }
+
 // Ceiling is the most that may be invoiced of a line that is matched with its receipts: the
 // largest of what is ordered with the over-limit of delivery, with the limit of invoiced
 // quantity, and of what is received (rules §6).
 func (l *OrderLine) Ceiling(policy Policy) money.Decimal {
-	return max(
-		l.Most(policy),
-		l.Limit(limit.InvoicedQuantity, limit.Over, policy).Most(l.Quantity, l.Whole),
-		l.Received,
-	)
+	return max(l.CanCome(policy), l.Limit(limit.InvoicedQuantity, limit.Over, policy).Most(l.Quantity, l.Whole))
 }
 
 // InUnit is an invoiced quantity and unit price in the line's own unit; of a line by value, the invoiced net at one. It is

@@ -141,73 +141,70 @@ func setLimits(w *act.Work, entry LimitsEntry) (Saved, error) {
 	if at.ChargeKind != "" && slices.ContainsFunc(limits, func(r limit.Rule) bool { return r.Kind != limit.Charge }) {
 		return Saved{}, fault.New(fault.Invalid, "limits", "A kind of charge has a limit of charges only.")
 	}
+	if at.ChargeKind != "" {
+		entry.Level = at.level
+	}
+	return at.change(w, limits, entry.Level, entry.Policy, entry.Reason)
+}
+
+// change writes what is set in a place: limits, match level and, of the company, the policy (nil leaves it). Who did it made the
+// limits what they are, and the open invoices that feel it are matched again.
+func (at limitsAt) change(w *act.Work, limits limit.Book, level trade.Level, policy *trade.Policy, reason string) (Saved, error) {
 	book, err := w.BookAt(at.LimitRule)
 	if err != nil {
 		return Saved{}, err
 	}
-	before, after := said{
-		Level:  at.level,
-		Limits: book,
-	}, said{
-		Level:  entry.Level,
-		Limits: limits,
-		Reason: strings.TrimSpace(entry.Reason),
-	}
+	before, after := said{Level: at.level, Limits: book}, said{Level: level, Limits: limits, Reason: strings.TrimSpace(reason)}
 	if err := putLimits(w, at.LimitRule, limits); err != nil {
 		return Saved{}, err
 	}
 	if err := own(w, at, changedLimits(before.Limits, limits)...); err != nil {
 		return Saved{}, err
 	}
-	if at.ChargeKind != "" {
-		entry.Level = at.level
-	}
-	if entry.Level != at.level {
+	if level != at.level {
 		if err := own(w, at, store.LimitOwner{Kind: limit.MatchLevel}); err != nil {
 			return Saved{}, err
 		}
 	}
-	open, err := putLevel(w, at, entry)
+	open, err := putLevel(w, at, level, policy)
 	if err != nil {
 		return Saved{}, err
 	}
 	if at.company() {
-		before.Policy, after.Policy = &at.policy, entry.Policy
+		before.Policy, after.Policy = &at.policy, policy
 	}
 	subject, code := limitsSubject(w.Reading, at)
-	return Saved{
-			Code: code,
-		}, errors.Join(
-			w.WakeEach(open, "limits of "+at.name+" changed"),
-			w.RecordAs(subject, code, before, after),
-		)
+	return Saved{Code: code}, errors.Join(
+		w.WakeEach(open, "limits of "+at.name+" changed"),
+		w.RecordAs(subject, code, before, after),
+	)
 }
 
 // putLevel writes the match level, and gives the open invoices that feel the change.
-func putLevel(w *act.Work, at limitsAt, entry LimitsEntry) ([]int64, error) {
+func putLevel(w *act.Work, at limitsAt, level trade.Level, policy *trade.Policy) ([]int64, error) {
 	switch {
 	case at.ChargeKind != "":
 		return w.Unsettled()
 	case at.company():
 		company := w.Ours
-		company.Level = entry.Level
-		if entry.Policy != nil {
-			company.Policy = *entry.Policy
+		company.Level = level
+		if policy != nil {
+			company.Policy = *policy
 		}
 		open, err := w.Unsettled()
 		return open, errors.Join(err, w.PutCompany(company))
 	case at.Item == 0:
-		at.supplier.Level = entry.Level
+		at.supplier.Level = level
 		_, err := w.PutSupplier(at.supplier)
 		open, err2 := w.UnsettledOf(at.supplier.ID)
 		return open, errors.Join(err, err2)
 	case at.LimitRule.Supplier == 0:
-		at.item.Level = entry.Level
+		at.item.Level = level
 		_, err := w.PutItem(at.item)
 		open, err2 := w.Unsettled()
 		return open, errors.Join(err, err2)
 	default:
-		at.selling.Level = entry.Level
+		at.selling.Level = level
 		_, err1 := w.PutItem(at.item) // counts its version up
 		open, err2 := w.UnsettledOf(at.supplier.ID)
 		return open, errors.Join(err1, err2, w.PutSelling(at.Item, at.supplier.ID, at.selling))

@@ -687,6 +687,15 @@ type Address struct {
 	Street   string    `json:"street"`
 }
 
+// AdoptEntry defines model for AdoptEntry.
+type AdoptEntry struct {
+	Reason string     `json:"reason"`
+	Trial  TrialEntry `json:"trial"`
+
+	// Was One side of a limit; blank is not set, zero is. Absolute is an amount, or a quantity.
+	Was Limit `json:"was"`
+}
+
 // AgainstName defines model for AgainstName.
 type AgainstName struct {
 	Kind    string `json:"kind"`
@@ -2196,6 +2205,17 @@ type HangingReceipt struct {
 	Order  int64   `json:"order"`
 }
 
+// HeldLimit defines model for HeldLimit.
+type HeldLimit struct {
+	At LimitNamed `json:"at"`
+
+	// Held Invoices that it held.
+	Held int `json:"held"`
+
+	// Limit One side of a limit; blank is not set, zero is. Absolute is an amount, or a quantity.
+	Limit Limit `json:"limit"`
+}
+
 // History defines model for History.
 type History struct {
 	Changes []HistoryRow `json:"changes"`
@@ -2739,6 +2759,37 @@ type KeptListEntry struct {
 	WeeklyTo *string `json:"weeklyTo,omitempty"`
 }
 
+// KeptNumber defines model for KeptNumber.
+type KeptNumber struct {
+	Number int64 `json:"number"`
+}
+
+// KeptTrial defines model for KeptTrial.
+type KeptTrial struct {
+	Adopted  bool         `json:"adopted"`
+	Also     []LimitNamed `json:"also"`
+	At       LimitNamed   `json:"at"`
+	By       string       `json:"by"`
+	Invoices int          `json:"invoices"`
+
+	// Limit One side of a limit; blank is not set, zero is. Absolute is an amount, or a quantity.
+	Limit  Limit  `json:"limit"`
+	Number int64  `json:"number"`
+	On     string `json:"on"`
+
+	// Passed An exact number with a decimal point.
+	Passed Decimal `json:"passed"`
+
+	// PassedBefore An exact number with a decimal point.
+	PassedBefore   Decimal `json:"passedBefore"`
+	Reason         string  `json:"reason"`
+	Verified       int     `json:"verified"`
+	VerifiedBefore int     `json:"verifiedBefore"`
+
+	// Was One side of a limit; blank is not set, zero is. Absolute is an amount, or a quantity.
+	Was Limit `json:"was"`
+}
+
 // Kind defines model for Kind.
 type Kind string
 
@@ -2807,6 +2858,22 @@ type Limit struct {
 	Kind     string  `json:"kind"`
 	Percent  *string `json:"percent,omitempty"`
 	Side     string  `json:"side"`
+}
+
+// LimitNamed defines model for LimitNamed.
+type LimitNamed struct {
+	Charge       string `json:"charge"`
+	Item         string `json:"item"`
+	ItemName     string `json:"itemName"`
+	Supplier     string `json:"supplier"`
+	SupplierName string `json:"supplierName"`
+}
+
+// LimitPlace Where a limit is set, by codes; all empty is the company.
+type LimitPlace struct {
+	Charge   string `json:"charge"`
+	Item     string `json:"item"`
+	Supplier string `json:"supplier"`
 }
 
 // LimitsEntry Limits and match level of one level; neither supplier nor item is the company. All limits are named, others are not set.
@@ -3199,6 +3266,14 @@ type MonthEndStep struct {
 
 // More How many more there are than are given, counted as far as 10,000.
 type More = int64
+
+// NearerLimit defines model for NearerLimit.
+type NearerLimit struct {
+	At LimitNamed `json:"at"`
+
+	// Limit One side of a limit; blank is not set, zero is. Absolute is an amount, or a quantity.
+	Limit Limit `json:"limit"`
+}
 
 // Netting A part of a credit note that is taken off an invoice.
 type Netting struct {
@@ -5082,6 +5157,124 @@ type Totals struct {
 	Total Decimal `json:"total"`
 }
 
+// Trial defines model for Trial.
+type Trial struct {
+	At       LimitNamed   `json:"at"`
+	Beyond   *TrialPoint  `json:"beyond,omitempty"`
+	Currency string       `json:"currency"`
+	Curve    []TrialPoint `json:"curve"`
+
+	// Cut The period holds more; the newest were tried.
+	Cut bool `json:"cut"`
+
+	// Gained At most 200.
+	Gained    []TrialInvoice `json:"gained"`
+	GainedAll int            `json:"gainedAll"`
+	Invoices  int            `json:"invoices"`
+
+	// Limit One side of a limit; blank is not set, zero is. Absolute is an amount, or a quantity.
+	Limit Limit `json:"limit"`
+
+	// Lost At most 200.
+	Lost    []TrialInvoice `json:"lost"`
+	LostAll int            `json:"lostAll"`
+	Nearer  []NearerLimit  `json:"nearer"`
+
+	// Now One side of a limit; blank is not set, zero is. Absolute is an amount, or a quantity.
+	Now Limit `json:"now"`
+
+	// Open Of those gained
+	Open      int             `json:"open"`
+	Since     string          `json:"since"`
+	Suppliers []TrialSupplier `json:"suppliers"`
+	Today     TrialFigure     `json:"today"`
+	Tried     TrialFigure     `json:"tried"`
+	Until     string          `json:"until"`
+}
+
+// TrialEntry defines model for TrialEntry.
+type TrialEntry struct {
+	// Also Nearer places that get the same.
+	Also []LimitPlace `json:"also"`
+
+	// At Where a limit is set, by codes; all empty is the company.
+	At LimitPlace `json:"at"`
+
+	// Limit One side of a limit; blank is not set, zero is. Absolute is an amount, or a quantity.
+	Limit Limit `json:"limit"`
+
+	// Since The last year where nothing is said.
+	Since *string `json:"since,omitempty"`
+	Until *string `json:"until,omitempty"`
+}
+
+// TrialFigure defines model for TrialFigure.
+type TrialFigure struct {
+	Held int `json:"held"`
+
+	// Passed An exact number with a decimal point.
+	Passed Decimal `json:"passed"`
+
+	// Verified Without a person.
+	Verified int `json:"verified"`
+}
+
+// TrialInvoice defines model for TrialInvoice.
+type TrialInvoice struct {
+	By string `json:"by"`
+
+	// Decided accepted, claimed, refused, corrected or empty: nobody did anything about it.
+	Decided        string `json:"decided"`
+	Invoice        int64  `json:"invoice"`
+	On             string `json:"on"`
+	Open           bool   `json:"open"`
+	Supplier       string `json:"supplier"`
+	SupplierNumber string `json:"supplierNumber"`
+
+	// Text The difference in words.
+	Text string `json:"text"`
+
+	// Worth An exact number with a decimal point.
+	Worth Decimal `json:"worth"`
+}
+
+// TrialPoint defines model for TrialPoint.
+type TrialPoint struct {
+	// At An exact number with a decimal point.
+	At     Decimal     `json:"at"`
+	Figure TrialFigure `json:"figure"`
+}
+
+// TrialSupplier defines model for TrialSupplier.
+type TrialSupplier struct {
+	Accepted  int    `json:"accepted"`
+	Code      string `json:"code"`
+	HeldToday int    `json:"heldToday"`
+	HeldTried int    `json:"heldTried"`
+
+	// Name Empty: all the others together, who gain nothing.
+	Name string `json:"name"`
+
+	// NoWorth An exact number with a decimal point.
+	NoWorth Decimal `json:"noWorth"`
+
+	// Passed An exact number with a decimal point.
+	Passed Decimal `json:"passed"`
+	SaidNo int     `json:"saidNo"`
+}
+
+// Trials defines model for Trials.
+type Trials struct {
+	Currency string `json:"currency"`
+
+	// Invoices That came between the two days, verified or not.
+	Invoices int         `json:"invoices"`
+	Kept     []KeptTrial `json:"kept"`
+	Limits   []HeldLimit `json:"limits"`
+	Since    string      `json:"since"`
+	Until    string      `json:"until"`
+}
+
 // UnitName A unit code of UN/ECE Recommendation 20 and the word for it.
 type UnitName struct {
 	Code string `json:"code"`
@@ -5496,6 +5689,16 @@ type GetLedgerFileParams struct {
 
 // UndoLedgerExportParams defines parameters for UndoLedgerExport.
 type UndoLedgerExportParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// KeepTrialParams defines parameters for KeepTrial.
+type KeepTrialParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// AdoptLimitParams defines parameters for AdoptLimit.
+type AdoptLimitParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -6208,6 +6411,15 @@ type ExportLedgerJSONRequestBody = Period
 // UndoLedgerExportJSONRequestBody defines body for UndoLedgerExport for application/json ContentType.
 type UndoLedgerExportJSONRequestBody = Reason
 
+// KeepTrialJSONRequestBody defines body for KeepTrial for application/json ContentType.
+type KeepTrialJSONRequestBody = AdoptEntry
+
+// AdoptLimitJSONRequestBody defines body for AdoptLimit for application/json ContentType.
+type AdoptLimitJSONRequestBody = AdoptEntry
+
+// TryLimitJSONRequestBody defines body for TryLimit for application/json ContentType.
+type TryLimitJSONRequestBody = TrialEntry
+
 // SetLimitsJSONRequestBody defines body for SetLimits for application/json ContentType.
 type SetLimitsJSONRequestBody = LimitsEntry
 
@@ -6702,6 +6914,18 @@ type ServerInterface interface {
 	// UndoLedgerExport Take the last batch of a month back.
 	// (POST /api/ledger-exports/{number}/undo)
 	UndoLedgerExport(c *gin.Context, number int64, params UndoLedgerExportParams)
+	// GetTrials What each limit held in the last year, and what was tried before.
+	// (GET /api/limit-trials)
+	GetTrials(c *gin.Context)
+	// KeepTrial Keep a trial of a limit as it comes out.
+	// (POST /api/limit-trials)
+	KeepTrial(c *gin.Context, params KeepTrialParams)
+	// AdoptLimit Set a limit that was tried, and keep the trial.
+	// (POST /api/limit-trials/adopt)
+	AdoptLimit(c *gin.Context, params AdoptLimitParams)
+	// TryLimit What a limit would have done to the invoices of a period. Books nothing.
+	// (POST /api/limit-trials/try)
+	TryLimit(c *gin.Context)
 	// SetLimits Change limits and match level of one level.
 	// (POST /api/limits)
 	SetLimits(c *gin.Context, params SetLimitsParams)
@@ -10501,6 +10725,112 @@ func (siw *ServerInterfaceWrapper) UndoLedgerExport(c *gin.Context) {
 	}
 
 	siw.Handler.UndoLedgerExport(c, number, params)
+}
+
+// GetTrials operation middleware
+func (siw *ServerInterfaceWrapper) GetTrials(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetTrials(c)
+}
+
+// KeepTrial operation middleware
+func (siw *ServerInterfaceWrapper) KeepTrial(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params KeepTrialParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.KeepTrial(c, params)
+}
+
+// AdoptLimit operation middleware
+func (siw *ServerInterfaceWrapper) AdoptLimit(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AdoptLimitParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AdoptLimit(c, params)
+}
+
+// TryLimit operation middleware
+func (siw *ServerInterfaceWrapper) TryLimit(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TryLimit(c)
 }
 
 // SetLimits operation middleware
@@ -15537,6 +15867,10 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/suppliers/:code/codes/forget", wrapper.ForgetCode)
 	router.POST(options.BaseURL+"/api/suppliers/:code/charges", wrapper.SaveStandingCharge)
 	router.GET(options.BaseURL+"/api/suppliers/:code/performance", wrapper.GetPerformance)
+	router.GET(options.BaseURL+"/api/limit-trials", wrapper.GetTrials)
+	router.POST(options.BaseURL+"/api/limit-trials", wrapper.KeepTrial)
+	router.POST(options.BaseURL+"/api/limit-trials/try", wrapper.TryLimit)
+	router.POST(options.BaseURL+"/api/limit-trials/adopt", wrapper.AdoptLimit)
 }
 
 type ProblemApplicationProblemPlusJSONResponse Problem
@@ -19297,6 +19631,163 @@ type UndoLedgerExportdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response UndoLedgerExportdefaultApplicationProblemPlusJSONResponse) VisitUndoLedgerExportResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetTrialsRequestObject struct {
+}
+
+type GetTrialsResponseObject interface {
+	VisitGetTrialsResponse(w http.ResponseWriter) error
+}
+
+type GetTrials200JSONResponse Trials
+
+func (response GetTrials200JSONResponse) VisitGetTrialsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetTrialsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetTrialsdefaultApplicationProblemPlusJSONResponse) VisitGetTrialsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepTrialRequestObject struct {
+	Params KeepTrialParams
+	Body   *KeepTrialJSONRequestBody
+}
+
+type KeepTrialResponseObject interface {
+	VisitKeepTrialResponse(w http.ResponseWriter) error
+}
+
+type KeepTrial200JSONResponse KeptNumber
+
+func (response KeepTrial200JSONResponse) VisitKeepTrialResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepTrialdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response KeepTrialdefaultApplicationProblemPlusJSONResponse) VisitKeepTrialResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AdoptLimitRequestObject struct {
+	Params AdoptLimitParams
+	Body   *AdoptLimitJSONRequestBody
+}
+
+type AdoptLimitResponseObject interface {
+	VisitAdoptLimitResponse(w http.ResponseWriter) error
+}
+
+type AdoptLimit200JSONResponse KeptNumber
+
+func (response AdoptLimit200JSONResponse) VisitAdoptLimitResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AdoptLimitdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AdoptLimitdefaultApplicationProblemPlusJSONResponse) VisitAdoptLimitResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TryLimitRequestObject struct {
+	Body *TryLimitJSONRequestBody
+}
+
+type TryLimitResponseObject interface {
+	VisitTryLimitResponse(w http.ResponseWriter) error
+}
+
+type TryLimit200JSONResponse Trial
+
+func (response TryLimit200JSONResponse) VisitTryLimitResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TryLimitdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TryLimitdefaultApplicationProblemPlusJSONResponse) VisitTryLimitResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -24441,6 +24932,18 @@ type StrictServerInterface interface {
 	// UndoLedgerExport Take the last batch of a month back.
 	// (POST /api/ledger-exports/{number}/undo)
 	UndoLedgerExport(ctx context.Context, request UndoLedgerExportRequestObject) (UndoLedgerExportResponseObject, error)
+	// GetTrials What each limit held in the last year, and what was tried before.
+	// (GET /api/limit-trials)
+	GetTrials(ctx context.Context, request GetTrialsRequestObject) (GetTrialsResponseObject, error)
+	// KeepTrial Keep a trial of a limit as it comes out.
+	// (POST /api/limit-trials)
+	KeepTrial(ctx context.Context, request KeepTrialRequestObject) (KeepTrialResponseObject, error)
+	// AdoptLimit Set a limit that was tried, and keep the trial.
+	// (POST /api/limit-trials/adopt)
+	AdoptLimit(ctx context.Context, request AdoptLimitRequestObject) (AdoptLimitResponseObject, error)
+	// TryLimit What a limit would have done to the invoices of a period. Books nothing.
+	// (POST /api/limit-trials/try)
+	TryLimit(ctx context.Context, request TryLimitRequestObject) (TryLimitResponseObject, error)
 	// SetLimits Change limits and match level of one level.
 	// (POST /api/limits)
 	SetLimits(ctx context.Context, request SetLimitsRequestObject) (SetLimitsResponseObject, error)
@@ -28255,6 +28758,160 @@ func (sh *strictHandler) UndoLedgerExport(ctx *gin.Context, number int64, params
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(UndoLedgerExportResponseObject); ok {
 		if err := validResponse.VisitUndoLedgerExportResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetTrials operation middleware
+func (sh *strictHandler) GetTrials(ctx *gin.Context) {
+	var request GetTrialsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetTrials(ctx, request.(GetTrialsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetTrials")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetTrialsResponseObject); ok {
+		if err := validResponse.VisitGetTrialsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// KeepTrial operation middleware
+func (sh *strictHandler) KeepTrial(ctx *gin.Context, params KeepTrialParams) {
+	var request KeepTrialRequestObject
+
+	request.Params = params
+
+	var body KeepTrialJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepTrial(ctx, request.(KeepTrialRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepTrial")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(KeepTrialResponseObject); ok {
+		if err := validResponse.VisitKeepTrialResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AdoptLimit operation middleware
+func (sh *strictHandler) AdoptLimit(ctx *gin.Context, params AdoptLimitParams) {
+	var request AdoptLimitRequestObject
+
+	request.Params = params
+
+	var body AdoptLimitJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AdoptLimit(ctx, request.(AdoptLimitRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AdoptLimit")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AdoptLimitResponseObject); ok {
+		if err := validResponse.VisitAdoptLimitResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TryLimit operation middleware
+func (sh *strictHandler) TryLimit(ctx *gin.Context) {
+	var request TryLimitRequestObject
+
+	var body TryLimitJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TryLimit(ctx, request.(TryLimitRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TryLimit")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TryLimitResponseObject); ok {
+		if err := validResponse.VisitTryLimitResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -32641,551 +33298,571 @@ func (sh *strictHandler) TakeBackWork(ctx *gin.Context, number int64, params Tak
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7P3rktw2li4M3wqivt3h7m9SlmS73d7Sjx06WG1t6zSSbEe/E/12IJPITHYxATYAVirH4Yi5jbm9uZI3",
-	"sHAgSAIkwMysKpc9f8atYpLAwsLCwjo8z88XK7arGSVUiotHP1/UmOMdkYTD//qeHNT/K+nFo4stwQXh",
-	"F4sLinfk4tHFy4LsaiYJXR3uqecWF2K1JTusfrDDn14RupHbi0ffPFhcyEOtfiEkL+nm4pfFxad7G3bP",
-	"vEf99pdfFheciJpRQeDD7zhbVmSn/nPFqCRUqv/EdV2VKyxLRu/X+ol/+6dgVP2t/fj/4mR98eji/3e/",
-	"ndl9/Vdx3773F/XFgogVL2v1uotHF08QJ+tG4OpzGI75hXrhk9WK1PJbKjlIAxdFqX6Dq3ec1YTLUo15",
-	"jStBFhe1908/X+CqUv+v+6Fvrwg/IFYTiopyvSac0BVBbI3klqDLkhaIUfjvkl6xckU+v3ASXDJWEUyV",
-	"CFdbzDekJ+wvHoSkrd6Z9GBVUnij+UNJJdkQrv5CmQx8K/QOxpWWPPr5Ys34Dkv9mq+/aufgvZXJbfKz",
-	"V4SLUi/15NOgTf9qSk6Ki0f/oedvZmem0r7v7+7nbPlPspLqW3rBX2N6mLPoZtn0f0uyE5m/p81ueR1i",
-	"Md8ZF8UOf3qp5+CrDOYcH7JUK1WBwkvnRGpeFF80UuRuUelpfDve5SH4z3Ya46NeKmuIZcpolZJljniF",
-	"a9lwPVGnX2NG75n9wS/DBdwzrtZi/AXPyarc4WowTzcS+57ITFlj7HfOJnpX4RV5u+7McrAe/emIZilk",
-	"KRvZ235js/vgfjN8Y2/C7ai6nxqZ9xwLsixXg70S2FOrLVldaj3onjDfsT0cIDXhglG03zK0YnRd8p1A",
-	"pUTmd6iU6mjxvvJVcOuWS0x7w/k69FyNDx9Z78GvJne4mqv9rflWO7OIXHmDq7Nuc0KLkFx/2h6U/PZY",
-	"IIkvCUVLvLp8jMiulge035YVUX8WEtNCeKd2771PY980ipJg9SuylqHhYYlKgdRfEWvkAmFaoP32oMaS",
-	"vofUOZm+e8xyvFKHa+BlO0a1fUk1pYu8869mQpLiLZ00YXo4nKjDTmtPwtthlZ/i1WXyByST+u1z7Kk7",
-	"kbXUvNl1h+KcmPag0RrbapgdiV1OozMjG+pJUeQfnjtr2qc8/mVTbEjSk5J8kgkuRd+M6Pcv7JDMe0bm",
-	"O8uftzLK2RpasNO+lNsq3sz/coQrtbhgjcwd7Num5/Y9fPBgONie8PXIR2T9ylwsZqlW0k7yNSzjXpNz",
-	"W/lXg6ks5SFjTKJRN1b9haiiD/7Q0FJOO5nu3eZNi3YPuJGad7ldMbJEb5tcF+0UUu3NSf/QLFhwsEXB",
-	"ici9Ua3Mqnk75mHYo1JS4v1nv4hclbuH5OQVqL/flXFfsYJMu0yLi7rhNRNjX0z4ICcbc1WcFISQnJAZ",
-	"ZtiN071ioaXvvu7Nu5V3cKk3uKRCvoEoUdZy20vpcZ4Fa+SK7RJue+7UNpdV+8PwpDghxZMtwdlHrfrl",
-	"zgTCUoZ/7B5sPxifyDternJXZ4lFX+W/fLAY8cGHsa81Z7uUDaB2SorLUREsZMqYajvfqQcbKstqeoj9",
-	"66Uar5mefYcdnf34QgswuCZKrZ5tWcqadG8OrxklByTV/UFdbmpcFgirt9krBJYIUxuQRAUjAu1LuTVX",
-	"yJ61ZU1VZBySp9muYos5mXE0v3EfGS6iwMsq552NmHwa1ugHQeJWpDcwZ1bMaBZGvnbGUUWY49+SK2Ng",
-	"ehdLtdT7bblSC65umEpB7L23FIhRhFGBD71wQvgYJJ9qsnJ3tl5o3L5RsuHrvhqLbXff81IiindEQBQE",
-	"C0Ekwjoc440ao4LUTASiIEc53ZzUFTbh3+6oPqrBWKuqd1spIZKgBwq/Q2ytxpOj8d2vvCMcrdQHTEYB",
-	"7LnerRJ/Qn/88sEf/rRAjKsNrd1C98cUQRwRcJ5Q2JfaumSqbIElSbyb5wUW8MHu/q58fyS8XJekUCLk",
-	"RBlnYsykYDsityXdwJ6oCVVLoNVreIbZn4ZPOCU2IgJb8W3DEdtTZB54hChzZhmLS4HWjEe/KSSOxFwS",
-	"rOFpIhsD6wbrZ4fWRi2s+FtRRPXme2MCcnwQxkzg9Ngzykbi5gjF5qXUKxZ2TNFpvipF7g1t1XBO6Coc",
-	"b1RfzwjzOUmHLhZsn/4m8DW0Bxx4FRj+pP3cEyaMwc5q0U7dvjIq1x/E2UMTseCz08LhVj0q/+RiYIMw",
-	"4ZSS/SDIrLiYk0jkPMdVpQ+8FaZoSVAjSJFy2lQEX5Hg+V4KRJmEF4HNk9tSjGfM04/wmpMaH3ZBX+hj",
-	"m5g33yVop1Q68dQ+4vz0hjW2gPzskbYRvc3z2adOneRTxGn8mIJTsc8XTlbeqOZsV4qsfISp/5iefPto",
-	"5zvt7o7Pec6W7k5l6qbdmcdkdOmIPWB/uojJIyiFuubsal7IP91qSDa0Fh/KDb1XUriNKG9wv2U7d4cS",
-	"ynYxiiRLujidRGrxggSQUfb+qNimpOGjCqcEz/TvzdPBcXFeXp093Wv0YtwAVuUV4aYkKDuamJFoiLnp",
-	"MWtoI3btMW+9aRKPrmqxzoiu5ol2100SzD0pssQXT7pMSdDLqbTC3EWTEeKSFO/LzVaKzHjbe1YRAXdG",
-	"3Mgt46V00bdSgluBkSArph4odiUtheRYMj4MtrnfZ5zfXH092V9XY50sjNGvXHjDCQnsKaaX88qBEiti",
-	"tBL2qyIYIlQSDhUvC1OnQdmSFQdEKkHQFgtbHxOqivniqKqYHT480+8ObYN+AFiXv6jZRuU3x4tx2arA",
-	"zqpJIBD3Sv1AqyS2ZURKTJLpKNXnwZ3HCRaMirySLU7+CfHA8PB4Q1O3PZGyir0GDGLYoX/bcKQNgY2Y",
-	"uYcfowePzGmNKcIgeSUCjHhDE/19yVkTjCP9tD14b91jgSBMKcqCBGqHeopi36oF1E7eE2e7HP7023oQ",
-	"WPiYlj1l7FJ998w3idS7fl511H6LE/Ln+o16DOY3o3lyJZbrqGNIl4k1QTl13GGnzOpK5E/xOwqU7efM",
-	"ThCZfvRYkX8gMljs6W/qlK0YK7jw9uhEzUVvHzn1cfdPEMfC258gcVfYaCo1/LuLkbwRzZjmfSDypiJV",
-	"YeduzQkJZ19MmKetkgyHZMo25J+wftGKwfRDwpoGQpudWtCCLEttLDflFaH/UEO9cM0V1q6aFQfb7K1Q",
-	"O4A944WYVh9jZPTTftCiWy9uBRvThR9Lsp9TPSDCjrieVkb4h6xZVqp1VTFhDpPUX4wFrje4Fhnvqkix",
-	"0Q5T6g+y6l/f1oS6oyFYADstq9fqGa3gHwihGWO13lvG43kr4SxeRj29/cmHqqzDMf5wWLXCQqICH6wf",
-	"VmFJhGzdsWBJdUMFCXmwL3UPlV59uGoxiihr34YORHYKo6dOIusTTd2FvNSDJ73W8TIjNqrRbo92eYyO",
-	"m+W1O7TVD7cHnXYv7A4H6QYNhwva5tQDZHhdO3bV2zYpR3JPNfKCAnJr+hS7S/+i4eoviBPZcCqcW493",
-	"BOFVd9FnjPEKVw05OhGq32LFFl+xGS6nUqhYfB4u3yScy+xIMeRWsgwr8IoFfTb1jlfx7gW9VDtUlAWk",
-	"dzbMeQ/HfJWysDs8o6S3dZSH17kNY4VAe8KJ7iUlxQKVFMF5HzRe5qmsz+8wv4x44krdc0uWaOlKLIcR",
-	"56M0nV10Vcr7WKdE2Qqh3RNGgY3GeUrTmWRwz0AJ9Iw9E+xPCKYke7ukUwmYWceYWp8YU18IW2apT3IB",
-	"o78zpp7NvQJ68dkpYdtSeD+lFHvOqvFk6G6PqUxLbMWaTLw4sanZHCp6V8lt8ab79rj25la453iZWdUa",
-	"3oaajgFDBQYMJT67ORmHNmQ8ubaBgvpIQ3KatvR9O123bi71dmDx2b6rMD2uoOJ0jVUbzpo65cH2iJtO",
-	"eh4IHmzk5G0EP/buwXqEcWl+xJfa1c9ItbykSKk1pgdkHfMFoiRYt1yEj0ETpcixs/mWWdq5zWrE1mpp",
-	"v+oN2b44LtS/mRU8WwowKlenkKeQeFYh3kggdMaZWmFKM524sA/51t57hUSrLaYbEvEaV6S8OqN2QSV7",
-	"EbxT11518d70GxsBLNB+y6rwkPel3LJGvrVp3COU3NherTy+zjuxdNS/8+W03SBm+Y65Zyrsu8BdZTT2",
-	"Zc3tuIE1dtULRNghhib+DO/I08NrXFbnBCoRyg8OVxYLyZWu83BUSP/wM4Gw7v3TlX+UmAJ6gS4p21N3",
-	"yTeeWaQAutGzzqg008Nuf+oNNyxMWpS2Jj3jmHpCdaG+rsxHVUmhXohRsjBp2Lb9pvNEKdEOH9CSILxk",
-	"jXys/2rFoLakIO1DgQKCpekSHl50cDCbTqjfVoDVeohGV3MOEwSsoRF8ip06kSEkZpfOTs9Mp18778Mf",
-	"nKSf192FRi8/Ee9I5OKSpNak6PVoPxNWshYB5kzRvLy9PdJXsNthfsjZcKZ0yf4yPH+xndNDucT0MhJ4",
-	"Ugqo/gxVDssDKqXQ53Abwn2MdqUQJd2g/ZZwoo2Q2gCc4LD6j5py2weVAeMjtt/aH4VCa2YRkl/2CksS",
-	"e9H7lLYaz/vCknxgDY9sqLwkiP12d5meaWGWti5li6/UGiCOJYH4PtzFEIa68G1JN3moJ2y9NsHkZPm9",
-	"VT8JJjjwMqfCSr3rI4S0QgBNhFxGesleM1rgg1i0TiNbt5X2pYAECk+OnVoEk8Tchh6Yp8du3k6YRic9",
-	"jepoilvrkaBBR+nPXdeORVZak3CJSypjt56q2QV8/AePELsivGjIY7Vu+jAFWYbPulEbkl4rUjThnVnh",
-	"JalO0Cy/Hs7U+DOe16JrlaLNZ+F92nA6fXy0a9Fxe9sMu1paLQVbsmEWCMa+aM8fLZBOiA+GEFPOVym+",
-	"XkZbltrRYd+maFIbHUsod8wKyuZVYmSmnaf7Dmc3JSZph51cZ1UHPSSe3pi8q1MXceEJ1WtWHFMMfTqc",
-	"UjNKscq0aHdrVT1YhYRNoC7B1WFusCFbZdzqOO2x+A1mIIlq857l1vasSFUFPIS3+pRZIIJXWzhhdJey",
-	"3JKSI9Hs0h0DL47UD1aMnoGRgrsR223q4/SUYiL6aHOcJ0HiBV8R8rTqJDax4v/5r/8WLl4cAeAd26tZ",
-	"ORa77MF74y79PdF1ijtxSiwLm7mBjwWF7rCG8yTO9rhbNupXneV6Z9EW7JHSVYk/PcOSbBg/xP6eddHp",
-	"39XdFB1Kh6vmbHHovDG0X4yL+SU9l6BPBxSdkyHqrcE0TFa7Jnm5ubOsRhK4QB9IXIN4r5EuI7XxLWNa",
-	"FgZuA/6lgL/+8ObZK/SXh18/RMuDwVkh9yzmse4dDAHtjFUW0L8yVgROhSeoxryN3qtR6KqVFRMR1Iiq",
-	"3JVShMp8BWJ7+tikKgo1eLklO0GqKyLSS3bU67uYg1+FQEnVIDR0ajrkWgfGMFAWlFoxAJCumBdJqGv4",
-	"0zOT8eoBs3BWM0EKHzkpCyrXZD7cYGxtSUx7ZWqv1SAUbRLbVnOXjF26qBhnFcRbtB6XFJqqMNIZBnXL",
-	"62p/R91hA3wmbL+NckfUpAJR6Xbkw7gHjMCvq5pcv4JIHMDjOqIuwL8fT5tLVs2wZ/ArN3bvihrtlX1W",
-	"4XJ33lwuJ0Ups1KPUFj/Qz31C9dWu+FMiPMlfvOqu0GipggzVNyND3l5gBOBHhNamDLuODjFHqvdumZc",
-	"G/jHNiyKSoE0SoKtgB6afMmqItxJCdjXrCpM6kmjwxFusnEj0NeQiAqmlHWKaqt+iTblFQxRoqZGpYjm",
-	"kguO9zRRpWKZBuxaL0zXhRVrDzPZqqSn/Xrlo1vw22xAonSUgfOiAJjhpxQshbHHV3rDPEYm725SfLiq",
-	"2oRerzeVSDldFAADe6UfnbeL1R5+SbtewZ8fBN2CsyzG4kLtyOC2BV/NpHk5QUKWVYWwepwU8C9GqggL",
-	"tCdVFdq00bW2X51a9VduHTL01kuoJ9wEgsjeI1gaCZWch/xzdY81KlQnqR9FC3e6M6fjKuecnKq+X7Pp",
-	"TQL26QWbSJLvmJBvSM6hqX7x7/m18jTrIy4fn/j8jOL9kWr3Pi6J7u5UQk+rYqfEx2g1q9+TXCv6UU3L",
-	"jgCcTjXMig3K0jCCmSU52/66DF4EvkjCa8aWoyf1qCzfcXI1o1XS4xEKn3GUydYi0wLgAcyP/LtduleI",
-	"NdR15IvaqULmoU6pjE726tamvE/ClS7ZJ18xKvFKxqo4M/316zvvgy54llFi+8z+CuCXSx/qi5JUhWOl",
-	"C6T/cTD24jv6G0YAgtcc9K3Ln+AmWEdXWy/r58KkF+1OaDXUDsibaXT7zetdM9b5pg7N/MvkqCH9FR9l",
-	"5u6zigcbXFd3xvpCUcDRbaIn32YGjTcDFUn/YLopxr54Yac+uXVArHOaRjY25BsFWoj8Nc+6ql39nqzD",
-	"YgzkBb5MO96VZPQMOnx/5pVBUbFiFlppYo9QqPw8NozcHIFyqdqCXntXxq4IeL9lCGtEPuHFWaCtuZRo",
-	"xXbEeASB2Kn+XfEkfF7bP0doyMyfM0rhHHJgQCE0wWngAPvgY2VbGlSpUVxluZuAcA1wz4lgx8JH5iAX",
-	"NbGBwVyM9VU0nEcCaxqs3RO8R40wOYVYxsrJOqJXJd3orEE2AOJEjVEyZnqFRSQKb4sh2nB+r47bAtyX",
-	"li1vzdkuKPg8+wNbvo3mjJpfa1j8Qo1owo9VFcGbJvumH62gzwbHDGHzTbjyY3iai7aaHF4bnjUkZWay",
-	"oVkypskuaFO8NggoC4KKhiC1KLqAV5h4smceoW5GubjkEWIN1wWvJReI8bbEdSot5xc1By5ZNT4oY1Tp",
-	"cQgpEEYHgqF+0TU9JV1/u6XQg+4JTrzy3LJABdvTtPeSK1KlJCDbfG1e/nWY3EhMmSkTZtFRww4GYAYm",
-	"QQNzUjQrIj7iT6HctS2yciLUhsX8yFifupHAdOHobMxdPcbDAPQCgSNKk+IADY7lPFHXLNZlYFj4p/co",
-	"/rgg1fqH+mMA/OaHGkmmDw7R7NBK/QK5/D/Mw+BVXpIDKSzthJdtN7QmjxAlV4H9EMlTvyzCpl1Jz9h0",
-	"LWg3FOYncvXGRH98+vHeV9/8Ke2je/bCkDf1MFs427USkHtmUCeFdYMQRgb8HPGGuvkyqumIUr/+QZI6",
-	"rKMNLcbVuH94G+tntdtsmN526L+3HYTd0W7Dhq0zQIcmgsyeABoWsDginCSzYGPbZMtfsjFk3XgiorEx",
-	"qaweqGjNTIXppsEDTv2H4cKS+eUEYcOXlwDeMkqSOJlPwhs4LF94+EVqtYqpYjB7Qw/ck7U3xMgiezm2",
-	"jAvWB6Y7DNkaYdRQaIC8JEi0/wyHhSS7z6CKaXiNUs+LXxOsiXpYzC1lNIgl+h0LM/nwijQ8mzFly6oi",
-	"NdbjhypSkcFFOqmTw7JLeFx3lJsL4SweRXHhv6UT2NAy8cYUlDYEJzN1/zu2R2usqUlsmzBGungBqSu0",
-	"hee09QwBLAxbSTR0DuBP7nK3Ka+IcBhdCTLV38xEqcoN487Aj8jNPmogqoxP9NRDh2M9oAKbOnQv7sgq",
-	"rhwvGI/caXBk9ds1e+xaWcG7FPggoJwPKofKTcOVz2cKDixkqhem00MOAaI+M5qVyukWz24YDHJ//EDt",
-	"11aYYOurli47pyY1VOqT9TTnsdb0ng+t5PNQq/0TtCqvygruxgv0t7/97W/3Xr++9/x5Cm+S1brhSyki",
-	"n/BKWplBvhKjQj+PalbSUGFqjaUkXL3g/733f/7jwb3//fd/++N/fP53/V9/+j//6yI4hjXhPCFyNexb",
-	"MUXQK1wRWmCOgGBcmLuH6XPVyq0uDLVtwO5lxYMXDaVb65ILqV+6QKJZbREW6IsHX3x978HD3uRDBOx6",
-	"NKG8T3+PayJX83xw4Y2MnjfZgBGukBsbCWjR2JsxtP50m1o+Ex4EkmkFArxVQ0jDhHTB0WNBzCfycm1B",
-	"bgz7Jxl11JDmD11fmE4yE9NxPWuT3WNv+tRVg1ycnolX7+t6FtxMxjTofUPPS22FuRTHcjTkcUjC3ZnF",
-	"+GPSewH798zG784zn/BBuFsOSi7Ht23uldxEQRO7uVrTMIIrneLGNlRkf1bp01SwWffHwutHWvidsH6w",
-	"K5YhsXlE2vpX8cGQ4rW1G7k1rgODuyQVoxuheUHMmeIyQ0uyMsxfpXxs6HaFNcvGSnzW7TTsOeL5Bfet",
-	"bR2efKZLw0vN6C6NwpCQDbb9lmRxeduCiFC2E+Bn3Pmk3LRgGXqGcc+5ncOKzXXWB7bZvM4NpFMbDjIL",
-	"Kx9EAbORLFZbguvI0VQQzKN/gs+Vx8NyTx3n6kIQc7X0LaKkxqdzl1LgDXfNcSYwk1fE5l/zQvE8IY1j",
-	"ncOQwmTiTPT+YbQ62IlgfVPKAJ3JgKvKByacgROYfaudQJD2oXZzz2lLymaJVmKVS+4bETBA70JtVcJt",
-	"m4XbW527uLdzjHJrxRjZ1PMyqC25YUrohFH95rRy+wKnNdzmZd/tdKPllewNC2VZP7adpupE9C7vTB5N",
-	"2EuZzIC5yMGI2zLJotHzb1Ki56HcZ6TLFBj/3mEuwwYNQhLFCIAZREcgiAMyLqmySI/RssL08hGcuOql",
-	"ScTL+ls/bQ9hpHtrxQUqGLwYFwVqII05aGz983Rtld3qphFLA/TYtFqr9lZXx7bhHOz3OYQ2kVvJKTgS",
-	"rpWtALdkBSllFMcwFoSr6SVDS6W1ZaERLL2edMsDU1KSoFOpaZUQT4ET7ZhqzesnWJfQVZhTq6rbEEO2",
-	"JC+mcfIy2aMIIZwgWqKH0UpYK/YPW5JPfNZ2VKTVMOrnwaMINWhkAl5753Skhfp5E7knGdYaqOLXjw7P",
-	"xsWFrQXtBsZLgSwa3+cXj2hTVacDkFO3tzK3Si8kyyiOS54f4rHjxBuzlwektAIr+RqJLMKHZykszekO",
-	"H9ShZhp5EGX7LJe+9X8yylfPxoXMeLkpabKHyRq5YhFXvnWFAm6S9XHyeCWvCBe2EDkpHQs/EMmI06nu",
-	"VA7gmfWJMlEMtzb8kLZ5rgiVk+G3MfrqSU/KQeN4rOGtwDoVs7aI1poANx2Hs2P1xrduTmP87qFY2/xz",
-	"U9hny7MyTH1N+IpkJSdmR45tzNh+MjgTlu1/0jgSXqT966X04B0wtTVyPKHji45kIRnj8y6wGc0CHu/8",
-	"8WyJtk4k6dNv4Pnwl/u1fXZa7VfGAtwcr+VZky9kPLYgeUMC48rLd4+ZryNAJ1rCO4dIEGTZ11OMindO",
-	"dKWw6zK6z9VDpp1pnpjTC78ihQHTs1fjy00Pw+wRFrb3RRBCHyNHnCDYjpiS4lqiHcFUE+OXwr8OJhdQ",
-	"7Epa7prdxaOHIeUa05+xX07pUlRglkY1Q1tONMbJod0aai9tto5l9XrezOrBS4/txaJeHy1Tf6GU+jEi",
-	"la6Ih2qHxvxz2yM39P+OMGpmTCOQKs8bksZWdcyxEL1PtDKb8Aa6E2ntcWhKswLcmRdnqFN5NnZjHb/O",
-	"slVjCeGjf3yTcyzObE07nts2J0idFxXKLcKwnOmJBB5uNAvLd+5WZbAGvgPgXTj6etCWZMTjv63oZ5ML",
-	"RkI1Wan3Zebz0TKoNeOk3OTgcdsy/SRUQTttN4ZRmWYj0lgqhcmcR0tf2AvLBFqiAzULjxzyJBAnCXJF",
-	"OK4c5GTJXe9eoEMoyB/poI6nqSY7ALHTj4Myiaw65oKsU/jSTJ3lKDltLEnogcpPN7OEVuqlFIgSCX2S",
-	"FV65jL4NqSd1ZqnjJ3DPtSFgCG8KV7YCBcAGWHTFdjss0JLIPdFsGru0lc7Ovb+K1gyEWHWnsZFSOvRy",
-	"kZPDyLMfWVXYSt/a9JM/dq3rkBO0KEMlRQYUOSVL6GE1968fQMvj9c4aYjOJPwHscZJWBPI5CUAN3UIB",
-	"D9fE9LjYQvt0KGiwg/OyP3k4S4WpTsus1rPlbAGn45TZJ3X4vskhOhwhDjh5asqscxkyI0+gdPwAuU7Q",
-	"dlDGPeOX6pbQOJxjQwt77Nwk/pThM37En4IvUR7P9I/1U/o2U5SrSefjR/NYCCgB1rYjSTuXhZ+8c0vn",
-	"6evIrpkHXwFnawbil4XOD3FUeCWUgXybl0CDyHYGsoU50l1mKe+yckLUC+80G3sHkKDqdKq5NpR08zw5",
-	"BZh3cYiUeHhuvjeANslgVz6oUVckG838LSXokjJduGucyc+UPeAEF48RqwlVh6A9DG3+VGOTM6hG4MSW",
-	"qPZsO8d0tQ0nl4pI4eGIx59DzxhNouZdMg3hTwAAupQplwmdXjJJIP0br0jW8OAYMYUWtGPUc8sqTGVy",
-	"lMViTEvBa9estJLQVcJUzSTdDxZmBOFpOXzu3PJyjFZbstI0lJIhgQ8LhAXCyH7YJqYFwryU2x2R5art",
-	"5tnjg/4dkbIKs0b4+JajmRr7nLqlJVVIveNkRQqTuVxWbHUpLExaUMlWlitXxKqDuty2PtL4ijWV3qBL",
-	"goBmdoGWREjd25V8ird0vaGDw90Fu2P73hAcQLBRU3x4BfUw1GAtvcWIyuozHS2XiJQwx6pxKcGZtHDu",
-	"WOlK4E3nWNRUwCERpNggZWAnv6CBz4bAUjlfGtnriwvR8Lpqsry+GElZricGMNbpjsBPCTSdxljZkbga",
-	"assg0hqxvSa3g8n0N23YtHEhP5A59u0jqSrRIem2jTB45foWRWNwfFo2bI+3oKWajiWmQo4/0pCzaEkw",
-	"F8YmpvJDRxATo7jnabDn35wc9XyRGp6No5+7GQfX3TJ5ZxzRcdOVQDqadBr3WDujA8/HKV2Wq7So3hBL",
-	"8pvwcxDSTnxnY13B6We9G8bkw+US07SWAAtcdzq6nBoLsWcDCqWvgg//5xDeJhWhsxV1L6WgZWrebWSx",
-	"gHVe9FHz3FiDCsXNlPOTDHn3WUffFCpIFZfTHtw7wktWPIFHXag9o8ISno9V6mjSr/S36cE8g1/Fna3c",
-	"G7/14wdvq5johdEmKze9LTr6YR8w8ReN4/LekPUPDiDzB901avHL1C+SPdQfbKPTL+OkaPq+ChUdkAlX",
-	"F4iVRg8jBRx6kfJX5vjbdK39TiMAnYxkLad+oXch9YL1e+rJOElwb+1PgpBW9taRhmUWuSBAoQyuRtZd",
-	"MlNNY7stdHtDwRg/iQZkhxohQRB4kQOPOnJIfZNsrIRvla0dWrRmsd3+bcTR31eeqO3auT3u8e0a7KpY",
-	"qcoLTsgT7/abBRuXHpvJCsFk9/TE/LrRDhY18znlG6NtsucnrLK3Fh2aHaus+mt5Reg7z8XIKSBO90x6",
-	"4xv1E77DdJPvd46Xt/iwE+PIaUnb2AzRgjQdiTJBVqSsZfbX3+vfhY0SpmJP+gmx7Ab2MDqLw2arZZvL",
-	"0CbG+7CRgedMjix2KtxVxpqfGLRqNiX7MbF/2ge/CaHhOHZ0U+qTIm+rO9kEpzpkBTgEEE+14X/bNu7C",
-	"/7YpfAE4H3v0n4QzE4fUESj7gPuFfcUJUJTi5je9eGG8qd4MKSjiUkiWz62QeS0wX4nQn1vzM1HF2HoZ",
-	"0bPf+845Kxgt5lgA1UqySBdUFa5vfanLtguo2GYIUx0EtRV04ZrWSK2e+sNhOqrSMmKayj0DYAaD1+9o",
-	"BxyUsuENPYF8IRIZzwtcElILYBRAS1LSDchp0WEFziDDipSaVgRzEcnVRWGE4U8R7g3429NYj0cRmy+B",
-	"yhxpGJhJte5O9EgItRGiwJLemk7G0UZC9aePJsyayjyrYQy6fZ+Q8MWXYNvZej3N4OFOthbxzTXWecMa",
-	"1FdbDWpVolUcI/fY/prjx7e7yW0KC+cJa6DBaX2g2ivCy/XB/ntFsND/rXkSgpifHq1qKCBj91KEzxvi",
-	"/2oNevKfKkEbQ5yCubVAoUBU7hPRHnOtCVIdRZ51DYcehqpOnVskVVNp/PfYj5/PCPk7RYw2KSh1yj8R",
-	"x68oTSqzzJZNI4vBeXJ7/VqYQteJ7Tu4q2ENu0bN01OKrYr4Mb/U0IFspzleZu2PbMIEpyT9q+aC9KEq",
-	"69CXD6w51ct6S6Xf7Mbbwm9HPcaXu5px+Z6IppLZtSkVOQW2qakUOrZx/9SlluOJ9MhWHYCBQK1Q2zju",
-	"5aRHUUFeUiFxtUspBDsWwzbRlAVBMUcuVkZtZ7VTWaqpAYm+hkM2tCimyFtTx601s4pFPQ6A6YTD+kBh",
-	"bOU8xl63ZgDQbLlyFu4yrUmQU3HhT1nxyTgnq2SY/6wC0YHczlYwOrlClsZt+sEQ2MwT0A7DrVVKqzql",
-	"UNcMNXhJ+E6kuGBrizAydO0qLFwMRftdQntlInx/TXUKXPYtOaVtixGsC9Y67HpR/mHWFxf/bIQ07Wo1",
-	"JyZpF3TNTlrBu4uCtqq/+EVPmgTKsuklHiQWByUEbFkRXYkDHnhZWXxLActV47oDLDHLW26vhdNsYpmd",
-	"j20J83QNglrOMq1dK8e/58Sr64tg89nkr0Y8W2HOD8Cc9c2XfeashyOAfB+tuzoNJhhGJYh2Dr1jJY0o",
-	"SIENbC9AC2rlgCQcZLJhFn/5k2c/NKy8JKk0ZHkZzPDuOaaZ20PNsW57oWPR/aL0NjvpL8fIIT8HjdDU",
-	"yyZ6KakNlINQhg7yBVCgHXCYK39NhUXsNETO7KY1jDcnaH4c7XVMnFIejXcMuPHk3Y3nbGZMxBl+694y",
-	"gzxnBpKl3aW2w3GqW3KsO3KsjzED9Tj4qnRedgCe7DYrdiYZ6l30YI9tGyPYC0+53ca1RO7hPsfOdh2x",
-	"YO8MI15OgCi34arvJsMOmNlVlcFtnB6rsl5m1KuMu4ZdAagNo/lrqbG5AhKHuKrYHtMVcaCn+y2rSHKN",
-	"kFqlOCLzZKw+bk/GfKh0TsnWO8qEzdM0sKkV+ZbR9LRRPlNr7AH8ex6D/ubQc9BRgEDTm3Up1NRaabbR",
-	"QVOX2gptJH5rt6gJN50JVGjHLAXeKUJ8pw0YSvYTL0MN6HA8wWbS/uqeoC2+Ih0q2736KTBKA4du4mXq",
-	"GmOURvJjQUrz+jkQuVHacgjjpCP6qaefbWMVRFhM978D0zK8R7eF1bLh0Ryq/XMkjbrCXQLbPl5HboQp",
-	"XKtMVpfxAWq66Sw8cVxmxGefATljMO5VTH/3GTyUirakI2lxaSfS0/T5ALt4KAGSydZHsATYgGif3tk3",
-	"YThO5kOcHLFhxi3F/sQRLEWvPiLOSQ+k+5xYDJ10IAQfujU0nybDH/uQhsnrnncYa6OP2+dOCWN9wqDn",
-	"KTE68pOAQWKdmL9buuxLzhHoMjbngwP34y0jwdXxXuAdeXp4rZ68WQRxIsMFYRTxhhpzWOPDQns0yn8E",
-	"bB0OdWI18Dkm7943RMookvlJanxqQuc0HKcGMj70oQ57l5ijua/YPoKRUPc4ufp/soGwQECfFCUGJBp7",
-	"2+sH2btMZ1koHfkXtH81RKjRpe+2fze/iDTFTAbDXQPwHlNpumRwYduBbajcC4+HeUim73Tv9WOvoAFY",
-	"/+6f4M/EaW2WmF4i+xjY7gpLIqQdVmQ4V6Xoxh07nedSVsF4SCNFWbQzVvs7eet+gLfG7Kooozdu1vDM",
-	"5P0csHzvXj86C1sxY9qJhP+/5xb1xAMBXqIjBfHmJEhOhCf8Vj0EqMUnYwvIx5BqBAnV6E2k++WWCRO7",
-	"a0SWjw5Xvh9E2O7mwyjk5IAWFweCeXV4n1St4rz8RQjP3G1+B4VjtlhPmwPlYTZ8ZJsfWsQGvX9dPKmD",
-	"laSDS12vvxMB9ubWPSYnYFYdHHAblzLNdSYspYMGrpw1nh8zqtcBDrMlVy2PRG2o97wrf+eC372A+hdv",
-	"e9HX57PHSGEOfe3Auau1f8iNxVHUbfFUYRQouo1ViZ/s/nmW22J2EWd6YPy2OI8j5+NIseluh/nhFhSi",
-	"nhh+piXpHLxOm5IRX86qE6CoMS63Gq9K/w7qBBY+DmhGTb01piPltdYexe1noADXmLROpH7SmHaJRu3e",
-	"dsg5VjXMlhizMdJU4mQYGXWa5iHAZ22FuOr+Ep8Hz4Y3Y3Aztn5ESRH2K+cAPDgAsneYi8PyVfg5A4kQ",
-	"6WtJhTMxt8L+3a4NAqg3FdByIFiPcQPwGcxARLcVIdrhphPCBp9kqU9GOxM9mhGV43NqTUdanEpPA7IY",
-	"T9wPg4OVZGfyCNdUMRPVogAgjhTjGhNIlObVRNyBAgfotaqSOja1PvfqHYx6D2sd9GvNMpiSh5gKvcmH",
-	"54kue0mVkCoiJ9heM9TiWuSaKkhvfmPivDWUNW59j2WtUS+alTRdhdHyQ8wGQwqEL8cZEKbPrjSssUmt",
-	"JVekSpmCAQNKpjNWj/9qcYqm93JnJYNOAf24JS+qQwQzkFRVTunDB1JVkdC8Z+qnlCaNE7lrfpKA+TPy",
-	"1YzaYMmRlbvZhrAN0nRNorODsBVcEZ0xiy05itmcnT3VrmSLOWTUMWRq/i9rOM0GQD9ZnpKatujcqmg7",
-	"gNCUvie1fFWKbOOZAlqn3ttC1h1i3DhPqipi3My4hts/2Cj8sZe30zYm4pSPQevmhDX2hFxWhyfhdKD+",
-	"40eWQblkdBumbrEBnZTMdWGnAT/c271RjC3xrC617HVOWdApQxew0l+Pt6IMotyAO2sJEnVVvDpwHmvU",
-	"F4CipToAjhEle/VssGjM0QU+mFr97hDqYq2+8qkSn/p9V4txRRkcljtT2L/DZUUKRKDO/DWjBT7YTo01",
-	"TEidxAmNGn3VG9O4oD4N269wBQFmwzapg8r/AChviMrUVblyhcpqGfQHlmVRQPhGlBv6D0DtrLCEbQBp",
-	"VfUUzDnYsfWKFBvCv/1UM35extZcJjB32x4mJQ1/p8SXhKIlXl3aBTSEndJw9wQTk945ksN2l9JUBgVM",
-	"R9rCmEXTL/dTBTbVoAU7RNIIKd0rspZvG3kz+AZ5vd6Zke4aH/CyIjFw6uNC0UlYQW3/ZCL8gY26NsRB",
-	"CdlZhNcOUvbHo08l4L5SiVcyIi2H8x3F9Y7AeI8BIQ5LQjQgWcvWu9/qdh+LXa7+zXR1p3VUR2hpDfS3",
-	"nXMABNzKMLgo5Twm5mFVWlLXqsOTCd3XUptPA5gdYqyoXs2RFN/ZEeegZRJNN+0mmSmh5CtQwvY00CTq",
-	"2dAkhzf0tTwxyqJ55UKLJSzpXTmHzgdKZgBRGa5dj9GywvRSeTuUSSSIXGiHrRSfoydLwapGAq81pkjD",
-	"MhguOp+hsJ/U1b9Kid9cDgkgg/5pTfiKDEJHwVeqCU7f2SMENeq3UWmLtN3bb1raAd8MLdAOy9UWwa1Z",
-	"rYByh+F/PEaUlIBP50q7KONIKZPtCDbVBp+jJ1VlwjdQswiJkoWm+DD/oldxuCwxQpYn6NJQshg6FkvO",
-	"Yj6Z0odsU2xTwbWzB89as/dFwOqxK8Jt32j49M9pXI80iX8TjvkU45+Ot1WDbNtgi4vdmaHGtfVdhfPR",
-	"VNMZXFPXPF1MEzIYnSnN5VNRbgPQl7meJmBGMlFSs8X2QJRUEYlqLMRCbQ3B0A5T09O/h+p/XoYAS9Uv",
-	"clq/3pnnQxFL9YVQdWQAUln3POlfhCVGybfZbCTp+yKMoxYfyYwIicMiGpR4qzWzXrO56D1yiDpqudOs",
-	"WXv56CuNKduAMtcal5oLU6sCFoBWr+5Tic1wGTT+bbVqwH7bAlhvHCvlEhdIU48lDsfCn9oog/dRry0a",
-	"987IyLrDy2Kr/l7tghNhqZ8GzDc20g/ZSa74SDPZw6Aqxy55NiyH+7FDK4bPh+dpg4m5id+q2VGRxEmz",
-	"4aypUxw9sdWQih3vLbwnTBTKf+PDyTNlC/0k8Fs7qoWbSUw6z0iVm4KQkaKvlim6lI8QRoVe8AXCaFVe",
-	"lRUqgLQQ8GmDMSnJwndgi53FgSFa9+5qQICK4EIAOMmUdOL6Mau0JHrHv8JVk1A4rB8zd+voyGDtMkcG",
-	"Cx9JWF6Sw2hRZlf0amwLI/yFXjyo716gJRZk4a5JCwQlLQtkbjILpOv+GEfrCm+CS12V9DIcWNlG+2oS",
-	"uUfVJFvSUXv72epyYCOdmMT/avdylq1oEg3ZSJpINLucK4GQH5rd5E3bBONtzhK+EZv5ax0bzz0QREak",
-	"axAHgByBZKNjymfKwEcnUPLzVKm5qADl31dHUP6FJWqzLliMi3dGQVTMgMzYmrFRzcCVwVP4ZDrlxdZB",
-	"U+Sd9cm7z1jmUNtqREIxxoLMQif18Qg6rzBkoVG/YyggQIr3RQRmEhpUwwc03uQN9SMOX/oi6rK4gBFl",
-	"feInxotp3tPOmSA0tykkiezq20+bSS6sOzVVMKZVlssZljNvnlGmr7StZ+euPxybyQzQb1JVmXtHeZy5",
-	"yAvOyZ5gevSamGBgsYmq4/OE2T82cukLJoH9nfj0gLQWenvOjjY+P7Yem5w4oxPTepjJa679qpDROoff",
-	"03F4Jn0+ZaPO7Pxr4zKtvvDUIu1y8FM+odlqm0cD5t2OMk46iS+jxO1rVlVsL+CCaOibFy4zsIC0wMJU",
-	"XS1cTgZuHnrsC6QvJYYEWlfhPUZYAICcO+8p5spu20+Ez7LwIoYPDp0B1TOLLYjI9qVqmbwUrrIusBA1",
-	"5plnCRxYU7tIv3ahxxmcNMs99ZZEyKcQt0tKlDCZEoT3MSPHE2h9d5nJLpaiN7zIfJ/i1WXuSX+9swgN",
-	"XN2jngBv3VlLm1x/ZHfj73Ep9T6H2IBSJwgNwIUzuDVPWVwhOWuWSQ5SkPm8rSZyNHTmhTFBPycrh/hw",
-	"NlHn1RCduxkwSi8WCpwPKI9ignyRj144kt3wCzglWpIV3hGlhktSMbqxMcQEOYRjZS/HaLfixcERXGBh",
-	"cFqCNX9m7NQUmQaKBP4zIIEHj4BnAJJ+lKm3mMJB1sg5dUMAUmsCTK7C4D/17aosxhY1P6ITSCb9+WiI",
-	"+Eju9uvpEtdYgZCa33tSV4eZ7mTniJiO9kS9QzWOWT1McESkexLesRKCdzN2MO99znoGkdUqkvc2MCGh",
-	"qiZTkBXmPDAREYObtSSoILiSGrZLyLKqQiSCI0BRVVtt2v3gB7Yj4KBqMDhdy4eFycOyplu764WMDAZZ",
-	"BnQYK0WwPmaHV1sgO+VMkg6VYKTPIYt1ltAYWrD+UxzLh1AZQdEcQ2GIuw12twcuJs9YYdGVHV4NYFHB",
-	"ED8TCBcFJ0L0jop04YOdfZLpzuzxIaPRY48Pnoti5N6Rsu/bGOm2I3PujlVVqzF20/nbeeEMhdlIvnS1",
-	"bkatUj6MykyFmzwqugo4/XirW5PPeuud1QTfsiFPrJ/9wJiY57bmpjBu5gSs3bIf25nrYQHnlUO91phU",
-	"wDmloakQo47+AqoXIZ1sfcI1gDMYyDl45rO28kafAhJ/eoyU7muiZ7+m8DNhaSUD1aMwhow6iRGqrTfK",
-	"nXV80+rkcITT3vcTVjPv4jEaBSVXZqjDv3yqAazpLc1rksgRVjbLPSjTCMd9HIHUuA/J7B8nuH5lQjeK",
-	"LeZRbi+lLVoXH6EvH6A/RK4RdJXa0iJko+MifaZqg28LPXOYrkhVEcAkXVVMkKKFQKHMwb/sy6ry8OJm",
-	"drHEAS/YewKQXzmQF8L21CT/IEtzfZylXFZBW+oVaLYx4BmWpqBNHRg75O0yo19m5G7G7QEPC9xBOnLb",
-	"ze77kdYJwLTOr8zEqxVvcEZ66Yn+QTC7BBo3A3ONQE9gRnzV7yQM3QawSEWZTLEz/c+NdN8ZVzMAO6t+",
-	"0za3gqSQejxMKXQV6pJ9CXioQkIQvhRInUzh/Wu7lTIWU0iSkXCy2hYGHu/tH9tQCMtiJue0xQits3n0",
-	"WLxpLFo9bbVlpLulM7wzU5WaHE13qezOXSAg9q6lWKDC0GWpf2yoWEAZ8AKZmSmTrWcW1gjTo5gbQ9LJ",
-	"Ffh1WFChI+w7ttdV6spT9ODp5RZT+I9NeUWoqUFTHp9AawwddA8fLB48eJDoFln86zxf8wmqMZe6B8mj",
-	"KnB7y4Tc1j5wasBPzF3mlkEtmdX0TaTb/aOHwvw///Xf4YBmBg5lXqR6sgm1n+nVE+9NahFoQm2RAXcm",
-	"O1zEeLbfkP07LMQ+P8FqevUmS4Zr7/UTD/eP+0of1ub3weEz+bSs5hTzxaq7o/HrHAf2CGq3+c3InlfU",
-	"qYl3oWsv+xdriXzD5HtSESyyJZqn+5nd1SPDJcfH11P6X6Lu3hsm8yuq8+6heSQQekAjPGgJiHz6HboK",
-	"aygIQ7nnsoV6fHHhzGkOWmHOhwmLh8HceffCPd2SmC9Nx1oc5EbIMAwdXoCsLjq7pX1ONG/iCyexxPWY",
-	"QcqamN2PJfpmZ/0h/Taa9Pd0Pm9KU2ypZsqz5piBMTmbK9NDNfSsuxp1XExzsCHb3Xh8uCsP/Hru5srK",
-	"pYxB/waj1oFIRMLG1EOIr0xxznzB7Aa73qSDw4dH8n2GjFCD/cRIDDOTVXHyjX13RHq8hGNSeNm6Qll7",
-	"TCP+J++jU6Hn52WdTsFMcgwRaZs46l92ejQTBtnc4p371dKtpOPLKOb5v+Kk8CHupaFxvq0JfYrp5Yxj",
-	"zx/sIGgO7fRYGIRRSk7FNmjvXGOvcPMBQeju5yhKncA7dX/fJQ/wvXnjO91onYDeAtcnL/rrxhRbEE1L",
-	"eZLbwFSPgBD5CaNUCLQTJX1mmZZ5ZiVmJrIhukwWQAvY3HCitz+15DP23wj6eiwXCUHavzJWRNpd9QMv",
-	"vY09fGbK2y2FaHLyljFChlN0+c/ypVt4iyiCoJZThL8sr7F/TF8bOiOrO45+foLEmTFoQ1Sa6K3CYf/C",
-	"dd8pSCc75t08QISd2XdVd6Cno/g3dnfdGuh1t92PLfBQL3qvExInBWbEMSDOFrEoYedN2on8jU/JtVcR",
-	"nDoIO+n6pt/k4/ux78R29qXZrKam3C2qXvfOPvR2MCWdpN6ENs7daoPEislUQeJK05HprBVALVWMXQKG",
-	"PWfNZhtOnWZvTLufjt6barRpQCqBri9Xa7XHpRQaJ5kiXNecXal/Ne3GPQ/Q/Dkj+29+EWSbP12V0xbT",
-	"QkTPUwM2CEVhDkH8M4G2USTePDNQYyGirOv6j29ilkL/+WO4Uca2jw8pHg1yWHrNq+4HAe8C+g307w2B",
-	"w8ArJb0Eu9dyY/q0nSZEVfOZHmE+lP6kJYTXOxD9IFZYmPMhh74gislqvrcwYx2Zv3NxZ7ncE8TVsHtJ",
-	"ATu3wiJcBaDflr5dn8LzsbZ2A0SbRSYByLUh1nL7+2QumXjXa44fpQ6lDFoPe8yp7Rtq87SYh2FGqQw7",
-	"CeVf73hkhgDjlIPu98H84JnGUQu8sqESfwpXXw0CigR6tq0yWSF6CuHm6w3VSsdzzu03p041ZVuL7DBt",
-	"Luh72xNoIeiMVesi3WsLDf8EEwqD1Z/IcUwB6XEjt05Ta53jAQArVvXDOYnOdPDAGGKYKDf0XqnJ9jRe",
-	"mCM+0CJGjJo+jknIxBMY8qiUZmFEWmLZQQcihtikZQEwBWpQ8bvmbAfxwXXJhYQ++6S5W/7eZKDPClNK",
-	"irgl8DDVJ3PYPoVtH+wZJgNkPQskaiCJB1/SBmjFox6qs6UZNRDAO4QF+vMf+mBQwWFwnBD5Uw+9J2vI",
-	"/lWCQGV+kp9QUiF5s3I8+9PogHnZ+lbP7C39RPjp3ok0uZRc11xbx3XyeUHoZJDohVLlD0QfAPGGzjAO",
-	"15aU/H2k8CA8JD/WlAfL5V1lvQiRL5L2+OrwZ4+bjTkx1iH1XHjfp3PP6SdfRYMcGajLvRDL5M4ZsQ/r",
-	"tbMEmnUYTMXjNkWiPFmLCa5Oglr3/dw0Ingv8VRVbTsizEUQKfRIBWJ7+tj2+igbjynSsUj96CUhtXBA",
-	"mVssklNCUbq+WIVHwGKEV8xRn07KOFIY80Wk4a5DgOoPYzFKedov3uVYEp+T2vABSPwJkEeTtCOVVy9q",
-	"Tya5ckPh6V6cyzrJF13htJN3WzxqY2aYl/z+NggIjWRw9AMvo6nZF4yjjfq53idbfAWNeJHOg1w+YFdF",
-	"ezyB8JSZXB5+tNhR/e5kXcZeUg2++thhfheMmm5F4LBYrUgtO1kcPxNmQrCp9eTOaKf+4DpScb69TxzX",
-	"hlnEntSccDSMT3BWJswZ//Cx8CEYbfu4NbQZpivVdHcqjRbgw0Nfahxo5GS8rFHK0x3LkkLuTXX8fIm2",
-	"IoVY2F/ZBehhLhAJhz+Et7R/UDFKFpp0Fm5OQdHmsnbPytSuSHmVZXE4EYRn/0RmPS4bTrO+IEi1bjsQ",
-	"eqFFgva8BKgJ0fJTsIYLUl0RMd7xeWsY0FcVLneh6X1HOFmYBIBO9i5gK5sfoOUBUdYh5wgqWxPFzZjH",
-	"En5KWt6snHs6Ly8U8hrXptfAOuXpBGjMrfOjY1YTLlBLQON2oDv8vS3mMvn6KDC20LUMNgazYSK1bwiF",
-	"HT8wc0HO/vXQ7Dt3iJlT3KPJcVbOP1S8c9KntvA8rYFb5at064pEPcN3nFyVJBcodmOdg9QDNCvKYQJP",
-	"0RYPknlqpX/Z+90gYs/ZsspJPbwoSVW807+K0HvnDCerphQ02GhOZvc6pyXdZJErDnOAANRq1LMzEG8T",
-	"e6Wr7qOelCfDJrNAscLR1p9azGx4Ahwz7GpDh5DyFrgktYPZYp2EctnqD9+XtMjks8zF94pje50zLJyX",
-	"jC/a7E16NNSmfAID6cRuhxWm1oYNW5LXWAef9W20cxG1GR/KdGULAyuOgYLbNJqHsjxDbsyxiX3HquCE",
-	"+uHlGJTkxLScq3aKmWXWVM6Id8fOAQOcNpHu3uEDKpiG+oEO7v1CeW7KLGD1mzz4rxNl606bTNYti7k9",
-	"f7FkfVZNczyPDQHxLMjAfze/CA2ql3MI5CSuXFI2DCU2ONVGJd5mIgIZ9YQ2q6TltAtA+PSIPqqHPhBC",
-	"wxmPQFKE5xxS314F+wXy/Q65ZxYLY3j3a6gwoFLpOy4nY+uezrQwP47dkMxta/Iljj/mmEJmV9bflg35",
-	"xZMGE9D6Vl7jhldzpV2scCmz9oCSElZOh/yDdKB7Pst053jy9mTrY3gL5O1KH4TQ2rK2VsRqlFMfbflb",
-	"dyHuIuYjFDoPcRj0dUGQQF5s1KthsTjx3KPz6OrjHAvvB7JCfx23y7OaUvPjEowHEMugsl6d9UDBoCtH",
-	"ytUWCYfUWgoDCmsD7i0kbGrPaGB3dvdWeB8Otqvdc+0GHUYvCu2ZwWxHlf729BO4bXiSouUf27PgbOVd",
-	"lhk/65BqS0mzPJMBB60zmK5WtC3RGqPsfyu3hO9LcVKe2m+h8khdim3qOkxOGy60CTnn7o2SFfiQ8poY",
-	"nsTx1V0Oldfee5aY6ric2OqmdjhZskBfNXJvO+bgUjVyw/Jh08cu1XQE/snQbbrKA127vyFSoHINuPMA",
-	"e6prDbJoeGtcxz5qwFgFevf8Redty4PuWT4fSUTMTgMjROuqDLgh9GyCC7an7932zqpIL2IYhXSIVJxQ",
-	"emRQjvR7IyP9qIOKOQTj+JPlCEdsT9oMR5vIQRAOR5yo/UVMqc0CLYkoC0BtQ3BLGLZ9LLEoc2KuUWwq",
-	"npfUyQmthoXMTVIBJqBfGJL4O7whR5RuHSuWORnZ7ur/P4SzloNXIMr6YU9/x58/bZoJFkPbFrDw8tSE",
-	"Qxw+d4GYlGwXdnkL1izluqnCW3ttv+bYyYeoZc4oGQiHcompC4f/fRHHKB4UCcstawSmhdwa0HuCaryJ",
-	"LZ8h4wx48eVmKyP8B6wO/yGRG1nLo6VBc9Iz43H96OpDdiQLuwDRRX2fAh3eO0EdrmIf7BStcFUJQ5XQ",
-	"BXuMVOCM3ffWrKHpgRdPRcORvVAw97npjIQhtpyfajeIvHimWgMRu9rhQFJcWTxhDwxOkHrq8wh+Pwl0",
-	"qj/neE/hkDE9klhqMhsAEQIDpE5kry4ytAQDdrONbbUG7hr15UWLJ6lXxEozrFNCzPDJxtRgHlbmjUDO",
-	"jABsetZrADQTFiQgj4gf83PK4H9HLvFsjeB2De+2KONLVhzQFguku2sS3VbwbWKUho77Anp7gXsZSWYN",
-	"gtJa9T3KpMuaJHfvauCUULoMXh4Y0Y+El+uSFL49cpPXAYw99mFo14yjA5GnwrPJigp4oJqn+DZvMmK4",
-	"7xsae8+VkeFpxjXsCNIv9+Zvhm6k166uU7yFVvTg5iEcFJhmY2uty03DczJKwCgQomXi2u05eSbPHFnh",
-	"RG2OpjVUltWc0DpMzf5+4UTWht6isad3hJesyI6pGez28drxIIJ5fBBpbfvHxL/imPNsT0PX/TbVqu2l",
-	"skIxuodonCwC5B4Ig6lRxOUzq3f8VAIaiQJaTkXXMGpo/VlNaK9tNJprj8jIEDEORBUXkjqO8r2dkEL/",
-	"ZTEmhUwI4lHdz4+/xFM52G6i0YIZ9dB7dR0R8JtGbhnPu8yu2G6Hw9dEe6ML/IVtyrAOxZG7KflY7iJM",
-	"mRZeHHwFgNOHHcroSsd6XA5Ex5cL3VUagyzJIe17z6ppICE9XXeTd+kPppnKWrFbccb1Y1bs+8TLahdv",
-	"MlSdGALMgpe/jgVyw5m3Rh/wVf75ZbdrV7nV6AWosBsAYNJoSBokyIqpvxW7kpZCciwZD2t1bMdFBKGH",
-	"E5zilumYdMbkxBZ/8eevE8Dv9XPBz3YK8ubmfsYRq8caOsN6awm3Jrt325L9rM45w4TUrSd3fBD2rSPy",
-	"uo6euNwmNaAJTfficVk8hdhGkKg02DLzHdu3HailQDssV1tSeD1KcMFsu5SgrsO2KQHoT5jdPdJjlBcz",
-	"7sd1TOW/qbM34mlL/OGzwSXmZEUKU2uUkQxx0sGSCImKcm1SeTYepbROU67ZigGgHwTQZMd6ZiKxNphw",
-	"Ak6YOdBWRazy4iR849EQkolpu53YB4OKIo2842ROEE6XDkXZwNq0aSLekKX0ikPzJRc8cLIre0nAWOrf",
-	"pgbcbLxfOz4rO5mw9HSjQS7FEdw7cLVw2r2As5NK0HrdXEfMBW9hUEdIVRgrgdWdBSg24RyuKv1X4UyJ",
-	"hckT5IrwUIrQ5UuiB8iYuL8vtfE7eXOGlcC05lu+dPuDhUt5uEFF1gsYx15Ksjs3cdiMXlv7kx9stGVo",
-	"Xpp01qhg0qUUqG4kKukCFQ3Q91MWuXdkWiwi85peLOVZ6uONjE2ow8If731MBXkeCcwXkE2Dkfs0WG23",
-	"WHcFnVT08GFRxtTSIojnFqlE+jLHMyVLHIdhzehL8XdUuHRfZhWBW9a4YNrsQEgoh8A0KhXQb3bns7jw",
-	"3CsDLOl7CY6pXQMrTqSEcsuyTYtVtF+CAEcgErgEN5CiUiJO/gkkH8YjEhLVWiuQZLrFAq9AxQJNUoPC",
-	"KP15K7lOYmmlO0NNFtzzF2zGyeLIuRUc09z3DZ2ReHoeKlf7uCXAgMmoqRxVTwqDgymIlBVBpXykxPKW",
-	"AryIklSUa/PWJnqKhjw9ZNCYvm1kBoOqfj68iZIrfI3m5VuDKBXC4mJfKtlOvegneOo1wVQM1NpqjhWh",
-	"nZM3Xp+G3ypASH1d88s5Q9fr0oFBHnkrsM6ZjWfbbp+hg+9dErGQTw9hq1mUnpnRKg+hwG4mofuuj7HC",
-	"wCqICGR3s2RIu9aQy40DzMSxvk3jWUbX2PkYodRE3sYqj5WFDdib17isRP+Wqu2Nvn8YqWd1bb2HrxWj",
-	"LVNWW6zb0l52RhoM8/iC7XDCfMHZhRZ9FcK9Q3uDr4jfUxlU1okK1sFuEATJhlPdktyixFgsSCCkBSZa",
-	"dQ7st0zdraAQR3PaFGzVKOMTHIvrZxoyPtvwBRA+VwVa4tUlkiUUfxOjGQnFOK66zd6MRmhJoCq3ze2Z",
-	"WlzbSKHHavZzS9Zs9VpvxDFjOicj4NnIqdDlNZhMY4N2JS136mcPjrUYtUuldRXg6aGDs9qrzf86XJuv",
-	"jM+TtQxtlef4IB6jB4gq5QwXiHEDJjKFqGe3zzSGpVPuCRU1mgkvHtOfd2VFZoWjQnBQkGQThFC0PKhd",
-	"q9Pl2XZ2rH4iYf0b6gfM+kis5DMouVugWp/DvRPzJIM9sCYuHzs45UwrWZ3gi72115/3Ww49kYwUgfTP",
-	"uczkOdZhlJRSQBIFDBKSY7oJM/ajFUBhcrYDsNyi4EQI77ZJB3HpzyIITZHjqp+txxBWMKP1bLcZ4pQM",
-	"c+1yuhUInarZ5q0320lTYZuez+a757XBDCtOHBq5p+zqBlRwvIc2Y7jPuvLZyfITU3Ziln2s6MSm92ZW",
-	"1k4ggJpGs6lDhOMArOnUHL1YhGag4bGc4qwOofRKmaOAy0cIqPSw57hJt2HsK8aL9yy3ztiYxnBlkHVm",
-	"hn+JbFbomAvHPHEjSIR0ObvEh8ZLvwX5V3KRebzLzpqLiSoE8i9Hit4r3DFS9Vvr3E3A2AotESc0K+7R",
-	"xZ3bynwk31KrXMc2Lvc5OTP5u/EhOcuSlSPJgwCII41M01IWCU2x73UW8tyGSJKqinBMuCi8QJJVAO6o",
-	"PBy4fZdSoArTTdNtrfJ061wWDqTyikhjlbK5uobzsji0neu+KT7VkOp6QOqfD0Sa2kA1tGKYvD2qNRfu",
-	"/lG/6r0uqD8peeAUF/5NsXqOwn26Prs5BTQ9Hr4Ubn3bqDfa5mNWx4DK5a2RLX1Nhap6b1srgrgLgbaT",
-	"Y0mpvV4OGGtYAFCckc2ibUPTiTkMUxFzdMuEf+c/8tM9YXUuzyZQN3IWQtBrjpnPtLCBT8uGz/J0Ey8Y",
-	"mRSkFpt8GIZdsYIsjJ2mzGApqCs83pECkVJuCX+EWCNt3zaEfw0FZT8+vVU2f0CF8fXxTDRanjFoPmcw",
-	"+4eSmZQVlpvXcELmkZIIPQmHx5jY58cauWK7pACjb7KDROxKIs4TUGazJ88vH6T2QYSpNCJsN9NhCe1b",
-	"2al6TSBx8FRv4TJNF5MitqTqb1DnpZVUbskB/qcSnpXuwiTRd/ig/p0qv+JBOo8JkwCc3KE8ehimPAof",
-	"4hEWkukoACANuF/HZWrS4rlOGqRzoBx3w4jQWRezGRglbqsMva8TkSHP4PEeoUG+EWLjAc+dIw62VMJ6",
-	"n3S9Ic/pcTKIr+48oOwWdCC1uWTMg2WNzLXQsdqLUxdMHuWmOp/Tdux7gbfRKkrTn3X+np+cW+a8JpzW",
-	"qv1lMuIw7LsZu0WaNJvDuWoOsAsMwpyGuSf80iPnVbtSvbHhuijZ76ExMAuduE079/cN/dblT29fOHFA",
-	"xhsUWDPPT7RVVEmcY1nd7bGSRldBNU1kxTckhPH20Vb+6TbAFeYcmK/VAaTOJrqKRDwMV1mA4yhaw1b2",
-	"Stg6Z3/CsTBKddg/Anr1WPo7kdU+qgZ7erUzAnOR+t/IuF/jIjtA0qIbBlwR2wIqSrrSzhtvKNQe7rC6",
-	"lAjmsGbUPxpS0gLhDS5zgbSzUKa96r9AWDuCMdpP5pipe3FpW2ji3h8R9LzYLS6uShHkzbHNERBiREB8",
-	"bPaKJFUlulc46DwytT+PdCLXrkiYnaASgQQoIER6+CYOENDU8KIlqRjdCEOkm0FEkN3LVK7ya8QJLT6y",
-	"b2kRKWvkImCJ3ni1s3ClrHFZ9GuXPczDQN/BaSrTWw26K7XpI0gHcxF/eSllCDDKtuQB+zPckGAF9bG1",
-	"QMOBY6EL5xKq0s0326p0p2adsjVTma4Ut+OauraLFvnXXL8HFetWSc32XDjjMG5xbml30DxsqxN0vQwb",
-	"XSLym8UOY0jcn0RQI8yfI0jXOUX0hEpeZtwRtDsaguspKxLDIeTxamtXtaoZxNkayT1DeoK4EouWrVA5",
-	"bEL9NXjURO2jOpwiYlR/iojQ1FV32TlMy3E2y0fWIbYjQnTREb1RdYMdPoxrpg9zvm4Hz0fJoqxorwUn",
-	"zWmGWAyMiRw45tq2Gq1wmtPZbgt/a7aLZdTfrFCn58JusHiJsMUMm3nHS1jEeXvgbDqV6CUPfOP+gvVX",
-	"KiTcFphgVtIaOPEQriq2F9Bfb7g9U2hUu+tla66HvoihbB3+oSwymn5L6FyDlwXlYMgz54QTQnz8X+Rk",
-	"D2KM1qahdxLYPDqb7OLX3Iyv+UiQ8qkgGSQ+drzPTUfEZDYT3j+S9g28cl6HbFfvv/zmfyPG0RdfP0R/",
-	"/OHNs1fo4YMHD/800kQYrN7uQdf6bSnu2m5a0MKvHruARXdSXtqwFWCc1ausorjpM2lOepCieMMY/Z//",
-	"+m9oUACqP8lLDU6Q2p8ljqs4MNHXWh79nqR+pihf7lTD09s1Yg1HAvKw4d6mM7JYTnGuvOl1GplG4kDD",
-	"kSGfdZsnQMDSpaQ0i+ytk9PMseRqT70znYuJ+qQ87b8msPbps3KK8den9x2TaUpSIcTrKZCGbdKXA68k",
-	"jtGWCdEyIACf9dCPIDafOlVKkIGfOowhTR7eoxHwxQXVtdAhYIoSUP9iwfx64DwE+91qTtblpzSfxKI1",
-	"p6V0Er2SxcWes7He3qZGkpk6AyhCAIxyE+dBSyg82BlSiwoLOU1BMw4iaySiJejP2gsBsf2UWs9xD51G",
-	"DkLLtC2/CE78kZLUAu0JuVROB6BuuvDy8oCwuVP3ZDOq7pOdklbFe7kiVhDxGGLaj5S/34k8H7sbguw0",
-	"xpwvTFkV42qyJSsSqIha7R8GKEspDNOOQEuyKYfCu75NEtbYqKZGdLPKz+FasLupwijrA3vPfRMsSLMI",
-	"dlNaaDjUkyEp1ONByDx4j76Yq8umgZgnlSAGK4CuS74juqIuEphiLoumYfYMvfsctQ6WN9kyrHFY6QyA",
-	"0cj1cVqzhhAuFpfP4PVF4fk+EFrMMXoBTMkvwlvV8uGGIKhlw2l+x8ykHAMNit+MNSieh80sC0OzDc8Z",
-	"D1oTmEFl/pAhSws1tp4zkPuy+h+jF1DbWhta6lVZl90AZzJl8Egaa4SrjLNmWZEIp+UhObBkieTs+P3l",
-	"8FgCbYzOftbHUgCxhBdLzCBRHAVJ0mkE5YBB/zGw+/VRkwxekg3ShiMQbFdjGsG6VMZ308SRHsdbP3Ys",
-	"liepiHgi35rupuHRvsP0gMg9d1OAslYoYynBsWKUIMP4+XmkbCUzq0F6SQ11FAlIT6YnNPT9dXJetmqc",
-	"EwMNDvFXWe6iFFItGPXQ6hJWVxndDRqJ4peg52ayy4m/Z6ltclH8Jk+7jLa02tjDJNO1pJqC2NeentDD",
-	"Ww96rGe1zZyxvy83NeAlaGWsIVpPdU7VzImwcdM7J0/WC+ls/ICnzaUnEiWs7X+b7e61UMKko1I/MZGV",
-	"OpJyArx6BBaZdTTcrl890Wtm3/iy3QA5+OoGlzWT0FeY3GAGql6mu8a4ZtOYEwmF0XWyq26W9s1jkvy+",
-	"pMU865OvB3bVAjKOenQ0iQDSuEqm/9wNMDhxoDuaQ6kUHN+GsQgdOluH/70mfEUyrNqARBHGYr4Mn2nf",
-	"GZxwuaEvaXaDTyp5RQYnRYREwb0hOHqJ4T6RyGgw3viMqz0+CENaKxbKt0JKbhYNB3rKEOOAmgMG1zZ6",
-	"Wav0GFHddbdAlKGdqRacy6MQvMMGhdzqTFa7ktkX9ufuGIlIWoeB5tRLjZ4aeWnBp5hexhKCnSjZqMlx",
-	"kwGL3LeZXmzW8+dGcjmd152Vcr5iFvg+0eexcdcMLOVitP7/f/7rvwH5S5dZQslx8IZGmSzX5QrbJNUg",
-	"XQhEwnss0BLoPR8j0yiAlrjC6oQKZyDyEDLrUKGoZorUKJacOKL6xPflyT+LelyL3pU6dUS4sPFZiLnY",
-	"gbQq0WE+q0m4YeVDsxSylE02zFIO298MzJpII+ZsBj9oxOzhznQSMuPC+Tbb69EzcOCLD6cL39jkGGYg",
-	"Us5YpanY+uw1sOJPkHu39iD/CF+xgujyrxaxrs3Ymq6JNeMLhAUSbEcgWg8Q5rZvKVx8k9SgNZfF68tp",
-	"J8gCnquvmHeMSVDZHTEXGnpyCksCpXRpz6b1t+U08+1x2qctPtXEg2GQOvWRdqaJXIlW/N+xalayYsu6",
-	"RPAm8vmPrWYHKek/ilLUDQRwTYvcPyCCBDEoAtQvYUzYGHVgMuJAT0owUvPi0c5IKxILVnMSagjlnPLD",
-	"rJagUBmc7fqhZI9KgYxEdWA6Rku6NRw0Q99IicY4FWBwoGhEDjGZLVwHJahgkVKpkiobWxEZKyePH6Ty",
-	"byTMObLDB4BNBeZVQ+dImexO21AFDL/IgtHhF0BkoGQX6f4MmzNzIHu+tdF0YliMzDTMZzvyaNVgSu3m",
-	"4sElkVjnIMR19sKxIHHuZSzbhyM9hik/tzGszvgi+Uq6SHfohMQbMlLKtJiOt6Wju4aqIL4Yb3lOQ4M2",
-	"z7t8Z6/Ux0xybPVmNR3pNsQnJ23azKsxCBQZmPcn9rObp9+nA964X2iGmSRaGhOvGRLROHH0i3geDPsc",
-	"YTVbZ9FUdIi2oKMdXKBe6UXDYUXsEwugPNMD27VX3VLqEiwh8SEZ4OYpppdPzDxCbbYaXzMjpvLEIHIG",
-	"XmZacKd20LIpNkSm1Hdp+obnpqliqjQl4Id/FXsu3yDDhSMwacOel/5CjxRw+C7ntPhCnCiqn0Yyfrt+",
-	"3WMX98xsYe4B+SJxN4gQ+Y/ppHze7Yjxv2ueeBcMSAY1h9BiOJXOyUTIi+Hp9GWsxvC9LtsLvyzuvQm8",
-	"I53uoI5mhj4G/l7WSdaa0i+HwrXhuCnstSnXsKRC4sr1BPa6Rx78AX35YIH+8uAP6OsH1iMtBdDq7bes",
-	"IknViOZmzdPVy+R2gn0JFi81xR5UWBL+3GjZiNm1iigWiODVFokdrirCH6Ev/oAefpU0yYpgId9aLKop",
-	"1fu9AjHkHOxwWYVWqaxIgRoKcIVy0R7WjlA+STavcVnFiMp2+PBMSyC8TZR/DT6TGKl5UQ8hexgAytrA",
-	"yzKspYnh4+RKS0pGrOzZLnmAxJN/rVE3kVBhEf24JS+qQ3gBZl4odWz7pZdj7t3pdf5NA3hQxi1gMfz3",
-	"FSuLjED/W9e+1ZOzEA0pNJGtEq52aVJf7JTuWM+ixoePLK0ZIysf/wR6YN7xSC5edJtsUlr42iJ2V/yZ",
-	"pmHd7G7oMog/PUt0ESX+9DKJZr6hEn+KXZSPaHU3wY+2FMOEQfrBDj3QdhytD+mdlZ3oSQd1RKtFW2Ht",
-	"O0WtYek4Xh2HcujF9Tw/5+13zkjPU+s4+b3gTXs5cUdh6J78ES+reZjRJ+q5zInvwGCDBADQhdRhUYxi",
-	"u+uwj37cNRVGRZPPZRENGXrotwF8wn0kjhNuih9OqlXzFno22gT/UXeInrUEEItS5IBsYkk2LBZ0Zru6",
-	"ySOQtuQyiY9DKUKREJly4zSfsDP1BtlHISpiazAjD/cE2QEoNwka0//85YM/W5QVgdSgxGPj83GijCAx",
-	"lTZIAo8hlqYIfE8Q2+uedIk/BXJz3pJM3JNTwweRBMHb9Rq8Jq+WJx6Ln8514RzvyqwDMCJNOdrjUfau",
-	"ZohAxmiw+jN4mFIjyAF2pS9SO9OinEof8afsGrYMXMaIxsWXOT/9ONy/I7VYHwnficwdCr9Rm9MERIMg",
-	"0eNBpZsJ/0yEdK4j3nGNUYeRi19gT5zUr4tq2pyUtkX3TmHa4QnWEB46EmqKxayHevkHQuisLQWZli2r",
-	"TAGbJdy1aIOmv7qPk/hZAIIorxQwip+eI9ABdyHfiTEZ5easMor1wjVxwbGUs4qjLBR9mLdBRxRsh7n6",
-	"J2cfjmP5gWdfRWHw/Z7aIL2zB81TQge8LlqAQJ9xrz5P6Ek/ARR2cC1M6UomwSmJVMXzJrnftqyCZaof",
-	"uinQLb4CGhGAzzWXzxzU2v6NpqE+vIsZRFgwElfZePNVxfbY9qCkXlF0vXomKUPO82xPk/3Wt3uqrnHB",
-	"O3Xjwj+pxbPXBxmkZdJKc+EvRh/zx01Fyya0/j94TF1ZF6mGAmZdQfRN6v63z75F78mK7XaEFlAKjL54",
-	"ALFHMFKMF0DuXsp4FePMthn/HhGa4o+EF+WqQx0L+DnC8MVC9SdrpMG+2+MSgIhDlWo/ttbpfExPqTbt",
-	"Jz1Ql/vJjT5NbhH1kE1cRDiuf9oScCkBn9jHL/1MAON/QrGV5TDRX5ia6NxqqZRGyJxgWkf4xxZL/YQP",
-	"2ftvr2nMTRM6Robl32BKGkj7sqqgbQH+tSLqkLFdBL1meMYuw+dMhZekymj/X1zslUMQUpWDURPlZJa0",
-	"py1bTPvFh6mg11iHnJcaqQNmYkcRlDbs+dcEU3HS/iCDCZl6uDExu3vO7/Yha81dK0LnO+RBVg0v5eGD",
-	"eqftIHV4CaVamRVjl6UzoY8uKoATbOWO6/J7orQa7rFrFi5NWDEqOV5JtCRyTwhFS6X2hJtuf35F+Ofo",
-	"3zVYWgl9a1zDD9DCtKnptv1CTxppyQp7W6lZSaXm87QvBmgzyG7uEBaW6tOQy0E2TbLP0bdAy8Y18yiA",
-	"pynPS3er3DdcPP/2T8Ho5+gJUueXGtAKcyBqw+iSHFqaCKFhQaAeaq9c3YIRAGd3ecBSVsQhMnpplEcX",
-	"D22+DteluvN//uDzLyEPIrewKvdxXd63dV+Pfr4whUoOYuFlcfHo4q9EPnGlYZyImlFTQfXFgwf6LKXS",
-	"tqh78/ynqWPTmjWZWrNVW7/0SUYvnjNKPte1O2vcVFEVdmO77yiW4Bax22F1I7p4S8lnuj/LTBmkhzcC",
-	"jmfz/b+r3/hyue/3adZmB3Ul9AwqBd7Z55SAOd4RCUfHf4QH2z5yHxT973q7ESGfsuJwMrG+IXs3rl+6",
-	"e1ryhvxyxhW1EClnXFEteMTcwtq1Cq7s4uLTPUMrdUoCp4HCiHJD77FG3gN4OThX4rrzodzQt438tn10",
-	"vvqcaSE1RsgHfEWKcy7mt8ooVxUyR4Uw3H16ZW92QTutgeF1VBcar4XwNtmAfuPcNduBa1IftQBov2UI",
-	"KpJK6luFCpuj8uY16D6hIyfJt7T4FShRcUdV6CO+JNAoaacKPKI3qThi5ODAV6T1y26PojzbYi473tz1",
-	"6YlShLPaGIi86+o2ZW6wcyVtYwVcBX2NEUQ2dU9fuqvfWXTemNBoeNGfqCdul2F4ogd9I0eL+fY5l1xL",
-	"XIc3VmrNAdwX8H4/E4jQTi2pZcD1FUAHB7oKEDcFQ2W4/7PO9/xyv6EFi6vGD7RgVh6z9GNhrubqdthe",
-	"zB0AQ3dVF94KDeJco73+Z1JD0zd19xRQH0pgaNSnBkfSbP3aElyMXfpfM0oOT+Cpc0pQfeBVKc5684ep",
-	"IJixY7ljNaELtCSiLMz2hlp7UmwIRwIfhAfgYkTdMly2UuS8vBo12c+gM1E/dqsM93ND8H0jlvvcJ/X3",
-	"hNQtjA4c0aRAZpELxvgCUkOY6r4FgxUqGRzg/pprn84kZ7wt5ny9oS44iz0aUotpxLXZ4HNtaDOxc57J",
-	"ekH95YwsWXxt7helWOGxqN5z/cBRW/f3M/X2mQZzyxuoEMJ73Wk8Y+svMb0c2+1P1d/PKDP1/h9Lsj9r",
-	"+LxxPdsLKFx2YHDAddmeqohRZHqN1OG6sJxz8C+uHd2m6dsTV1eB4R0Jn7ndK1ToXt1dj/sYmiRGjmal",
-	"CdAxrrspTn8475pKljXm8r7az/cKLHF3TftomRWJ9GcsS4qhBHa6KKefjzv55k3vxNdyHQ7y3M4yrLu7",
-	"kitt+2ONS/r5gwdf/Gnh6a3tU3NQcgL9cYV38vMHf/5ygcx/ffWnhcX1FgiWKEE/o0q5JnK1javkC/Xn",
-	"J0ZxbyQTcItX94m4bFdUV/YIu9rHrEmrEEmu2wcPBPOOOW89KNPzJmPbjdg2w0Ct2Ynsf2BZ78P77/+s",
-	"/t8v99ecjGR0XnBCHKTqjax02Hus9HjiH5l65w3eOZUsbyB/oD774bz6DCfPEq8utStk2HbZGmFfzTFQ",
-	"eCC8wSUV8sQ2q6vcQluvSPJAu6S/q/apVfsGQinXoNwfSEyjjSYj7GggEeNt4IWTFeMFIAIIdeeCCuIF",
-	"AIWrq8HcDQBN1vdcrXb01gXPvTLly+e7fHmfOeMiWCLOusKUQqEZWhK0ZM1m27EktkH6l8VI5rAd862K",
-	"SXrDumNRh3cVpgCZpntU/MVDrJF6X2nFDi1mMN8cC+2b/aEUZeT2q0b01MIV3DYVUIO7k4Hpn3gpifUR",
-	"9EIBKBEwaB8I5lO5nYlFV69IMIp/I5hHTv5/NQQiDeZMPugnvTPYa6ca1kn//eyG9m8ww3MbWuhSDa3P",
-	"wit3d8i4C2SCgiYdbPLAwxSSWdHeqiUsmFAOJr24lss9fFB/7xpv9z91RToQpLcigQKLhNPuFpo5jXt7",
-	"Zy2cYcZbYapOO+39FQZndU6BzAqL7dhWeab+fkbRqffrjPi598EOMtbQPiPQfkvoAm3ZHq0Ilxj6WGCv",
-	"LNq+esQoYus16dunK8KLhkxksZVc70tsSDeD0v32U824FXDCsQFg8a1UbRfcSlxdLC4+VeJToNkt8/Bg",
-	"K0nkPaFuCLvuGk6GzYer9xEwVZbVaQKVVeXqDMinGuB5lcsH62nuQuZjkxcg6+xlVRR6Swub7p7jn4sb",
-	"SQ0l9r0hPrpV9YRmWHfSUGKk1kYdcN7tmABIPpltJytc7rzA0Ka8IveaOr7+fy2vyA/1M/WzG4sH3aSO",
-	"qYnfQFzyGa4l0KWeUcvU0qKmdidCRdbmtgla4quYT/8XirXHFWxfym3B8T6uYT+ZJ37XsTuoY3ZxrVJB",
-	"phRz9f9KKQw7IOBNrFg3vR9RucFh56keK0q6uVdzVjOhQQ2i7iA8+s4+meS3eHz8I2HoCQCrc16Ce5M6",
-	"tyMqtwRR8km24d21Twxp0fox1c4+2rOmKpDoVtK0q+wtY1URvGnGI7jP2qeu4+brPnetNQsAZrPfMntP",
-	"AojiBVoeoMnAlyNYJQCv9wXp6N5jUnzBNd7d2XRSf+A6VNHMFjq2CyJ0EWdV5QYEnjlW8lvk6Oox3cmo",
-	"p2nU3ecvY5q/yxouyLghgSfOapfhC2cUIoCvN6utC4YBmw6ihBTqQqlrmH0RVoxdwlZwcuKkKGXa2QmP",
-	"5p2dHqX9kWnh3os5kQ2nF7ezZgY27LWdxxjpRTRQeva0XcC53EnCqj2lPS8IRewJlYPmkcDBXJA14dy0",
-	"NMS047l7KEkxHP1T2IO6XgeqHfs5032Ya14EUXOCC7RiQnq8ukVjGskKtXSuFBYLiXhDRc5x9o6JseW4",
-	"0QYTM6ofYPnvWkKXCX2W1elLPXW+pQT03P7MaQyc2q+36Ob9a+4q8DfxQCP6tne+AkDflqkZD6/5U8Yu",
-	"bX/X701nLucGbOrn1IKnAHyGzBLN7SZpV/h+zclVSUbiau/0A8ctdsTtgsySxnJsBTyA1ruT7Ynm40a6",
-	"1+DVWZUxLt1IG2JITVLK1uMq8muvWrczu5ai9SUYkaktPrZI9+stk0zc/7mkBfk0umbv1JO3qUIXhjy/",
-	"RHdaC8od3pD7//+j87mn6zWF1dpwXG917POYlTf0HnFz/l4/cLN79WYTJTfTdXp+30D54b6hZxxhpCMb",
-	"5oaOhbUuQHZUncB/6NwR7o03vKgBvlBP/K50d0zpAD2E1BLTFYHcHCekrTiYrDcOZOEKxvios8EMrtXZ",
-	"rnOMX0cxYgA5wpEb6r3arbfClLKG9iCAgqcDx+vxus/n+olzClF/4ZwOky4AdMGQJSnpBkB0JaFZTQvf",
-	"E1LDeG/XdVaN6O4CqLisri1mm1y/QOlaX+fTLivhpf7V31RgWme+oWQuWWx5khFSjtiWv258FJg4sCPd",
-	"TYgUUIgBLErSVl+XNA4u9iJYYxqKQP3rRstwkmpGXrCGFtdZL6KkhzA96Eay5QFKrPSWUXeKfs3IIAls",
-	"WBvEfe0TjoJNklq+MI/fNtBJUsvXN1UuoT9PCjWAM4NPktp4niUwbtIVscDYpm6YIkGuCMeVzf12sodb",
-	"VhWZ2AnbUkjGD/d/Fg1AyPySdGB/p3+VdGSbF6fu7a9CFJFzDw7vvd9cc+LZiujc15YtrmtiOoQxKtiq",
-	"2REqFyY7JYmQaF3yLvzAwEooxbnH4VY80TfwHasKc32+TSbi7Z7eTfwy2zagF0cZA9jkFu7IlFYNYfOD",
-	"piCSY9TPjm13eOCcm0V94MfryL2UAm1JVSzQfntYIFHSFTEdV3tNM2g5pbpy7MrqflWuR47SV+Xaiez2",
-	"bBE1qhuCrFhLUmiBnNuNtaej3SRrDTakDlDKJJnaIbnY7n298MBZUhTktxh7fcMkuaM3KNPTB8qndO98",
-	"2macv3tCYj7K5fRSP/gBnku6hCl1KbIuYruS2v/98Hp9rM7szp61px7/LMJL1kgo24dgsGA7smTFwaIH",
-	"qLN5i2kxUX7p/ml6CROLL5dkzfhEUe7Jg2BJV2e7WIbv8bou0FZ8C0TJPugNe+sSj0cfXrpy59tzpJsx",
-	"3cipfh2dZuYb/ta7JAdSqG0X312B3rLhjrtf7mrGR87ol/D3+Ob7HS72CFMAsn1PhNKNa7QF7wkuELln",
-	"dQlEiv74w9NX6IvPH/7pGG3SThoZpVh4Y5+5vtbESKlfXuQk9uYhpIIVbDcbsWKcAygC8I0HhkM+QWjy",
-	"es+sUR/VrtS5fQohMS0EamgBRENOgCbAiytOcKHbPQAu2zZiYo0hAHQGItHHuF+XFUlwNN6px87vtMFn",
-	"ruHc18pICSlc15RpwYDrvoZfuYKqfbklO0GqK5Iu0sSC3d+dh2AX1TWV21JE1PegHV30AInGVpeTiuDx",
-	"+j144IxOwrE2TFz3yhqRWLjwc57l8CF0RXi5LolDD9PtpeYqnoC4k3fjTqtniG73X3tFg73DXUfptT0L",
-	"HVr4DsvVNnXvukhcVt7ztxiQ0wK4s3dIk1XFXk41BwUn0Rq0BGuRaltB3nFiTNBvUsuUfH4QdzdW8YMg",
-	"BsfPlXfXuCwMD52mH7M2DVC/AB4OlRIBEbj6j1LMAcvJ0tD7P9dODX+5L/ElubfEq8sp1pzVZau9P4hb",
-	"hSJf+9vqLpWn39md0iNPAJoE2ClL1lgsTFDWs+4G/YMRv0A/cKOu3A2bbJDADZH9XotroJfYD7z0Ea7m",
-	"AeYN1Q2A0kZoQ9Wff8OqZuDy7moaA1DywNgVjGjyaLzhhDyGqB4nQlM94LI4Di0vonfJYarfOlzjTeif",
-	"+vJ1RcJAG6BBwLWdL4wfClSO0NvES0myb9kmxj9GjAwP/IZt3J1P1uoVBpMG8dZT27KiIeP3FOCzK543",
-	"v0n1et6Qu31jgLr4hqACS5O38fw24KgScK+2ZbGNJACrrVmrznmX2LJqJPTzHauK37DZU9O/kz2T79Q1",
-	"oVfzpwu/jIZMlf/N1rcab5ISueqxu5qCgMldBwbtuqwIEvhgEsne+qIV3hGExQIB7hemZJ/tN9W4JqOt",
-	"9e/ggV/BKp6cnwMED5ji6nJ0SWp5Gvxl8+bYas5YQjHGu4aFsIGU34NId9A3UQsMeoTNTPvYrBRJ5uqD",
-	"T+0Tc7JuxisU1N9/w+4HCOAOq59e4I4hk6xTLHZqlRNEyooUo3TDsiJv5ZbwfSl+k1rnJn8jeqcXoLiO",
-	"GpwV48XgMuZyn6yRoiygfbGhmgi4A2itrBctuvA5GczAQ910Cc17LQTSdG7zSfvs7/Ufd81AvoXAplf9",
-	"oeMBbZYem/b+c1SFtPo4WUtoldHUtf0WEVZupoP7OpTwtW4QNErgahURbssXg5GqE9cs3peE78ToyW1c",
-	"xY/w4G/QGsLE76wx/ED0nRf0QF1UbPjKgIz49UnKdkHdpXUkPxPnD6XKcsxElr/lm8zH8u4G+D/gA9pv",
-	"y9XWwJkFe20ZN89UJSVWY7H7X7ML6Mb08YqVIzedH1lZ/Kbv1nf8vO73FiClDkeqmO2PjAbv4YFzBtAl",
-	"2b3BO3JeMI6tOjvIToSI7VI429Qob1e7lCQ7r+/h7uSxtK5TWC4wsitN31bKKf4Si18RwxUCBbj/84oV",
-	"5JcplU+yn+pNt5aqs6cgZypZ1Oukm2KwRzx+SWqpT8HQTrMr8k/WcDpOBfd/zSO3F21ibBHs6M9s2owc",
-	"45gSA4Q184uk9jHt5t25zK3nvZ6va6wixYbwYQHSYEHUhrlXlUKO3Ie/J6R+VYrbhUL9PamlGtSNXAbs",
-	"x88PRo3U2rT5X6DJRWvGF7ZbPop9ehTGUv80U7/ERceFazWnvScQOnJN+JYWTm63Pqx3RxSHMlQxuumm",
-	"v65LQ7QRukc+1YyP2Zdv4YFX8PStsjHvCC/ZtZPXa0FooZyVWtdxOADFz45RuYVUAGUScIVIgdSyowOR",
-	"Npu6IRSABfXS+kq1ZOxSzGD26ypJa0rWEzAdWkovNErHzcQcusuyElfq2vCpEp9iCC9YxPhgvzrWST9p",
-	"3dHpeKSWWK626vjCSOJlRQIaM6kJ00yfnR3ze8bojtmpLsuo1ijPYvUpRmcbonJXyvGs0Cv9yO2Cs1VD",
-	"usv8+XpdoCkHoC9QRa5IZQPf8D+OjdDoT9xfMbou+Vh/on7g1qrBuwqv7hyqrBG61QPZwRkllSAmUldM",
-	"aYHnxiYqRGrDoFOIO7bDnVbR89aYQ8arJrQFL8I2/MrWduF1s15FJKqxEGPhvaqk41iyb2tCX8FDSeE9",
-	"SMZdpJ36D0YQG/pMwxUTAIM4wjO8mERFPBoFsdRh56Pfs2wKJe9TvOlwiresOTvJvBog8r8t4fVWdc/N",
-	"YAcZZc/eauqdFaZIyLKqAEYOMWqazRyKIOYEac0e5d2Cl9+HB8fwAJggkY16o23STJR0c0ON0vDt8/bp",
-	"q8Vkvg4wtG643BKONowVYtEaasbRksltNldWu/5qNtMd+fq539dzfs87fMcsaHuWbljCNuVEnc5j7RUs",
-	"fqL+vlHPynMLfb5mcdWdqN22M/akkPd2uKxGbsGvcVndulyQGpAamJP3dbrI+tPnLsQpq0EuiLJ9clQ/",
-	"K5Tf1YhRT/oVPHBm+YrzW0dM0ZKgShORN3WX3zhcVDBIpZpcmPp/v0zJLClmXekHj+GL68rsJ8bV4Y1r",
-	"zCVaHpAgu3LFKkbFAhG82up6Cpj2mlUV24OqLckW2BcRPPoYYbQraSMQrhglAOlHYS3CMW+xZfuY9/zw",
-	"QTKm+iU56KDfilXNji5M6YcZii7AUINdG+iDbbnZdkoSgmPT8eKwQB8m3xA2nDX1xQwiv/6FEKYWzxEc",
-	"efkxYekH9v8mbq1/P/OuPnfr+hMEag5Ko3bSAlHMOduTYoHUwpMCNjksnvpvL7mevM3Hs1Qf8SX5fbP/",
-	"vtlPudkHOccFZBzVPawu1qOJxzTVupuJyKpCXGm4swY6J6m2b/pmF81u0hn60CQ2DP129/tt21XnPuhA",
-	"Jc7O7jDUcAjQSaZ92S3box2mwO5xQJiPq727BMaxdVZsV9LNa3jwjAJUH/hQlbU49/VKtOFLm136TAAP",
-	"6gItyQobeAGQHaKsBbbgUC/DaHWYwEwBoSYSJ7TSvXsFsLCk10GdoASetSb3scYKiKMhw99vblluttFJ",
-	"zfs9qas7V2mglxXttwztOQOiaaUY2nLWjVQHJd7jw7yWz36YradzQL92/2d1bI8aBSX9Gy13C6HOaz7V",
-	"ESfmdDfMXwmy1pMerpZabbTCnJekeIweqE+5fy6lINU6z0T56nKfE1yY/ElQbd4TXPzW9Saz5BfXhCux",
-	"nd9jQ++ev9BgMHW5AoLPoNIAJjZnNROkAAwtfHisXI6tifhr9V1tyeqSFNm6NJp9U2rzWz7sXtxISuF6",
-	"EDtBxdShttBXYYBgNKBtOonEeMu0yLiNwewZt5Hx+VQtE0ciqwkdVcy3NaG/DsX8NVO5G9xPY2eMyvTL",
-	"bY9ZdLnajmUa5Wr7ZINLekSusSP+r9T/O9cNEurcq6pfx6bGv+in6tJl5rpxPLExKrf3TKdV1FlUD31L",
-	"E0l24ZWxmMlfrjdi4kZ+/vMXpv2ZQIQWGv4fKl2WBBUm5BXrVHBLcP9n+M9f7teGPSqaB4BpvVNPpZgs",
-	"uyBJ0cG/JAQH62L9e3PKsIEZwrt+M4HNKODVijVUYioXqKRQad6PFfeVgjIJe3qk/1ES/gaeul0UqTCk",
-	"GymS0Z8+614HqSunBhdXmK4IEtuyrtWZphfMX1JtbZXedQ2z1xPZP8TMqsNNbKxAChdnW/nfMIO+059r",
-	"Js8viKj1iV9cwTkfZM8/Qp1SosQxhfq1x4fNvM4LH5JnDaLrc1/digqOR3pEfjJPHLP/f29PvKVXJGz0",
-	"ZnAtmrH31c3hHvy9lpPtK+/tc0kO/o32i5y7HcKJ4tw3hlL8f+xd647bunZ+FWIDRVrAOU6A06LI/jW5",
-	"nQTNTqbj6U6BjfzgWMs2YZk0SGo8RhCgr9HX65MUXLxI8ki0fJHskefXwdmjWBLXp8XFdfk+4syX2Jix",
-	"mB5xdPcaFrZ3kDKtNvRutyTnXI9uzPD2ivPlJGq0aeNbjFK27HLbtktXz1QUOt/r2Ng+K5XBNzcJdj7B",
-	"Oz5RL8d/ccErFUgbNbPbi4bjmfCnsuhX9c5dt6s73bt/p1WvWHyjjnqncb0hIRMpFgXXOHAVNqQYn0qA",
-	"BMf4Cw3W1lB2bmxG5RSrHNGhFGfaFLSOFevd7BAuxhd77UHB1wYIltIBJjK+2buP/lump6KLeaWpAEVE",
-	"polArnpfk2CKMOMXEtcTqmdAbBgcKAAnEmAz4VoHoaYD3gf4/Rr0hNj9zGL1E0LL3LkrCdgAqLFYYNq3",
-	"4JCUpjxxqXuUJFaZOSAy3QRRJu6LVeRDFPfdXdjiirpbuKix9eDKa0m4xmzKiS9kNFm4JhmPms/wqSc8",
-	"bEDcRUecxXyZNXVGl0vgtregGcbzdrlZNOt5Zfb7awmOXf8iVWXMCp3EneLiJ3j/VlNp5jZkITisww6M",
-	"okeIDSL4wRF8GW3DnxhFGjz9GkpYiPuo7Jv5+xkgsOI24TV6xoPfZ7BbPDm0W4Dn+kn2cGOiCPxvhRZx",
-	"quZqc6zsaF8A2jH2CeAFz99AV98A/mZvFUqu1ByDOz8a7VFvvwVsnkDvb0IMc3orKoBOSnqML5ryE/jh",
-	"9chn0ahr/whnuKdZfrGv38sc4VehYQNVhI7nXKyQTNS4lsOdrj3EROBlLzjh4WRw+hT0exgzxU60/bc+",
-	"H2ItnGcN6J35v0wrgugxqMv0TEim117fM9DXbfSSVWKwQiFnE4ZjyseQRriy8O8X6+T6WWO2Ri20ZE+c",
-	"9pfv/y+VJKXfa5ODnZ6FbwRt+PeLRZsrsOAa9ZN11wRumGi3yPsdnR1QieXue5DG1yuidHkobi+sTSTE",
-	"dlfUpf1orrnAvdW890m2VHPjKycJ3OrWivfAGE6CCnQtHCfzsJQjJq4ueIxddCbSSMLyk0iTiw3jzMv3",
-	"Mnqz807G8sV0JPbseMlM9Zgxz1yvDtRIqceh26hf2sG+uBSZk9a89peeh9zFVUF1jQsdQg+yhloKHvOF",
-	"b+U7Lt/mH0IkypO9J5CaZV+jbH7dTczfdu1zK9/zGiQZOzlg45gsXv759at/+hcb3XNCFyLj9VRDMyoP",
-	"fIbbGZCQHjMP8ijpyHQpsVg50oEJ0fORpUP3EnDcQY3X5578WIerfyH7qaLrRg15+UebN5zUi9JUt5l0",
-	"mWLdwMCc4RTY/mKRNb8rQWeS/3aeFVVnh7YRVsw8OVTdAdEiTQZhZHungqqbg2U8gYetZBDnlMnHJ242",
-	"0f/6vJggjkc3aCeqQ7ebqkk+NjP+ENtPIqEq5cm3+zoumjM6gZ8BXs4rHEXZNTdMjfJqaGm7p0+QSfjg",
-	"E/WSqsgc4jVV6jlZ3dtktTGvnWHFIwlNy6QOHDlEvH7OaibIgq7JlN1DTffPrkfsZTLZ2sN1nUzOKkhq",
-	"3MvbGBNuFc5m0tnVLRQedkPMMgWtdm36kjDJVLTpxvz92cH01sFYAweXUlXwGuS9oKpJM+iuPkZFhYZH",
-	"wJOLLU2Yl+8l7G4BM05QGC25W7swShKhZyBXTEHjrpIKapVNmGmQi7giJMLsFi+7QF+HL34SsOGdR+02",
-	"TI/AnvARBcaxuQ46n43MvZ+mcyhtrC/c+MDBkfzDIt0aTP334kmQxJ4tCUwIjRyHQzQachiIDhRe+2ta",
-	"5Sm09/izi2kZ5omRJKRAlWtzXVJWOqqGpXm8WkOfDXspMx5dOnfdTcabjWImGbxdH8ijXnkioOtv/Lj8",
-	"7C5jKMGt55KusU8SGYZQxkkslpSv/+9//leRcSYl8PH6dwKLpV6/IcBFNp3VZvr1J8qTw0oOnz1pWSDC",
-	"Nn6NE5HVFjpEVq7nPKaUqaszDMzzfbaX/2vh8QLDzPanQ2JePiBJ5lm46x6T8a6e8qvry7nLdOiRtc9Z",
-	"u4Q8Xe9YE/tenLNwvAN2dd7gLmQd/cCT+g9sNiBasXKErBVrVIDRv72qYAbacYHeSUiYxgKe8o3yoZXJ",
-	"4W0yiRW1XGtxSxZtlVu24NzaZ7eTGXc1iWW50lXlp0EsI0I2xjHbK7rgh7gGia183ZFDfLgHuQ75MJQ4",
-	"ZVNOyvGbVxmuI4i4ShL35OfED2Ef6SQxur31iN633EGUJOV8Ztx+5VRDje6d/R6GP1MxZfxXY2H4Q+xf",
-	"nXXAB2gahvx7Hc1EC8qa9oVv2HTmiXd6BywvPL+yzQSYYSAlxOSKYYSSJT7VkRAXzW994MnlIO00jd0d",
-	"QewDTgsGulETzJVcmWWlPRKmllSplZBRmkplTq/usgsA1z/YPfDwwv3EmHnH4J6Q6N2+Lrotwcu0ZAfA",
-	"S9q9YMvIwAU5rl7vjbbaY7dGj60FXZNE7A8nyUQSA1AqlMEPE8m5hdjmkfo2B2JWO/Biu05Y5Lw+0MBD",
-	"quaRcQ81P1sTf3OyFH2bblRzooUVLjBGTqnSKCkPibP+o1rGdrNXt8F7CMwBlvUY+A+A5TMIugXBFxNp",
-	"hs/dWR/zcyEgtYcdh5RjosH8Xlzr5RkN3aLBvFYAQ6E/MWABUgXVetmHgsEpasRykZ8on1rqtPaVNNrM",
-	"B/v3aDsXbGI15YtMuCCKZFyz1Lbq5HraTLkvvyrvGQw1E1qoLd7bXPMsdXAMN4Mr2SJCjLlMCG/uM5V0",
-	"OXPpLD9rtROpeY4StCATPFoo/89wUYsr6G9yzVLoYCKEKX8cYsp5SOSEwqGQVWCLQk4Wu53qGSwK9JNW",
-	"ZDj8Qy7s5uv/gfmM2aJ0aM/XOlKdUHO/EGe1jfqH6idviJrbImwKdGqr1JSYr4bQu012JFluqExdPOYn",
-	"HStsfdBo6qD2mBbusCvBUj2++t8J59+9z/LIlHhonByQ2wdcnsHYUzDieEsORetTjZd0oy0Ff3tymCqI",
-	"HWxHAE8HpU8ULSPqaGkpdyFUATAzqsgdACfGTicHi6Zzxqcv75ySZDVmbukc3tLx/Bk43ag7BTdjzFLi",
-	"uwgBueO76A47kmqITyXcUH1eEpP4QD3biL5LpnEKCh7c7JMxzLZUWCMDh2N25Oz84WEJYw3Jb60T06ds",
-	"2Zl6wBTpXqgEAu79iOA46JPQ9TZxPglj195Qt2g39opGneVLX6luXEge1KkF2czR4U3pFaIh+z3SRIpa",
-	"DbfXzX8Gk4hH+J0mWmUn4wOwmLkRq5allARJmE0BDVwZTlcqlaVCzLdm2CXQBOSjb2MID0shde0n8gH/",
-	"/PyVnPYr2Y5mDQ96OFb3ZzVHZSFGqDmeaXpXVsveF7ULxrepIt6Ei1r1Av4m7e+EGF7mLNaJTQ47nbTV",
-	"TCgo7JPpRtDxaGLNEjVFAsa3QsxvPJvTGcWM+EgnyQubFWm3f2oEPHFGRMbLO7xjTnC3s5zsI3s31jYL",
-	"pu+ZEe2tOxMUI3bdPQ2YEPPt4ao1VMgAIHNh1NGZf/BV6Cch+n1uDCjcagV4bUEUwbImAPcpbjVYFnOj",
-	"f9A5VI6tntKHZif69jL+B01aPX7/YRM0fiZfZrx6xq3kLn3GpaoBxVi3kQpd/WzyE9agu8l4Jwp0W+1V",
-	"bY8hTe6t8P52bsQrvLRH7IiPCWrff3SsOxIW+m+vXr0mC1CKTmtJcWmZ3Aq4uddfvy2Rh+thkZrv5LDW",
-	"p6PSOyD7LZrxeIeTBdOaopgs/rCNuwqUHjgxOyA4iON1jF/v4FO2MEA/hnOMROsK/34yT3MGCf5bkSbt",
-	"7h+sTCekAgjyyX3KQofOMXeXxppCTwIAxw9b/rT6Ej2MWoKSEOKsOO4HaZm7qgZjO3mZhKkxjQ38vbcX",
-	"PMOsZzBzdnUwK5UtLX6Stja2CYvzSNxk/CNL4eIIq0wMYtbGEUQzReaw1MeKbpaUcQwD8RZ+Hzu2O0lF",
-	"TGn0PYxTKs2W9UUofZEaZOa0nZxgHKQDj5I30hhkvVAWaRzuQRIJdDwDO8l+R/n82Ljbzvb5vIH1DW7A",
-	"w+4ldgHWdjRpOoeGXVZ7p/Oe/di5Agv7urCZK6ckTvIoaUVtmLQp3rCfG1OQTl7esTSN9fLcSkbTEaST",
-	"t+7CR4jbIMLTioxFAjkzYM5exfSMrGZi4UIMq85cq1LkDr6HsQZ+m4SqVfmJVjOQtfmoZUrHR1BIwlHl",
-	"hK5NyIMZ+6UOD6GFaxnauSb/91fdzgF647dbcrSsgZ5FcQWuUrXCNjaRSQXpPRj0rwrDSEHUJoWJJnZm",
-	"xfxp/TfyWTvOb+Up/GrklAa1G7d97bOqmPiHOknZpCMgoMXNnhrQEMxfbcKKY2HRySkMQiKHvpG7pNWl",
-	"U3kodNR1g3EmmV7/9uavH5sNW0wh0RxO5RU+mtwhL+iazLlYlbtC7ZM+WsEhtnq9LDfF1MYoH0XGky90",
-	"KkRbtXu8wwmigM5NOQJNsiWhhMOK2CW1WymqFxijlGnfmlnTIONlTMJpxKb8c1vGcz/ee9NV8TxGLSIy",
-	"HTfJN+SW3Viiv5v/6eyFHONy7I20TsFSa+9zsBmFf3+Jx2ZLKXiiHd4sfGInKjs65+RFzkwrloCvdLoC",
-	"8iTjyZ4Ha4ThljmFkb+m7VVtuYXoPZtMQAIPFOTFUX+zz1OrZC04USYAoGkh2DabieC2BwmnGeasvOhO",
-	"bThfWV+UjC5tuKjNtXU3+UoXoNru0cprsXdrYpzPLgTMI3oPo/xMe0ZnCvdQhQab/oxBuT6sXJRHSK8F",
-	"xfS2aSg/FBdKTTUTUQEXw59jkcCvJl9Fo53N/NpB6rg/Ovj0Wm/Muiqo2BpXRQva3nN0apNqY9YaaOgY",
-	"bbdSZl+5646YZj2OTY/vBtyr9pLpxHNlex24BPP1ntd4Kz/YbgOwj8A2nlE5jc7Emq1BUzzOvsOLLwFw",
-	"G2/cy/lbx0Ab/BdNV3StiEOELYVvBluxnag55kQCajgR0u1DdVka8/d3FiC9B5x5z166N2tGDzaz/BZZ",
-	"AXZKC9GICtFHOnvgjWs61luc3Dt71WWAzb5qP2kFiLN3GWdtxdNDc/6MiM2LNDnsZPXENk73rua9+6kR",
-	"nhk/ZoxOUBOgdHpL2UQTvFEzsO0VsrnciIz4s690AU717SJQ59+1l4gzxgxq8570kBWx90IR7ApADAK3",
-	"7NOtObyAv8biTs9Q7NlZtREa2z66ohBiLJ31FS/oJJdVx8yh6fS0SbJGsoEhUS00dCke+DWXsqQSiJqJ",
-	"FXdYMguX9yHtkseuHvLub6RljdbPSN6TU+4exldwxe3lZJYgsT7Lx1s0PvPLTulwHO/O0X/XN/2dZ7a/",
-	"uPotovKTWBUTF653Uw2I2cWslhMTyU65/qXENrFoYuJaVs5k9zDLjz239nX7ynho+4oJ2v3oidXNpuma",
-	"AVnzCNGu6R5ulvnr9pMu39jUVSBzD2X78sE1KjOtQl/FodBDkjI1/DlnPPm1hRPv1lzbaFc0v9bG7rVB",
-	"4XDcreqos45HGwLyrmFA8ARAhPQsaNUkc40yBM0ObHXB+edFBA37u5y2QKMlo+U5B/cP74RIgfJtzury",
-	"BHfQtB315+EpEVE8wJ4LbLMwKHcDFb+bPxsLEkXXqjiRMaPLnUXYio7v4SXWL+Mx2y192L9y2dIe6J+p",
-	"p2dFTR9seTH0nyPbd8iJNkjL1xl9JWRMdxO7F78L9JHnY+73brSspzSQdtUD30wiOBaWU8YBWyDvaZrB",
-	"AP3EwgqES3NAI+ON8cQ6esjjkc4b9DSmlHQw6h0g/M07I5XkrqsYeavEhBgrDKoQ0px1Eg25z8xAtW+4",
-	"lGmB/vme/+KJqEMYVWRCZc5VwkUYHU068jvlGZmfYQjmzV8/fv349f8BAAD//w==",
+	"7P3rkhs3li4M3wqivt3h7m8oSz70YUs/duhgtbUtSxqpbEe/E/12gEyQRFcSYAPIojgdjpjbmNubK3kD",
+	"C4dEZgKZQJIsqWX/mXGrkpnAwsLCwjo8zz+vVny354wwJa8e/vNqjwXeEUUE/K/vyFH/P8quHl5tCa6I",
+	"uFpcMbwjVw+vXlRkt+eKsNXxnn5ucSVXW7LD+gc7/P4lYRu1vXr4pweLK3Xc619IJSjbXP28uHp/b8Pv",
+	"2ffo3/788+JKELnnTBL48BvBlzXZ6f9ccaYIU/o/8X5f0xVWlLP7e/PEv/1dcqb/1n78fwmyvnp49f+7",
+	"387svvmrvO/e+7P+YkXkStC9ft3Vw6vHSJB1I3H9OQzH/kK/8PFqRfbqG6YESANXFdW/wfUbwfdEKKrH",
+	"vMa1JIurffBP/7zCda3/X/dD39wScUR8Txiq6HpNBGErgvgaqS1BN5RViDP4b8puOV2Rz6+8BJec1wQz",
+	"LcLVFosN6Qn7ywcxaet3Zj1YUwZvtH+gTJENEfovjKvIt2Lv4EJrycN/Xq252GFlXvOHr9s5BG/lapv9",
+	"7C0RkpqlnnwatOkfDRWkunr4H2b+dnZ2Ku37/up/zpd/Jyulv2UW/HvMjnMW3S6b+W9FdrLw96zZLe9C",
+	"LPY746LY4fcvzBxClcFC4GORauUqUHzpvEjti9KLRqrSLaoCjW/HuzxG/9lNY3zUS20NscoZrVaywhGv",
+	"8F41wkzU69eY0XvqfvDzcAEPXOi1GH/BM7KiO1wP5ulH4t6TmClvrP0u2URvarwir9edWQ7Woz8d2Syl",
+	"oqpRve03Nrt3/jfDN/Ym3I6q+6mRec+xIEu6GuyVyJ5abcnqxuhB94T5lh/gANkTITlDhy1HK87WVOwk",
+	"ogrZ3yGq9NESfOXr6NalS8x6w/lD7Lk9Pl7z3oNfT+5wPVf3W/utdmYJuYoG1xfd5oRVMbn+tD1q+R2w",
+	"RArfEIaWeHXzCJHdXh3RYUtrov8sFWaVDE7t3nufpL5pFSXD6tdkrWLDwwpRifRfEW/UAmFWocP2qMeS",
+	"v4f0OZm/e+xyvNSHa+RlO86Mfck1pYuy82/PpSLVazZpwsxwBNGHndGejLfDKj/Bq5vsDyiuzNvn2FN/",
+	"IhupBbPrDsU7Me1BYzS21TA3ErecVmdGNtTjqio/PHfOtE95/Mum2pCsJxV5rzJcir4ZMe9fuCHZ94zM",
+	"d5Y/72RUsjWMYKd9Kb9Vgpn/8QRXanHFG1U62NdNz+374sGD4WB7wjcjH5H1S3uxmKVaWTsp1LCCe03J",
+	"beUfDWaKqmPBmGSjb6zmC0lFH/yhYVRNO5n+3fZNi3YP+JHad/ldMbJEr5tSF+0cUu3NyfzQLlh0sFUl",
+	"iCy9Ua3sqgU75ou4R6WlJPrPfpm4KncPyckrUH+/a+O+4hWZdpkWV/tG7Lkc+2LGBwXZ2KvipCCkEoTM",
+	"MMN+nP4VCyN9//Vg3q2840vN5wVdBMFyMM2EhVSCTh/X1/ohMxJ9Y8KTtvQl3VE1kI35lnnBwo0yOvMN",
+	"pkyqVxAfK5q6u46f5lPxRq34LuOe6/0Ve013P4xPShBSPd4SXOxk6F/ubAgwZ/inWp/2g+mJvBF0Vbo6",
+	"Syz7m/2rB4uR28cw6rcWfJez9bWNyHG2aoKlyhnT3s136sGGKVpPD7F/sdbjtdNz73Cjcx9fGAFG10Sr",
+	"1dMtz1mT7p3pe87IESl9c9LXuj2mFcL6be7yhBXCzIViUcWJRAeqtvby3DtneFNXBe7Bebar3GJBZjgl",
+	"r/xHhoso8bIueWcjJ5+GNfpBkrQV6Q3MmxU7moWVr5txUhHmHBrk1hqY3pVaL/VhS1d6wfXdWiuIu/FT",
+	"iThDGFX42AukxB0A8n5PVv622ksKuDcqPnzd12NR/e57XijE8I5IiP9gKYlC2ASiglFjVJE9l5H4z0nX",
+	"DUH2NbaB7+6orvVgnFU1u40qiKGYgcLvEF/r8ZRofPcrb4hAK/0Bm0sBe252q8Lv0W+/evCb3y0QF3pD",
+	"G4fY/zFHECeE2icU9oWxLoUqW2FFMqMSZSEVfHS7vyvfH4mga0oqLUJBtHEm1kxKviNqS9kG9sSeML0E",
+	"Rr2GZ5j7afyE02IjMrIVXzcC8QND9oGHiHFvlrG8kWjNRfKbUuFEtCnDGp4npjOwbrB+bmhtvMaJvxVF",
+	"Um++syagxAfh3IaMTz2jXAxyjlBcRk6/YuHGlJzmSypL76arRgjCVvFIq/56QYDTSzp2peKH/DeBr2E8",
+	"4MirwPBn7eeeMGEMblaLdurulUm5/iAvHpRJhd29Fg636kmZNx/9GwRIp5TsB0lmRQS9RBLnOa5rc+Ct",
+	"MENLghpJqpzTpib4lkTPdyoR4wpeBDZPbakcrxXIP8L3guzxcRf1ha7bkgT7XYJ2WqUzT+0Tzs9gWGML",
+	"KC4eYxzR2zKfferUyT5FvMaPKTiTh3LhFGXM9oLvqCzKxNjKl+nJt492vtPu7vSc52zp7lSmbtqdeUzG",
+	"1U7YA+6ni5Q8olLY7wW/nZfsyLcaig+txTu6Yfcog9uI9gYPW77zdyipbRdnSPGsi9NZpJYuxQAZFe+P",
+	"mm8oix9VOCd4Zn5vn46OSwh6e/FEt9WLcQNY01sijj4EWhZNLEixpNz0lDV0Ebv2mHfeNEnHlY1YZ0RX",
+	"y0S766ZH5p4UReJLp5umJBhkk1ph7pJpGHlDqrd0s1WyMN72ltdEwp0RN2rLBVU++kYVuBUYSbLi+oFq",
+	"RxmVSmDFxTDY5n9fcH4L/fVsf12PdbIkyLxyEQwnJrAnmN3MK4TKrAUyStivB+GIMEUE1PosbIUK40te",
+	"HRGpJUFbLF1lUKwe6MuT6oF2+PjUvDu2DfoBYFP4o2eblN8cL8bn6SI7a08igbiX+gdGJbEroNJiUtxE",
+	"qT6P7jyTzZFlxWqC/B3igfHhiYblbnuiVJ16DRjEuEP/uhHIGAIXMfMPP0IPHtrTGjOEQfJaBBiJhmX6",
+	"+0rwJhpH+ml7DN56wBJBmFLSikSqpgZZNPNWI6B28oE42+UIp99WwsDCp7TsCec3+rsXvknk3vXL6sIO",
+	"W5xROWDeaMZgfzNaIaDFchcVHPkycSaopII97pQtgnTxuG8f+assmZ0kKv/ocSJ/R1S0zDXc1DlbMVVq",
+	"EuzRiWqT3j7y6uPvnyCORbA/QeK+pNPWqIR3Fyt5K5oxzXtH1IeKVMWdu7UgJJ59sWGetj40HpKhbcg/",
+	"Y/2StZL5h4QzDYQ1O72gFVlSYyw39Jawv+mhXvm2EmdX7YqDbQ5WqB3AgYtKTquPNTLm6TBo0a2Ud4JN",
+	"6cKPlBzmVA/IuCNuplUQ/iFrXpRqXdVc2sMk9xdjgesN3suCd9Wk2hiHKfcHRZW/r/eE+aMhWvo7Lavv",
+	"9TNGwd8RwgrG6ry3gsfLVsJbvIJOAveTdzXdx2P88bBqjaVCFT46P6zGikjVumPRYvKGSRLzYF+Y7jGz",
+	"+nDV4gwx3r4NHYnqlIRPnUTOJ5q6CwWph0B6reNlR2xVo90e7fJYHbfL63Zoqx9+D3rtXrgdDtKNGg4f",
+	"tC2pByjwunb8trdtco7knmqUBQXU1nZodpf+eSP0X5AgqhFMerce7wjCq+6izxjjLa4bcnIi1LzFiS29",
+	"YjNcTq1Qqfg8XL5JPJfZkWLMreQFVuAlj/ps+h0v030bZql2qKIVpHc23HsPp3yV8bg7PKOYuXWUh9e5",
+	"DeeVRAciiOmiJdUCUYbgvI8aL/tU0ed3WNwkPHGt7qUlS4z6EsthxPkkTedXXZUKPtYpznZCaPeEVWCr",
+	"cYHSdCYZ3TNQ/D1jz0Q7M6Ipyd4u6VQCFtYx5tYnptQXwpZF6pNdwBjujKlnS6+AQXx2StiuCSBMKaWe",
+	"c2o8Gbo7YKbyElup9pogTmxrNoeK3lVyV7zpvz2uvaW1/SVeZlG1RrChpmPAUIEBQ0nPbk7GoQ0ZT65t",
+	"pJUg0Yqdpy19385U7NtLvRtYerZvasxOK6g4X0vZRvBmn/NgSevAkeDBRs7eRvDj4B5sRpiW5jW+Ma5+",
+	"QarlBUNarTE7IueYLxAj0brlKn4M2ihFiZ0tt8zKzW1WC7pRS/fVYMjuxWmh/sWu4MVSgEm5eoU8h8SL",
+	"CvFGAqEzztQaM1boxMV9yNfu3isVWm0x25CE17gi9PaC2gWV7FX0Tr0PqosPttPaCmCBDltex4d8oGrL",
+	"G/XapXFPUHJre43yhDrvxdJR/86X83aDnOU7lp6psO8id5XR2Jczt+MG1trVIBDhhhib+FO8I0+O32Na",
+	"XxKiRWo/OF5ZLJXQui7iUSHzw88kwqbr0VT+MWIL6CW6YfzA/CXfemaJAujGzLqg0swMu/1pMNy4MFlF",
+	"XU16wTH1mJlCfVOZj2rKoF6IM7Kwadi2/abzBFVoh49oSRBe8kY9Mn91YtBbUpL2oUgBwdL2Rw8vOjia",
+	"TScsbCvAej1kY6o5hwkC3rAEMsdOn8gQEnNL56Znp9OvnQ+BH87SyezvQqOXn4R3JEsRWXJrUsx6tJ+J",
+	"K1mLfXOhaF7Z3h7pK9jtsDiWbDhbuuR+GZ+/3M7poVxidpMIPGkF1H+GKoflEVElzTnchnAfoR2VkrIN",
+	"OmyJIMYI6Q0gCI6r/6gpd31QBQBGcvuN+1EstGYXIftlL7EiqRe9zWmrCbwvrMg73ojEhipLgrhvd5fp",
+	"qREmdXUpW3yr1wAJrAjE9+EuhjDUhW8p25ThvfD12gaTs+X3Wv8kmuDAy5IKK/2uawhpxaCpCLlJ9JJ9",
+	"z1mFj3LROo183VbaUwkJFJEdO3XYLZm5DTOwQI/9vL0wrU4GGtXRFL/WI0GDjtJfuq4dy6K0JhEKU6ZS",
+	"t5662UV8/AcPEb8lomrII71u5jAFWcbPulEbkl8rUjXxnVnjJanP0Cy/Hs7U+jOB12JqlZLNZ/F92gg2",
+	"fXy0a9Fxe9sMu15aIwVXsmEXCMa+aM8fI5BOiA+GkFLOlzm+XkFblt7Rcd+manIbHSmUOxYFZcsqMQrT",
+	"ztN9h7ObErO0w02us6qDHpJAb2ze1auLvAqEGjQrjimGOR3OqRlUrgot2qe1qgGsQsYm0Jfg+jg32FCs",
+	"Mn51vPY4/AY7kEy1ectLa3tWpK4jHsJrc8osEMGrLZwwpktZbQkVSDa7fMcgiCP1gxWjZ2Ci4G7Edtv6",
+	"ODOllIiuXY7zLBjE4CtCnlafxDZW/D//9d/Sx4sT0MNje7Uox+KWPXpv3OW/J7lOaSdOi2XhMjfwsajQ",
+	"PcpymcT5AXfLRsOqs1LvLNmCPVK6qvD7p1iRDRfH1N+LLjr9u7qfokfp8NWcLQJfMIb2i2kxv2CXEvT5",
+	"ILKLwKW6azANENauSVlu7iKrkQUu0IdQN/Dla2TKSF18y5qWhYXbgH+p4K8/vHr6Ev3xiz98gZZHi7NC",
+	"7jm0Z9M7GAPaGassYH/mvIqcCo/RHos2eq9HYapWVlwmUCNquqNKxsp8JeIH9simKio9eLUlO0nqWyLz",
+	"S3YMTFiItvh1DI5VD8KAxuaDzXUAHCNlQbkVAwBmi0WVhTeH3z+1Ga8eMIvgey5JFSInFYEE28yHH4yr",
+	"LUlpr8rttRqEom1i22nukvMbHxUTvIZ4i9FjyqCpCiOTYdC3vK72d9QdNsBn0vXbaHdETyoSlW5HPox7",
+	"wAjCuqrJ9auIwhE8rhPqAsL78bS55PUMewa/8mMPrqjJXtmnNaa7y+ZyBamoKko9QmH9D/upX/i22o3g",
+	"Ul4u8VtW3Q0StUWYseJufCzLA5wJ7pmwypZxp8EpDljv1jUXxsA/cmFRRCUyKAmuAnpo8hWvq3gnJaB+",
+	"87qyqSeDDkeEzcaNgH5DIiqaUjYpqq3+JdrQWxiiQs0eUZnMJVcCH1imSqUyDdi3XtiuCyfWHlq0U8lA",
+	"+83KJ7fgN8WARPkoA5dFAbDDzylYiqOur8yGeYRs3t2m+HBdtwm9Xm8qUWq6KAAG9tI8Om8X6z38gnW9",
+	"gt8/iLoFF1mMxZXekdFtC76aTfMKgqSidY2wfpxU8C9WqghLdCB1Hdu0ybV2X51a9Zd+HQr0NkioZ9wE",
+	"opjmI1gaGZWcx/Jz9YANKlQnqZ/ESfe6M6fjquScnKq+X/PpTQL26TmfSJLvuFSvSMmhqX/x7+W18qzo",
+	"Iz4fn/n8jOL9kWr3Pi6J6e7UQs+rYmckxGi1q9+TXCv6UU0rjgCcTzXsig3K0jCCmWU52+G6DF4EvkjG",
+	"a8aWoyf1pCzfCHI7o1UyYFCKn3GMq9YiswrgAeyPwrtdvleIDdR14ovGqUL2oU6pjEn2mtamsk/ClS7b",
+	"J19xpvBKpao4C/31uzvvoy54kVHih8L+CmDWyx/qc0rqyvPxRdL/OBp7CR39DScAwWsP+tblz3ATnKNr",
+	"rJfzc2HSi3YntBrqBhTMNLn95vWuWev8oQ7N8svkqCH9Fz7K7N1nlQ42+K7ugvWFooCT20TPvs0sGm8B",
+	"KpL5wXRTjHvxwk19cuuAWOc0jWxcyDcJtJD4a5l11bv6LVnHxRjJC3yVd7xryZgZdJgORxginvJqFlpp",
+	"Zo9QrPw8NYzSHIF2qdqCXndXxr4I+LDlCBtEPhnEWaCtmSq04jtiPYJI7NT8rnocP6/dnxMEbPbPBaVw",
+	"HjkwohCG2jVygL0LsbIdAawyKK6K7iYgXCOsezLasXDNPeSiITawmIupvopGiERgzYC1B4IPqBEmp5DK",
+	"WHlZJ/SKso3JGhQDIE7UGGVjptdYJqLwrhiiDef36rgdwD11PIFrwXdRwZfZH9jybTRn1Pw6wxIWaiQT",
+	"fryuCd40xTf9ZAV9MThmDJtvwpUfw9NctNXk8Nr4rCEpM5MHztFQTXZB2+K1QUBZElQ1BOlFMQW80saT",
+	"A/MIdTPaxSUPEW+EKXilQiIu2hLXqbRcWNQcuWTt8VEbo9qMQyqJMDoSDPWLvukp6/rbLYUedE8IEpTn",
+	"0gpV/MDy3ktuSZ2TgGzztWX512FyIzNlpk2YQ0eNOxiAGZgFDSxI1ayIvMbvY7lrV2TlRWgMi/2RtT77",
+	"RgHThaezsXf1FA8D0AtEjihDigM0OI7zRF+zeJeBYRGe3qP445LU6x/21xHwmx/2SHFzcMhmh1b6F8jn",
+	"/2EeFq/yhhxJ5Wgngmy7pTV5iBi5jeyHRJ76RRU37Vp61qYbQfuh8DCRazYm+u2T63tf/+l3eR898OeW",
+	"vKmH2SL4rpWAOnCLOimdG4QwsuDnSDTMz5czQ0eU+/V3iuzjOtqwalyN+4e3tX5Ou+2G6W2H/nvbQbgd",
+	"7Tds3DoDdGgmyOwZoGEBiyPBSTILNrZNtvyxGEPWjychGheTKuqBStbM1JhtGrwhOXgTuxPKCeKGrywB",
+	"vOWMZLFRn4UxcVi+8MWXudUqtorB7g0z8EDWwRATixzk2AouWO+46TDka4RRw6AB8oYg2f4zHBaK7D6D",
+	"KqbhNUo/L/+VYE30w3JuKaNFLDHvWNjJx1ekEcWMKVteV7mxnjBUkYsMLvNJnTyWXcbjpqPcXghn8SjK",
+	"q/AtncCGkUkwpqi0IThZqPvf8gNaY0NN4tqEMTLFC0hfoR08p6tniGBhuEqioXMAf/KXuw29JdJjdGXI",
+	"1HyzEKWqNIw7Az+iNPtogKgKPtFTDxOODYAKXOrQv7gjq7RyPOcicafBidVv1+yRb2UF71Lio4RyPqgc",
+	"optGaJ/PFhw4yNQgTGeGHANEfWo1K5fTLZ3dsBjk4fiB2q+tMMHOV6U+O6cnNVTqs/U0l7HW9J6PreSz",
+	"WKv9Y7Sit7SGu/EC/eUvf/nLve+/v/fsWQ5vktO64UsZIu/xSjmZQb4So8o8j/acslhh6h4rRYR+wf97",
+	"7//8x4N7//uv//bb//j8r+a/fvd//tdVdAxrIkRG5GrYt2KLoFe4JqzCAgG1urR3D9vnapRbXxj2rgG7",
+	"lxWPXjS0bq2pkMq8dIFks9oiLNGXD778w70HX/QmH6OeN6OJ5X36e9wQudrnowtvZfSsKQaM8IXc2ErA",
+	"iMbdjKH1p9vU8pkMIJBsKxDgrVpCGi6VD46eCmI+kZdrC3JT2D/ZqKNML1MsJAzTyWZiOq1nbbJ77FWf",
+	"umqQizMzCep9fc+Cn8mYBr1t2GWprbBQ8lSOhjIOSbg78xR/TH4vYP+e2YTdefYTIQh3y0Ep1Pi2Lb2S",
+	"2yhoZjdXaxpGcKVz3NiGyeLPan2aCjab/lh4/UgLvxfWD27FCiQ2j0jb/Co9GFJ97+xGaY3rwOAuSc3Z",
+	"RhpeEHum+MzQkqws8xdVjyzdrnRm2VqJz7qdhj1HvLzgvrWtw5PPdmkEqRnTpVFZErLBtt+SIi5vVxAR",
+	"y3YC/Iw/n7SbFi1DLzDuJbdzWLG5zvrANtvX+YF0asNBZnHlgyhgMZLFakvwPnE0VQSL5J/gc/R0WO6p",
+	"41xfCFKulrlFUGZ9On8pBd5w3xxnAzNlRWzhNS8Wz5PKOtYlDClcZc7E7B/O6qObCDY3pQLQmQK4qnJg",
+	"whk4gcW32gkE6RBqt/ScdqRsjmglVbnkv5EAAwwu1E4l/LZZ+L3VuYsHO8cqt1GMkU09L4PakhvmhE44",
+	"M2/OK7evcF7DbVn23U03WV7JX/FYlvW67TTVJ2JweefqZMJexlUBzEUJRtyWK56Mnv8pJ3oey30mukyB",
+	"8e8NFipu0CAkUY0AmEF0BII4IGPKtEV6hJY1ZjcP4cTVL80iXjbf+ml7jCPdOysuUcXhxbiqUANpzEFj",
+	"6++na6vcVreNWAagx6XVWrV3ujq2Dedgv88htEncSs7BkXCnbAW4JSvIKaM4hbEgXk2vOFpqraWVQbAM",
+	"etIdDwxlJEOnctMqMZ4CL9ox1ZrXT7Cm0FVYUqtq2hBjtqQspnH2MtmTCCG8IFqih9FKWCf2d1tSTnzW",
+	"dlTk1TCa58GjiDVoFAJeB+d0ooX6WZO4J1nWGqjiN48Oz8bFlasF7QbGqUQOje/zq4esqevzAcjp2xst",
+	"rdKLyTKJ41LmhwTsOOnG7OURaa3AWr5WIov44Umloznd4aM+1GwjD2L8UOTSt/5PQfnqxbiQuaAbyrI9",
+	"TN6oFU+48q0rFHGTnI9Txit5S4R0hchZ6Vj4gcxGnM51p0oAz5xPVIhiuHXhh7zNc0uYmgy/jdFXT3pS",
+	"HhonYA1vBdapmHVFtM4E+Ol4nB2nN6F18xoTdg+l2uaf2cI+V55VYOr3RKxIUXJiduTYxYzdJ6Mz4cX+",
+	"J0sj4SXav16oAN4BM1cjJzI6vthIFpJzMe8CW9AsEPDOn86W6OpEsj79Cp6Pf7lf2+em1X5lLMAt8Fpd",
+	"NPlCxmMLSjQkMq6yfPeY+ToBdKIlvPOIBFGWfTPFpHjnRFcqty6j+1w/ZNuZ5ok5v/ArURgwPXs9vtL0",
+	"MMweYel6XyQh7BHyxAmS74gtKd4rtCOYGWJ8KsPrYHYBxY4yumt2Vw+/iCnXmP6M/XJKl5ICczSqBdpy",
+	"pjFODu2jofYyZutUVq9nzawevPzYXirqde2Y+iut1I8QqU1FPFQ7NPaf2x65of93glGzYxqBVHnWkDy2",
+	"qlOOheR9opXZhDfQnUhrj2NTmhXgLrw4Q53K07Eb6/h1lq8aRwif/OOrkmNxZmva6dy2JUHqsqhQaRGG",
+	"40zPJPDwo1k4vnO/KoM1CB2A4MLR14O2JCMd/21FP5tcMBGqKUq9LwufT5ZBrbkgdFOCx+3K9LNQBd20",
+	"/RhGZVqMSOOoFCZzHi19YS8sE2mJjtQsPPTIk0CcJMktEbj2kJNU+N69SIdQlD/SQx1PU012AGKnHwdl",
+	"kkV1zBVZ5/Cl2TrLUXLaVJIwAJWfbmaJrdQLJREjCvoka7zyGX0XUs/qzNLHT+Se60LAEN6UvmwFCoAt",
+	"sOiK73ZYoiVRB2LYNHZ5K12ce3+ZrBmIsepOYyPldOiVIifHkWeveV25St+97Sd/5FvXISfoUIYoQxYU",
+	"OSdLGGA1968fQMsT9M5aYjOF3wPscZZWRPI5GUAN3UKBANfE9ri4Qvt8KGiwg/OyP2U4S5WtTius1nPl",
+	"bBGn45zZJ334viohOhwhDjh7asquM42ZkcdQOn6EXCdoOyjjgYsbfUtoPM6xpYU9dW4Kvy/wGa/x++hL",
+	"tMcz/WPzlLnNVHQ16Xz8aB+LASXA2nYk6eayCJN3fukCfR3ZNfPgK+BsLUD8ctD5MY6KoIQykm8LEmgQ",
+	"2S5AtrBHus8slV1Wzoh6EZxmY+8AElSTTrXXBso2z7JTgGUXh0SJR+DmBwNokwxu5aMadUuK0cxfM4Ju",
+	"GDeFu9aZ/EzbA0Fw9QjxPWH6EHSHocufGmxyDtUIgrgS1Z5tF5ittvHkUpUoPBzx+EvoGZNJ1LJLpiX8",
+	"iQBAU5VzmTDpJZsEMr8JimQtD44VU2xBO0a9tKzCViYnWSzGtBS8dsNKqwhbZUzVTtL/YGFHEJ+Wx+cu",
+	"LS/HaLUlK0NDqTiS+LhAWCKM3IddYloiLKja7oiiq7ab54CP5ndEqTrOGhHiW45matxz+paWVSH1RpAV",
+	"qWzmclnz1Y10MGlRJVs5rlyZqg7qctuGSOMr3tRmgy4JAprZBVoSqUxvV/Yp3tL1xg4Ofxfsju07S3AA",
+	"wUZD8REU1MNQo7X0DiOqqM90tFwiUcKcqsZlBBfSwvljpSuBV51j0VABx0SQY4O0gZ38ggE+GwJLlXxp",
+	"ZK8vrmQj9nVT5PWlSMpKPTGAsc53BH7KoOm0xsqNxNdQOwaR1ogdDLkdTKa/aeOmTUj1jsyxb9ekrmWH",
+	"pNs1wuCV71uUjcXxadmwA96Clmo6lZiKOf7IQM6iJcFCWpuYyw+dQExM4p7nwZ7/6eyo54vc8Gwa/dzP",
+	"OLrujsm74IhOm64M0tGs07jH2pkceDlO6ZKu8qJ6QyzJP8Wfg5B25jsb5wpOPxvcMCYfpkvM8loCHHDd",
+	"+ehy9ljKAx9QKH0dffg/h/A2uQidrah7KQUjU/tuK4sFrPOij5rnxxpVKGGnXJ5kKLvPevqmWEGqvJn2",
+	"4N4QQXn1GB71ofaCCkt4PlWpY0i/8t9mBvMUfpV2tkpv/M6PH7yt5rIXRpus3Ay26OiHQ8DEnw2Oy1tL",
+	"1j84gOwfTNeowy/Tv8j2UH9wjU4/j5OimfsqVHRAJlxfIFYGPYxUcOglyl+5528ztfY7gwB0NpK1kvqF",
+	"3oU0CNYfWCDjLMG9dj+JQlq5W0cellniggCFMrgeWXfFbTWN67Yw7Q0V5+IsGlAcaoQEQeRFHjzqxCH1",
+	"TbK1EqFVdnZo0ZrFdvu3EcdwXwWidmvn93jAt2uxq1KlKs8FIY+D228RbFx+bKYoBFPc05Py60Y7WPTM",
+	"55RvjLbJXp6wyt1aTGh2rLLqz/SWsDeBi1FSQJzvmfTGN+onfIvZptzvHC9vCWEnxpHTsraxHaIDaToR",
+	"ZYKsCN2r4q+/Nb+LGyXM5IH0E2LFDexxdBaPzbZXbS7DmJjgw1YGgTM5sti5cFcFa35m0KrZlOynxP5Z",
+	"H/wmhobj2dFtqU+OvJ3uFBOcmpAV4BBAPNWF/13buA//u6bwBeB8HNB/EsFtHNJEoNwD/hfuFWdAUUqb",
+	"3/zihfGmejukqIhJXRls6Dklf5OI09p9qEKEkT4vZIh+TBXSj32eKNHbUZWJct2v81cOfncMtuNbKhUv",
+	"Z5kovCDZrySI4J0hnqjnbP2tpBcUfOeStZwOfS2C76V4oh+sjlf6vjAF7BXUrnOEmQkHu1rCeHVvompR",
+	"/+E4HV9quUFtDaOFcoPBm3e0A45K2TKonkG+EJNNZ0huCNlL4FZAS0LZBuS06PAjF9CCJYpua4KFTGQt",
+	"k4DK8KcECwn87Umq26VKzZdAjZKyXNSkXncneiKY3AhlImUfTU/naEul/tO1DTjncvAaQIduByykvvEN",
+	"nHJ8vZ7mMvFnfIt951sMg2ENKs2dBrUq0SqOlXtqf8250bS7yW8KB2wKa2BgekPI3lsi6Pro/r0mWJr/",
+	"NowRUfTTgGA2FppyeynBbA4nnl6DnvynivHGsLdgbi1kKlC2h5S8p1zwoqRPiWd962WAJmuKCBymrK25",
+	"/mvqx89mJD+8IibbNbQ6lZ+I45e1JpdjZ8unMdbgPPl4PXyYQted77v6q2E1v8EPNFNKrYr8sbzo0sON",
+	"5zledu1PbEcFpyT/q9bBfVfTfezLR96c62W9pTJv9uNtgciTHuOL3Z4L9ZbIplbFVTo1OQfKq62ZOhXC",
+	"4NxFp+MlBYmtOoBFgaqptoU+yM6P4qO8YFLhepdTEncqmm+mKYvCg45cMa3azmosc6Rb/WujBYa2BDG2",
+	"3N2Q6K0Nx4zDf47ACsUTHEDm7OQ8xuO35gBV7ViDFj6sYOigcxHyz1n7yoUgq2zCg6JS2YHcLlY6O7lC",
+	"jtBu+sEY7M5j0A7LMkaVUx0q9TVDD14RsZM5LtjaYa0MXbsaSx9NMn6XNF6ZjN9fc50Cn4fMTu67sgzn",
+	"grUOu1mUv9n1xdXfG6ls495eEJu+jLpmZ61l3iXha/VfwvIvQ4fleAUzDxKHCBOD+KyJqUkCD5zWDulT",
+	"wnLt8b4DsTHLW26vhdO8aoU9oG0x93Q1hl5Omte4VuLfCxJUOCZQCl0a3GC/rbAQR+AQ+9NXfQ6xL0ag",
+	"Ca+duzoNqxjHZ0j2UL3hlCUUpMIWwBhAFo1yQDoScvowiz/+LrAfBmBfkVxCtrJcbnz3nNLWHuAHObe9",
+	"MlH5fnl+m6cNl2PkkJ+Dy2grhzO9lNxW0kEowwT5InjYHkLNFwLnAkR2WkNn9hVb7p8ztIGOdn1mTqmM",
+	"0DwFYXn2Ps9LtnVmIi6/9m+ZQSM0A9PT7VLX6znVNzrWJzrW0VmA/xx9VT5DPUBwdts2O5OMdXEGANCu",
+	"oRPsRaDcfuM6Svt4x2dnu45YsDeWG7AkQFTaetZ3k2EHzOwvK2B5zo9VOS8z6VWmXcOuAPSGMUy+zNpc",
+	"CSlUXNf8gNmKePjXw5bXJLtaSq9SGpt6MlaftidjPlQ+u2brHRUCCBpC3NzeBMftet4on626DqgOAo/B",
+	"fHPoOZgoQKT9z7kUemqtNNvooK3QbYU2Er91W9SGmy4Er7TjjgzwHCG+8wYMFf9J0FgrPhxPsJmMv3og",
+	"aItvSYfU96B/CtzawCaceZm6wxillfxYkNK+fg5YcJLAHcI4+diG+umn21QtFZbTSADAOQ3vMQ1ye9WI",
+	"ZA7V/TmRRl3hLpVvH7mkNMIUr9omq5v0AA3xdhGyOqYF8dmnQFMZjXtV0999Cg/l4k6ZSFpa2plEPX1m",
+	"xC4yTIRus/URHBU4YPvn9zhOGI6z+RBnx66YcUtxP/FUU8mrj0yz8+v/iwVxaEL5kBAhiG1sPk2BP/Yu",
+	"D53YP+/R5kYfd8+dE9D7jEHPc6KVlCcBoxRDKX+X+uxLyRHoMzaXA0YP4y0jwdXxrugdeXL8Xj/5YbHU",
+	"iYoXhDEkGmbN4R4fF8aj0f4joAwJqBPbA7Nl9u59RZRKYrqfpcZnT9ic1uvcQMa7Puhj7xJzMgsYPyTQ",
+	"IvY9drL+n1wgLBLQJxXFgMnjbnv9IHuX860Ir6T8gvaPhkg9uvzd9u/2F4n2oMlguG+FPmCmbL8Qrlxj",
+	"tAuVB+HxOCPL9J3urXnsJbRCm9/9HfyZNMHPErMb5B4D211jRaRyw0oM55bKbtyx04OvVB2NhzRK0qqd",
+	"sd7f2Vv3Hbw1ZVclTd64eSMKk/dzaAOCe/3oLFzFjG2skuH/nlvUkw4EBImOHOyfs2BaEZHxW/0Q4Def",
+	"jTehHE2rkSRWozeR7ldbLm3srpFFPjpc+X6QcbtbDihRkgNaXB0JFvXxbVa1ivfyFzFkd7/5PSiQ3WI9",
+	"bY6Uh7nwkWsDabErzP718aQOapQJLnW9/k4EOJhb95icAJz1wMhtXMq2GdqwlAka+HLWdH7Mql4HQs2V",
+	"XLWMGntLQhhc+TsX/O4FNLx4u4u+OZ8Dbg576BsHzl+tw0NuLI6ib4vnCqNA0W2qSvxs98+L3BaLizjz",
+	"A+Mfi/M4cj6OFJvudlgcP4JC1DMD8bR0pYPXGVMy4ss5dQI8OS7U1iB3md9BncAiREQtqKl3xnSkvNbZ",
+	"o7T9jBTgWpPWidRPGtMu5arb2x5DyKmG3RJjNkbZSpwCI6NP0zIs/KKtkFbdn9PzEMVAbxxuxs6PoAzh",
+	"sHIOYJQjcIPHuYg0X8efs+AQib6WXGAXeyvs3+3aIIB+UwUtB5L3uEcAqcIORHZbEZIdbiYhbJFaluZk",
+	"dDMxoxlROTGn1nSkxYkGGlDE/eJ/GB2sIjubR7ijipmkFkWggZQc15hIorSsJuITKHCAXqs6q2PT6HOv",
+	"3sGq97DWwbzWLoMteUip0KtyoKLkslOmhVQTNcF7W6AWdyLXXEEG8xsT50dD3uPX91T+Hv2iWUnTVZw3",
+	"IMbxMCSD+GqcC2L67MpDXZvUWnJL6pwpWFikbGJn023+L4rYNL2XOysZdQrY9ZY8r48J9ERS1yWlD+9I",
+	"XSdC84Gpn1KaPHborvnJoigoyFdz5oIlJ1buFhvCNkjTNYneDsJW8EV01iy2NDF2c3b2VLuSLfqSVceY",
+	"qfm/vBGsGAr+bHlKZtuiS6ui3QBiU/qO7NVLKouNZw58n35vC953TLEEPa7rhHGz4xpu/2ij8HUvb2ds",
+	"TMIpHwMZLglrHAi5qY+P4+lA88drXkA+ZXUbpu5QEr2U7HVhZ6BP/NuDUYwt8awuteJ1zlnQKUMXsdJ/",
+	"GG9FGUS5AYHXUUWaqnh94Dwy+DcAystMABwjRg762WjRmCdOfDC1+t0h7Ku1/sr7Wr7v910txhVlcFju",
+	"bGH/DtOaVIhAnfn3nFX46Do11jAhfRJnNGr0VW9M41L61Ea/ZtEEz+RgTY3mWtBiq4wrvlepWzGuJS/z",
+	"lTwaUJx5P//3CTsZQqOdhiBUGreNxxL3WMqiJKL5wZMsHP5OxXESKwRwLWhnCbuMrfDX9ouR7YvlPNgl",
+	"b647+Ev6dVZ3FiFGW28owch7YvFiXXj17POcJ+ADvxu2ROKaVg530jFk/g2IBiBSuq/pyjcPaNNoNv2S",
+	"VhWEVCXdsL8BpnCNFcwVSh30U2CHol2UL0m1IeKb93suLssnXcpT6CNgw0IByy6s8A1haIlXN86oWjph",
+	"ZZnFosUCgW9XwsWZ0+gJRYUn+icptTUvD9N3Lv1nBDtEt4kp3UuyVq8b9WEwR8rwFwqzT3t8xMuapKDz",
+	"T0sPZeF3tT3NmZAkLhPSEA/v5WYRXzsoozkdES4DlZopvFIJaXkWgiTrQIJkYAymdVimZeASWy7xw9a0",
+	"4DlmBf1vFmkhD+UgQZptiQncnCMUBU6G0UWh83jih5WiWZ3kHuMpFkPJbQiP4OjIsUYXPUdSfetGXILl",
+	"SwwZvp9koYSywxIZ29PCBelnY5McRs3W6swYsPaVCyOWuKRzsC+HZGNQxgZ47+DYPELLGrMbfQNhXCFJ",
+	"1MJcoqj8HD1eSl43Clj3MUMGKsUyZYb8qf1CC/OrnJjqzZCeNnpn3BOxIoNwbvSVeoLTcbQEfZb+bVLa",
+	"xoufwxQYd/pTuWIaJEdmli9k9bXGzh5zXYShBQPxrapJ2bypcUY6MNbQYBVR6xho3/IIDKzyEUDAdbAK",
+	"bB3UUOUKaJGd1Kdi8wlYhj9NqlIgVSvGKdnJvFOh36C6A5Y1VqEdVqstggip3tmcEfM/HiFGKGCR+jJe",
+	"xgXSo+pLFD2uaxuqh/p0SIovDLGV/RdjHcZk3+fYvbFEZJaEzFGStYt4tsW6eKKkPU6/jJym/JYIhxEQ",
+	"9ypLQEryNW9x1bBq/NOTyukC6z5PY4ea1ta8rf6vs0FHZ8pKWcS0OwqknR2EaJcRs1vsAPSANVFoj6Vc",
+	"6K0hOdphZvFbDtDpJWgMplv/oqTN9419PpadEokAS4RIwPS3ml/EJcbIN8UcXPn7Io6ZmR7JjGi4x50b",
+	"tPPoNXO3MRtAeOjR0/Ry51mz9lLbVxpbogctDXtMDQO0UQUsgaNF39MzG5/z0Z5k25kQsd+u2SEYx0pf",
+	"tSpkCDczh+Ogrl30KvhoAIGBe75XYt3hZalVf6t3wZkYRM4DYZ8a6bvigob0SAs5M6EC0y15MQST/7HH",
+	"6IfPx+fpEkelRT51s2Myi4ltI3izz7lAyK2Bz+3cCuJ7wkY3wzd+MXmmbKF3EH7rRrXwM0lJ5ympSxMb",
+	"KlHga6KYiGpb9RBhVJkFXyCMVvSW1qgCql7AIo/GOhWPx1YcTqIAr9zgNBjwl5rgSgIQ1ZR00voxq4ww",
+	"GTu6xXWTce8xj9mYTXJksHaFI4OFTxSn3JDjaAF+V/R6bAsr/IVZPOjlWaAllmThr98LBOWLC2RvyAtk",
+	"ary5QOsab6JLXVN2E78+bpM9lJmM23qSLdW2u1VvTeuHlU5K4n92e7nIVjSZhmykJEA2u5IrgVTvmt1k",
+	"BMcmXl19CnwjNfPvTc6l9ECQBRHUQXwJ8sGKj46pnB8Kn5wsL69JyK07iBDdfn0C0W1coi7DjuW4eGcU",
+	"v6YMyIytmRrVDAwxPIVFaUI7fB01RcFZn737rGWOQRQkJJRipyksatUfTyCxS0uRnfQ7hgICVpBQRGAm",
+	"AYwgfkDjTdlQr3H80pdQl8UVjKjoEz9xUU2zfXfOBGkYvSH56FbffdpOcuHcqaniYKOyQs2wnGXzTPJb",
+	"5m09N3fz4dRMZhA8kLou3Dva4yxF2fFO9gS/cdCwCgNLTVQfn2fMKvORS1+0uCDciU+OyGhhsOfcaNPz",
+	"4+uxyckLOjGth5m95savihmtS/g9HYdn0ufTNurCzr8xLtPqC08t8i4HP5XTeK62ZeSXwe2o4KRT+Iak",
+	"yKnWvK75QcIFkXG1pWyz8JmBBaQFFrbCduFzfXDzMGNfIHMpgQDHApmK60cISwAL9ec9w0LbbfeJ+FkW",
+	"X8T4wWEy62ZmqQWRxb7UXmUvha+ijizEHovCswQOrKldZF67MOOMTpqXnnpLIlVbLjeZKOEqJwgf4gOP",
+	"J2b77jJXXdzcYHiJ+T7Bq5vSk/5uZxEbuL5HPQa21ouWzPle+O7GP2CqzD6H2IBWJwgNwIUzujXPWbSj",
+	"BG+WWQ4SjxXTtFVqnnzVvjAl6Gdk5dF9Libqstq0Szd+J6kkY4HzAb1dSpDPy5FqR7IbYbG+Qkuywjui",
+	"1XBJas42LoaYIYd4rOzFGMViuhEkgQEvLSZXtJbUjp3ZhoJI8cl/RiTw4CFwykDSj3H9FluQyhs1px4N",
+	"AMltgMlXrvynuV3RamxRyyM6kWTS70+mA0nkbv8w3c6QKjzT83tL9vVxpjvZOSKmoz1J71CPY1a/KhwR",
+	"+Z5EcKzEoDytHSx7n7eeURTNmpS9DUxIrFrOFvrF+W1sRMRiJC4JqgiulYFolIrWdYwwdgQUsG6rmLsf",
+	"fMd3BBxUA/xpakSxtHlY3nRrwoOQkcWbLICJ5FRG62N2eLUFim/BFenQxiZ62oq41glLIcObP6UrzAhT",
+	"CcTkMcSdtNvgdnvkYvKUVw5J32OTAe4gDPEziXBVCSJl76jIFz7Y2ceF7swBHwua+g74GLgoVu4dKYe+",
+	"jZVuOzLv7jhVdRrjNl24nRfeUNiNFErX6GbSKpVDZs1UuMmjoquA04+3ujX5bLDeRYAnfjWn1s99YEzM",
+	"c2EYctiVSwLWftlPRWEIcN/LyqG+N/iDwC9oYAgRZ57qCKoXIZ3sfMI1APFYeFF45rO28sacAgq/f4S0",
+	"7gPvGQtrCj+TjkI4UpUMYyiokxihVXyl3dkDVK/ak8M6v1X4/YzVLLt4jEZBya0d6vAv7/cAzPealTXf",
+	"lAgrbGDMR5QMQObz0aat+5DN9HSG61chTK/cYpHkcdTaYnTxIfrqAfpN4hrBVrmtUlI1Ji7SuxQ5LHPo",
+	"j8ZsReqaAP70quaSVC3cFeMe6utA6zrABp3ZHZUGN+JvCcA7lsAbSderlf2DIs0NMfVKGWRdqVekkN4C",
+	"JTlKmjZ1YO1QsMusftmR+xm3BzwscAfVLmg/Nft+pCUH+AvKKzPxaiUaXJBeemx+EM0ugcbNwNck0Gta",
+	"EF8NO1RjtwEscxGFc+xM/3MjXZ3W1YxAjOvftEAGICmkH4/Tx93GEBFeAPa1VBCEpxLpkym+f10XXMFi",
+	"SkUKEk5O2+IkE7394xpVYVns5Ly2WKF1No8ZSzCNRaunrbaMdE11hndhWmqbo+kuldu5CyTIitC9kgtU",
+	"WWpE/Y8NkwsoA14gOzNtss3M4hphe19LY0gmuQK/jgsqdoR9yw+mSl17igEVidpiBv+xobeE2Ro07fFJ",
+	"tMbQmfnFg8WDBw8y3aJXBAsi8jrcYpHcfDyGEmiFngADcICYAB1fQ5m//BjtsVCmPy+g1vH2wYYN1yHQ",
+	"d8TXLVXVlvEzm4X7VQKd5TpgDfif//rveFC2ADe5LNo+2aDdz1abifcmtYg0aLdItjub4YZJxJf+8AZL",
+	"eShPEts+1smy533w+omH+y5L7XAp4PfR4XP1hNZzChJTFerJGHyJE34CFen8Rv3As+vU9fvwe5DBTLUL",
+	"v+LqLakJlsUSLdP9QuSBkeGS03MEOT08SZf1FVflVeFld+ky0iIzoBHezgwEWfMOU0k2FISliD22qDMs",
+	"Ue5g3jOnwWmFhRgmXb6I5v+7QYPptspyaXqW/SiXT4Fh6PDYFHUCui0dcngGE194iWWuxwwS8cwKhVSy",
+	"cnblAqQQRwsXAp0vm9IUu7ed8qw5FmAiz+Z2DlB4A+uuR50W0xws43Y3nh6yKwP9mru5ivJBY1D10ch7",
+	"JJqSsTHNENIrU10y5zG7SbA36ejw4ZFyn6EgXOI+MRKHLWQBnnxj3x1RAY/umBRetK5Q0R4zDDXZ++hc",
+	"bC9lmbNzMGmdQpzdJr/6l50eLohl4nD8HGHFdyvp9DLKef6vPCu0jn9pbJyv94Q9wexmxrEXDnYQ+AdI",
+	"ACwtIjYj52LHdXeusVf4+YAgTAd3ElVV4p2+v++yB/jWvvGNaRbPQDaC61MQwfZjSi2IoVE+y21gqs9B",
+	"yvKkVy484JkSV7NMyzyzkjITxfB1NpNhBGxvOMnbn17yGftvhC0klU+FQPOfOa8SLbvmgRdDcNbgmSlv",
+	"l0rZlOReU6BQ50AqmOVLtxAdSXRNI6cE32YZOMGYvjZsRmZ6nK3jDMk/a9CGyDrJW4XHqofrvleQToYv",
+	"uHmACDuz76ruQE9HMXzc7vpoqEL8dj+1SEW/6K1JqpwVtBSnQGpb1KWMnTdpJ8o3PiN3Xglx7iDspOub",
+	"f5NP78e+E9vZl3az2rp4v6hm3Tv7MNjBjHQSkxPaOHerDRIrNtsGyTdDn2kybwAXVXN+A5wrgjebbTz9",
+	"W7wx3X46eW/q0eaBwUQ613y92AFTJQ2uP0N4vxf8Vv+rbZnueYD2zwUVDPYXaaD3s1RqbTGrZPI8tUCc",
+	"UNjmGS8+k2ibRKkuMwMWkvw4gvv+KmUpzJ+v480+rgV+SEls0c/y63ZNTwt4F9AzYX5vCYcGXinpFQkE",
+	"bUO219xrQlI1n5oRllO/TFpCeL0nfYnincU5ikrodpJ4xR5e3ox1ZP7exZ3lckcpR1vCFti9pIKdW2MZ",
+	"r2Qwb8vfrk/g+VRrvgVpLiI/AlTnyLv877O5z9KduyV+lD6UCmio3DGnt2+sVdXhNsYZEAvsJJSwvRGJ",
+	"GQIUVQlC4Tv7g6cGCy7yyoYp/D5eQTYIKBLoO3fK5IQYKISfbzBUJ53AOXffnDrVtG2tisO0pYQIbV+j",
+	"g9GzVq3LAuEZJgSBCcWJHM7kOOYADfmRO6eptc7pAIATq/7hnERnPgBiCvVM0g27Rw05rME880Q9RsSI",
+	"M9uLMgn7eAZDnpTSLJxLR4Q+6KLEEJt0DBm2yA6qlteC7yA+uKZCKsAKyJq745vPBiutMWOkSluCgG9g",
+	"MocdUq73gdBhMkAut0ByL6AxQfuSLkArH/YQzx0ttoUx3iEs0e9/0we0ig5D4IzIn37oLVlD9q+WBLoL",
+	"svwEyqQSzUq5dr9phMOybH2rZ+6WfiZugeBEmlxKYerGneM6+bwkbDJI9Fyr8jtiDoB0U2ocS2xLqHib",
+	"KDyIDymMNZVBiwVX2SBCFIqkPb7sPTZdrtBbznkEzpP7Pp8r1Tz5MhnkKECO7oVYJnfOiH1Yr70lMCz5",
+	"YCoetSkS7ck6XHN9EuxN79KHRjXvJZ7qum2phLlIoqQZqUT8wB65fiVt4zFDJhZpHr0hZC892OcWy+yU",
+	"UJJeNlXhEbEY8RXzVN2TMk4UxnyZaBrsEHaHw1iMUnT3i3cFVsCX7w4Ly5Wh8HtAT83Sjlwe2KQ9meR2",
+	"j4Wne3Eu5yRfdYXTTt5v8aSNmWFeynv0ICA0ksExD7xIpmafc4E2+udmn2zxLTQTJronSvnrfRXt6YT3",
+	"U2ZyefzR4V/1O6xNKT5lBkD2kcctrzizHZfA77Jakb3qZHHCTJgNwebWk3ujnfuDu0jFhfY+c1wb7lCH",
+	"cnPCyTA+wUWZMG/848fCu2i07XprqT9sZ63tUNUaLcGHh97aNFjK2XjEkxTdO14khdKb6vj5kmynGv7h",
+	"wF66BejhRhAFhz+Et4x/UHNGFoYkHW5OUdH6oytzLrMytStCb4ssjiCSiOKfqKLHVSNY0RckqddtB0Iv",
+	"tEjQQVCAy5AtxwZvhCT1LZHjXavpxtSuAxD9+8hv3+YUhoUp6VWN6S42vW+JIAubADDJ3gVsZfsDtDwi",
+	"xjsEI1Fla5LYH867KEm0nZdGvijnns8jD4W81rXpNeFOeTpBYs/RzTvnx8SsJlyglkTH70B/+AdbzGfy",
+	"zVFgbaFve2ws7sREat8S4Hs+e+6DnP3rod13/hCzp3hA9eOtXHioBOdkSM8ReFoDtypU6dYVSXqGbwS5",
+	"paQU7HbjnIPcA7QoymEDT8kWD1J4auV/OfjdIGIv+LIuST08p6Su3phfxdFw3pcMp6imFDTYak5hB75g",
+	"lG2KiEeHOUAAm7Xq2RlIsImD0lX/0UDKk2GTWcBe8WjrTy3uNzwBjhn2taFDWHwHvpLbhe3wWmK5bP2H",
+	"7yirCrleSzHK0vhklwwLlyXjqzZ7kx8NdSmfyEA6sdthhamzYcO26jU2wWdzG+1cRF3Gh3FT2cLBiuO6",
+	"bpvlY1meIW/s2MS+5XV0Qv3w8ih3fXpa3lU7x8wKaypnxLtT54AFf5tId+/wEVXcwBVBB/cBaC21WcD6",
+	"N2UQZmfK1p03mWxaFkt7/lLJ+qKa5nQeGwLiRbCH/25/ERtUL+cQyUnc+qRsHA5tcKqNSrzNREQy6hlt",
+	"VlnL6RaAiOkRXeuH3hHC4hmPSFJElBxS39xG+wXK/Q514A7PY3j3a5i0wFj5O64kY+ufLrQwP47dkOxt",
+	"a/IlngPnlEJmX9bflg2FxZMW19D5VkHjRlBzZVyseCmz8YCyElZeh8KDdKB7IQN753gK9mTrYwQLFOzK",
+	"EEjR2bK2VsRplFcfY/lbdyHtIpajLHoPcRj09UGQSF5s1KvhqTjx3KPz5OrjEgsfBrJifx23y7OaUsvj",
+	"ElxEUNegsl6f9UAjYSpH6GqLpEebpdIC27qAewtrm9szGtmd3b0V34eD7er2XLtBh9GLynhmMNtRpf94",
+	"+gn8NjxL0fKP7VlwsfIuU99aeBtrS0mLPJMBj643mL5WtC3RcgOLSkdtiThQeVau3W8c3Tt2qes4wW68",
+	"0CbmnPs3Kl7hY85rUngSp1d3eWRhd+9ZYmbicnJrmtrhZCkCrjXow+2Yo0vVqA0vh34fu1SzEfgnSxnq",
+	"Kw9M7f6GKInoGrDzAbrV1BoUUQnv8T71UQsoK9GbZ887b1seTc/y5YguUnYaWC1aV2XAb2FmE12wA3vr",
+	"t3dRRXqVwllkQ7TljNIji3Jk3psY6bUJKpaQpOP3jucc8QNpMxxtIgdBOBwJovcXsaU2C7QkklaAPIfg",
+	"ljBs+1hiSUtirklsKlGW1CkJrcaFLGxSASZgXhiT+Bu8ISeUbp0qljkZ2e7q/z9E8JZHWCLG+2HPcMdf",
+	"Pm1aCBbD2haw+PLsiYA4fOkCcaX4Lu7yVrxZqnVTx7f22n3NM6wPUcu8UbIQDnSJmQ+H/3WRxlkeFAmr",
+	"LW8kZpXaWuB+gvZ4k1o+Syga8eLpZqsSHA58H/9DJr+zkUdL5ealZ8fj+9H1h9xIFm4Bkov6Ngf+vHeC",
+	"elzFPmArWuG6lpbuoQv2mKjAGbvvrXnD8gMvgYrGI3uxYO4z2xkJQ2x5S/VukGXxTL0GMnW1w5GkuLZ4",
+	"0h0YgiD91OcJDgIS6VR/JvCBwSFjeySxMoQ8ACIEBkifyEFdZGwJBgxtG9dqDfw7+suLFk/SrIiTZlyn",
+	"pJzhk42pwTyszA8COTMCsBlYrwHQTFyQgDwifyzPKYP/nbjE8zWC2zW82yGlL3l1RFsskemuyXRbwbdJ",
+	"0TJ6/g7o7QX+aKS4Mwhaa/X3GFc+a5LdvWuAU2LpMnh5ZEQ/EkHXlFShPfKTNwGMAw5haNdcoCNR58Kz",
+	"KYoKBKCa5/i2aApiuG8blnrPrZXhecY17AgyLw/mb4dupdeurle8hVH06OYhAhSYFWNrremmESUZJWBF",
+	"iFFLCeP2nD2TZ4+seKK2RNMapmg9J7QOU3O/X3iRtaG3ZOzpDRGUV8UxNYs/P147HkVhTw8ir23/lPhX",
+	"GjefH1jsut+mWo291FYoRVmRjJMlwOgjYTA9irR8ZvWOn0tAI1FAxwvpG0ZhHQ3me69tNJlrT8jIkkkO",
+	"RJUWkj6Oyr2dmEL/cTEmhUII4lHdL4+/pFM52G2i0YIZ/dBbfR2R8JtGbbkou8yu+G6H49dEd6OL/IVv",
+	"aFyH0sjdjFzTXYLt08GLg68AlACwQzlbmViPz4GY+HJlukpTkCUlxINveT0NJGSm62/yPv3BDdtaK3Yn",
+	"zrR+zIp9n3lZ3eJNhqozQ4BF8PJ3sUB+OPPW6B2+LT+/3HbtKrcevQQV9gMATBoDSYMkWXH9t2pHGZVK",
+	"YMVFXKtTOy4hCDOc6BS33MSkCyYnt/jL3/8hA/zePBf9bKcgb27uZxyxeqyhM663jjRssnu3Ldkv6pyz",
+	"bE7denLPB+HeOiKvu+iJK21SA6rTfC8e0+oJxDaiZKvRlplv+aHtQKUS7bBabUkV9CjBBbPtUoK6Dtem",
+	"BKA/cYb6RI9RWcy4H9exlf+2zt6Kpy3xh89Gl1iQFalsrVFBMsRLBysiFaro2qbyXDxKa52hjXMVA0Ch",
+	"CKDJnrnNRmJdMOEMnDBzoK2qVOXFWTjTkyEkG9P2O7EPBpVEGnkjyJwgnCkdSjKatWnTTLwhR0uWhubL",
+	"LngQZEd7ScBU6t+lBvxsgl97Ti43mbj0TKNBKcUR3DtwvfDavYCzkynQetNcR+wFb2FRR0hdWSuB9Z0F",
+	"aELhHK5r81fpTYmDyZPklohYitDnS5IHyJi4v6PG+J29OcNJYFrzHee7+8HCpzz8oBLrBaxpLxTZXZr8",
+	"bEavrfvJDy7aMjQvTT5rVDTpQiXaNwpRtkBVQxAXiPHEvaPQYhFV1vTiaNtyH29UakI2FttMMHbmgjyP",
+	"BOYryKbByEMarLZbrLuCXipm+LAoY2rpEMRLi1QSfZnjmZIlTsOwFvSlhDsqXrqviorAHWtcNG12JCSW",
+	"Q+AGlQooRLvzWVwF7pUFlgy9BM82b4AVJ1JCpWXZtsUq2S9BgOcQSUzBDWSIKiTI34Hkw3pEUqG90Qqk",
+	"uGmxwCtQsUiT1KAwynzeSa6TWFqZzlCbBQ/8BZdxcjhyfgXHNPdtw2Yknp7FytWutwRYPDmzlaP6SWlx",
+	"MCVRqiaIqodaLK8ZwItoSSX5Qj/aRE/VkCfHAirW140qYIE1z8c3UXaFr9W8cmuQpEJYXB2olu3Ui36C",
+	"p74nmMmBWjvNcSJ0cwrG20qsVYCY+vrml0uGrtfUg0GeeCtwzpmLZ7tun6GDH1wSsVRPjnGrWdHAzBiV",
+	"h1BgN5PQfdd1qjCwjiICud2sODKuNeRy0wAzaaxv23hW0DV2OUYoPZHXqcpjbWEj9uZ7TGvZv6Uae2Pu",
+	"H1bqRV1bb+Fr1WjLlNMW57a0l52RBsMyzmM3nDjncXGhRV+FcO/Q3uBbEvZURpV1ooJ1sBskQaoRzLQk",
+	"tygxDgsSCGmBiVafA4ct13crKMQxnDYVXzXa+ETH4vuZhqzVLnwBpNV1hZZ4dYMUheJvYjUjoxjHV7e5",
+	"m9EILQlU5ba5PVuL6xopzFjtfm4Jp51em404ZkznZAQCGzkVurwDk2lt0I4yutM/e3Cqxdj7VFpXAZ4c",
+	"Ozirvdr8P8Rr87XxebxWsa3yDB/lI/QAMa2c8QIxYcFEphD13PaZxrD0yj2holYz4cVj+vOG1mRWOCoG",
+	"BwVJNkkIQ8uj3rUmXV5sZ8fqJzLWv2FhwKyPxEo+g5K7Bdqbc7h3Yp5lsEfepOXjBqedaS2rM3yxt/bm",
+	"82HLYSCSkSKQ/jlXmDzHJoySUwpIkoBBUgnMNrHtBkWsO2KwgTFDuKoEkTK4bbJBXPqzBEJT4rjqZ+sx",
+	"hBXsaAPbbYc4JcNSu5xvBWKnarF568120lS4pueL+e5lbTDDihOPRh4ou74BVQIfoM0Y7rO+fHay/MSW",
+	"ndhlHys6cem9mZW1EwigttFs6hAROAJrOjXHIBZhGGhEKqc4q0Mov1LmJODyEQIqM+w5btLHMPYVF9Vb",
+	"XlpnbE1jvDLIOTPDvyQ2K3TMxWOeuJEkQbpcXOLD0qXfkvwju8g83WXnzMVEFQL5hydF7xXuWKmGrXX+",
+	"JmBthZGIF5oT9+jizm1lPpFvqVWuUxuX+5ychfzd+JidZSnKkZRBAKSRRqZpKauMpti3Jgt5aUOkSF0n",
+	"OCZ8FF4ixWsAd9QeDty+qZKoxmzTdFurAt26lIUDqbwkylqlYq6u4bwcDm3num+LTw2kuhmQ/ucjUbY2",
+	"UA+tGiZvT2rNhbt/0q96awrqz0oeOMWF/6FYPUfhPn2f3ZwCmh4PXw63vmvUG23zsatjQeXK1siVvuZC",
+	"Vb11rRVR3IVI28mppNRBLweMNS4AKM4oZtF2oenMHIatiDm5ZSK885/46Z6wOpdnG6gbOQsh6DXHzBda",
+	"2MinVSNmebqZF4xCClKHTT4Mw654RRbWTjNusRT0FR7vSIUIVVsiHiLeKNe3DeFfS0HZj09vtc0fUGH8",
+	"4XQmGiPPFDSfN5j9Q8lOygnLz2s4IfsIJdJMwuMxZvb58Uat+C4rwBia7CgRu5aI9wS02ezJ86sHuX0Q",
+	"cSqNBNvNdFjC+FZuqkETSBo8NVi4QtPFlUwtqf4b1HkZJVVbcoT/qYXnpLuwSfQdPup/Z9qveJDPY8IV",
+	"ACd3KI++iFMexQ/xBAvJdBQAkAb8r9MytWnxUicN0jlQjrvhRJqsi90MnBG/VYbe15nIkGfweI/QIH8Q",
+	"YuMBz50nDnZUwmafdL2hwOnxMkiv7jyg7BZ0ILe5ZMyD5Y0qtdCp2otzF0ye5KZ6n9N17AeBt9EqStuf",
+	"dfmen5Jb5rwmnNaq/XEy4jDsuxm7Rdo0m8e5ao6wCyzCnIG5J+ImIOfVu1K/sRGmKDnsobEwC524TTv3",
+	"tw37xudPP75w4oCMNyqwZp6f6KqosjjHirrbUyWNvoJqmshKbEgM4+3aVf6ZNsAVFgKYr/UBpM8mtkpE",
+	"PCxXWYTjKFnDRnslbJ2zP+NYGKU67B8BvXos853Eap9Ugz292gWBuUT9b2Lc3+OqOEDSohtGXBHXAiop",
+	"WxnnTTQMag93WF9KJPdYM/ofLSlphfAG01Ig7SKU6aD6LxLWTmCM9pM5dupBXNoVmvj3JwQ9L3aLq1sq",
+	"o7w5rjkCQowIiI/tXlGkrmX3CgedR7b256FJ5LoVibMT1DKSAAWEyADfxAMC2hpetCQ1ZxtpiXQLiAiK",
+	"e5noqrxGnLDqmn/DqkRZo5ARS/QqqJ2FK+Ue06pfuxxgHkb6Ds5Tmd5q0KdSmz6CdDAX8VdQpWKAUa4l",
+	"D9if4YYEK2iOrQUaDhxLUziXUZVuv9lWpXs165St2cp0rbgd19S3XbTIv/b6PahYd0pqt+fCG4dxi/OR",
+	"dgfNw7Y6Q9fLsNElIb9Z7DCWxP1xAjXC/jmBdF1SRE+YErTgjmDc0RhcD61JCodQpKutfdWqYRDna6QO",
+	"HJkJ4louWrZC7bBJ/dfoUZO0j/pwSohR/ykhQltX3WXnsC3HxSwfRYfYjkjZRUcMRtUNdoQwroU+zOW6",
+	"HQIfpYiyor0WnDWnGWMxsCZy4Jgb22q1wmtOZ7stwq3ZLpZVf7tCnZ4Lt8HSJcIOM2zmHS9jEeftgYvp",
+	"VKaXPPCN+wvWX6mYcFtggllJa+DEQ7iu+UFCf73l9syhUe2ul6u5HvoilrJ1+AdaFTT9Uuhcg5dF5WDJ",
+	"M+eEE2J8/F+WZA9SjNa2oXcS2Dw5m+Li19KMr/1IlPKpIgUkPm68z2xHxGQ2E94/kvaNvHJeh2xX77/6",
+	"0/9GXKAv//AF+u0Pr56+RF88ePDF70aaCKPV2z3o2rAtxV/bbQta/NVjF7DkTipLG7YCTLN60TqJmz6T",
+	"5qQHKYo3nLP/+a//hgYFoPpTghpwgtz+LHlaxYGNvu7Vye/J6mdK8uVONTy9XiPeCCQhDxvvbbogi+UU",
+	"58qrXqeRbSSONBxZ8lm/eSIELF1KSrvIwTp5zRxLrvbUu9C5mKhPKtP+OwJrnz4rpxh/Q3rfMZnmJBVi",
+	"vJ4SGdgmczkISuI4a5kQHQMC8FkP/Qji8qlTpQQF+KnDGNLk4T0aAV9cMVMLHQOmoID6lwrm7wfOQ7Tf",
+	"bS/Imr7P80kcWnNeSifTK1lcHQQf6+1t9khxW2cARQiAUW7jPGgJhQc7S2pRY6mmKWjGQWStRIwEw1kH",
+	"ISB+mFLrOe6h18hBaJm15RfRiT/UklqgAyE32ukA1E0fXl4eEbZ36p5sRtV9slPSqXgvV8QrIh9BTPuh",
+	"9vc7kedTd0OUncaa84Utq+JCT5byKoOKqNX+YYCSKmmZdiRakg0dCu/uNklcY5OamtDNujyH68Dupgqj",
+	"nA8cPPenaEGaQ7Cb0kLLoZ4NSaEfj0LmwXvMxVxfNi3EPKklsVgBbE3FjpiKukRgivssmoHZs/Tuc9Q6",
+	"Wt7kyrDGYaULAEYT18dpzRpCuDhcPovXl4Tne0dYNcfoRTAlv4xvVceHG4OgVo1g5R0zk3KMNCj+aaxB",
+	"8TJsZkUYmm14znrQhsAMKvOHDFlGqKn1nIHcV9T/mLyAutba2FKv6J52A5zZlMEjaawRrjLBm2VNEpyW",
+	"x+zAkiOSc+MPlyNgCXQxOvfZEEsBxBJfLDmDRHEUJMmkEbQDBv3HwO7XR02yeEkuSBuPQPDdHrME1qU2",
+	"vpsmjfQ43vqx46k8SU3kY/XadjcNj/YdZkdE7vmbApS1QhkLBceKM4Is4+fnibKVwqwG6SU19FEkIT2Z",
+	"n9Aw99fJebmqcUEsNDjEXxXdJSmkWjDqodUlfF8XdDcYJIqfo56bzS5n/p7ntskl8ZsC7bLa0mpjD5PM",
+	"1JIaCuJQe3pCj2896LGe1TZzwf6+0tRAkKBVqYZoM9U5VTNnwsbN75w8Wy+kt/EDnjafnsiUsLH/bba7",
+	"10IJk05K/cxEVvpIKgnwmhE4ZNbRcLt59USvmXvji3YDlOCrW1zWQkJfaXODBah6he4aF4ZNY04kFEbX",
+	"ya76Wbo3j0nyO8qqedanXA/cqkVknPToWBYBpHWVbP+5H2B04kB3NIdSKTq+DecJOnS+jv/7nogVKbBq",
+	"AxJFGIv9MnymfWd0wnTDXrDiBp9c8ooCTooEiYJ/Q3T0CsN9IpPRYLzxGdcHfJSWtFYutG+FtNwcGg70",
+	"lCEuADUHDK5r9HJW6RFiputugRhHO1stOJdHIXqHjQq51ZmidiW7L9zP/TGSkLQJA82plxo9NcrSgk8w",
+	"u0klBDtRslGT4ycDFrlvM4PYbODPjeRyOq+7KOV8zR3wfabP4+KuBVjK1Wj9///8138D8pcps4SS4+gN",
+	"jXFF13SFXZJqkC4EIuEDlmgJ9J6PkG0UQEtcY31CxTMQZQiZ+1ihqGGKNCiWgnii+sz3lcm/iHrciN6X",
+	"OnVEuHDxWYi5uIG0KtFhPtuTeMPKu2YpFVVNMcxSCdvfDMyaRCPmbAY/aMTs4c50EjLjwvmm2OsxM/Dg",
+	"i19MF77xyTHMQKScsUpTsfXZa+DEnyH3bu1B+RG+4hUx5V8tYl2bsbVdE2suFghLJPmOQLQeIMxd31K8",
+	"+CarQWsui9dX006QAzzXX7HvGJOgtjtyLjT05BSWBErp8p7N628raeY74LxPO3yqiQfjIHX6I+1MM7kS",
+	"nfi/5fWsZMWWd4ngbeTzb1vDDkLZ3yoq9w0EcG2L3N8gggQxKALUL3FM2BR1YDbiQE9KMFL74tHOSCcS",
+	"B1ZzFmoI7ZyK46yWoFgZnOv6YeSAqERWoiYwnaIl3VoOmqFvpEVjnQowOFA0ooaYzA6ugxFU8USpFGXa",
+	"xtZEpcrJ0wep+guJc47s8BFgU4F51dI5Mq6607ZUAcMv8mh0+DkQGWjZJbo/4+bMHsiBb201nVgWIzsN",
+	"+9mOPFo1mFK7uXhwWSTWJQhxnb1wKkicfxkv9uFIj2EqzG0MqzO+zL6SLvIdOqnwhoyUMi2m42356K6x",
+	"Kogvx1ue89Cg7fM+39kr9bGTHFu9WU1Hpg3x8VmbNstqDCJFBvb9mf3s9um3+YA3/heGYSaLlsbGa4ZE",
+	"NF4c/SKeB8M+R1jN1lm0FR2yLehoBxepV3reCFgR98QCKM/MwHbtVZcqU4IlFT5mA9w8wezmsZ1HrM3W",
+	"4GsWxFQeW0TOyMtsC+7UDlo21YaonPouQ9/wzDZVTJWmRPzwr1PPlRtkuHBEJm3Z8/JfGJACDt/lnZZQ",
+	"iBNF9dNIxq/X3/fYxQMzW9l7QLlI/A0iRv5jOymfdTtiwu/aJ95EA5JRzSGsGk6lczIR8nx4On2VqjF8",
+	"a8r24i9Le28S70inO6ijmbGPgb9XdJK1pvSroXBdOG4Ke23KNaRMKlz7nsBe98iD36CvHizQHx/8Bv3h",
+	"gfNIqQRavcOW1ySrGtHerEW+etncTrQvweGl5tiDGisinlktGzG7ThHlAhG82iK5w3VNxEP05W/QF19n",
+	"TbImWKrXDotqSvV+rUCMOQc7TOvYKtGaVKhhAFeoFu1h7Qnls2TzPaZ1iqhsh49PjQTi20T71+AzyZGa",
+	"F/0QcocBoKwNvCzLWpoZPs6utGRkxMpe7JIHSDzl1xp9E4kVFrHrLXleH+MLMPNCaWLbL4Icc+9Ob/Jv",
+	"BsCDceEAi+G/bzmtCgL9r337Vk/OUjakMkS2WrjGpcl9sVe6Uz2LPT5e87xmjKJ8/GPogXkjErl42W2y",
+	"yWnha4vYffFnnoZ1s7uxyyB+/zTTRVT4/YssmvmGKfw+dVE+odXdBj/aUgwbBukHO8xA23G0PmRwVnai",
+	"Jx3UEaMWbYV16BS1hqXjeHUcyqEX1/P8vLffOSMDT63j5PeCN+3lxB+FsXvyNV7W8zCjz9RzWRLfgcFG",
+	"CQCgC6nDopjEdjdhH/O4bypMiqacyyIZMgzQbyP4hIdEHCfeFD+cVKvmLfRssgn+2nSIXrQEEEsqS0A2",
+	"sSIbngo6892+KSOQduQymY9DKUKVEZny47SfcDMNBtlHIapSazAjD/cYuQFoNwka03//1YPfO5QVifSg",
+	"5CPr8wmijSCxlTZIAY8hVrYI/EAQP5iedIXfR3JzwZJM3JNzwweJBMHr9Rq8pqCWJx2Ln8514RLvyq4D",
+	"MCJNOdrjUfauZshIxmiw+jN4mHIjyBF2pS9zO9OSnErX+H1xDVsBLmNC49LLXJ5+HO7fkVqsayJ2snCH",
+	"wm/05rQB0ShI9HhQ6cOEfyZCOncR77jDqMPIxS+yJ87q1yU1bU5K26F75zDtiAxrCA+dCDXFU9ZDv/wd",
+	"IWzWloJMy5bXtoDNEe46tEHbX93HSfwsAkFUVgqYxE8vEeiAu1Ds5JiMSnNWBcV68Zq46FjorOIoB0Uf",
+	"520wEQXXYa7/yduH01h+4NmXSRj8sKc2Su8cQPNQ6IA3RQsQ6LPu1ecZPelngMKOroUtXSkkOCWJqnjR",
+	"ZPfb0jpapvqumwLd4lugEQH4XHv5LEGt7d9oGhbCu9hBxAWjcF2MN1/X/IBdD0ruFcXUqxeSMpQ8zw8s",
+	"2299fWD6Ghe9Uzc+/JNbPHt3kEFGJq00F+Fi9DF//FSMbKLrL6gZTHEd3mQ64BXeGcyzJTlyNnn7hJG8",
+	"4dRki0cLpVaNuM1vy+y+eJD4bBJF5AZGw9ZL6XuVIZNj5ECkMjAsSlATUB36extMWeyu9lihHZcKffkg",
+	"nykGJjDSdmS+9biu48Yq7HQa/hWiW9npnZrHcKkvMSn9peSUGMHCnEWZ2NL68WSOyqIMZQkgXqkPp7M+",
+	"Bu2yL66konVtS/ZtVit2OKTaLn3upkzL3akSjUHn9BTDW56b5izo/qekKvyNL2cav0kaylUQq1kBJ462",
+	"QMkrrtml0a5lM0K/38LNYLW1VSW7eqF0nS3xKpW0kXNcuThwvdFGBHCY9vjfEOt2Wybv/JzrGwDV7ERe",
+	"vozWP6my15WZBa/IQzMKCdMjwcJXlHruDIlNnmsqmx4rkPtiMlTRUTBYieTaPvedkSXV0LZII44pUBRt",
+	"vSWCrmm0aswWYIUQVtNusHmZL1e140lOf14fcqpLnaxoNEqJVyuyV6RaoFWN6U7/h016LtCKCwF1c4iL",
+	"lhcCKgUqWiHMjkZp8NJUoyWqkUvwBBKQhM6+D0/0LFzKV2lWa1cQGsF5o2vbB98p7Rl2DJzSYT2CQR/A",
+	"HtlKUfOldjFtXwGkA5NNW4GfdW5/MmwU9Hs1+0yKGQb7muQ83gWrXVb8CkoeNwzJlgG9Ua95l/4u+B38",
+	"2R3F6XKNrmZ9Y7YRrms4WkxCHym+Iabz9wCw+ZQ5i5zojvypSOlmGD99CrziGZHEbr6gFVkoH//9RbsU",
+	"/hPtdJLLLs/ZMUyT5R/XwE2EdwQtiToQg3AIlAUVPsoFcjZcm0PGEzA8N2SfD0L9Hdkrc9dLFmllv+tb",
+	"UldJZzrt02Y6hqNeYNDlbIvAQAqx9fwh4KAuShE2DNDYK2JyhPe/efoNektWfLcjrIImV/TlA6iqgfAb",
+	"FxVac2FPpcweoTxAiFDjY1P8kYiKGuAu15MFyLCQoqd6V5uEtkV1P2AKFDuxHqwf27jb5TiMc6N1P5mB",
+	"+qrG0rqKyeCPfsiV5B15I+I0sJAsAeadkJnjM4lUI1hGG5Fj5zRfmJro3D6gHIifkjKRjvBPbQP6CR+L",
+	"998BH5HiDl4NozWFIJZlS7Bkbfp2veT8Bv61Jvi27Y/vuamc38QjqDVekroA2G5xddB3/JiqHK2aMA5Y",
+	"G11t2WLWb6vLpXPCpphqaTAoYSZuFFFpw57/nmB21nPMsR3khm1tjGiOlxpaeLJ2l/fIZKHCb9UIqo7v",
+	"9DsdNpJHAqR6ZVac31BvQh9e1QCU38od7+l3RGs1nNZrHvfPV5wpgVfKH9ZLrfZEWBw7cUvE5+jfDQw4",
+	"BUQWYYD1WGUBWAwgXWUmjYxkpcvD7bXLbIKL7sUA2g11uzuEDXueoSjVSgZ1oop/jr4BwnG4ROEaYMG1",
+	"z2pwGO5bltl/+7u+NaLHSJ9fekArLICCHKMbcmwJEKUBvIROnwNdmaZP4M10Fa5U1cRzDQQFgg+vvnAX",
+	"J7ynVw+vvvr8wedfgSemtrAq9/Ge3ncdTQ//eWVbcDx44Ivq6uHVn4l67JueBJF7zmxv0JcPHpizlCkH",
+	"vhbM8++2Q8to1mTRqOtH+vnnvuF5xhn53Nxg17ipkyrsx3bfkwfDBXC3w+J49fDqNSOfGeQRO2WQHt5I",
+	"OJ7t9/+qfxPK5X6IQLS3O6groadQA//GPacFLPCOKDg6/iM+2PaR+6DofzXbjUj1hFfHs4n1FTn4cf3c",
+	"3dNKNOTnC66oA/+84IoawSPuF9atVXRlF1fv71nC5HNSEw8URtINu8cbdQ+A0+FcSevOO7phrxv1Tfvo",
+	"fPW50EIa9Mt3+JZUl1zMb7RRrmtkjwppWenNyn7YBe2A3sTXUV9oAnCcj8kG9CFh7tgO3JH66AWA0An0",
+	"2lAWWoUa26Pyw2vQfcJGTpJvWPUvoETVJ6pC1/iGAASQmypa4tXNh1QcOXJw4FvS+mUfj6I83WKhOt7c",
+	"3emJVoSL2hgIzJu+LW1usHclHWQAXAVDjZFENfuevnRXv7PoorGhzviiP9ZPfFyG4bEZ9Ac5Wuy3L7nk",
+	"RuImvGHiwkeEDZPNZxIR1umStBHRjvtpggNdBUibgqEy3P+nqWT8+X7DKp5WjR9YxZ08ZunHwl7N9e2w",
+	"vZh7aMHuqi6CFRrEuUZR7C6khhYR5NNTQHMogaHRnxocSbP1a0twNXbp/54zcnwMT11SgvoDL6m86M0f",
+	"poJgxp6/ne8JW6AlkbSy2xu6yEm1IQJJfJQBNKkVtWf9DaQoBL0dNdlPAXPHPPZRGe5npNbOyvGDWO5L",
+	"n9TfEbJvAWLhiCYVsotccS4WkBrCzHTkWxYMxeEAD9fc+HQ2ORNsMe/rDXXBW+zRkFpKI+7MBl9qQ9uJ",
+	"XfJMNgsaLmdiydJrc7+icoXHonrPzAMnbd1fz9SPzzTYW95AhRA+GAytGVt/idnN2G5/ov9+QZnp9/9I",
+	"yeGi4fPGo5EtoCXXw5zLhU3/mVMVcYYsioY+XBeOTR3+xQOtuTR9e+J2Ci2HZ273ChW7V3fX4z6G9v+R",
+	"o1lrAmChGZyA8x/Ou6ZWdI+Fuq/3870KK9xd0z4PRE0SyANLyjA0d063m/TzcWffvPkYc0auw0Fe2lmG",
+	"dfdXcq1tv91jyj5/8ODL3y0CvXUILB4kXaLfrvBOff7g918tkP2vr3+3cIxVEsESZehnUinXRK22aZV8",
+	"rv/82CruB8kEfMSr+1jetCtqKnukW+1T1qRViCzX7V1A7/CJOW89ko7LJmPbjdjCPEAX1Znsf2RZ78P7",
+	"7/9T/7+f768FGcnoPBeEeLKQD7LSce+xNuNJf2TqnR/wzqll+QHyB/qz7y6rz3DyLPHqxrhCGDRZH0E4",
+	"VHMM5JQIbzBlUp3ZZnWVWxrrlUgeGJf0V9U+t2p/gFDKHSj3O5LSaKvJCDPfZM5FG3gRZMVFBVh3Ut+5",
+	"oDd2ARRY+mowdwMAfNg934WcvHXBcy9tY+7lLl/BZy64CD/ZK9a+xoxBoRlaErTkzWbbsSQO+uvnxUjm",
+	"sB3zRxWTDIb1iUUd3tSYARi46ZcKFw/xRpl9ZRQ7tpjRfHMqtG/3h1aUkduvHtETB8T3samAHtwnGZj+",
+	"SVBFnI9gFgrgdilDGLoxp3I7E4uuX5FhFP9CsEic/P9oCEQa7Jl8NE8GZ3AAFDKsk/7rxQ3tX2CGlza0",
+	"gL8UW59FUO7uOV8WyAYFbTrY5oGHKSS7or1Vy1gwqR1MdnUnl3v4oPneHd7uf+qKdCDIYEUiBRYZp91H",
+	"aOYMo8sna+Es5/sKM33aGe+vsgwicwpkVlhux7bKU/33C4pOv99kxC+9D3aQsYb2GYkOW8IWaMsPaEWE",
+	"wtDHAntl0SLGIc4QX69J3z7dElE1ZCKLreV6X+GlodSPSveb93sunIAzjg2gQWul6rrgVvL2anH1vpbv",
+	"I81uhYcHXymi7kl9Q9h113AybD5cvWtAC13W5wlUQmuvWQHyfm8a6BU362nvQvZjkxcg5+wVVRQGSwub",
+	"7p5nVk8bSQOS/Z2l9P2o6gntsD5JQ4mRXht9wAW3YwL0b2S2nawx3QWBoQ29JfeafXr9/0xvyQ/7p/pn",
+	"Hywe9CF1TE/8A8Qln+K9asRli5r10qJm70+EmqztbRO0JFSxkNg+FmtPK9iBqm0l8CGtYT/ZJ37VsU9Q",
+	"x9ziOqWCTCkW+v9RJS3vPSAprng3vZ9QucFhF6geryjb3NsLvufSIOQl3UF49I17MstvCSBXRsLQE9DM",
+	"l7wE9yZ1aUfUIOu9V214dx2wJHseOsyMs48OvKkrJLuVNO0qB8tY1wRvmvEI7tP2qbu4+frP3WnNAuDT",
+	"Hbbc3ZOAfGeBlkdoMgjlCFYJaNlCQe72mB3HpPhcGGSWi+mk+cBdqKKdLTL4R9IUcdZ1aUDgqRXaR+Xo",
+	"mjF9klFP26h7KF/GPH+XN0KScUMCT1zULsMXLihEoBVrVlsfDAOeWMQIqWQXh86KsOb8BraCl5MgFVV5",
+	"Zyc8WnZ2BkhmJ6aFey8WRDWCXX2cNTOwYe/sPMbILKIFiXen7QLO5U4SVu8p43lBKOJAmBo0j0QO5oqs",
+	"iRC2pSGlHc/8Q1mK4YmN4x7U3TpQ7dgvme7DwjD+yb0guEIrLpVdCAAcaWwjWaWXzpfCYqmQaJgsOc7e",
+	"cDm2HB+0wcSO6gdY/k8toculOcv2+Us9db7lBPT8/ixpDJzarx/Rzftfuasg3MQDjejb3vkKAH1btmY8",
+	"vuZPOL9x/V2/Np35nBvnN5cNhDwB4DNkl2huN0m7wvf3gtxSMhJXe2MeOG2xE24XZJYMS0Er4AG03ifZ",
+	"nmg/bqV7B16dUxnr0o20IcbUJKdsPa0i/+pV625md1K0vgQjMrXFxxbp/n7LFZf3/0lZRd6Prtkb/eTH",
+	"VKELQ55fojutBXSHN+T+///kfO75ek1htTYC77cm9nnKylviyrQ5f2se+LB79cMmSj5M1+nlfQPth4eG",
+	"nguEkYls2Bs6ls66AI1vfQb/oXNHuDfe8KIH+Fw/8avSfWJKB+ghZK8wWxHIzQlC2oqDyXrjSBau4lyM",
+	"Ohvc4lpd7DrHxV0UI0aQIzxtv9mr3XorzBhvWA8CKHo6CLwer/t8Zp64pBDNFy7pMJkCQB8MWRLKNgCi",
+	"qwgralr4jpA9jPfjus7qEX26ACo+q+uK2SbXL1K61tf5vMtKfKn/5W8qMK0L31AKlyy1PNkIKSdsy39t",
+	"fBSYOPD+fpoQKaAQA1iUrK2+piwNLvY8WmMai0D944OW4WTVjDznDavusl5ES68l3loeocTKbBlgpenV",
+	"jAySwJa1Qd43PuEo2CTZq+f28Y8NdJLs1fcfqlzisWUw0gO4MPgk2VvP01OROWBsWzfMkCS3RODa5X47",
+	"2UMgSS3DTthSqbg43v+nbABC5uesA/tb86usI9u+OHdvfx1jFJx7cATv/dMdJ56diC59bdni/Z7YDmGM",
+	"Kr5qdoSphc1OKSIVWlPRhR8YWAmtOPcE3Ion+ga+5XVlr88fk4l4fWCfJn6Zaxswi6ONgWFCtnBHtrRq",
+	"CJsfNQWJHKN5dmy7wwOX3Cz6Az/eRe6FSrQldbVAh+1xgYDkzHZcHQyBvuOU6sqxK6v7NV2PHKUv6dqL",
+	"7OPZInpUHwiyYq1IZQRyaTfWnY5uk6wN2JA+QBlXZGqHlGK79/UiAGfJUZBfYuz1FVfkE71B2Z4+UD6t",
+	"e5fTNuv83ZMKi1EuJ8sp/A6ey7qEaXWpii5iO8o8HfTd+lid2V08a9/WW1JpKJChbB+CwZLvCPAkW/QA",
+	"fTZvMasmyi9DatKJJcwsvlySNRcTRblnD4JlXZ3dYlm+x7u6QDvxLRAjh6g3HKxLOh59fOHLnT+eI92O",
+	"6YOc6nfRaWa/EW69G3Ikld526d0V6S0b7rj7dLfnYuSMfgF/T2++X+FiTzAFINu3RGrduENb8JbgCpF7",
+	"TpdApOi3Pzx5ib78/IvfnaJNxkkjoxQLr9wzd9eamCj1K4ucpN48hFRwgu1mI1ZcCABF+BxopIfDIe8h",
+	"NHm3Z9aoj+pW6tI+hVSYVRI1rAKiIS9AG+DFtSC4Mu0eAJftGjGxwRAwZPKZPsb9Pa1JhqPxRj92eacN",
+	"PnMH575RRkZI5bumbAsGXPcN/MotVO2rLdlJUt+SfJFmFuz+6jxEu6juqNyWIaK/B+3osgdINLa6gtQE",
+	"j9fvwQMXdBJOtWHyrlfWisTBhV/yLIcPoVsi6JoSjx5m2kvtVTwDcafsxp1Xz5Dc7v/qFQ3uDncXpdfu",
+	"LPRo4TusVtvcvesjcUV5z19iQM4I4JO9Q9qsKg5yqiUoOJnWoCVYS1TbSvJGEGuCfpFapuXzg/x0YxU/",
+	"SGJx/Hx59x7TyvLQGfoxZ9MA9Qvg4RBVCIjA9X9QOQcsp0hD7/9z79Xw5/sK35B7S7y6mWLNWd202vuD",
+	"/KhQ5PfhtvqUytM/2Z3SI08AmgTYKUveOCxMUNaL7gbzgxG/wDzwQV25D2yyQQIfiOz3TlwDs8Rh4KWP",
+	"cDUPMG+obgCUNkIbqv/8C1Y1C5f3qaYxACUPjF3FiSGPxhtByCOI6gkiDdUDptVpaHkJvcsOU/3S4Ro/",
+	"hP7pL99VJAy0ARoEfNv5wvqhQOUIvU2CKlJ8y7Yx/jFiZHjgF2zjPvlkrVlhMGkQbz23LasaMn5PAT67",
+	"6lnzi1SvZw35tG8MUBffEFRhZfM2gd8GHFUS7tWuLLZRBGC1DWvVJe8SW16PhH6+5XX1CzZ7evqfZM/k",
+	"G31N6NX8mcIvqyFT5X+z9W2PN1mJXP3Yp5qCgMndBQbtmtYESXy0ieRgfdEK7wjCcoEA9wszcij2m/Z4",
+	"T0Zb69/AA/8Cq3h2fg4QPGCK68vRDdmr8+Av2zenVnPGEsox3jUspQuk/BpE+gR9E73AoEfYzrSPzcqQ",
+	"4r4++Nw+sSDrZrxCQf/9F+x+gAA+YfUzC9wxZIp3isXOrXKSKFWTapRuWNXktdoScaDyF6l1fvIfRO/M",
+	"AlR3UYOz4qIaXMZ87pM3StIK2hcbZoiAO4DW2nqxqgufU8AMPNRNn9C810IgTec2H7fP/lr/8akZyNcQ",
+	"2AyqP0w8oM3SY9vef4mqkFYfJ2sJnTLaurZfIsLKh+ngvgsl/N40CFol8LWKCLfli9FI1ZlrFu8rInZy",
+	"9OS2ruI1PPgLtIYw8U/WGL4j5s4LeqAvKi58ZUFGwvokbbug7tI5kp/Jy4dSFR0zkfSXfJO5pp9ugP8d",
+	"PqLDlq62Fs4s2mvLhX2mpow4jcX+f80uoBvTx1tOR246P3Ja/aLv1p/4ed3vLUBaHU5UMdcfmQzewwOX",
+	"DKArsnuFd+SyYBxbfXaQnYwR2+VwtulRflztUorsgr6HTyePZXSdwXKBkV0Z+jaqpvhLHH5FClcIFOD+",
+	"P1e8Ij9PqXyW/dRv+mipOnsKcqGSRbNOpikGB8TjN2SvzCkY22luRf7OG8HGqeD+r33k40WbGFsEN/oL",
+	"mzYrxzSmxABhzf4iq33MuHmfXOY28F4v1zVWk2pDxLAAabAgesPcq6lUI/fh7wjZv6Ty40Kh/o7slR7U",
+	"B7kMuI9fHowa6bVp879Ak4vWXCxct3wS+/QkjKX+aaZ/iauOC9dqTntPIGzkmvANq7zcPvqw3ieiOIyj",
+	"mrNNN/11VxpijNA98n7PxZh9+QYeeAlPf1Q25g0RlN85eb0RhBHKRal1PYcDUPzsOFNbSAUwrgBXiFRI",
+	"Lzs6EuWyqRvCAFjQLG2oVEvOb+QMZr+ukrSmZD0B02Gk9NygdHyYmEN3WVbyVl8b3tfyfQrhBcsUH+zX",
+	"pzrpZ607Oh+P1BKr1VYfXxgpvKxJRGMmNWGa6bOzY37NGH1idqrLMmo0KrBYfYrR2YaI7qi6pwSdoIG+",
+	"Nk9cULD2C5cu6wQ6dZg1YAE7vEaQ8pFgEZD86FNBCUoqZK66obwt9vIEjQ3M6eOC06/4/sPdHgwuzR24",
+	"gaDQZr+YtTZ3CQMCxBsVXcp4fKt1A3P20H2sBTzSWaz//FL/4Fe1uEO1eEeUVwXV2dtmv99otYHkqF7F",
+	"Au3IUQkt1XReUxydOlwkcaiH8EEW1ti+y9PpmkU1TY1bfEtQxZmvg/S4UGAK9nCz+Rw90Yeldvi3lG3i",
+	"Vr2zkONVEy/NIx8X3Lse0ifZefPUJCjMusDeBWgoVJNbUrvEMPyPUzMY5hP3V5ytqRjr3zcPfLRq8KbG",
+	"q08Odd0K3emB6uBwk1oSm8mqprQgON8zFSK3od4rxCe2w71Wsctad6gI2RPWGnHs0pN87Rbe2P2aKLTH",
+	"Uo6lv2rKxrHWX+8JewkPZaW/oFjlKu9W/GAE0ajPxF9zCTDBIzz8i0nU4JNRgqlJy578nmVTaXmf403H",
+	"c7xlLfhZ5tUwReurjyX93KrupRleoeIqsLeGmm6FGZKK1jXcsBBnthnbo+xiQZDR7FFeSnj5fXhwDC+H",
+	"S5LYqB8URoRLyjYfCEgEvn1ZHBu9mDzUAY7WjVBbItCG80ouAm9boCVX22IuyXb99WymEWvMc7+u53xM",
+	"GPiOXdD2LN3wjG0qiD6dx9oPefpE/XWjXpQHHnAw7OLqO1G7bWfsSanu7f4/9q51x20cS78KEWCRGcDV",
+	"Tha9O4vOr8ptOthcaqsynQUa+UGbtM21TAokVS4jCLCvsa+3TzLg4UWSLdHyRbJLrv6T6jLLong+Hh6e",
+	"y3cwSyK34E+YJWeXK2EmZCYW1rtLE9k+uu1EVZZs5EpwsWwc9d4p1F1GRNSS/ggDWl7f9kMFxqoZUZRA",
+	"83+UpeX+/9VJdxupRi5XxPzzc9uaNYrpJnbgIf1Uy2v2TUhzeOMUS41GK6Togo1FIrga2GgJ5BvCa09E",
+	"koglQG1EZ9CdGMHQVwijBeOZQjgRnALlLQdZVMeE1Uws66znly8a9xyZ05X17I1Fki34wKVGuqnYqI2Z",
+	"7MRRA83YdFZK2aucm42nVi/oy8Y3hKkUWfpsj0a36xdCeLX6GPqBlx8Xtn3h/9tya/3e8q5um9rlGgHM",
+	"XWRI6QHiWEqxpGSAjOApgU0OwjM/F5LPGm/zeBbHVzynT5v9abMfc7Nv5OQMICPH3MNSMokm5jSDVj8T",
+	"dZIESYPwoA1szo7Zvs03u8oWW42hu6xhQe3l7vdz21VtH3QAidajo5sIBwedFtaWnYklWmAO3a9WCMs4",
+	"7MMlsJ57biwWjE8/wcAWF9A84C5hqWr7eqVy96WPLj1X0Cd8gEZ0jB39Dqwd4iInfpKQTyp4strCKQaL",
+	"2rCxUL66/SsQAZF20VrILPhOMhliy6VTn9MDn59OLKctBDbvfUvTpHeZBlasaDkTaCmFpuYUxCyxmjPN",
+	"tDko8RKv9qNEWHezrWEO2pMOf5hjO6oUzOqfNB28qiuL7TceMWKOd8N8JMyT12u8k0baaIylZJS8Qi/M",
+	"o8KvmVY0meymoopwGUqKiYufVMLmlmJy6bjZsSQGp1SaZesgn+3m7XtLlpayMTTArgQN9IyQIhWKEuCY",
+	"xKtXPqMtEGKg8YyO55TsjKVo9M3A5pIPu/cnCSl0w2gNEDOH2sBehYGi2JGa2iCSkHknYiG9D2YppPeM",
+	"79/KbMuRKFLKo8D8klL+OID5SDESalKsinD1KAYy6+Uohwhdj2exSKMez66nmPEDYo2l5f/V/NPWDRLq",
+	"wJJkPY/NzH+wHqprvmahWrWwbILr2ZWrRK41Fs2gd7xhE3r4yjqfyd+69ZiEmbd//sJrP1eIcmLb40Cm",
+	"y8jmlccq+YIIhj/gx5/D1HVXrI0DwGvdmFFNVJYXSCPv4N8aOAdTMnkq3twk+AD3brHYzkcU8HgsMq4x",
+	"1wPEOGSar/uK10HBhYY9HeEH0FR+hlHn1UIcpnSSJBn76Fb3Oqy6MWowucd8TJGasTQ1Z5oVWFGkVtsa",
+	"3JUVc4EzYP0Qc1KHm1gsQQqT1iS/yBLNzI1qaHbTFcEalyVgbg9UamblBxdI80PgKNu6CcMvsJR4BQvs",
+	"fiFG/0PHrXBlhdk1ws/GDFskw8YEEapSe+KTezjn//KP1x/Rv/7y8q9HglMTL3EdoB67f9i9V7v0Wrtp",
+	"g1r5DM2tiEgcqRH55kYcsv+fyvfP9IqEHW42rkV77H1zc7iCz1O9tXzl1o9rZOCftF6k7XKIsBRt3xiY",
+	"Qk58xNqMRfeIawej6cLmDmKm1Vo/+C3OOZejGxO8HXG+nH2NDm14i7uEpV0e23bp6pn8QuZ7HcnDB6Uy",
+	"+sVVgp2P8Q4z6mX5Lyx4ZYfuRsnsdtBwPBP+VhbdVW/cuF3V6d75O61qxeIbdZQ7DetNCZpIsSioxoGL",
+	"sEELjqmklAABSyHB2grK1o3NsJxClCNalOJEm1CtY8F6VzsEi/HRjj3I+FoDQSodYCLlm73b9F8yPRVd",
+	"1CtNhaVvQQJ6ufiYBFOIGb1AXE6onlFkzeBAkTuRlK47XOsg1LTA+wC9X4OeYLufma1+QmiZJ3fVIj0A",
+	"yvIE+Sw5UEhKY06c6x5a9qvMXBCZboIoY/fFIvLBivvmBra4ou4Rzmps3bjydDsuMRtz5AMZTRauicej",
+	"Zhs+doeHNYi7yIizmC+zis9wmlJucwuaYTxPl5tFvZ7X5ry/kdR1n7nIrmtmhU6iTmHxCTy/VVeaeQxa",
+	"CE5X4QSGpoCADST4wRZ8GW3DH2BFGjz9HEq6EPfRtqjm8zNAYMVjwmv0rE9Mn8Fu8eTQbgGe9xe0lxtj",
+	"RcDvCiniWM3VelnZ0XYAyDG2BWDA0x7oag/Ad/a2g9e1moNx50ujPertXoDkCdD+xsQwt7dih+xJqV/x",
+	"86b8BL54PbItGmXtH+EO9zjDL/b1e+kj/Cw0XUMVwuM5F0sg2zaq5XClay8xEXjZASe8nAxO74J+S8dM",
+	"sRMd/63Xh1gJ514DPDL/y7RCgB6DukzPhGR65ftfB/q6tVyySgxWdJBbh+EY8zFNIlxZ8PnFKrl+xpit",
+	"UAsp2RPXG9Pn/5dCktKfteRgpWfhG0EbfH6xaHMBFlijfrLuGsMNHO0Wea9A2VEsIdx9T6XR9QopXS6K",
+	"2wtrE0ljpyv0bX9vxlzg2Wre+yRHqnnwtWuZ3+rRCs8AG05SFehaOFTmQShHTFxc8Bin6EwkEYfl7yIh",
+	"F2vGmZfvpfVm652M5IvuSMjZ8S2l1SZjnhmvDuwhVo9Dd1Bf2cK+eKtO13r6xg89j3ZQ14WupFzoYHqg",
+	"Fa2l4DE7fCvfcfkxfxeCKE/2Tmhiln1lHljLSWI+2zXPrfzMGyrR2LXLN4rJ4uUvL1/8y1+tdc8RXoiM",
+	"11MNzbA8cA5fZxQF95iZyIbTEVqd5I7FypIOcIieT9tWUC8Bxx3EeL3vyZd1uPgXsJ8qvGqUkJdv2jzh",
+	"pL5pW3WaSZcu1jUMzBlUge3fTLnmeyXVmeTPzjOi6uTQNsKKnieHqhFFWiRkEEq2dwqoujpYxgl92EoG",
+	"cU6efJhxs4r+l+fFBHE8ukFbUR2y3VSN87GZ8IeQfhIxVTEnX+7ruGjO6AZ+Bng5L3MU2pK6YmpoPwqS",
+	"tmf6BJiED75Rp1hF6hBvsFJPzureOquNeG0NK1xJXHO8cOvhwCHi++csZwIt8ApNGfizj3HFTslkaw7X",
+	"DZmclZHUOJe3MSbcKpxNpbOLWyi47AabZUq12jXpS9JJpqJJN+bzJwXTWwVjBRxUSlXAa5DngqomyaC7",
+	"6hgVbcR/Rzm52NCEeflewu4rBY8TLZSWjFbOjJJI6BmVS6Zo46ySCmqVdZhpKhfxjpAAs68w7AJ1Hbz4",
+	"aVqOmifftZswfUftDR9QYBSby6Dz3shc+2k8p6WD9bkrHzjYkn9YJFuNqf9ePAqS2LMlgQmmkeNwiFpD",
+	"DgPRgsIbP6ZVnkL7jD+6qJZhnhhJ0oRi5dJcU8xKV9WwNJurNfTesCuZ8ejSuXG3GW9Wikky+np1II96",
+	"5Y0Ar77w4/KzO4+hpG49U7yCPMmB70zvehL////+n0LjTErKx6tXiC5SvfoNUS6y6azW069/x5wcFnL4",
+	"4EnLAhG20WvcN1Gv7IyZleM5m5QydXGGgZnfBzv83wrTCwwz22cHxLx8gEjmWbjrpsl4V7P87PJyRpkO",
+	"ObJ2nrVLyJPVjjGxb8U6C8c7YFfnNziFrKIfeFL/gfUGRCNWjpC1Yo0KMPr3FxXMQDsu0BtJCdMQwFM+",
+	"UT6kMjm8TSaxoJZLLW5Joq1yyxaUW/vsdjLjLiaRliNdVXqaijTSyMYoZjuiC36IGyohla87coh391Su",
+	"gj8MWpyyKUdl+813Ga4jiLgmxM38nPgh7JROYqPbR9/h+5YziAgp+zPj8iu7Gmr63tn9MPyRiCnjPxs3",
+	"hj9E/tVeB5hAUzPkP+poJlrorGlf+JZNZ554p3fA8o3nlzaZADwMqISYvGMYwiiFWR0JcVH/1jtOLgdp",
+	"p0ns7ghi76BaMNCNGmOupMosK+2RMJVipZZCRmkqlbm9umEXAK6/s3vKwwv3E2PmHYN6AqJ3+7qgtgQv",
+	"05IdAC9pz4ItJQMXpLh6fTbaaI89Gj22FniFiNgfTpIJEgNQIpTBDxPk3ExsM6W+1YGY1Q682C4TFjiv",
+	"DxTwEKt5pNxDzc9WxF9cW4q+VTeqOdLCNi4wQk6w0tBSnhIn/Y1YxnaxV6fBewjMKU3rMfCflKZPIOgW",
+	"BB+NpRm2u5M++OeCQWovOw4px0SD+b54r5cnNHSLBvNaAQyF/MSABZooWt0v+1AwuI4aMV/k75hPLXVa",
+	"+5002vQH+/do2xdsbDXlg0ywIAplXLPEpurk/bSZcju/yu8ZBDUTWqgt2tuMeWp1cAw1AyvZIkKMuIwJ",
+	"b54zlTidOXeWr7XaidQ8RwlIkAkeDZT/VxjU4gr6h9ywhHZQEcKUvw4x5TQkcEJBUcgysEUBJ4s9TvWM",
+	"Lgr0k7bJcPhDLuzh6//AbGO2KF3a87WORCfU3C/EWR2jflL95A1RcxuETSie2ig1RmbXIDxaZ0eS5YTK",
+	"xNljvtKxQtYHlaYOaq9p4Qm7EizV46v/mXD+3fvcHhkjD42TA3J7gcsTGHsKRihvyaFodarRkq60paBv",
+	"Tw5TRWMX2ztKHw9KHyla7rCjpcXcmVAFwMywQiNKOTJyOjlYNJ4zPr0auU6S1Zj5iuf0NR7Pn4DTTXen",
+	"oGaMWEp8F8Egd3wX3WFHYk3jVQm3WJ9Xi0mYUM8Oom+SaaiCog+u9skIZpsrrJGAwzU7cnd+95DSsabk",
+	"WevE9AlLO+seMAW6Fywpou79kOBQ6EPwaltzPknHLr2hbtFu7YhGmeWpj1Q3DiQP6roFWc/R4UnpFU1D",
+	"9pvSRIraHm4vm38NOBGP8D1NepWdjA/AYuZWLFtupSQQYdYFNHBhOF3ZqSwRYr7Vwy4pJlRu7I0hfUiF",
+	"1LVb5B18/LRLTrtLtqNZ0wc9HKv7s6qjshBD2FzPNB6Vu2Xvi9oF49u6It6GQa1qAf+Q9k9CMC9zFmti",
+	"ncOuT9pyJhQtnJPJmtGxUbFmiZoiBuNrIea3ns3pjGxGmNJJ/MJmRdrNn7qjnDghAuPlCJ6YE9zt3E52",
+	"Q96Ne5sF0fdMiPbRnTUUQ3bdPQ2YEPPt5qoVVPAAAHNhVNGZP/gs9KNo+n1uDCjc9grwvQWhCZYVAXVb",
+	"cavAspga/YTntLJs9ZQ6NDvR3sv4J0xavX5/sg4aX5MvM15d41ZSl97jUpWAYqTbqAtdfW3yI+5Bd5vx",
+	"TjrQbZVXtTyGmNzbxvvbuRGvYWiP2BE3CWrfvnesO5Iu9C8vXrxEC6oUntaS4uIyuRXl5ll/PkuBh+th",
+	"kZh9cljq01HpHYD9FsR4vMvJgmmNoZksfLG1uwqUHlAxO0BQiOP7GL/cQadsYYDehHOMROsaPj+ZpjkD",
+	"B/9XkZB2zw9WphNSAQR55T5mIUPnmKdL455CjwIAxzdb/rD9JXpotYROQoCzYrkfTcrcVTUY20nLEKbG",
+	"OFbw99YOeIJZz2Dm5OpgVgpbWvyQtg62CYvzSNxm/D1L6MURVhkbxKyNI4hmCs1pqo9l3aSYcTAD4RH+",
+	"HDu2OklErNPoWzpOsDRH1keh9EX2IDO3bXKCcpAONEqeSGOQ9VxZpHF6TyWSFI9n1FayjzCfHxt329k+",
+	"nw6wvsGN8nB6iV2AtR1NGs9pwyyrvd15T3rsXIEFeV2QzJVTEpPcSlpiayatN2/YT40pmkyuRixJYrk8",
+	"XyXDyR1NJq/dwA3ErRHhaYXGgtCcGTBnr2J6hpYzsXAmhu3OXNulyF18D2MN/DIJUavyjJYzKmv9UWmC",
+	"x0fokASlygSvjMkDHvtUh0lo4VKGdo7J//qi2zpAL/x2Q46WNdCzKC6pi1QtIY1NZFLR5J4a9C8LxUih",
+	"qU1CJxrZmhXz0eoX9EE7zm/lKfxq2ikNag9u+9pnFTHxkzpJ2KQjIIDEzZka0BDEXy3CimthUckpMEIi",
+	"l747N6TVpVO5KXTUdaPjTDK9evbbn9/XE7aYAqI5qMorbJpcIS/wCs25WJazQu1MN1ZwCKleV+WkmFob",
+	"5b3IOPmIp0K0FbuHJ5zACuhclHdUoyxFGHG6RHZJ7VEK3QuMUMq0b82kaZBxFWvhdMem/ENbwnNf3nvR",
+	"VfE8RiUiMh0XyRfgll1bol/NP529kGNcjr2R1gm11Nr7XGzuwt9f4rXZUgqe6IQ3C09sRWVH95w8yJlp",
+	"xQj1kU4XQJ5knOx5sQYYbqlTuPNj2l7VllOI3rLJhErKAwV5sdTfnPPYdrIWHCljAOCkYGybw0Rwm4ME",
+	"1QxzVl501204X1kflIwubRjU5tq6h3zGC6raztHKY7GjFTLKZxcC5jt8T+/yO+0Z3SncpAoJNv0pg3J5",
+	"WHlTHiF9Lyimt1VD+aK4EGqqqYgKuBj+GAtCfzbZFY1ONvNtB3XH/d7B1ms9Meu60MXWqCpc6O09B6U2",
+	"qRZmrYCGjtF2K2X2tRt3RDfrcWR6fDXgXrWXTCeeK9v3gSPgr/e8xlv5wXYrgN0A23iG5TRaE2uOBo3h",
+	"OvsGBl8C4NbeuJf1t46BNugvnCzxSiGHCBsKXze2YidRc8wJQtVwIqQ7h+q8NObzNxYgvQecec9eqjcr",
+	"Rg82s/wWWQF2SgvRiArRWzp74I1rPNZblNwbO+oywGZftZ+0AsjJu4yztuzpobl/RprNi4QcdrN6ZAen",
+	"e1fz3v3sEZ4ZPWaEjqAnQOn2lrCJRvCgZmDby2RzvhEZ0Wef8YK6rm8XgTr/rr1EnBFm6DbvSQ9ZEXvP",
+	"FYKsAMAg5ZZ9ujWFF/DXuLnTExR7dldthMa2r67QCDHmzvoMAzrxZdUxc2g8Pa2TrFHbwOCoFpp22Tzw",
+	"c97KEkuK1EwsucOSWbg8D2kXP3Z1kXd/LS0rtH5a8p6ccnczvoIrbi8lk1IJ8Vk+3tLjMx92SoXjeHeO",
+	"/r0+6e88vf3F1W8Rlb+LZdFx4XI31QCZU8z2cmKC7OTrTyWkiUUdEzeysia7h15+yLm1r9tXxkObV4xA",
+	"7kd3rK4nTdcUyJopRLOme3hY5q/bT7p8I1MXgcw1lM3Lpy5RmWkV8ioOhR6QlKnhjznj5OcWTryvZmyj",
+	"U9F8Wxun1xqFw3GPqqPWOh6tCMirhgGCGwAS0rOgVZPMNfIQNLuw1RnnHxYRNOyvctoCjZYMl+sc3B+O",
+	"hEgo5tuU1eU13AHRdpSfB7dEQPEAci4gzcKg3BVUvDIfGwkihVeqWJExw+nOTdiKiu/hCuKXcZvtK37Y",
+	"P3LZ0hno59TTu6LGDza8GPLPge07+EQbuOXrhL4UMtZ3E7IXvwnQkecj7reutKynNJB21QPfDBEcAssJ",
+	"4xRSIO9xktEB6ImFbRAuzQUNjdfKE+voIY9HOm/Q05hS0sGod4DwD++MVJK7rGLgrRITZKQwqEJIc9ZJ",
+	"EOQ+NQPVuuFSqgX6p3v+wYmoQxhWaIJlzlXCRSgdJR3pnXKNzI9QBPPbn99/fv/5zwAAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -46,5 +46,8 @@ export const cashQuery = queryOptions({ queryKey: ['cash'], queryFn: () => unwra
 /** Money ahead that is open. */
 export const aheadQuery = queryOptions({ queryKey: ['ahead'], queryFn: () => unwrap(api.GET('/api/ahead')) })
 
+/** What each limit held in the last year, and what was tried before. */
+export const trialsQuery = queryOptions({ queryKey: ['trials'], queryFn: () => unwrap(api.GET('/api/limit-trials')) })
+
 /** What can be looked up, and what is kept of it. */
 export const listsQuery = queryOptions({ queryKey: ['lists'], queryFn: () => unwrap(api.GET('/api/lists')) })

@@ -3418,6 +3418,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/limit-trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each limit held in the last year, and what was tried before. */
+        get: operations["getTrials"];
+        put?: never;
+        /** Keep a trial of a limit as it comes out. */
+        post: operations["keepTrial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/limit-trials/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a limit would have done to the invoices of a period. Books nothing. */
+        post: operations["tryLimit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/limit-trials/adopt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set a limit that was tried, and keep the trial. */
+        post: operations["adoptLimit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -6795,6 +6847,138 @@ export interface components {
             until: components["schemas"]["Day"];
             figures: components["schemas"]["Share"][];
             lines: components["schemas"]["Delivered"][];
+        };
+        /** @description Where a limit is set, by codes; all empty is the company. */
+        LimitPlace: {
+            supplier: string;
+            item: string;
+            charge: string;
+        };
+        LimitNamed: {
+            supplier: string;
+            supplierName: string;
+            item: string;
+            itemName: string;
+            charge: string;
+        };
+        TrialEntry: {
+            at: components["schemas"]["LimitPlace"];
+            /** @description Neither value: as if it were not set. */
+            limit: components["schemas"]["Limit"];
+            /** @description Nearer places that get the same. */
+            also: components["schemas"]["LimitPlace"][];
+            /** @description The last year where nothing is said. */
+            since?: string;
+            until?: string;
+        };
+        AdoptEntry: {
+            trial: components["schemas"]["TrialEntry"];
+            /** @description What was set when it was tried. */
+            was: components["schemas"]["Limit"];
+            reason: string;
+        };
+        KeptNumber: {
+            /** Format: int64 */
+            number: number;
+        };
+        Trials: {
+            since: string;
+            until: string;
+            /** @description That came between the two days, verified or not. */
+            invoices: number;
+            currency: string;
+            limits: components["schemas"]["HeldLimit"][];
+            kept: components["schemas"]["KeptTrial"][];
+        };
+        HeldLimit: {
+            at: components["schemas"]["LimitNamed"];
+            limit: components["schemas"]["Limit"];
+            /** @description Invoices that it held. */
+            held: number;
+        };
+        KeptTrial: {
+            /** Format: int64 */
+            number: number;
+            at: components["schemas"]["LimitNamed"];
+            limit: components["schemas"]["Limit"];
+            was: components["schemas"]["Limit"];
+            also: components["schemas"]["LimitNamed"][];
+            invoices: number;
+            verifiedBefore: number;
+            verified: number;
+            passedBefore: components["schemas"]["Decimal"];
+            passed: components["schemas"]["Decimal"];
+            adopted: boolean;
+            reason: string;
+            by: string;
+            on: string;
+        };
+        TrialFigure: {
+            /** @description Without a person. */
+            verified: number;
+            held: number;
+            /** @description What differences of the kind came to in verified invoices, company currency. */
+            passed: components["schemas"]["Decimal"];
+        };
+        TrialPoint: {
+            /** @description The percentage, or the absolute value where there is none. */
+            at: components["schemas"]["Decimal"];
+            figure: components["schemas"]["TrialFigure"];
+        };
+        TrialInvoice: {
+            /** Format: int64 */
+            invoice: number;
+            supplierNumber: string;
+            supplier: string;
+            /** @description The difference in words. */
+            text: string;
+            worth: components["schemas"]["Decimal"];
+            /** @description accepted, claimed, refused, corrected or empty: nobody did anything about it. */
+            decided: string;
+            by: string;
+            on: string;
+            open: boolean;
+        };
+        TrialSupplier: {
+            code: string;
+            /** @description Empty: all the others together, who gain nothing. */
+            name: string;
+            heldToday: number;
+            heldTried: number;
+            passed: components["schemas"]["Decimal"];
+            accepted: number;
+            saidNo: number;
+            noWorth: components["schemas"]["Decimal"];
+        };
+        NearerLimit: {
+            at: components["schemas"]["LimitNamed"];
+            limit: components["schemas"]["Limit"];
+        };
+        Trial: {
+            at: components["schemas"]["LimitNamed"];
+            limit: components["schemas"]["Limit"];
+            /** @description What is set in just that place. */
+            now: components["schemas"]["Limit"];
+            since: string;
+            until: string;
+            invoices: number;
+            /** @description The period holds more; the newest were tried. */
+            cut: boolean;
+            currency: string;
+            today: components["schemas"]["TrialFigure"];
+            tried: components["schemas"]["TrialFigure"];
+            /** @description At most 200. */
+            gained: components["schemas"]["TrialInvoice"][];
+            gainedAll: number;
+            /** @description At most 200. */
+            lost: components["schemas"]["TrialInvoice"][];
+            lostAll: number;
+            /** @description Of those gained */
+            open: number;
+            suppliers: components["schemas"]["TrialSupplier"][];
+            curve: components["schemas"]["TrialPoint"][];
+            beyond?: components["schemas"]["TrialPoint"];
+            nearer: components["schemas"]["NearerLimit"][];
         };
     };
     responses: {
@@ -12433,6 +12617,106 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Performance"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getTrials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trials"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    keepTrial: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdoptEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptNumber"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    tryLimit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trial"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    adoptLimit: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdoptEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptNumber"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -405,6 +405,10 @@ export const help: Record<string, HelpPage> = {
         text: 'What each budget has in a year, with what is ordered, received and invoiced of it; the upper bar is ordered, then received, then invoiced, the stroke what is planned. A cost of a budget that nobody planned stands first. A budget’s code opens its order lines of the year. An administrator plans and changes them, with a reason that stays in the history.',
       },
       {
+        title: 'Limits tried on history',
+        text: 'What another limit would have done to the invoices of the last year, as they stood before anybody did anything about them. `T` goes to the value, `↑` `↓` change it by half a point, `Enter` matches again: how many would have been verified with no act, what would have passed, which suppliers gain, and beside it the invoices, what people said no to first. The curves show every value, with today’s and the one you try. An invoice that is held for two reasons passes when both do. `K` keeps a trial with a word why; `A` adopts the limit: open invoices are matched again, and until somebody else confirms it under *Set up*, it clears nothing of your own entries and orders.',
+      },
+      {
         title: 'A month’s end',
         steps: [
           'The list ticks itself: what is not verified, not answered by the bank, not placed on a statement, not handed to the general ledger; each leads to its work. Received and not invoiced may stand: the account says so by itself.',

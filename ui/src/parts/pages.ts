@@ -25,6 +25,7 @@ export const setUpPages: Page[] = [
 export const lookUpPages: Page[] = [
   { to: '/lookup/journal', name: 'Journal', words: 'ledger entries bookings' },
   { to: '/lookup/budgets', name: 'Budgets', words: 'planned left spent year' },
+  { to: '/lookup/limits', name: 'Limits tried on history', words: 'tolerance trial what if held' },
   { to: '/lookup/month-end', name: 'Month’s end', words: 'month end accrue export ledger close pack' },
   { to: '/lookup/lists/orders', name: 'Orders, how they stand', words: 'list open late status' },
   { to: '/lookup/lists/invoices', name: 'All invoices', words: 'list paid void refused overdue' },

@@ -15,6 +15,7 @@ const inKept = computed(() => data.value?.kept.some(isKept))
 const on = (key: string) => !inKept.value && route.params['list'] === key
 const others = [
   { to: '/lookup/budgets', name: 'Budgets' },
+  { to: '/lookup/limits', name: 'Limits tried on history' },
   { to: '/lookup/month-end', name: 'Month’s end' },
   { to: '/lookup/journal', name: 'Journal, entry by entry' },
   { to: '/lookup/record', name: 'The record' },
