@@ -38,7 +38,7 @@ var arrows = map[string][]string{
 	"internal/core/trial":     {"internal/core/money", "internal/core/day", "internal/core/limit", "internal/core/finding"},
 	"internal/core/match":     {"internal/core/money", "internal/core/limit", "internal/core/finding", "internal/core/day", "internal/core/trade"},
 	"internal/core/selfbill":  {"internal/core/money", "internal/core/day", "internal/core/trade"},
-	"internal/core/reconcile": {"internal/core/money"},
+	"internal/core/reconcile": {"internal/core/money", "internal/core/day", "internal/core/trade"},
 	"internal/core/pay":       {"internal/core/money", "internal/core/day", "internal/core/trade"},
 	"internal/core/posting":   {"internal/core/money", "internal/core/ledger", "internal/core/trade", "internal/core/match"},
 	"internal/core/book":      {"internal/core/"},

@@ -107,6 +107,7 @@ const (
 	SaveBudget       Job = "saveBudget"
 	SaveBudgetLine   Job = "saveBudgetLine"
 	PlanBudget       Job = "planBudget"
+	SaveGroup        Job = "saveGroup"
 	SaveAccount      Job = "saveAccount"
 	SaveChargeKind   Job = "saveChargeKind"
 	SaveTaxCode      Job = "saveTaxCode"
@@ -123,6 +124,9 @@ const (
 	KeepPeriod       Job = "keepPeriod"
 	SetUp            Job = "setUp"
 	KeepList         Job = "keepList"
+	KeepStatement    Job = "keepStatement"
+	AskStatement     Job = "askStatement"
+	SaveWeights      Job = "saveWeights"
 	KeepTrial        Job = "keepTrial"
 	AdoptLimit       Job = "adoptLimit"
 	EndKeptList      Job = "endKeptList"
@@ -226,6 +230,9 @@ var Permissions = map[Job][]string{
 	HoldSupplier:     {"buyer", "treasurer", "administrator"},
 	ConfirmAccount:   {"approver", "treasurer", "administrator"},
 	SetLimits:        {"buyer", "administrator"},
+	KeepStatement:    {"clerk", "treasurer"},
+	AskStatement:     {"clerk", "treasurer"},
+	SaveWeights:      {"administrator"},
 	KeepTrial:        {"buyer", "approver", "administrator"},
 	AdoptLimit:       {"buyer", "administrator"},
 	ConfirmLimits:    {"approver", "buyer", "administrator"},
@@ -240,6 +247,7 @@ var Permissions = map[Job][]string{
 	SaveBudget:       {"administrator"},
 	SaveBudgetLine:   {"buyer", "administrator"},
 	PlanBudget:       {"administrator"},
+	SaveGroup:        {"administrator"},
 	SaveAccount:      {"administrator"},
 	SaveChargeKind:   {"administrator"},
 	SaveTaxCode:      {"administrator"},

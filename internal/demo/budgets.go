@@ -2,6 +2,7 @@ package demo
 
 import (
 	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
 	"lagoon/internal/jobs/masters"
 )
 
@@ -25,5 +26,11 @@ func (b *builder) plans() {
 	} {
 		plan(-60, p.budget, p.amount, p.group, "")
 	}
+	b.on(-61, 9, func() error { // on time counts twice
+		_, err := masters.SaveWeights(b.ctx, b.app, b.as("rhea"), trade.Weights{
+			trade.OnTime: 2, trade.InFull: 1, trade.Quantity: 1, trade.OrderPrice: 1, trade.Returned: 1,
+		})
+		return err
+	})
 	plan(-33, "WATER", "64000", "Plant", "A second tanker of salt for the new pool")
 }

@@ -433,6 +433,7 @@ func (b *builder) masters(tx *store.Tx) error {
 	}
 	return errors.Join(
 		limits(tx, suppliers, items),
+		grouped(tx, suppliers, items),
 		tx.PutCode(suppliers["OSTRE"], "QS-25", items["SAND"]),
 		tx.PutStandingCharge(suppliers["MIRRE"], trade.StandingCharge{Kind: trade.StandingDiscount, Percent: money.Int(3)}),
 		tx.PutStandingCharge(suppliers["OSTRE"], trade.StandingCharge{Kind: "freight", Amount: 18_00}),

@@ -35,6 +35,7 @@ func (b *builder) morning() {
 	b.questions(salt, premix)
 	b.keptLists()
 	b.plans()
+	b.statements()
 	b.monthEnd()
 	b.ahead()
 }

@@ -632,6 +632,21 @@ var giving = map[act.Job]try{
 		b.SendsMail()
 		return housetest.Drop(lists.Mail(b.Ctx, b.App, actor, lists.Mailing{List: "suppliers", As: lists.XLSX, To: "them@example.org", Text: fmt.Sprint(n)}))
 	},
+	act.KeepStatement: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(books.KeepStatement(b.Ctx, b.App, actor, statementEntry(b, n)))
+	},
+	act.AskStatement: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		b.SendsMail()
+		kept, err := books.KeepStatement(b.Ctx, b.App, b.As("clerk"), statementEntry(b, n))
+		require.NoError(b.T, err)
+		return housetest.Drop(books.AskStatement(b.Ctx, b.App, actor, books.StatementMail{Number: kept.Number, To: "x@example.org", Subject: "s", Text: "t"}))
+	},
+	act.SaveWeights: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(masters.SaveWeights(b.Ctx, b.App, actor, trade.Weights{trade.OnTime: int64(n%100) + 1}))
+	},
+	act.SaveGroup: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(masters.SaveGroup(b.Ctx, b.App, actor, store.SupplierGroup{Name: fmt.Sprint("group ", n)}))
+	},
 	act.KeepTrial: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(masters.KeepTrial(b.Ctx, b.App, actor, trialEntry(n)))
 	},
@@ -849,4 +864,9 @@ func trialEntry(n int) masters.AdoptEntry {
 	tried := of
 	tried.Percent = &percent
 	return masters.AdoptEntry{TrialEntry: masters.TrialEntry{PlaceEntry: masters.PlaceEntry{Supplier: "BRACK"}, Limit: tried}, Was: of, Reason: "r"}
+}
+
+// statementEntry is a statement of one line that is not here.
+func statementEntry(b *housetest.Bench, n int) books.StatementEntry {
+	return books.StatementEntry{Supplier: "BRACK", Day: b.Today(), Lines: []books.StatementLine{{Number: fmt.Sprint("S-", n), Amount: "1"}}}
 }

@@ -319,3 +319,19 @@ func (b *Bench) SendsMail() {
 	require.NoError(b.T, Drop(masters.SaveCompany(b.Ctx, b.App, b.As("admin"), masters.CompanyEntry{
 		OverDelivery: true, UnderDelivery: true, Level: trade.ThreeWay, Mail: "us@test.example", Address: "Pier 1, Skerry"})))
 }
+
+// Group puts a supplier and an item into groups of their own.
+func (b *Bench) Group(suppliers, supplier, items, item string) {
+	b.T.Helper()
+	require.NoError(b.T, Drop(masters.SaveGroup(b.Ctx, b.App, b.As("admin"), store.SupplierGroup{Name: suppliers})))
+	of := b.Supplier(supplier)
+	entry := masters.SupplierEntry{OnTheFly: true, Supplier: of.Supplier, Addresses: of.Addresses, Group: &suppliers}
+	require.NoError(b.T, Drop(masters.SaveSupplier(b.Ctx, b.App, b.As("admin"), entry)))
+	sheet, err := masters.ReadItem(b.Ctx, b.App, item)
+	require.NoError(b.T, err)
+	changed := masters.ItemEntry{Item: sheet.Item, Group: &items, Units: sheet.Units}
+	for _, s := range sheet.Sellers {
+		changed.Sellers = append(changed.Sellers, masters.SellerEntry{Selling: s.Selling})
+	}
+	require.NoError(b.T, Drop(masters.SaveItem(b.Ctx, b.App, b.As("admin"), changed)))
+}

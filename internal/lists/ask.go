@@ -181,7 +181,17 @@ func (w *Word) read(r act.Reading, value string) (any, string, error) {
 			return nil, "", wrong("one of those that are offered")
 		}
 		return value, w.Choices[at].Text, nil
-	case AnOrder, SomeText, ABudget:
+	case ASupplierGroup, AnItemGroup, ABudget:
+		offered, err := offers(r, w.Takes)
+		at := slices.IndexFunc(offered, func(c Choice) bool { return strings.EqualFold(c.Value, value) })
+		if err == nil && at < 0 {
+			err = wrong("one of those that are offered")
+		}
+		if err != nil {
+			return nil, "", err
+		}
+		return offered[at].Value, offered[at].Value, nil
+	case AnOrder, SomeText:
 		if strings.TrimSpace(value) == "" {
 			return nil, "", wrong("a name or a number")
 		}
@@ -192,6 +202,46 @@ func (w *Word) read(r act.Reading, value string) (any, string, error) {
 		}
 	}
 	return nil, "", nil
+}
+
+// offers are what may follow a word whose choices the company makes itself; of other words none.
+func offers(r act.Reading, takes Takes) (all []Choice, err error) {
+	switch takes {
+	case ASupplierGroup:
+		groups, err := r.SupplierGroups()
+		for _, g := range groups {
+			all = append(all, Choice{g.Name, g.Name})
+		}
+		return all, err
+	case AnItemGroup:
+		names, err := r.ItemGroups()
+		for _, name := range names {
+			all = append(all, Choice{name, name})
+		}
+		return all, err
+	case ABudget:
+		budgets, err := r.Budgets()
+		for _, b := range budgets {
+			all = append(all, Choice{b.Code, b.Code + " " + b.Name})
+		}
+		return all, err
+	}
+	return nil, nil
+}
+
+// offers are what may follow the words of a list whose choices the company makes itself.
+func (l *List) offers(r act.Reading) (map[Takes][]Choice, error) {
+	all := map[Takes][]Choice{}
+	for _, w := range l.Words {
+		offered, err := offers(r, w.Takes)
+		if err != nil {
+			return nil, err
+		}
+		if offered != nil {
+			all[w.Takes] = offered
+		}
+	}
+	return all, nil
 }
 
 // cellsOf are the SQL of some columns, of the currency, of what a cell leads to, and of what else is read with a row.

@@ -17,6 +17,7 @@ var invoices = List{
 	Columns: []Column{
 		{Key: "invoice", Title: "Invoice", Kind: Number, SQL: "i.number", Link: "invoice"},
 		{Key: "supplier", Title: "Supplier", Kind: Text, SQL: "coalesce(p.name, r.supplier_stated)", Link: "supplier", By: "coalesce(p.code, '')", Groups: true},
+		supplierGroup("s.supplier"),
 		{Key: "number", Title: "Their number", Kind: Number, SQL: "r.supplier_number"},
 		{Key: "order", Title: "Order", Kind: Number, SQL: "coalesce(o.number, '')", Link: "order"},
 		{Key: "about", Title: "About", Kind: Text, SQL: "r.about", Aside: true},
@@ -52,6 +53,7 @@ var invoices = List{
 		Word{Key: "ahead", Text: "money ahead", SQL: "EXISTS (SELECT 1 FROM invoice_prepayment m WHERE m.invoice_revision = r.id)", Scans: true},
 		Word{Key: "alone", Text: "without an order", SQL: "s.purchase_order IS NULL", Scans: true},
 		supplierIs("s.supplier"),
+		supplierGroupIs("s.supplier"),
 		Word{Key: "order", Text: "order", Takes: AnOrder, SQL: "s.invoice IN (SELECT v.invoice FROM purchase_order q JOIN invoice_order v ON v.purchase_order = q.id WHERE q.number = :v)"},
 		Word{Key: "number", Text: "number", Takes: SomeText, SQL: "s.number_key LIKE '%' || replace(upper(:v), '-', '') || '%'", Scans: true},
 		Word{Key: "mine", Text: "mine", SQL: "i.captured_by = :me", Scans: true},

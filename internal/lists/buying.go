@@ -27,6 +27,7 @@ var suppliers = List{
 	From: `FROM supplier p WHERE 1`, Order: "p.name COLLATE NOCASE", Currency: "p.currency",
 	Columns: []Column{
 		{Key: "supplier", Title: "Supplier", Kind: Text, SQL: "p.name", Link: "supplier", By: "p.code"},
+		supplierGroup("p.id"),
 		{Key: "orders", Title: "Orders to come", Kind: Count, SQL: "(SELECT count(*) FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id WHERE o.supplier = p.id AND st.open_goods = 1)"},
 		{Key: "owed", Title: "Owed", Kind: Money, SQL: billsOf("z.open", "z.state IN "+isBooked)},
 		{Key: "overdue", Title: "Overdue", Kind: Money, SQL: billsOf("z.open", "z.state IN ('verified', 'released', 'in_payment') AND z.open > 0 AND z.due_on < :today")},
@@ -45,6 +46,7 @@ var suppliers = List{
 		Word{Key: "orders", Text: "with open orders", SQL: "EXISTS (SELECT 1 FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id WHERE o.supplier = p.id AND st.open_goods = 1)", Scans: true},
 		Word{Key: "active", Text: "not ended", SQL: "p.holds NOT LIKE '%ended%'"},
 		Word{Key: "supplier", Text: "supplier", Takes: ASupplier, SQL: "p.id = :v"},
+		supplierGroupIs("p.id"),
 	),
 }
 
@@ -62,7 +64,9 @@ var prices = List{
 	Order: "i.name COLLATE NOCASE, p.name COLLATE NOCASE, q.unit, q.invoice_date DESC, q.id DESC", Currency: "q.currency",
 	Columns: []Column{
 		{Key: "item", Title: "Item", Kind: Text, SQL: "i.name", Link: "item", By: "i.code", Groups: true},
+		itemGroup("q.item"),
 		{Key: "supplier", Title: "Supplier", Kind: Text, SQL: "p.name", Link: "supplier", By: "p.code", Groups: true},
+		supplierGroup("q.supplier"),
 		{Key: "date", Title: "Invoiced", Kind: Day, SQL: "q.invoice_date"},
 		{Key: "was", Title: "Before", Kind: Price, SQL: "q.was"},
 		{Key: "price", Title: "Price", Kind: Price, SQL: "q.price"},
@@ -80,6 +84,7 @@ var prices = List{
 		Word{Key: "cheaper", Text: "cheaper", SQL: "q.price < q.was", Scans: true},
 		Word{Key: "item", Text: "item", Takes: AnItem, SQL: "q.item = :v", Scans: true},
 		Word{Key: "supplier", Text: "supplier", Takes: ASupplier, SQL: "q.supplier = :v", Scans: true},
+		supplierGroupIs("q.supplier"), itemGroupIs("q.item"),
 		sinceAndUntil("q.invoice_date"),
 	),
 }
@@ -108,6 +113,7 @@ var limitsUsed = List{
 		{Key: "limit", Title: "Limit", Kind: Text, SQL: found("Bound.Kind"), Says: func(k string) string { return limitKinds[k] }, Groups: true},
 		{Key: "from", Title: "Set for", Kind: Text, SQL: found("Bound.Level"), Says: func(l string) string { return limitLevels[l] }, Groups: true},
 		{Key: "supplier", Title: "Supplier", Kind: Text, SQL: "p.name", Link: "supplier", By: "p.code", Groups: true},
+		supplierGroup("z.supplier"),
 		{Key: "what", Title: "What", Kind: Text, SQL: found("Name")},
 		{Key: "invoice", Title: "Invoice", Kind: Number, SQL: "v.number", Link: "invoice"},
 		{Key: "date", Title: "Date", Kind: Day, SQL: "z.invoice_date"},
@@ -120,6 +126,7 @@ var limitsUsed = List{
 	},
 	Words: words(
 		Word{Key: "supplier", Text: "supplier", Takes: ASupplier, SQL: "z.supplier = :v", Scans: true},
+		supplierGroupIs("z.supplier"),
 		Word{Key: "limit", Text: "limit of", Takes: AChoice, Choices: limitChoices(), SQL: found("Bound.Kind") + " = :v", Scans: true},
 		sinceAndUntil("z.invoice_date"),
 		Word{Key: "over", Text: "over", Takes: AnAmount, SQL: exact(found("Difference"), "z.currency") + " > :v", Scans: true},
@@ -153,6 +160,7 @@ var beyond = List{
 		{Key: "line", Title: "Line", Kind: Text, SQL: "l.no"},
 		{Key: "description", Title: "Goods", Kind: Text, SQL: "l.description"},
 		{Key: "supplier", Title: "Supplier", Kind: Text, SQL: "s.name", Link: "supplier", By: "s.code", Groups: true},
+		supplierGroup("o.supplier"),
 		{Key: "wanted", Title: "Wanted", Kind: Day, SQL: "l.wanted_on"},
 		{Key: "received", Title: "Received", Kind: Quantity, SQL: "x.received"},
 		{Key: "billed", Title: "Verified", Kind: Quantity, SQL: "x.billed"},
@@ -164,6 +172,7 @@ var beyond = List{
 	Words: words(
 		supplierIs("o.supplier"), orderIs("o.number"),
 		Word{Key: "item", Text: "item", Takes: AnItem, SQL: "l.item = :v"},
+		supplierGroupIs("o.supplier"), itemGroupIs("l.item"),
 		Word{Key: "late", Text: "late", SQL: lineLate, Scans: true},
 		Word{Key: "verified", Text: "verified all the same", SQL: "x.billed > x.received", Scans: true},
 	),
@@ -180,6 +189,7 @@ var sameNumbers = List{
 		{Key: "number", Title: "As it stands", Kind: Number, SQL: "r.supplier_number"},
 		{Key: "invoice", Title: "Invoice", Kind: Number, SQL: "i.number", Link: "invoice"},
 		{Key: "supplier", Title: "Supplier", Kind: Text, SQL: "coalesce(p.name, r.supplier_stated)", Link: "supplier", By: "coalesce(p.code, '')", Groups: true},
+		supplierGroup("s.supplier"),
 		{Key: "date", Title: "Date", Kind: Day, SQL: "s.invoice_date"},
 		{Key: "total", Title: "Total", Kind: Money, SQL: signed},
 		{Key: "currency", Title: "Currency", Kind: Text, SQL: "s.currency", Groups: true},
@@ -187,6 +197,7 @@ var sameNumbers = List{
 	},
 	Words: words(
 		supplierIs("s.supplier"),
+		supplierGroupIs("s.supplier"),
 		Word{Key: "one", Text: "of one supplier", SQL: "EXISTS (SELECT 1 FROM invoice_state z WHERE z.number_key = s.number_key AND z.supplier = s.supplier AND z.invoice <> s.invoice)"},
 		Word{Key: "amount", Text: "with one total", SQL: "EXISTS (SELECT 1 FROM invoice_state z WHERE z.number_key = s.number_key AND z.total = s.total AND z.invoice <> s.invoice)"},
 		sinceAndUntil("s.invoice_date"),
@@ -204,6 +215,7 @@ var payments = List{
 		{Key: "run", Title: "Run", Kind: Number, SQL: "u.number", Link: "run", Groups: true},
 		{Key: "on", Title: "Pay on", Kind: Day, SQL: "u.pay_on"},
 		{Key: "supplier", Title: "Supplier", Kind: Text, SQL: "p.name", Link: "supplier", By: "p.code", Groups: true},
+		supplierGroup("p.id"),
 		{Key: "invoice", Title: "Invoice", Kind: Number, SQL: "i.number", Link: "invoice"},
 		{Key: "number", Title: "Their number", Kind: Number, SQL: "r.supplier_number"},
 		{Key: "amount", Title: "Paid", Kind: Money, SQL: "t.amount"},
@@ -219,6 +231,7 @@ var payments = List{
 		Word{Key: "rejected", Text: "rejected", SQL: "ys.state = 'rejected'", Scans: true},
 		Word{Key: "discounted", Text: "with a discount", SQL: "t.discount > 0", Scans: true},
 		Word{Key: "supplier", Text: "supplier", Takes: ASupplier, SQL: "y.supplier = :v", Scans: true},
+		supplierGroupIs("y.supplier"),
 		Word{Key: "run", Text: "run", Takes: AnOrder, SQL: "u.number = :v", Scans: true},
 		sinceAndUntil("u.pay_on"), overAndUnder("t.amount", "y.currency"),
 	),

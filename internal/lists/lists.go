@@ -57,17 +57,19 @@ type Takes string
 
 // What may follow a word.
 const (
-	Nothing    Takes = "nothing"
-	ASupplier  Takes = "supplier"
-	AnItem     Takes = "item"
-	APerson    Takes = "person"
-	AnAmount   Takes = "amount"
-	ADay       Takes = "day"
-	AChoice    Takes = "choice"
-	SomeText   Takes = "text"
-	AnOrder    Takes = "order"
-	ABudget    Takes = "budget"
-	ADayOrNone Takes = "asOf" // it is set by the word, and today without it
+	Nothing        Takes = "nothing"
+	ASupplier      Takes = "supplier"
+	AnItem         Takes = "item"
+	APerson        Takes = "person"
+	AnAmount       Takes = "amount"
+	ADay           Takes = "day"
+	AChoice        Takes = "choice"
+	SomeText       Takes = "text"
+	AnOrder        Takes = "order"
+	ABudget        Takes = "budget"
+	ASupplierGroup Takes = "supplierGroup"
+	AnItemGroup    Takes = "itemGroup"
+	ADayOrNone     Takes = "asOf" // it is set by the word, and today without it
 )
 
 // Choice is one of those that may follow a word.

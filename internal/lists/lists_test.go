@@ -16,6 +16,7 @@ import (
 // Every column of every list can be read, sorted by and, where it says so, grouped by; every word narrows.
 func TestEveryColumnAndWord(t *testing.T) {
 	b := housetest.SetUp(t)
+	b.Group("Feed", "BRACK", "Animal feed", "KRILL")
 	who := b.Actors["clerk"]
 	for _, part := range lists.All {
 		for _, l := range part.Lists {
@@ -41,7 +42,7 @@ func TestEveryColumnAndWord(t *testing.T) {
 				for _, w := range l.Words {
 					value := map[lists.Takes]string{
 						lists.ASupplier: ":BRACK", lists.AnItem: ":KRILL", lists.APerson: ":clerk", lists.AnAmount: ":1000.5", lists.ADay: ":2026-11-01",
-						lists.ADayOrNone: ":2026-11-01", lists.SomeText: ":x", lists.AnOrder: ":4001", lists.ABudget: ":x",
+						lists.ADayOrNone: ":2026-11-01", lists.SomeText: ":x", lists.AnOrder: ":4001", lists.ABudget: ":feed", lists.ASupplierGroup: ":feed", lists.AnItemGroup: ":Animal feed",
 					}[w.Takes]
 					if w.Takes == lists.AChoice {
 						value = ":" + w.Choices[0].Value
@@ -108,7 +109,7 @@ func TestWhereOrdersStand(t *testing.T) {
 
 	for show, words := range map[string]string{
 		"nonsense": "no word of this list", "supplier:NOBODY": "What follows “supplier” is a supplier", "over:much": "an amount", "since:yesterday": "a day",
-		"open:x": "Nothing follows “open”", "buyer:nobody": "a person", "item:NOTHING": "an item", "budget:": "a name or a number",
+		"open:x": "Nothing follows “open”", "buyer:nobody": "a person", "item:NOTHING": "an item", "budget:": "one of those that are offered", "suppliers:x": "one of those that are offered",
 	} {
 		_, err := lists.Read(b.Ctx, b.App, who, lists.Named("orders"), lists.Asked{Show: show}, 0)
 		housetest.Refused(t, err, fault.Invalid, words)

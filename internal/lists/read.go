@@ -58,6 +58,8 @@ type Page struct {
 	Company money.Currency
 	Group   *Column
 	Show    string // the words, as they stand in an address
+	// Offers are, of the words whose choices the company makes itself, what may follow them.
+	Offers map[Takes][]Choice
 }
 
 // AtOnce is how many rows a page has; MostSorted how many are sorted by what is worked out, and MostTaken how many can be taken
@@ -86,6 +88,9 @@ func Read(ctx context.Context, a *act.App, actor act.Actor, l *List, asked Asked
 	return within(ctx, a, actor, l, asked, func(ctx context.Context, r act.Reading, q question) (Page, error) {
 		p := Page{List: l, Columns: q.columns, Tags: q.tags, At: q.at, Company: r.Ours.Currency, Group: q.group, Show: q.show}
 		var err error
+		if p.Offers, err = l.offers(r); err != nil {
+			return p, err
+		}
 		p.Rows, err = q.rows(ctx, r, from, AtOnce+1)
 		if len(p.Rows) > AtOnce {
 			p.Rows, p.More = p.Rows[:AtOnce], true

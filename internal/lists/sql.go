@@ -46,6 +46,27 @@ func supplierIs(column string) Word {
 	return Word{Key: "supplier", Text: "supplier", Takes: ASupplier, SQL: column + " = :v"}
 }
 
+// Groups of suppliers and of items: how a list is narrowed by them, and summed.
+func supplierGroupIs(supplier string) Word {
+	return Word{Key: "suppliers", Text: "supplier group", Takes: ASupplierGroup, Scans: true, SQL: "+" + supplier +
+		" IN (SELECT m.supplier FROM supplier_group sg JOIN supplier_member m ON m.supplier_group = sg.id WHERE sg.name = :v)"}
+}
+
+func supplierGroup(supplier string) Column {
+	return Column{Key: "suppliers", Title: "Supplier group", Kind: Text, Aside: true, Groups: true,
+		SQL: "coalesce((SELECT sg.name FROM supplier_member m JOIN supplier_group sg ON sg.id = m.supplier_group WHERE m.supplier = " + supplier + "), '')"}
+}
+
+func itemGroupIs(item string) Word {
+	return Word{Key: "items", Text: "item group", Takes: AnItemGroup, Scans: true,
+		SQL: "+" + item + " IN (SELECT im.item FROM item_member im WHERE im.name = :v)"}
+}
+
+func itemGroup(item string) Column {
+	return Column{Key: "items", Title: "Item group", Kind: Text, Aside: true, Groups: true,
+		SQL: "coalesce((SELECT im.name FROM item_member im WHERE im.item = " + item + "), '')"}
+}
+
 func orderIs(column string) Word {
 	return Word{Key: "order", Text: "order", Takes: AnOrder, SQL: column + " = :v"}
 }

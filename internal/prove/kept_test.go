@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"lagoon/internal/act"
+	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
@@ -204,6 +205,24 @@ func ended(b *housetest.Bench) {
 	}
 }
 
+// judged leaves limits that were tried, one of them adopted, groups, a supplier's statement whose gaps were asked for, and weights.
+func judged(b *housetest.Bench) {
+	b.Group("Feed", "BRACK", "Animal feed", "KRILL")
+	was := limit.Entry{Kind: limit.TaxRounding, Side: limit.Over}
+	tried := was
+	tried.Percent = new(housetest.Dec("1"))
+	entry := masters.AdoptEntry{TrialEntry: masters.TrialEntry{PlaceEntry: masters.PlaceEntry{Supplier: "BRACK"}, Limit: tried}, Was: was, Reason: "r"}
+	require.NoError(b.T, housetest.Drop(masters.KeepTrial(b.Ctx, b.App, b.As("approver"), entry)))
+	require.NoError(b.T, housetest.Drop(masters.AdoptLimit(b.Ctx, b.App, b.As("buyer"), entry)))
+	kept, err := books.KeepStatement(b.Ctx, b.App, b.As("clerk"), books.StatementEntry{
+		Supplier: "BRACK", Day: b.Today(), Lines: []books.StatementLine{{Number: "K-1", Amount: "48"}, {Number: "GONE-1", Amount: "7"}},
+	})
+	require.NoError(b.T, err)
+	mail := books.StatementMail{Number: kept.Number, To: "them@test.example", Subject: "s", Text: "t"}
+	require.NoError(b.T, housetest.Drop(books.AskStatement(b.Ctx, b.App, b.As("clerk"), mail)))
+	require.NoError(b.T, housetest.Drop(masters.SaveWeights(b.Ctx, b.App, b.As("admin"), trade.Weights{trade.OnTime: 2})))
+}
+
 // keep leaves books with an order, a delivery, a return, invoices in every state, credit notes, claims, invoices without an order, what waits
 // for approval, payments, money ahead, what the bank said, and a month that has ended.
 func keep(t *testing.T, to string) {
@@ -225,6 +244,7 @@ func keep(t *testing.T, to string) {
 	stopped(b)
 	paid(b)
 	ended(b)
+	judged(b)
 	b.Proved()
 	copied := filepath.Join(folder, "kept.db")
 	_, err = b.ByHand().ExecContext(b.Ctx, `VACUUM INTO ?`, copied)

@@ -8,7 +8,9 @@ import (
 	"strings"
 
 	"lagoon/internal/core/day"
+	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
+	"lagoon/internal/core/trial"
 )
 
 const supplierColumns = `SELECT id, code, name, not_yet, once, tax_id, untaxed, country, language, currency, holds,
@@ -476,62 +478,99 @@ func (t *Tx) PaidThrough(payee int64) (string, error) {
 	return one(t, payeeOf, scanOne[string], payee)
 }
 
-var linesWanted = cutAt(
-	2000,
-	`SELECT o.number, l.no, l.description, l.unit, l.wanted_on, l.quantity, x.billed > 0, x.dearer, x.cheaper,
-	coalesce((SELECT sum(r.quantity) FROM receipt_line r
-	WHERE r.order_line = l.id), 0) - coalesce((SELECT sum(a.quantity) FROM allocation a
-	WHERE a.order_line = l.id AND a.kind = 'reversed'), 0),
-	coalesce((SELECT sum(r.quantity) FROM receipt_line r JOIN delivery d ON d.id = r.delivery
-	WHERE r.order_line = l.id AND d.arrived_on <= l.wanted_on
-		AND NOT EXISTS (SELECT 1 FROM delivery v WHERE v.against = d.id AND v.kind = 'reversal')), 0),
-	coalesce((SELECT sum(a.quantity) FROM allocation a
-	WHERE a.order_line = l.id AND a.kind IN ('returned', 'credited')), 0),
-	coalesce((SELECT max(d.arrived_on) FROM receipt_line r JOIN delivery d ON d.id = r.delivery
-	WHERE r.order_line = l.id AND r.quantity > 0), ''), l.purchase_order,
-	coalesce((SELECT group_concat(d.number) FROM receipt_line r JOIN delivery d ON d.id = r.delivery
-	WHERE r.order_line = l.id AND r.quantity > 0), '')
+// wantedLine is what happened to an order line: what came of it is "delivery:day:quantity" by delivery. A price is outside where
+// somebody took the difference, or claimed it.
+const wantedLine = `SELECT o.supplier, o.number, l.no, l.description, l.unit, l.wanted_on, l.quantity, l.net, x.billed > 0, x.dearer, x.cheaper,
+	coalesce((SELECT sum(a.quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind IN ('returned', 'credited')), 0),
+	coalesce((SELECT group_concat(d.number || ':' || d.arrived_on || ':' || r.quantity)
+		FROM receipt_line r JOIN delivery d ON d.id = r.delivery WHERE r.order_line = l.id AND r.quantity > 0
+		AND NOT EXISTS (SELECT 1 FROM delivery v WHERE v.against = d.id AND v.kind = 'reversal')), ''),
+	EXISTS (SELECT 1 FROM invoice_line il JOIN acceptance a ON a.revision = il.invoice_revision AND a.line = il.no
+		WHERE il.order_line = l.id AND a.kind = 'unit_price')
+	OR EXISTS (SELECT 1 FROM claim_line c WHERE c.order_line = l.id AND c.what = 'price'), l.id, coalesce(l.item, 0), coalesce(i.whole, 0)
 	FROM purchase_order o JOIN order_line l ON l.purchase_order = o.id
-	JOIN order_line_state x ON x.order_line = l.id JOIN order_state st ON st.purchase_order = o.id
-	WHERE o.supplier = ?1 AND st.state IN `+isIssued+` AND l.wanted_on >= ?2 AND l.wanted_on <= ?3
-	ORDER BY o.number DESC`,
+	JOIN order_line_state x ON x.order_line = l.id JOIN order_state st ON st.purchase_order = o.id LEFT JOIN item i ON i.id = l.item `
+
+var (
+	linesWanted = cutAt(
+		2000,
+		wantedLine+`WHERE o.supplier = ?1 AND st.state IN `+isIssued+` AND l.wanted_on >= ?2 AND l.wanted_on <= ?3
+		ORDER BY o.number DESC`,
+	)
+	// It reads all orders of a period.
+	allWanted = proof(wantedLine + `WHERE st.state IN ` + isIssued + ` AND l.wanted_on >= ?1 AND l.wanted_on <= ?2 ORDER BY o.number DESC LIMIT ?3`)
 )
 
 // WantedLine is a line of a supplier's order with what happened to it.
 type WantedLine struct {
 	trade.Delivered
-	OrderID int64
+	Supplier int64
+	On       trial.Line
+	Whole    bool // whole units only
+}
+
+func scanWanted(r row) (l WantedLine, err error) {
+	var arrivals string
+	err = r.Scan(&l.Supplier, &l.Order, &l.Line, &l.Description, &l.Unit, &l.WantedOn, &l.Ordered, &l.Net, &l.Invoiced, &l.Dearer, &l.Cheaper,
+		&l.Returned, &arrivals, &l.Outside, &l.On.OrderLine, &l.On.Item, &l.Whole)
+	for text := range strings.SplitSeq(arrivals, ",") {
+		parts := strings.Split(text, ":")
+		if len(parts) != 3 {
+			continue
+		}
+		number, err1 := strconv.ParseInt(parts[0], 10, 64)
+		quantity, err2 := strconv.ParseInt(parts[2], 10, 64)
+		err = cmp.Or(err, err1, err2)
+		l.Arrivals = append(l.Arrivals, trade.Arrival{Delivery: number, Day: day.Day(parts[1]), Quantity: money.Decimal(quantity)})
+	}
+	slices.SortStableFunc(l.Arrivals, func(a, b trade.Arrival) int {
+		return cmp.Or(cmp.Compare(a.Day, b.Day), cmp.Compare(a.Delivery, b.Delivery))
+	})
+	return l, err
 }
 
 // LinesWanted lists a supplier's order lines that were wanted within a period, newest
 // orders first.
 func (t *Tx) LinesWanted(supplier int64, from, until day.Day) ([]WantedLine, error) {
-	return listCut(t, linesWanted, func(r row) (l WantedLine, err error) {
-		var deliveries string
-		err = r.Scan(
-			&l.Order,
-			&l.Line,
-			&l.Description,
-			&l.Unit,
-			&l.WantedOn,
-			&l.Ordered,
-			&l.Invoiced,
-			&l.Dearer,
-			&l.Cheaper,
-			&l.Received,
-			&l.OnTime,
-			&l.Returned,
-			&l.LastDay,
-			&l.OrderID,
-			&deliveries,
-		)
-		for number := range strings.SplitSeq(deliveries, ",") {
-			if n, bad := strconv.ParseInt(number, 10, 64); bad == nil && !slices.Contains(l.Deliveries, n) {
-				l.Deliveries = append(l.Deliveries, n)
-			}
+	return listCut(t, linesWanted, scanWanted, supplier, from, until)
+}
+
+// AllWanted lists the order lines of all suppliers that were wanted within a period, newest orders first and at most so many.
+func (t *Tx) AllWanted(from, until day.Day, most int) ([]WantedLine, error) {
+	return list(t, allWanted, scanWanted, from, until, most)
+}
+
+var (
+	weights   = statement(`SELECT figure, weight FROM performance_weight`)
+	putWeight = statement(
+		`INSERT INTO performance_weight (figure, weight) VALUES (?, ?) ON CONFLICT (figure) DO UPDATE SET weight = excluded.weight`,
+	)
+)
+
+// Weights are how much each figure counts that suppliers are judged by; where nobody said so, all count the same.
+func (t *Tx) Weights() (trade.Weights, error) {
+	all := trade.Weights{}
+	for _, f := range trade.Figures {
+		all[f] = 1
+	}
+	_, err := list(t, weights, func(r row) (none struct{}, err error) {
+		var f trade.Figure
+		var weight int64
+		err = r.Scan(&f, &weight)
+		all[f] = weight
+		return none, err
+	})
+	return all, err
+}
+
+// PutWeights writes how much each figure counts.
+func (t *Tx) PutWeights(all trade.Weights) error {
+	for _, f := range trade.Figures {
+		if err := t.do(putWeight, f, all[f]); err != nil {
+			return err
 		}
-		return
-	}, supplier, from, until)
+	}
+	return nil
 }
 
 // PaidAt are the suppliers that a bank account belongs to, as they are found.

@@ -188,6 +188,9 @@ func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
 		require.Equal(t, http.StatusOK, a.get("/api/ledger-exports/1/file?as="+as))
 	}
 	require.Equal(t, http.StatusNotFound, a.get("/api/ledger-exports/99/file"))
+	require.Equal(t, http.StatusOK, a.get("/api/supplier-statements/1"))
+	require.Equal(t, http.StatusNotFound, a.get("/api/supplier-statements/99"))
+	require.Equal(t, http.StatusUnprocessableEntity, a.get("/api/supplier-ranking?from=x"))
 	require.Equal(t, http.StatusOK, a.get("/api/month-end?month=2026-09"))
 	require.Equal(t, http.StatusOK, a.get("/api/budget-years?year=2025"))
 	for number := 1; number <= 3; number++ {

@@ -52,6 +52,7 @@ func (h *handlers) GetItem(
 		Lots:       s.Lots,
 		Account:    string(s.Account),
 		Budget:     s.Budget,
+		Group:      some(s.Group),
 		TaxCode:    some(s.Tax),
 		Incomplete: s.Incomplete,
 		LimitsBy:   ownersOf(s.Owners),
@@ -95,6 +96,7 @@ func (h *handlers) SaveItem(
 	b := r.Body
 	entry := masters.ItemEntry{
 		OnTheFly: value(b.OnTheFly),
+		Group:    b.Group,
 		Item: store.Item{
 			Code:    b.Code,
 			Version: b.Version,

@@ -59,8 +59,8 @@ func (h *handlers) GetList(ctx context.Context, r contract.GetListRequestObject)
 	}
 	answer.Words = each(l.Words, func(w lists.Word) contract.ListWord {
 		word := contract.ListWord{Key: w.Key, Text: w.Text, Takes: string(cmp.Or(w.Takes, lists.Nothing))}
-		if len(w.Choices) > 0 {
-			choices := each(w.Choices, func(c lists.Choice) contract.ListChoice { return contract.ListChoice{Value: c.Value, Text: c.Text} })
+		if offered := append(page.Offers[w.Takes], w.Choices...); len(offered) > 0 {
+			choices := each(offered, func(c lists.Choice) contract.ListChoice { return contract.ListChoice{Value: c.Value, Text: c.Text} })
 			word.Choices = &choices
 		}
 		return word

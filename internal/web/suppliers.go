@@ -5,6 +5,7 @@ package web
 import (
 	"cmp"
 	"context"
+	"slices"
 	"strings"
 
 	"lagoon/internal/act"
@@ -117,6 +118,7 @@ func (h *handlers) GetSupplier(
 		LaterDiscounts:  some(string(t.Later)),
 		Instalments:     some(string(t.Instalments)),
 		Budget:          s.Budget,
+		Group:           some(s.Group),
 		TaxCode:         some(s.Tax),
 		LeastOrder:      s.LeastOrder.Text(s.Currency),
 		FreeFrom:        s.FreeFrom.Text(s.Currency),
@@ -220,6 +222,7 @@ func (h *handlers) SaveSupplier(
 		PayToCode:     b.PayTo,
 		AccountReason: value(b.AccountReason),
 		OnTheFly:      value(b.OnTheFly),
+		Group:         b.Group,
 		Limits:        n.limits(b.Limits, "limits"),
 		Addresses: each(b.Addresses, func(a contract.Address) store.Address {
 			return store.Address{
@@ -396,39 +399,84 @@ func (h *handlers) GetPerformance(
 	if err != nil {
 		return nil, err
 	}
-	return contract.GetPerformance200JSONResponse{More: p.More, From: string(p.From), Until: string(p.Until),
-		Figures: each(trade.Figures, func(f trade.Figure) contract.Share {
-			s := p.Performance[f]
-			return contract.Share{Figure: string(f), Good: s.Good, Of: s.Of, Percent: s.Percent().String()}
+	answer := contract.GetPerformance200JSONResponse{
+		More: p.More, From: string(p.From), Until: string(p.Until), Figures: sharesOf(p.Performance), Lines: each(p.Lines, deliveredOf(p.Company)),
+	}
+	if p.Known {
+		answer.Score = new(p.Score.String())
+	}
+	return answer, nil
+}
+
+// ofLines are the figures that count lines, one by one.
+var ofLines = map[trade.Figure]bool{trade.OnTime: true, trade.InFull: true, trade.OrderPrice: true}
+
+func sharesOf(p trade.Performance) []contract.Share {
+	return each(trade.Figures, func(f trade.Figure) contract.Share {
+		s := p[f]
+		share := contract.Share{Figure: string(f), Lines: s.Lines, Percent: s.Percent().String()}
+		if ofLines[f] {
+			share.Good = new(int(s.Good))
+		}
+		return share
+	})
+}
+
+func deliveredOf(company money.Currency) func(trade.Delivered) contract.Delivered {
+	return func(l trade.Delivered) contract.Delivered {
+		line := contract.Delivered{
+			Order: l.Order, Line: l.Line, Description: l.Description, UnitName: say.Unit(l.Unit), WantedOn: string(l.WantedOn),
+			Ordered: l.Ordered.String(), Received: l.Received().String(), Returned: l.Returned.String(), LastDay: string(l.LastDay()),
+			Dearer: l.Dearer.Text(company), Cheaper: l.Cheaper.Text(company), Invoiced: l.Invoiced, Deliveries: []int64{},
+			Good: []string{}, Not: []string{},
+		}
+		for _, a := range l.Arrivals {
+			if !slices.Contains(line.Deliveries, a.Delivery) {
+				line.Deliveries = append(line.Deliveries, a.Delivery)
+			}
+		}
+		shares := l.Shares()
+		for _, f := range trade.Figures {
+			s, counts := shares[f]
+			switch {
+			case !counts:
+			case s.Good == s.Of || (f == trade.Returned && s.Good > 0):
+				line.Good = append(line.Good, string(f))
+			default:
+				line.Not = append(line.Not, string(f))
+			}
+		}
+		return line
+	}
+}
+
+// GetRanking tells how suppliers deliver, the best first.
+func (h *handlers) GetRanking(ctx context.Context, r contract.GetRankingRequestObject) (contract.GetRankingResponseObject, error) {
+	k, err := masters.Rank(ctx, h.app, day.Day(value(r.Params.From)), day.Day(value(r.Params.Until)))
+	weights := contract.Weights{}
+	for f, n := range k.Weights {
+		weights[string(f)] = n
+	}
+	return contract.GetRanking200JSONResponse{
+		From: string(k.From), Until: string(k.Until), Cut: k.Cut, Weights: weights,
+		Suppliers: each(k.Suppliers, func(s masters.RankedSupplier) contract.RankedSupplier {
+			to := contract.RankedSupplier{Code: s.Code, Name: s.Name, Lines: s.Lines, Figures: sharesOf(s.Performance)}
+			if s.Known {
+				to.Score = new(s.Score.String())
+			}
+			return to
 		}),
-		Lines: each(p.Lines, func(l trade.Delivered) contract.Delivered {
-			line := contract.Delivered{
-				Order:       l.Order,
-				Line:        l.Line,
-				Description: l.Description,
-				UnitName:    say.Unit(l.Unit),
-				WantedOn:    string(l.WantedOn),
-				Ordered:     l.Ordered.String(),
-				Received:    l.Received.String(),
-				Returned:    l.Returned.String(),
-				LastDay:     string(l.LastDay),
-				Dearer:      l.Dearer.Text(p.Company),
-				Cheaper:     l.Cheaper.Text(p.Company),
-				Invoiced:    l.Invoiced,
-				Deliveries:  append([]int64{}, l.Deliveries...),
-				Good:        []string{},
-				Not:         []string{},
-			}
-			counts := l.Counts()
-			for _, f := range trade.Figures {
-				if good, in := counts[f]; in && good {
-					line.Good = append(line.Good, string(f))
-				} else if in {
-					line.Not = append(line.Not, string(f))
-				}
-			}
-			return line
-		})}, err
+	}, err
+}
+
+// SaveWeights sets how much each figure counts.
+func (h *handlers) SaveWeights(ctx context.Context, r contract.SaveWeightsRequestObject) (contract.SaveWeightsResponseObject, error) {
+	weights := trade.Weights{}
+	for f, n := range *r.Body {
+		weights[trade.Figure(f)] = n
+	}
+	saved, err := masters.SaveWeights(ctx, h.app, command(ctx, r.Params.Key, r.Body), weights)
+	return contract.SaveWeights200JSONResponse{Number: saved.Code}, err
 }
 
 // GetSuppliers lists the suppliers.

@@ -12,14 +12,27 @@ import (
 )
 
 func termsOf(t views.TermsSeen) *contract.TermsSeen {
-	seen := &contract.TermsSeen{Terms: contract.Terms{
-		FromReceipt: t.FromReceipt, NetDays: t.NetDays, EndOfMonth: t.EndOfMonth, DayOfMonth: t.DayOfMonth, DiscountPercent: t.DiscountPercent.String(),
-		DiscountDays: t.DiscountDays, LaterDiscounts: some(string(t.Later)), Instalments: some(string(t.Instalments)),
-	}}
+	seen := &contract.TermsSeen{Terms: termsIn(t.Terms)}
 	if t.Own != nil {
 		seen.Note, seen.By, seen.At = some(t.Own.Note), some(t.Own.Name), some(t.Own.At)
 	}
 	return seen
+}
+
+func termsIn(t trade.Terms) contract.Terms {
+	return contract.Terms{
+		FromReceipt: t.FromReceipt, NetDays: t.NetDays, EndOfMonth: t.EndOfMonth, DayOfMonth: t.DayOfMonth, DiscountPercent: t.DiscountPercent.String(),
+		DiscountDays: t.DiscountDays, LaterDiscounts: some(string(t.Later)), Instalments: some(string(t.Instalments)),
+	}
+}
+
+// terms reads terms as they are sent.
+func (n *numbers) terms(t contract.Terms) trade.Terms {
+	return trade.Terms{
+		FromReceipt: t.FromReceipt, NetDays: t.NetDays, EndOfMonth: t.EndOfMonth, DayOfMonth: t.DayOfMonth, DiscountDays: t.DiscountDays,
+		DiscountPercent: n.decimal(t.DiscountPercent, "discountPercent", "The discount"), Later: n.steps(t.LaterDiscounts, "laterDiscounts"),
+		Instalments: n.steps(t.Instalments, "instalments"),
+	}
 }
 
 // termsEntry reads terms as they are sent; none are the supplier's again.
@@ -29,12 +42,7 @@ func termsEntry(number int64, b *contract.TermsEntry) (invoices.TermsEntry, erro
 		return entry, nil
 	}
 	var n numbers
-	t := b.Terms
-	entry.Terms = &trade.Terms{
-		FromReceipt: t.FromReceipt, NetDays: t.NetDays, EndOfMonth: t.EndOfMonth, DayOfMonth: t.DayOfMonth, DiscountDays: t.DiscountDays,
-		DiscountPercent: n.decimal(t.DiscountPercent, "discountPercent", "The discount"), Later: n.steps(t.LaterDiscounts, "laterDiscounts"),
-		Instalments: n.steps(t.Instalments, "instalments"),
-	}
+	entry.Terms = new(n.terms(*b.Terms))
 	return entry, n.faults.OrNil()
 }
 

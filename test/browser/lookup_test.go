@@ -2,6 +2,8 @@ package browser
 
 import (
 	"fmt"
+	"os"
+	"path/filepath"
 	"testing"
 
 	"github.com/chromedp/chromedp/kb"
@@ -278,4 +280,136 @@ func TestLimitsTried(t *testing.T) {
 	d.open("/lookup/limits/try?kind=charge&side=over&percent=20")
 	d.seeIn(".figures", "Tried, 20 %")
 	require.NotContains(t, d.text(".sheet"), "Adopt")
+}
+
+// TestGroups: a group is made with what it proposes; a supplier that is made in it has that filled in; lists are narrowed and summed
+// by group, typed with completion.
+func TestGroups(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.signIn("rhea")
+	d.open("/setup/books")
+	d.seeIn("[aria-label='Groups of suppliers']", "Payables, services")
+	d.click("Add a group")
+	d.seeIn(".ask", "Proposes: budget")
+	d.refusing(422)
+	d.main()
+	d.seeIn(".ask", "Give the group a name")
+	d.fill("#group-name", "Visitors")
+	d.eval(`[...document.querySelectorAll('.ask label')].find(l => l.innerText.includes('Proposes terms')).click()`)
+	d.seeIn(".ask", "Days")
+	d.eval(`document.getElementById('group-netDays')?.select()`)
+	d.accessible()
+	d.main()
+	d.seeIn(".notice", "Group Visitors is kept")
+	d.seeIn("[aria-label='Groups of suppliers']", "Visitors")
+	d.accessible()
+
+	d.open("/setup/suppliers")
+	d.letter("n")
+	d.seeIn("label[for=supplier-group]", "Group")
+	d.until(`[...document.getElementById('supplier-group').options].some(o => o.text === 'Services')`, "the groups")
+	d.eval(`const g = document.getElementById('supplier-group'); g.value = 'Feed'; g.dispatchEvent(new Event('change', {bubbles: true}))`)
+	d.until(`document.getElementById('supplier-budget').value === 'FEED'`, "what the group proposes")
+	d.open("/setup/items/KRILL/edit")
+	d.until(`document.getElementById('item-group')?.value === 'Animal feed'`, "the item's group")
+
+	d.signIn("nora")
+	d.open("/lookup/lists/invoices?show=-")
+	d.seeIn("tfoot", "All")
+	d.letter("s")
+	d.until("document.activeElement.id === 'show-words'", "the line")
+	d.keys("supplier group serv")
+	d.seeIn("#show-offered", "supplier group Services")
+	d.keys(kb.Enter)
+	d.seeIn(".show", "supplier group Services")
+	d.seeIn(".looked", "Corran Vet Partners")
+	require.NotContains(t, d.text(".looked"), "Brackwater")
+	d.open("/lookup/lists/invoices?show=-&group=suppliers")
+	d.seeIn("tr.group", "Feed")
+	d.seeIn(".looked", "Services")
+	d.accessible()
+}
+
+// TestStatements: what a supplier says that it is owed is keyed or read, held against what is here as it is typed, kept, and what is
+// missing is asked for by one mail.
+func TestStatements(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.signIn("nora")
+	d.open("/lookup/statements")
+	d.seeIn(".trials", "Brackwater Feeds")
+	d.accessible()
+	d.eval(`document.querySelector('.trials a').click()`)
+	d.seeIn(".statement", "Missing here")
+	d.seeIn(".statement", "BF-19977")
+	d.seeIn(".sheet", "Asked for by Nora Ferrow")
+	d.accessible()
+	d.letter("a")
+	d.until(`document.getElementById('ask-subject')?.value.startsWith('Your statement of')`, "the letter")
+	d.eval(`const t = document.getElementById('ask-text'); t.value = ''; t.dispatchEvent(new Event('input'))`)
+	d.refusing(422)
+	d.main()
+	d.seeIn(".ask", "Write what is asked")
+	d.accessible()
+	d.fill("#ask-text", "Please send us a copy of BF-19977.")
+	d.main()
+	d.seeIn(".notice", "is asked for what is missing")
+	d.eval(`document.activeElement.blur()`)
+	d.keys(kb.Escape)
+	d.seeIn("h1", "Suppliers’ statements")
+
+	d.letter("n")
+	d.seeIn("h1", "A supplier’s statement")
+	d.fill("#statement-supplier", "tidew\r")
+	d.fill("#line-number-0", "TW-9")
+	d.fill("#line-amount-0", "120.5")
+	d.seeIn(".statement", "Missing here")
+	d.seeIn(".bar", "Tidewell Pumps says 120.50")
+	d.accessible()
+	d.main()
+	d.seeIn(".notice", "The statement is kept")
+	d.seeIn("h1", "Statement of Tidewell Pumps")
+	d.open("/lookup/statements/new")
+	d.fill("#statement-supplier", "brack\r")
+	table := filepath.Join(t.TempDir(), "statement.csv")
+	require.NoError(t, os.WriteFile(table, []byte("Number;Date;Open amount\nBF-1;01.10.2026;1.204,50\nBF-2;14.10.2026;88\n;;Total 1.292,50\n"), 0o600))
+	d.give("input[type=file]", table)
+	d.seeIn(".statement", "BF-2")
+	d.seeIn(".statement", "1,204.50")
+	d.accessible()
+}
+
+// TestRanking: suppliers are ranked by how they deliver over a period, weighted as the company sets; each opens what its figures
+// are made of, over the same period.
+func TestRanking(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.signIn("rhea")
+	d.open("/lookup/ranking")
+	d.seeIn(".ranking", "Brackwater Feeds")
+	d.seeIn(".ranking", "× 2")
+	d.accessible()
+	d.letter("w")
+	d.seeIn(".ask", "Whole numbers")
+	d.eval(`document.getElementById('weight-on_time').select()`)
+	d.fill("#weight-on_time", "200")
+	d.refusing(422)
+	d.main()
+	d.seeIn(".ask", "0 to 100")
+	d.accessible()
+	d.eval(`document.getElementById('weight-on_time').select()`)
+	d.fill("#weight-on_time", "4")
+	d.main()
+	d.seeIn(".notice", "The figures count as you say")
+	d.seeIn(".ranking", "× 4")
+	d.click("Brackwater Feeds")
+	d.seeIn("h1", "Brackwater Feeds")
+	d.seeIn(".sheet", "weighted as the company sets")
+	d.until("document.getElementById('performance-from')?.value !== ''", "the period")
+	d.open("/lookup/ranking?from=2020-01-01&until=2020-02-01")
+	d.seeIn(".nothing", "Nothing was wanted")
 }

@@ -155,6 +155,22 @@ export const router = createRouter({
       component: () => import('./stages/lookup/TrialSheet.vue'),
       meta: { stage: 'lookup' },
     },
+    {
+      path: '/lookup/statements',
+      component: () => import('./stages/lookup/StatementsView.vue'),
+      meta: { stage: 'lookup' },
+    },
+    {
+      path: '/lookup/statements/new',
+      component: () => import('./stages/lookup/StatementNew.vue'),
+      meta: { stage: 'lookup' },
+    },
+    {
+      path: '/lookup/statements/:number',
+      component: () => import('./stages/lookup/StatementPage.vue'),
+      meta: { stage: 'lookup' },
+    },
+    { path: '/lookup/ranking', component: () => import('./stages/lookup/RankingView.vue'), meta: { stage: 'lookup' } },
     { path: '/lookup/budgets', component: () => import('./stages/lookup/BudgetsView.vue'), meta: { stage: 'lookup' } },
     { path: '/lookup', redirect: '/lookup/lists/orders' },
     { path: '/lookup/invoices', redirect: '/lookup/lists/invoices' },

@@ -55,6 +55,9 @@ func (s InvoiceState) Unsettled() bool { return slices.Contains(UnsettledStates[
 // Booked tells whether the invoice stands in the books.
 func (s InvoiceState) Booked() bool { return slices.Contains(BookedStates[:], s) }
 
+// Ended tells whether the invoice came to nothing: it was refused, or made void.
+func (s InvoiceState) Ended() bool { return slices.Contains(EndedStates[:], s) }
+
 // Where an invoice came from. What an e-invoice is written in, its file tells; the first of them was UBL.
 const (
 	FromEInvoice = "ubl"

@@ -212,26 +212,35 @@ func TestConversionsAreExact(t *testing.T) {
 	})
 }
 
-// What a supplier is judged by (rules of this page): each line counts where it can.
+// What a supplier is judged by (rules §3): each line counts where it can.
 func TestJudge(t *testing.T) {
-	ten := Delivered{Ordered: dec("10"), Least: dec("9")}
-	with := func(change func(*Delivered)) Delivered {
-		d := ten
-		change(&d)
-		return d
+	line := func(due day.Day, arrivals ...Arrival) Delivered {
+		return Delivered{Ordered: dec("10"), Net: 100_00, Least: dec("9"), Most: dec("10.5"), Due: due, Arrivals: arrivals}
 	}
+	came := func(delivery int64, on day.Day, quantity string) Arrival { return Arrival{delivery, on, dec(quantity)} }
+	returned, dear, taken := line("2026-10-05", came(3, "2026-10-05", "10")), line("2026-10-05", came(4, "2026-10-06", "11")), line("2026-10-05")
+	returned.Returned, returned.Invoiced = dec("1"), true
+	dear.Invoiced, dear.Outside, dear.Dearer = true, true, 500
+	taken.Invoiced, taken.Dearer = true, 1 // within its limit
 	performance := Judge([]Delivered{
-		ten, // nothing came
-		with(func(d *Delivered) { d.Received, d.OnTime, d.Invoiced = dec("10"), dec("10"), true }),
-		with(func(d *Delivered) { d.Received, d.OnTime = dec("9"), dec("9") }),                               // within the limit
-		with(func(d *Delivered) { d.Received, d.OnTime, d.Returned = dec("10"), dec("8.999999"), dec("1") }), // late by a little
-		with(func(d *Delivered) {
-			d.Received, d.OnTime, d.Invoiced, d.Dearer, d.Cheaper = dec("11"), dec("11"), true, 1, 1
-		}),
+		line("2026-10-05"), // nothing came
+		line("2026-10-05", came(1, "2026-10-01", "6"), came(2, "2026-10-05", "3.5")), // in time, in two parts
+		returned, dear, taken,
 	})
-	require.Equal(t, Performance{OnTime: {3, 5}, InFull: {4, 5}, ExactQuantity: {2, 4}, OrderPrice: {1, 2}, Returned: {1, 4}}, performance)
-	require.Equal(t, dec("66.67"), Share{2, 3}.Percent())
+	require.Equal(t, Performance{
+		OnTime: {2, 5, 5}, InFull: {1, 5, 5}, Quantity: {2_850_000, 3_000_000, 3}, OrderPrice: {2, 3, 3}, Returned: {10_00, 305_00, 3},
+	}, performance)
+	require.Equal(t, []money.Decimal{dec("40"), dec("95"), dec("3.28")},
+		[]money.Decimal{performance[OnTime].Percent(), performance[Quantity].Percent(), performance[Returned].Percent()})
 	require.Zero(t, Share{}.Percent())
+
+	score, known := performance.Score(Weights{OnTime: 2, Quantity: 1, Returned: 1})
+	require.True(t, known)
+	require.Equal(t, dec("67.93"), score, "(2 × 40 + 95 + 96.72) ÷ 4")
+	_, known = performance.Score(Weights{})
+	require.False(t, known)
+	_, known = Judge(nil).Score(Weights{OnTime: 1})
+	require.False(t, known)
 }
 
 // A supplier that is not registered for tax gets none (rules §3).

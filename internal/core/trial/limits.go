@@ -100,28 +100,41 @@ func (l Limits) of(c *Case, f finding.Finding) (all []Limit) {
 	if f.Bound.Kind == limit.Charge {
 		line = Line{}
 	}
+	return l.on(line, c.Supplier, f.Bound.Kind, f.Bound.Side)
+}
+
+// on are the limits of a kind and side that could decide about a line of an order with a supplier.
+func (l Limits) on(line Line, supplier int64, kind limit.Kind, on limit.Side) (all []Limit) {
 	if line.OrderLine != 0 {
 		for _, o := range l.lines[line.OrderLine] {
-			if o.Kind == f.Bound.Kind && o.Side == f.Bound.Side {
+			if o.Kind == kind && o.Side == on {
 				all = append(all, o)
 			}
 		}
 	}
-	for _, o := range l.by[side{f.Bound.Kind, f.Bound.Side}] {
-		if (o.Supplier == 0 || o.Supplier == c.Supplier) && (o.Item == 0 || o.Item == line.Item) {
+	for _, o := range l.by[side{kind, on}] {
+		if (o.Supplier == 0 || o.Supplier == supplier) && (o.Item == 0 || o.Item == line.Item) {
 			all = append(all, o)
 		}
 	}
 	return all
 }
 
-// bound is what decides a finding of a case.
-func (l Limits) bound(c *Case, f finding.Finding) limit.Bound {
-	var book limit.Book
-	for _, o := range l.of(c, f) {
+func book(all []Limit) (book limit.Book) {
+	for _, o := range all {
 		book = append(book, o.Rule)
 	}
-	return book.FindFor(f.Charge, f.Bound.Kind, f.Bound.Side)
+	return book
+}
+
+// Bound is what decides about a line of an order with a supplier.
+func (l Limits) Bound(line Line, supplier int64, kind limit.Kind, on limit.Side) limit.Bound {
+	return book(l.on(line, supplier, kind, on)).Find(kind, on)
+}
+
+// bound is what decides a finding of a case.
+func (l Limits) bound(c *Case, f finding.Finding) limit.Bound {
+	return book(l.of(c, f)).FindFor(f.Charge, f.Bound.Kind, f.Bound.Side)
 }
 
 // decides is the limit that decides a finding of a case, in its place; the company's without a value where nothing is set.

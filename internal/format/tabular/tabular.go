@@ -60,8 +60,23 @@ const (
 // Read reads a table by its name's ending. CSV may be parted by comma, semicolon or
 // tab, and is in UTF-8. Column names are taken in lower case.
 func Read(name string, content []byte, kinds map[string]Kind) (Table, error) {
-	var rows [][]string
-	var err error
+	rows, err := readRows(name, content, kinds)
+	if err != nil {
+		return Table{}, err
+	}
+	return shape(rows)
+}
+
+// Rows reads the rows of a table as they are, whatever they hold: nobody says that the first of them names columns.
+func Rows(name string, content []byte) ([][]string, error) {
+	rows, err := readRows(name, content, nil)
+	if len(rows) > MostRows {
+		return nil, fault.New(fault.Invalid, "file", "The table is too large: at most %d rows are read at once.", MostRows)
+	}
+	return rows, err
+}
+
+func readRows(name string, content []byte, kinds map[string]Kind) (rows [][]string, err error) {
 	switch strings.ToLower(filepath.Ext(name)) {
 	case ".csv", ".txt", ".tsv":
 		rows, err = readCSV(content, strings.EqualFold(filepath.Ext(name), ".tsv"))
@@ -71,12 +86,9 @@ func Read(name string, content []byte, kinds map[string]Kind) (Table, error) {
 			return err
 		})
 	default:
-		return Table{}, fault.New(fault.Invalid, "file", "%s is neither CSV (.csv, .tsv, .txt) nor XLSX.", name)
+		return nil, fault.New(fault.Invalid, "file", "%s is neither CSV (.csv, .tsv, .txt) nor XLSX.", name)
 	}
-	if err != nil {
-		return Table{}, err
-	}
-	return shape(rows)
+	return rows, err
 }
 
 func shape(rows [][]string) (Table, error) {

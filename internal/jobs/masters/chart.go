@@ -57,6 +57,11 @@ func Chart(r act.Reading) ([]store.ChartAccount, error) {
 				add(role, k)
 			}
 		}
+		for _, w := range written { // of suppliers whose group has an account of its own
+			if role == ledger.Payables && w.Role == role && w.Detail != "" {
+				all = append(all, w)
+			}
+		}
 		for _, c := range taxes {
 			if role == ledger.InputTax || (role == ledger.OutputTax && trade.ReverseCharged(c.Category)) {
 				add(role, c.Code)

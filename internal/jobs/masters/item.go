@@ -32,6 +32,7 @@ type SellerEntry struct {
 // new one.
 type ItemEntry struct {
 	store.Item
+	Group    *string       `json:",omitempty"` // nil leaves it; empty: none
 	Sellers  []SellerEntry // all of them; others end
 	Units    []UnitEntry   // all of them; others end
 	Limits   limit.Entries
@@ -77,6 +78,15 @@ func PutItem(w *act.Work, entry ItemEntry) (Saved, error) {
 	}
 	if i.Level != before.Level { // out of a table
 		if err := own(w, limitsAt{LimitRule: store.LimitRule{Item: i.ID}}, store.LimitOwner{Kind: limit.MatchLevel}); err != nil {
+			return Saved{}, err
+		}
+	}
+	if entry.Group != nil {
+		name := strings.TrimSpace(*entry.Group)
+		if f := naming.Check(name, "group"); f != nil {
+			return Saved{}, f
+		}
+		if err := w.PutItemGroup(i.ID, name); err != nil {
 			return Saved{}, err
 		}
 	}
@@ -270,6 +280,7 @@ type Seller struct {
 // ItemSheet is an item with all that is kept of it.
 type ItemSheet struct {
 	store.Item
+	Group   string
 	Sellers []Seller
 	Units   []UnitEntry
 	Limits  []store.LimitRule
@@ -282,6 +293,9 @@ func ReadItem(ctx context.Context, a *act.App, code string) (ItemSheet, error) {
 	return act.Read(ctx, a, func(r act.Reading) (s ItemSheet, err error) {
 		if s.Item, err = r.ItemByCode(code); err != nil {
 			return s, act.Found(err, "There is no item %s.", code)
+		}
+		if s.Group, err = r.ItemGroup(s.ID); err != nil {
+			return s, err
 		}
 		sellings, err := r.Sellings(s.ID)
 		if err != nil {

@@ -290,19 +290,37 @@ func TestPerformance(t *testing.T) {
 	require.Equal(
 		t,
 		trade.Performance{
-			trade.OnTime:        {Good: 2, Of: 4},
-			trade.InFull:        {Good: 3, Of: 4},
-			trade.ExactQuantity: {Good: 2, Of: 4},
-			trade.OrderPrice:    {Good: 1, Of: 2},
-			trade.Returned:      {Good: 1, Of: 4},
+			trade.OnTime:     {Good: 2, Of: 4, Lines: 4},
+			trade.InFull:     {Good: 3, Of: 4, Lines: 4},
+			trade.Quantity:   {Good: 3_550_000, Of: 4_000_000, Lines: 4}, // 10, 6, 9.5 and 10 of 10
+			trade.OrderPrice: {Good: 2, Of: 2, Lines: 2},                 // what is dearer is within its limit
+			trade.Returned:   {Good: 12_00, Of: 426_00, Lines: 4},
 		},
 		p.Performance,
 	)
 	require.Equal(t, "50", p.Performance[trade.OnTime].Percent().String())
 	require.Len(t, p.Lines, 4)
 	for _, l := range p.Lines {
-		require.Len(t, l.Deliveries, 1, "the delivery behind the figures")
+		require.Len(t, l.Arrivals, 1, "the delivery behind the figures")
 	}
+	require.True(t, p.Known)
+	require.Equal(t, "82.19", p.Score.String(), "(50 + 75 + 88.75 + 100 + 97.18) ÷ 5")
+	k, err := masters.Rank(b.Ctx, b.App, "2026-11-01", "2026-12-31")
+	require.NoError(t, err)
+	require.Len(t, k.Suppliers, 1)
+	require.Equal(t, []any{"BRACK", 4, p.Score, p.Performance}, []any{k.Suppliers[0].Code, k.Suppliers[0].Lines, k.Suppliers[0].Score, k.Suppliers[0].Performance})
+	_, err = masters.SaveWeights(b.Ctx, b.App, b.As("buyer"), trade.Weights{trade.OnTime: 1})
+	housetest.Refused(t, err, fault.Forbidden, "administrator")
+	for _, wrong := range []trade.Weights{{}, {trade.OnTime: -1, trade.InFull: 2}, {trade.OnTime: 101}} {
+		_, err = masters.SaveWeights(b.Ctx, b.App, b.As("admin"), wrong)
+		require.Error(t, err)
+	}
+	require.NoError(t, housetest.Drop(masters.SaveWeights(b.Ctx, b.App, b.As("admin"), trade.Weights{trade.OnTime: 3, trade.InFull: 1})))
+	k, err = masters.Rank(b.Ctx, b.App, "", "2026-12-31")
+	require.NoError(t, err)
+	require.Equal(t, "56.25", k.Suppliers[0].Score.String(), "(3 × 50 + 75) ÷ 4")
+	_, err = masters.Rank(b.Ctx, b.App, "x", "")
+	housetest.Refused(t, err, fault.Invalid, "is no day")
 	p, err = masters.Performance(b.Ctx, b.App, "BRACK", "2026-01-01", "2026-02-01")
 	require.NoError(t, err)
 	require.Empty(t, p.Performance)

@@ -30,8 +30,9 @@ type SupplierEntry struct {
 	Limits    limit.Entries
 	Addresses []store.Address // all of them; others end
 	// Accounts in Supplier are all further ones: others end, new ones are confirmed by somebody else. Nil leaves them.
-	AccountReason string // why the bank account changed
-	OnTheFly      bool   // only the least is known
+	AccountReason string  // why the bank account changed
+	Group         *string // the name of its group, empty: none; nil leaves it
+	OnTheFly      bool    // only the least is known
 }
 
 // Saved answers the jobs on masters: the code, and the version it has now.
@@ -113,7 +114,12 @@ func PutSupplier(w *act.Work, entry SupplierEntry) (Saved, error) {
 	if s.ID, err = w.PutSupplier(s); err != nil {
 		return Saved{}, err
 	}
-	if s.Level != before.Level { // out of a table
+	if entry.Group != nil {
+		if err := join(w, &s, strings.TrimSpace(*entry.Group), before.ID == 0); err != nil {
+			return Saved{}, err
+		}
+	}
+	if s.Level != before.Level { // out of a table, or as its group proposes
 		if err := own(w, limitsAt{LimitRule: store.LimitRule{Supplier: s.ID}}, store.LimitOwner{Kind: limit.MatchLevel}); err != nil {
 			return Saved{}, err
 		}
@@ -161,7 +167,10 @@ func PutSupplier(w *act.Work, entry SupplierEntry) (Saved, error) {
 			err,
 			w.WakeEach(unknown, "supplier "+s.Code+" changed"),
 			wakeSupplier(w, s.ID, "supplier "+s.Code+" changed"),
-			w.RecordAs("supplier", s.Code, before, s),
+			w.RecordAs("supplier", s.Code, before, struct {
+				trade.Supplier
+				Group *string `json:",omitempty"`
+			}{s, entry.Group}),
 		)
 }
 
@@ -559,6 +568,7 @@ func SaveStandingCharge(ctx context.Context, a *act.App, c act.Command, entry St
 // SupplierSheet is a supplier with all that is kept of it.
 type SupplierSheet struct {
 	trade.Supplier
+	Group     string
 	PayToCode string
 	// AccountNames are the people who entered accounts that nobody else has confirmed.
 	AccountNames map[int64]string
@@ -602,6 +612,11 @@ func ReadSupplier(ctx context.Context, a *act.App, code string) (SupplierSheet, 
 			return s, err
 		}
 		s.Accounts = slices.DeleteFunc(s.Accounts, func(a trade.BankAccount) bool { return a.Ended })
+		group, err := r.GroupOf(s.ID)
+		if err != nil && !errors.Is(err, store.ErrNone) {
+			return s, err
+		}
+		s.Group = group.Name
 		s.AccountNames = map[int64]string{}
 		if s.Also, err = r.AlsoPaid(s.IBAN, s.ID); err != nil {
 			return s, err
@@ -671,43 +686,5 @@ func NotesFor(ctx context.Context, a *act.App, code, stage string) ([]store.Supp
 			return nil, act.Found(err, "There is no supplier %s.", code)
 		}
 		return r.NotesFor(s.ID, stage)
-	})
-}
-
-// Judged is how a supplier delivered within a period, with the lines behind it.
-type Judged struct {
-	trade.Performance
-	Lines       []trade.Delivered
-	More        int64 // lines than were looked at, the newest
-	From, Until day.Day
-	Company     money.Currency // of what was dearer and cheaper
-}
-
-// Performance works out how a supplier delivers: over the order lines wanted within a
-// period, at most two thousand of them.
-func Performance(ctx context.Context, a *act.App, code string, from, until day.Day) (Judged, error) {
-	return act.Read(ctx, a, func(r act.Reading) (Judged, error) {
-		s, err := r.SupplierByCode(code)
-		if err != nil {
-			return Judged{}, act.Found(err, "There is no supplier %s.", code)
-		}
-		until = min(until, r.Today())
-		rows, err := r.LinesWanted(s.ID, from, until)
-		if err != nil {
-			return Judged{}, err
-		}
-		judged := Judged{From: from, Until: until, More: r.LeftOut(), Company: r.Ours.Currency}
-		var order *trade.Order
-		for _, l := range rows {
-			if order == nil || order.ID != l.OrderID {
-				if order, err = r.Order(l.OrderID, store.AllReserved); err != nil {
-					return judged, err
-				}
-			}
-			l.Least = order.Line(l.Line).Least(r.Ours.Policy)
-			judged.Lines = append(judged.Lines, l.Delivered)
-		}
-		judged.Performance = trade.Judge(judged.Lines)
-		return judged, nil
 	})
 }

@@ -2175,6 +2175,13 @@ type GivenPassword struct {
 	Password string `json:"password"`
 }
 
+// Groups defines model for Groups.
+type Groups struct {
+	// Items Names of the groups that items are in.
+	Items     []string        `json:"items"`
+	Suppliers []SupplierGroup `json:"suppliers"`
+}
+
 // Hanging defines model for Hanging.
 type Hanging struct {
 	Currency   string           `json:"currency"`
@@ -2699,10 +2706,13 @@ type ItemNames struct {
 
 // ItemSheet defines model for ItemSheet.
 type ItemSheet struct {
-	Account    string  `json:"account"`
-	Base       string  `json:"base"`
-	Budget     string  `json:"budget"`
-	Code       string  `json:"code"`
+	Account string `json:"account"`
+	Base    string `json:"base"`
+	Budget  string `json:"budget"`
+	Code    string `json:"code"`
+
+	// Group The group that it is shown and summed in; empty is none, missing leaves it.
+	Group      *string `json:"group,omitempty"`
 	Incomplete bool    `json:"incomplete"`
 	Level      string  `json:"level"`
 	Limits     []Limit `json:"limits"`
@@ -3985,6 +3995,9 @@ type Performance struct {
 	// More How many more there are than are given, counted as far as 10,000.
 	More More `json:"more"`
 
+	// Score The weighted mean in per cent; missing where nothing is known.
+	Score *string `json:"score,omitempty"`
+
 	// Until A civil date, YYYY-MM-DD.
 	Until Day `json:"until"`
 }
@@ -4288,6 +4301,31 @@ type QuestionStep struct {
 
 // QuestionStepWhat defines model for QuestionStep.What.
 type QuestionStepWhat string
+
+// RankedSupplier defines model for RankedSupplier.
+type RankedSupplier struct {
+	Code    string  `json:"code"`
+	Figures []Share `json:"figures"`
+
+	// Lines Order lines wanted in the period.
+	Lines int    `json:"lines"`
+	Name  string `json:"name"`
+
+	// Score The weighted mean in per cent; missing where nothing is known.
+	Score *string `json:"score,omitempty"`
+}
+
+// Ranking defines model for Ranking.
+type Ranking struct {
+	// Cut The period holds more order lines; the newest were looked at.
+	Cut       bool             `json:"cut"`
+	From      string           `json:"from"`
+	Suppliers []RankedSupplier `json:"suppliers"`
+	Until     string           `json:"until"`
+
+	// Weights By figure; a whole number each.
+	Weights Weights `json:"weights"`
+}
 
 // Rate defines model for Rate.
 type Rate struct {
@@ -4788,8 +4826,12 @@ type SettlingKind struct {
 // Share defines model for Share.
 type Share struct {
 	Figure string `json:"figure"`
-	Good   int    `json:"good"`
-	Of     int    `json:"of"`
+
+	// Good So many of the lines, where the figure counts lines.
+	Good *int `json:"good,omitempty"`
+
+	// Lines That count in it.
+	Lines int `json:"lines"`
 
 	// Percent An exact number with a decimal point.
 	Percent Decimal `json:"percent"`
@@ -4806,6 +4848,86 @@ type StandingCharge struct {
 	Amount  string `json:"amount"`
 	Kind    string `json:"kind"`
 	Percent string `json:"percent"`
+}
+
+// StatementAsked defines model for StatementAsked.
+type StatementAsked struct {
+	At   string `json:"at"`
+	By   string `json:"by"`
+	Text string `json:"text"`
+	To   string `json:"to"`
+}
+
+// StatementEntry defines model for StatementEntry.
+type StatementEntry struct {
+	Day      string               `json:"day"`
+	Lines    []StatementLineEntry `json:"lines"`
+	Note     *string              `json:"note,omitempty"`
+	Supplier string               `json:"supplier"`
+}
+
+// StatementLineEntry defines model for StatementLineEntry.
+type StatementLineEntry struct {
+	// Amount In the supplier's currency; a credit or a payment is below zero.
+	Amount string `json:"amount"`
+
+	// Day Empty where it is not said.
+	Day    string `json:"day"`
+	Number string `json:"number"`
+}
+
+// StatementMail defines model for StatementMail.
+type StatementMail struct {
+	Subject string `json:"subject"`
+	Text    string `json:"text"`
+	To      string `json:"to"`
+}
+
+// StatementPair defines model for StatementPair.
+type StatementPair struct {
+	// Amount An exact number with a decimal point.
+	Amount *Decimal `json:"amount,omitempty"`
+	Day    string   `json:"day"`
+
+	// Difference An exact number with a decimal point.
+	Difference Decimal `json:"difference"`
+
+	// Invoice Ours.
+	Invoice *int64 `json:"invoice,omitempty"`
+
+	// Number On the statement; empty where it does not name it.
+	Number string `json:"number"`
+
+	// Open An exact number with a decimal point.
+	Open      *Decimal `json:"open,omitempty"`
+	OurDay    *string  `json:"ourDay,omitempty"`
+	OurNumber *string  `json:"ourNumber,omitempty"`
+
+	// Paid The day it was paid last.
+	Paid *string `json:"paid,omitempty"`
+
+	// Run Of the payment that the line is.
+	Run *int64 `json:"run,omitempty"`
+
+	// Standing agrees, differs, missing_here, missing_home, paid_since, paid_before, ended or twice.
+	Standing string  `json:"standing"`
+	State    *string `json:"state,omitempty"`
+
+	// Then How it stood when the statement was kept; empty where it was not.
+	Then string `json:"then"`
+
+	// Total An exact number with a decimal point.
+	Total *Decimal `json:"total,omitempty"`
+}
+
+// StatementRead defines model for StatementRead.
+type StatementRead struct {
+	// Doubtful Lines of which day and month could be each other.
+	Doubtful int                  `json:"doubtful"`
+	Lines    []StatementLineEntry `json:"lines"`
+
+	// Rest Rows that hold an amount and could not be read as a line.
+	Rest []string `json:"rest"`
 }
 
 // StatementSheet defines model for StatementSheet.
@@ -4882,6 +5004,27 @@ type SupplierDecision struct {
 	Reason  string `json:"reason"`
 	Was     string `json:"was"`
 	What    string `json:"what"`
+}
+
+// SupplierGroup What it proposes where a supplier is put into it; empty is nothing.
+type SupplierGroup struct {
+	Budget string `json:"budget"`
+	Ended  bool   `json:"ended"`
+	Level  string `json:"level"`
+
+	// Members How many suppliers are in it.
+	Members *int64 `json:"members,omitempty"`
+	Name    string `json:"name"`
+
+	// Number Missing makes a new one.
+	Number *int64 `json:"number,omitempty"`
+
+	// Payables Number of the account that its suppliers are owed on.
+	Payables     string `json:"payables"`
+	PayablesName string `json:"payablesName"`
+
+	// Terms Terms of payment.
+	Terms *Terms `json:"terms,omitempty"`
 }
 
 // SupplierHoldEntry defines model for SupplierHoldEntry.
@@ -4963,6 +5106,9 @@ type SupplierSheet struct {
 	FreeFrom        string              `json:"freeFrom"`
 	FromReceipt     bool                `json:"fromReceipt"`
 
+	// Group Name of its group; empty is none, missing leaves it.
+	Group *string `json:"group,omitempty"`
+
 	// Held The same in words.
 	Held       *string   `json:"held,omitempty"`
 	Holds      *[]string `json:"holds,omitempty"`
@@ -5016,6 +5162,49 @@ type SupplierSheet struct {
 	TaxId       string            `json:"taxId"`
 	Untaxed     bool              `json:"untaxed"`
 	Version     int64             `json:"version"`
+}
+
+// SupplierStatement defines model for SupplierStatement.
+type SupplierStatement struct {
+	Asked    []StatementAsked `json:"asked"`
+	At       *string          `json:"at,omitempty"`
+	By       *string          `json:"by,omitempty"`
+	Currency string           `json:"currency"`
+	Day      string           `json:"day"`
+
+	// Difference An exact number with a decimal point.
+	Difference Decimal        `json:"difference"`
+	Mail       *StatementMail `json:"mail,omitempty"`
+	Note       string         `json:"note"`
+
+	// Number Missing where it is not kept.
+	Number *int64 `json:"number,omitempty"`
+
+	// Ours An exact number with a decimal point.
+	Ours         Decimal         `json:"ours"`
+	Pairs        []StatementPair `json:"pairs"`
+	Supplier     string          `json:"supplier"`
+	SupplierName string          `json:"supplierName"`
+
+	// Theirs An exact number with a decimal point.
+	Theirs Decimal `json:"theirs"`
+}
+
+// SupplierStatementKept defines model for SupplierStatementKept.
+type SupplierStatementKept struct {
+	At       string `json:"at"`
+	By       string `json:"by"`
+	Currency string `json:"currency"`
+	Day      string `json:"day"`
+	Number   int64  `json:"number"`
+
+	// Ours An exact number with a decimal point.
+	Ours         Decimal `json:"ours"`
+	Supplier     string  `json:"supplier"`
+	SupplierName string  `json:"supplierName"`
+
+	// Theirs An exact number with a decimal point.
+	Theirs Decimal `json:"theirs"`
 }
 
 // TableAnswer defines model for TableAnswer.
@@ -5313,6 +5502,9 @@ type Way struct {
 	Whose string `json:"whose"`
 }
 
+// Weights By figure; a whole number each.
+type Weights map[string]int64
+
 // WithinMeans defines model for WithinMeans.
 type WithinMeans struct {
 	Currency string `json:"currency"`
@@ -5509,6 +5701,11 @@ type FindParams struct {
 
 // AcceptFindingsParams defines parameters for AcceptFindings.
 type AcceptFindingsParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// SaveGroupParams defines parameters for SaveGroup.
+type SaveGroupParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -6152,6 +6349,32 @@ type TakeBackSettlementParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// GetRankingParams defines parameters for GetRanking.
+type GetRankingParams struct {
+	From  *string `form:"from,omitempty" json:"from,omitempty"`
+	Until *string `form:"until,omitempty" json:"until,omitempty"`
+}
+
+// KeepStatementParams defines parameters for KeepStatement.
+type KeepStatementParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// ReadSupplierStatementMultipartBody defines parameters for ReadSupplierStatement.
+type ReadSupplierStatementMultipartBody struct {
+	Files *[]openapi_types.File `json:"files,omitempty"`
+}
+
+// AskStatementParams defines parameters for AskStatement.
+type AskStatementParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// SaveWeightsParams defines parameters for SaveWeights.
+type SaveWeightsParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // SaveSupplierParams defines parameters for SaveSupplier.
 type SaveSupplierParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -6326,6 +6549,9 @@ type DiscardDraftJSONRequestBody = DraftSeen
 
 // AcceptFindingsJSONRequestBody defines body for AcceptFindings for application/json ContentType.
 type AcceptFindingsJSONRequestBody = AcceptManyEntry
+
+// SaveGroupJSONRequestBody defines body for SaveGroup for application/json ContentType.
+type SaveGroupJSONRequestBody = SupplierGroup
 
 // SaveHoldReasonJSONRequestBody defines body for SaveHoldReason for application/json ContentType.
 type SaveHoldReasonJSONRequestBody = OwnReason
@@ -6582,6 +6808,21 @@ type SignInJSONRequestBody = SignIn
 // TakeBackSettlementJSONRequestBody defines body for TakeBackSettlement for application/json ContentType.
 type TakeBackSettlementJSONRequestBody = ReasonEntry
 
+// KeepStatementJSONRequestBody defines body for KeepStatement for application/json ContentType.
+type KeepStatementJSONRequestBody = StatementEntry
+
+// CompareSupplierStatementJSONRequestBody defines body for CompareSupplierStatement for application/json ContentType.
+type CompareSupplierStatementJSONRequestBody = StatementEntry
+
+// ReadSupplierStatementMultipartRequestBody defines body for ReadSupplierStatement for multipart/form-data ContentType.
+type ReadSupplierStatementMultipartRequestBody ReadSupplierStatementMultipartBody
+
+// AskStatementJSONRequestBody defines body for AskStatement for application/json ContentType.
+type AskStatementJSONRequestBody = StatementMail
+
+// SaveWeightsJSONRequestBody defines body for SaveWeights for application/json ContentType.
+type SaveWeightsJSONRequestBody = Weights
+
 // SaveSupplierJSONRequestBody defines body for SaveSupplier for application/json ContentType.
 type SaveSupplierJSONRequestBody = SupplierSheet
 
@@ -6785,6 +7026,12 @@ type ServerInterface interface {
 	// AcceptFindings Accept the differences of one kind on several invoices.
 	// (POST /api/findings/accept)
 	AcceptFindings(c *gin.Context, params AcceptFindingsParams)
+	// GetGroups Groups of suppliers with what they propose, and those that items are in.
+	// (GET /api/groups)
+	GetGroups(c *gin.Context)
+	// SaveGroup Make a group of suppliers, or change it.
+	// (POST /api/groups)
+	SaveGroup(c *gin.Context, params SaveGroupParams)
 	// GetHistory What happened to a document, the latest first.
 	// (GET /api/history/{subject}/{number})
 	GetHistory(c *gin.Context, subject string, number string)
@@ -7223,6 +7470,30 @@ type ServerInterface interface {
 	// GetSettling Differences that this person may accept on several invoices with one note, by kind.
 	// (GET /api/settling)
 	GetSettling(c *gin.Context)
+	// GetRanking How suppliers deliver over a period, the best first.
+	// (GET /api/supplier-ranking)
+	GetRanking(c *gin.Context, params GetRankingParams)
+	// GetSupplierStatements Suppliers' statements that were kept last.
+	// (GET /api/supplier-statements)
+	GetSupplierStatements(c *gin.Context)
+	// KeepStatement Keep a supplier's statement with its day.
+	// (POST /api/supplier-statements)
+	KeepStatement(c *gin.Context, params KeepStatementParams)
+	// CompareSupplierStatement Hold a supplier's statement against what is here. Keeps nothing.
+	// (POST /api/supplier-statements/compare)
+	CompareSupplierStatement(c *gin.Context)
+	// ReadSupplierStatement Read the lines of a supplier's statement out of a file. Keeps nothing.
+	// (POST /api/supplier-statements/read)
+	ReadSupplierStatement(c *gin.Context)
+	// GetSupplierStatement A statement that was kept, held against what is here now.
+	// (GET /api/supplier-statements/{number})
+	GetSupplierStatement(c *gin.Context, number int64)
+	// AskStatement Ask the supplier for what is missing, by mail.
+	// (POST /api/supplier-statements/{number}/ask)
+	AskStatement(c *gin.Context, number int64, params AskStatementParams)
+	// SaveWeights Set how much each figure counts that suppliers are judged by.
+	// (POST /api/supplier-weights)
+	SaveWeights(c *gin.Context, params SaveWeightsParams)
 	// GetSuppliers The suppliers by name.
 	// (GET /api/suppliers)
 	GetSuppliers(c *gin.Context)
@@ -9018,6 +9289,59 @@ func (siw *ServerInterfaceWrapper) AcceptFindings(c *gin.Context) {
 	}
 
 	siw.Handler.AcceptFindings(c, params)
+}
+
+// GetGroups operation middleware
+func (siw *ServerInterfaceWrapper) GetGroups(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetGroups(c)
+}
+
+// SaveGroup operation middleware
+func (siw *ServerInterfaceWrapper) SaveGroup(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SaveGroupParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SaveGroup(c, params)
 }
 
 // GetHistory operation middleware
@@ -14743,6 +15067,234 @@ func (siw *ServerInterfaceWrapper) GetSettling(c *gin.Context) {
 	siw.Handler.GetSettling(c)
 }
 
+// GetRanking operation middleware
+func (siw *ServerInterfaceWrapper) GetRanking(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetRankingParams
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "until" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "until", c.Request.URL.Query(), &params.Until, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter until: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetRanking(c, params)
+}
+
+// GetSupplierStatements operation middleware
+func (siw *ServerInterfaceWrapper) GetSupplierStatements(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetSupplierStatements(c)
+}
+
+// KeepStatement operation middleware
+func (siw *ServerInterfaceWrapper) KeepStatement(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params KeepStatementParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.KeepStatement(c, params)
+}
+
+// CompareSupplierStatement operation middleware
+func (siw *ServerInterfaceWrapper) CompareSupplierStatement(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CompareSupplierStatement(c)
+}
+
+// ReadSupplierStatement operation middleware
+func (siw *ServerInterfaceWrapper) ReadSupplierStatement(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ReadSupplierStatement(c)
+}
+
+// GetSupplierStatement operation middleware
+func (siw *ServerInterfaceWrapper) GetSupplierStatement(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetSupplierStatement(c, number)
+}
+
+// AskStatement operation middleware
+func (siw *ServerInterfaceWrapper) AskStatement(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AskStatementParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AskStatement(c, number, params)
+}
+
+// SaveWeights operation middleware
+func (siw *ServerInterfaceWrapper) SaveWeights(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SaveWeightsParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SaveWeights(c, params)
+}
+
 // GetSuppliers operation middleware
 func (siw *ServerInterfaceWrapper) GetSuppliers(c *gin.Context) {
 
@@ -15853,6 +16405,16 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/self-billing", wrapper.TrialSelfBilling)
 	router.POST(options.BaseURL+"/api/self-billing", wrapper.SelfBill)
 	router.POST(options.BaseURL+"/api/suppliers/:code/self-billing", wrapper.AgreeSelfBilling)
+	router.GET(options.BaseURL+"/api/supplier-statements", wrapper.GetSupplierStatements)
+	router.POST(options.BaseURL+"/api/supplier-statements", wrapper.KeepStatement)
+	router.POST(options.BaseURL+"/api/supplier-statements/read", wrapper.ReadSupplierStatement)
+	router.POST(options.BaseURL+"/api/supplier-statements/compare", wrapper.CompareSupplierStatement)
+	router.GET(options.BaseURL+"/api/supplier-statements/:number", wrapper.GetSupplierStatement)
+	router.POST(options.BaseURL+"/api/supplier-statements/:number/ask", wrapper.AskStatement)
+	router.GET(options.BaseURL+"/api/supplier-ranking", wrapper.GetRanking)
+	router.POST(options.BaseURL+"/api/supplier-weights", wrapper.SaveWeights)
+	router.GET(options.BaseURL+"/api/groups", wrapper.GetGroups)
+	router.POST(options.BaseURL+"/api/groups", wrapper.SaveGroup)
 	router.GET(options.BaseURL+"/api/suppliers", wrapper.GetSuppliers)
 	router.POST(options.BaseURL+"/api/suppliers", wrapper.SaveSupplier)
 	router.GET(options.BaseURL+"/api/suppliers/:code", wrapper.GetSupplier)
@@ -17894,6 +18456,84 @@ type AcceptFindingsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response AcceptFindingsdefaultApplicationProblemPlusJSONResponse) VisitAcceptFindingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetGroupsRequestObject struct {
+}
+
+type GetGroupsResponseObject interface {
+	VisitGetGroupsResponse(w http.ResponseWriter) error
+}
+
+type GetGroups200JSONResponse Groups
+
+func (response GetGroups200JSONResponse) VisitGetGroupsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetGroupsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetGroupsdefaultApplicationProblemPlusJSONResponse) VisitGetGroupsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveGroupRequestObject struct {
+	Params SaveGroupParams
+	Body   *SaveGroupJSONRequestBody
+}
+
+type SaveGroupResponseObject interface {
+	VisitSaveGroupResponse(w http.ResponseWriter) error
+}
+
+type SaveGroup200JSONResponse Done
+
+func (response SaveGroup200JSONResponse) VisitSaveGroupResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveGroupdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SaveGroupdefaultApplicationProblemPlusJSONResponse) VisitSaveGroupResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -23794,6 +24434,321 @@ func (response GetSettlingdefaultApplicationProblemPlusJSONResponse) VisitGetSet
 	return err
 }
 
+type GetRankingRequestObject struct {
+	Params GetRankingParams
+}
+
+type GetRankingResponseObject interface {
+	VisitGetRankingResponse(w http.ResponseWriter) error
+}
+
+type GetRanking200JSONResponse Ranking
+
+func (response GetRanking200JSONResponse) VisitGetRankingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetRankingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetRankingdefaultApplicationProblemPlusJSONResponse) VisitGetRankingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSupplierStatementsRequestObject struct {
+}
+
+type GetSupplierStatementsResponseObject interface {
+	VisitGetSupplierStatementsResponse(w http.ResponseWriter) error
+}
+
+type GetSupplierStatements200JSONResponse []SupplierStatementKept
+
+func (response GetSupplierStatements200JSONResponse) VisitGetSupplierStatementsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSupplierStatementsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetSupplierStatementsdefaultApplicationProblemPlusJSONResponse) VisitGetSupplierStatementsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepStatementRequestObject struct {
+	Params KeepStatementParams
+	Body   *KeepStatementJSONRequestBody
+}
+
+type KeepStatementResponseObject interface {
+	VisitKeepStatementResponse(w http.ResponseWriter) error
+}
+
+type KeepStatement200JSONResponse KeptNumber
+
+func (response KeepStatement200JSONResponse) VisitKeepStatementResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepStatementdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response KeepStatementdefaultApplicationProblemPlusJSONResponse) VisitKeepStatementResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CompareSupplierStatementRequestObject struct {
+	Body *CompareSupplierStatementJSONRequestBody
+}
+
+type CompareSupplierStatementResponseObject interface {
+	VisitCompareSupplierStatementResponse(w http.ResponseWriter) error
+}
+
+type CompareSupplierStatement200JSONResponse SupplierStatement
+
+func (response CompareSupplierStatement200JSONResponse) VisitCompareSupplierStatementResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CompareSupplierStatementdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CompareSupplierStatementdefaultApplicationProblemPlusJSONResponse) VisitCompareSupplierStatementResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadSupplierStatementRequestObject struct {
+	Body *multipart.Reader
+}
+
+type ReadSupplierStatementResponseObject interface {
+	VisitReadSupplierStatementResponse(w http.ResponseWriter) error
+}
+
+type ReadSupplierStatement200JSONResponse StatementRead
+
+func (response ReadSupplierStatement200JSONResponse) VisitReadSupplierStatementResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadSupplierStatementdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadSupplierStatementdefaultApplicationProblemPlusJSONResponse) VisitReadSupplierStatementResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSupplierStatementRequestObject struct {
+	Number int64 `json:"number"`
+}
+
+type GetSupplierStatementResponseObject interface {
+	VisitGetSupplierStatementResponse(w http.ResponseWriter) error
+}
+
+type GetSupplierStatement200JSONResponse SupplierStatement
+
+func (response GetSupplierStatement200JSONResponse) VisitGetSupplierStatementResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSupplierStatementdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetSupplierStatementdefaultApplicationProblemPlusJSONResponse) VisitGetSupplierStatementResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AskStatementRequestObject struct {
+	Number int64 `json:"number"`
+	Params AskStatementParams
+	Body   *AskStatementJSONRequestBody
+}
+
+type AskStatementResponseObject interface {
+	VisitAskStatementResponse(w http.ResponseWriter) error
+}
+
+type AskStatement200JSONResponse KeptNumber
+
+func (response AskStatement200JSONResponse) VisitAskStatementResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AskStatementdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AskStatementdefaultApplicationProblemPlusJSONResponse) VisitAskStatementResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveWeightsRequestObject struct {
+	Params SaveWeightsParams
+	Body   *SaveWeightsJSONRequestBody
+}
+
+type SaveWeightsResponseObject interface {
+	VisitSaveWeightsResponse(w http.ResponseWriter) error
+}
+
+type SaveWeights200JSONResponse Done
+
+func (response SaveWeights200JSONResponse) VisitSaveWeightsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveWeightsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SaveWeightsdefaultApplicationProblemPlusJSONResponse) VisitSaveWeightsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetSuppliersRequestObject struct {
 }
 
@@ -24803,6 +25758,12 @@ type StrictServerInterface interface {
 	// AcceptFindings Accept the differences of one kind on several invoices.
 	// (POST /api/findings/accept)
 	AcceptFindings(ctx context.Context, request AcceptFindingsRequestObject) (AcceptFindingsResponseObject, error)
+	// GetGroups Groups of suppliers with what they propose, and those that items are in.
+	// (GET /api/groups)
+	GetGroups(ctx context.Context, request GetGroupsRequestObject) (GetGroupsResponseObject, error)
+	// SaveGroup Make a group of suppliers, or change it.
+	// (POST /api/groups)
+	SaveGroup(ctx context.Context, request SaveGroupRequestObject) (SaveGroupResponseObject, error)
 	// GetHistory What happened to a document, the latest first.
 	// (GET /api/history/{subject}/{number})
 	GetHistory(ctx context.Context, request GetHistoryRequestObject) (GetHistoryResponseObject, error)
@@ -25241,6 +26202,30 @@ type StrictServerInterface interface {
 	// GetSettling Differences that this person may accept on several invoices with one note, by kind.
 	// (GET /api/settling)
 	GetSettling(ctx context.Context, request GetSettlingRequestObject) (GetSettlingResponseObject, error)
+	// GetRanking How suppliers deliver over a period, the best first.
+	// (GET /api/supplier-ranking)
+	GetRanking(ctx context.Context, request GetRankingRequestObject) (GetRankingResponseObject, error)
+	// GetSupplierStatements Suppliers' statements that were kept last.
+	// (GET /api/supplier-statements)
+	GetSupplierStatements(ctx context.Context, request GetSupplierStatementsRequestObject) (GetSupplierStatementsResponseObject, error)
+	// KeepStatement Keep a supplier's statement with its day.
+	// (POST /api/supplier-statements)
+	KeepStatement(ctx context.Context, request KeepStatementRequestObject) (KeepStatementResponseObject, error)
+	// CompareSupplierStatement Hold a supplier's statement against what is here. Keeps nothing.
+	// (POST /api/supplier-statements/compare)
+	CompareSupplierStatement(ctx context.Context, request CompareSupplierStatementRequestObject) (CompareSupplierStatementResponseObject, error)
+	// ReadSupplierStatement Read the lines of a supplier's statement out of a file. Keeps nothing.
+	// (POST /api/supplier-statements/read)
+	ReadSupplierStatement(ctx context.Context, request ReadSupplierStatementRequestObject) (ReadSupplierStatementResponseObject, error)
+	// GetSupplierStatement A statement that was kept, held against what is here now.
+	// (GET /api/supplier-statements/{number})
+	GetSupplierStatement(ctx context.Context, request GetSupplierStatementRequestObject) (GetSupplierStatementResponseObject, error)
+	// AskStatement Ask the supplier for what is missing, by mail.
+	// (POST /api/supplier-statements/{number}/ask)
+	AskStatement(ctx context.Context, request AskStatementRequestObject) (AskStatementResponseObject, error)
+	// SaveWeights Set how much each figure counts that suppliers are judged by.
+	// (POST /api/supplier-weights)
+	SaveWeights(ctx context.Context, request SaveWeightsRequestObject) (SaveWeightsResponseObject, error)
 	// GetSuppliers The suppliers by name.
 	// (GET /api/suppliers)
 	GetSuppliers(ctx context.Context, request GetSuppliersRequestObject) (GetSuppliersResponseObject, error)
@@ -27130,6 +28115,74 @@ func (sh *strictHandler) AcceptFindings(ctx *gin.Context, params AcceptFindingsP
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(AcceptFindingsResponseObject); ok {
 		if err := validResponse.VisitAcceptFindingsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetGroups operation middleware
+func (sh *strictHandler) GetGroups(ctx *gin.Context) {
+	var request GetGroupsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetGroups(ctx, request.(GetGroupsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetGroups")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetGroupsResponseObject); ok {
+		if err := validResponse.VisitGetGroupsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SaveGroup operation middleware
+func (sh *strictHandler) SaveGroup(ctx *gin.Context, params SaveGroupParams) {
+	var request SaveGroupRequestObject
+
+	request.Params = params
+
+	var body SaveGroupJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveGroup(ctx, request.(SaveGroupRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveGroup")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SaveGroupResponseObject); ok {
+		if err := validResponse.VisitSaveGroupResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -32459,6 +33512,288 @@ func (sh *strictHandler) GetSettling(ctx *gin.Context) {
 	}
 }
 
+// GetRanking operation middleware
+func (sh *strictHandler) GetRanking(ctx *gin.Context, params GetRankingParams) {
+	var request GetRankingRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetRanking(ctx, request.(GetRankingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetRanking")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetRankingResponseObject); ok {
+		if err := validResponse.VisitGetRankingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetSupplierStatements operation middleware
+func (sh *strictHandler) GetSupplierStatements(ctx *gin.Context) {
+	var request GetSupplierStatementsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSupplierStatements(ctx, request.(GetSupplierStatementsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSupplierStatements")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetSupplierStatementsResponseObject); ok {
+		if err := validResponse.VisitGetSupplierStatementsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// KeepStatement operation middleware
+func (sh *strictHandler) KeepStatement(ctx *gin.Context, params KeepStatementParams) {
+	var request KeepStatementRequestObject
+
+	request.Params = params
+
+	var body KeepStatementJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepStatement(ctx, request.(KeepStatementRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepStatement")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(KeepStatementResponseObject); ok {
+		if err := validResponse.VisitKeepStatementResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CompareSupplierStatement operation middleware
+func (sh *strictHandler) CompareSupplierStatement(ctx *gin.Context) {
+	var request CompareSupplierStatementRequestObject
+
+	var body CompareSupplierStatementJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CompareSupplierStatement(ctx, request.(CompareSupplierStatementRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CompareSupplierStatement")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CompareSupplierStatementResponseObject); ok {
+		if err := validResponse.VisitCompareSupplierStatementResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ReadSupplierStatement operation middleware
+func (sh *strictHandler) ReadSupplierStatement(ctx *gin.Context) {
+	var request ReadSupplierStatementRequestObject
+
+	if reader, err := ctx.Request.MultipartReader(); err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	} else {
+		request.Body = reader
+	}
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadSupplierStatement(ctx, request.(ReadSupplierStatementRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadSupplierStatement")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ReadSupplierStatementResponseObject); ok {
+		if err := validResponse.VisitReadSupplierStatementResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetSupplierStatement operation middleware
+func (sh *strictHandler) GetSupplierStatement(ctx *gin.Context, number int64) {
+	var request GetSupplierStatementRequestObject
+
+	request.Number = number
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSupplierStatement(ctx, request.(GetSupplierStatementRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSupplierStatement")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetSupplierStatementResponseObject); ok {
+		if err := validResponse.VisitGetSupplierStatementResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AskStatement operation middleware
+func (sh *strictHandler) AskStatement(ctx *gin.Context, number int64, params AskStatementParams) {
+	var request AskStatementRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body AskStatementJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AskStatement(ctx, request.(AskStatementRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AskStatement")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AskStatementResponseObject); ok {
+		if err := validResponse.VisitAskStatementResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SaveWeights operation middleware
+func (sh *strictHandler) SaveWeights(ctx *gin.Context, params SaveWeightsParams) {
+	var request SaveWeightsRequestObject
+
+	request.Params = params
+
+	var body SaveWeightsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveWeights(ctx, request.(SaveWeightsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveWeights")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SaveWeightsResponseObject); ok {
+		if err := validResponse.VisitSaveWeightsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetSuppliers operation middleware
 func (sh *strictHandler) GetSuppliers(ctx *gin.Context) {
 	var request GetSuppliersRequestObject
@@ -33298,571 +34633,595 @@ func (sh *strictHandler) TakeBackWork(ctx *gin.Context, number int64, params Tak
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7P3rkhs3li4M3wqivt3h7m8oSz70YUs/duhgtbUtSxqpbEe/E/12gEyQRFcSYAPIojgdjpjbmNubK3kD",
-	"C4dEZgKZQJIsqWX/mXGrkpnAwsLCwjo8zz+vVny354wwJa8e/vNqjwXeEUUE/K/vyFH/P8quHl5tCa6I",
-	"uFpcMbwjVw+vXlRkt+eKsNXxnn5ucSVXW7LD+gc7/P4lYRu1vXr4pweLK3Xc619IJSjbXP28uHp/b8Pv",
-	"2ffo3/788+JKELnnTBL48BvBlzXZ6f9ccaYIU/o/8X5f0xVWlLP7e/PEv/1dcqb/1n78fwmyvnp49f+7",
-	"387svvmrvO/e+7P+YkXkStC9ft3Vw6vHSJB1I3H9OQzH/kK/8PFqRfbqG6YESANXFdW/wfUbwfdEKKrH",
-	"vMa1JIurffBP/7zCda3/X/dD39wScUR8Txiq6HpNBGErgvgaqS1BN5RViDP4b8puOV2Rz6+8BJec1wQz",
-	"LcLVFosN6Qn7ywcxaet3Zj1YUwZvtH+gTJENEfovjKvIt2Lv4EJrycN/Xq252GFlXvOHr9s5BG/lapv9",
-	"7C0RkpqlnnwatOkfDRWkunr4H2b+dnZ2Ku37/up/zpd/Jyulv2UW/HvMjnMW3S6b+W9FdrLw96zZLe9C",
-	"LPY746LY4fcvzBxClcFC4GORauUqUHzpvEjti9KLRqrSLaoCjW/HuzxG/9lNY3zUS20NscoZrVaywhGv",
-	"8F41wkzU69eY0XvqfvDzcAEPXOi1GH/BM7KiO1wP5ulH4t6TmClvrP0u2URvarwir9edWQ7Woz8d2Syl",
-	"oqpRve03Nrt3/jfDN/Ym3I6q+6mRec+xIEu6GuyVyJ5abcnqxuhB94T5lh/gANkTITlDhy1HK87WVOwk",
-	"ogrZ3yGq9NESfOXr6NalS8x6w/lD7Lk9Pl7z3oNfT+5wPVf3W/utdmYJuYoG1xfd5oRVMbn+tD1q+R2w",
-	"RArfEIaWeHXzCJHdXh3RYUtrov8sFWaVDE7t3nufpL5pFSXD6tdkrWLDwwpRifRfEW/UAmFWocP2qMeS",
-	"v4f0OZm/e+xyvNSHa+RlO86Mfck1pYuy82/PpSLVazZpwsxwBNGHndGejLfDKj/Bq5vsDyiuzNvn2FN/",
-	"IhupBbPrDsU7Me1BYzS21TA3ErecVmdGNtTjqio/PHfOtE95/Mum2pCsJxV5rzJcir4ZMe9fuCHZ94zM",
-	"d5Y/72RUsjWMYKd9Kb9Vgpn/8QRXanHFG1U62NdNz+374sGD4WB7wjcjH5H1S3uxmKVaWTsp1LCCe03J",
-	"beUfDWaKqmPBmGSjb6zmC0lFH/yhYVRNO5n+3fZNi3YP+JHad/ldMbJEr5tSF+0cUu3NyfzQLlh0sFUl",
-	"iCy9Ua3sqgU75ou4R6WlJPrPfpm4KncPyckrUH+/a+O+4hWZdpkWV/tG7Lkc+2LGBwXZ2KvipCCkEoTM",
-	"MMN+nP4VCyN9//Vg3q2840vN5wVdBMFyMM2EhVSCTh/X1/ohMxJ9Y8KTtvQl3VE1kI35lnnBwo0yOvMN",
-	"pkyqVxAfK5q6u46f5lPxRq34LuOe6/0Ve013P4xPShBSPd4SXOxk6F/ubAgwZ/inWp/2g+mJvBF0Vbo6",
-	"Syz7m/2rB4uR28cw6rcWfJez9bWNyHG2aoKlyhnT3s136sGGKVpPD7F/sdbjtdNz73Cjcx9fGAFG10Sr",
-	"1dMtz1mT7p3pe87IESl9c9LXuj2mFcL6be7yhBXCzIViUcWJRAeqtvby3DtneFNXBe7Bebar3GJBZjgl",
-	"r/xHhoso8bIueWcjJ5+GNfpBkrQV6Q3MmxU7moWVr5txUhHmHBrk1hqY3pVaL/VhS1d6wfXdWiuIu/FT",
-	"iThDGFX42AukxB0A8n5PVv622ksKuDcqPnzd12NR/e57XijE8I5IiP9gKYlC2ASiglFjVJE9l5H4z0nX",
-	"DUH2NbaB7+6orvVgnFU1u40qiKGYgcLvEF/r8ZRofPcrb4hAK/0Bm0sBe252q8Lv0W+/evCb3y0QF3pD",
-	"G4fY/zFHECeE2icU9oWxLoUqW2FFMqMSZSEVfHS7vyvfH4mga0oqLUJBtHEm1kxKviNqS9kG9sSeML0E",
-	"Rr2GZ5j7afyE02IjMrIVXzcC8QND9oGHiHFvlrG8kWjNRfKbUuFEtCnDGp4npjOwbrB+bmhtvMaJvxVF",
-	"Um++syagxAfh3IaMTz2jXAxyjlBcRk6/YuHGlJzmSypL76arRgjCVvFIq/56QYDTSzp2peKH/DeBr2E8",
-	"4MirwPBn7eeeMGEMblaLdurulUm5/iAvHpRJhd29Fg636kmZNx/9GwRIp5TsB0lmRQS9RBLnOa5rc+Ct",
-	"MENLghpJqpzTpib4lkTPdyoR4wpeBDZPbakcrxXIP8L3guzxcRf1ha7bkgT7XYJ2WqUzT+0Tzs9gWGML",
-	"KC4eYxzR2zKfferUyT5FvMaPKTiTh3LhFGXM9oLvqCzKxNjKl+nJt492vtPu7vSc52zp7lSmbtqdeUzG",
-	"1U7YA+6ni5Q8olLY7wW/nZfsyLcaig+txTu6Yfcog9uI9gYPW77zdyipbRdnSPGsi9NZpJYuxQAZFe+P",
-	"mm8oix9VOCd4Zn5vn46OSwh6e/FEt9WLcQNY01sijj4EWhZNLEixpNz0lDV0Ebv2mHfeNEnHlY1YZ0RX",
-	"y0S766ZH5p4UReJLp5umJBhkk1ph7pJpGHlDqrd0s1WyMN72ltdEwp0RN2rLBVU++kYVuBUYSbLi+oFq",
-	"RxmVSmDFxTDY5n9fcH4L/fVsf12PdbIkyLxyEQwnJrAnmN3MK4TKrAUyStivB+GIMEUE1PosbIUK40te",
-	"HRGpJUFbLF1lUKwe6MuT6oF2+PjUvDu2DfoBYFP4o2eblN8cL8bn6SI7a08igbiX+gdGJbEroNJiUtxE",
-	"qT6P7jyTzZFlxWqC/B3igfHhiYblbnuiVJ16DRjEuEP/uhHIGAIXMfMPP0IPHtrTGjOEQfJaBBiJhmX6",
-	"+0rwJhpH+ml7DN56wBJBmFLSikSqpgZZNPNWI6B28oE42+UIp99WwsDCp7TsCec3+rsXvknk3vXL6sIO",
-	"W5xROWDeaMZgfzNaIaDFchcVHPkycSaopII97pQtgnTxuG8f+assmZ0kKv/ocSJ/R1S0zDXc1DlbMVVq",
-	"EuzRiWqT3j7y6uPvnyCORbA/QeK+pNPWqIR3Fyt5K5oxzXtH1IeKVMWdu7UgJJ59sWGetj40HpKhbcg/",
-	"Y/2StZL5h4QzDYQ1O72gFVlSYyw39Jawv+mhXvm2EmdX7YqDbQ5WqB3AgYtKTquPNTLm6TBo0a2Ud4JN",
-	"6cKPlBzmVA/IuCNuplUQ/iFrXpRqXdVc2sMk9xdjgesN3suCd9Wk2hiHKfcHRZW/r/eE+aMhWvo7Lavv",
-	"9TNGwd8RwgrG6ry3gsfLVsJbvIJOAveTdzXdx2P88bBqjaVCFT46P6zGikjVumPRYvKGSRLzYF+Y7jGz",
-	"+nDV4gwx3r4NHYnqlIRPnUTOJ5q6CwWph0B6reNlR2xVo90e7fJYHbfL63Zoqx9+D3rtXrgdDtKNGg4f",
-	"tC2pByjwunb8trdtco7knmqUBQXU1nZodpf+eSP0X5AgqhFMerce7wjCq+6izxjjLa4bcnIi1LzFiS29",
-	"YjNcTq1Qqfg8XL5JPJfZkWLMreQFVuAlj/ps+h0v030bZql2qKIVpHc23HsPp3yV8bg7PKOYuXWUh9e5",
-	"DeeVRAciiOmiJdUCUYbgvI8aL/tU0ed3WNwkPHGt7qUlS4z6EsthxPkkTedXXZUKPtYpznZCaPeEVWCr",
-	"cYHSdCYZ3TNQ/D1jz0Q7M6Ipyd4u6VQCFtYx5tYnptQXwpZF6pNdwBjujKlnS6+AQXx2StiuCSBMKaWe",
-	"c2o8Gbo7YKbyElup9pogTmxrNoeK3lVyV7zpvz2uvaW1/SVeZlG1RrChpmPAUIEBQ0nPbk7GoQ0ZT65t",
-	"pJUg0Yqdpy19385U7NtLvRtYerZvasxOK6g4X0vZRvBmn/NgSevAkeDBRs7eRvDj4B5sRpiW5jW+Ma5+",
-	"QarlBUNarTE7IueYLxAj0brlKn4M2ihFiZ0tt8zKzW1WC7pRS/fVYMjuxWmh/sWu4MVSgEm5eoU8h8SL",
-	"CvFGAqEzztQaM1boxMV9yNfu3isVWm0x25CE17gi9PaC2gWV7FX0Tr0PqosPttPaCmCBDltex4d8oGrL",
-	"G/XapXFPUHJre43yhDrvxdJR/86X83aDnOU7lp6psO8id5XR2Jczt+MG1trVIBDhhhib+FO8I0+O32Na",
-	"XxKiRWo/OF5ZLJXQui7iUSHzw88kwqbr0VT+MWIL6CW6YfzA/CXfemaJAujGzLqg0swMu/1pMNy4MFlF",
-	"XU16wTH1mJlCfVOZj2rKoF6IM7Kwadi2/abzBFVoh49oSRBe8kY9Mn91YtBbUpL2oUgBwdL2Rw8vOjia",
-	"TScsbCvAej1kY6o5hwkC3rAEMsdOn8gQEnNL56Znp9OvnQ+BH87SyezvQqOXn4R3JEsRWXJrUsx6tJ+J",
-	"K1mLfXOhaF7Z3h7pK9jtsDiWbDhbuuR+GZ+/3M7poVxidpMIPGkF1H+GKoflEVElzTnchnAfoR2VkrIN",
-	"OmyJIMYI6Q0gCI6r/6gpd31QBQBGcvuN+1EstGYXIftlL7EiqRe9zWmrCbwvrMg73ojEhipLgrhvd5fp",
-	"qREmdXUpW3yr1wAJrAjE9+EuhjDUhW8p25ThvfD12gaTs+X3Wv8kmuDAy5IKK/2uawhpxaCpCLlJ9JJ9",
-	"z1mFj3LROo183VbaUwkJFJEdO3XYLZm5DTOwQI/9vL0wrU4GGtXRFL/WI0GDjtJfuq4dy6K0JhEKU6ZS",
-	"t5662UV8/AcPEb8lomrII71u5jAFWcbPulEbkl8rUjXxnVnjJanP0Cy/Hs7U+jOB12JqlZLNZ/F92gg2",
-	"fXy0a9Fxe9sMu15aIwVXsmEXCMa+aM8fI5BOiA+GkFLOlzm+XkFblt7Rcd+manIbHSmUOxYFZcsqMQrT",
-	"ztN9h7ObErO0w02us6qDHpJAb2ze1auLvAqEGjQrjimGOR3OqRlUrgot2qe1qgGsQsYm0Jfg+jg32FCs",
-	"Mn51vPY4/AY7kEy1ectLa3tWpK4jHsJrc8osEMGrLZwwpktZbQkVSDa7fMcgiCP1gxWjZ2Ci4G7Edtv6",
-	"ODOllIiuXY7zLBjE4CtCnlafxDZW/D//9d/Sx4sT0MNje7Uox+KWPXpv3OW/J7lOaSdOi2XhMjfwsajQ",
-	"PcpymcT5AXfLRsOqs1LvLNmCPVK6qvD7p1iRDRfH1N+LLjr9u7qfokfp8NWcLQJfMIb2i2kxv2CXEvT5",
-	"ILKLwKW6azANENauSVlu7iKrkQUu0IdQN/Dla2TKSF18y5qWhYXbgH+p4K8/vHr6Ev3xiz98gZZHi7NC",
-	"7jm0Z9M7GAPaGassYH/mvIqcCo/RHos2eq9HYapWVlwmUCNquqNKxsp8JeIH9simKio9eLUlO0nqWyLz",
-	"S3YMTFiItvh1DI5VD8KAxuaDzXUAHCNlQbkVAwBmi0WVhTeH3z+1Ga8eMIvgey5JFSInFYEE28yHH4yr",
-	"LUlpr8rttRqEom1i22nukvMbHxUTvIZ4i9FjyqCpCiOTYdC3vK72d9QdNsBn0vXbaHdETyoSlW5HPox7",
-	"wAjCuqrJ9auIwhE8rhPqAsL78bS55PUMewa/8mMPrqjJXtmnNaa7y+ZyBamoKko9QmH9D/upX/i22o3g",
-	"Ul4u8VtW3Q0StUWYseJufCzLA5wJ7pmwypZxp8EpDljv1jUXxsA/cmFRRCUyKAmuAnpo8hWvq3gnJaB+",
-	"87qyqSeDDkeEzcaNgH5DIiqaUjYpqq3+JdrQWxiiQs0eUZnMJVcCH1imSqUyDdi3XtiuCyfWHlq0U8lA",
-	"+83KJ7fgN8WARPkoA5dFAbDDzylYiqOur8yGeYRs3t2m+HBdtwm9Xm8qUWq6KAAG9tI8Om8X6z38gnW9",
-	"gt8/iLoFF1mMxZXekdFtC76aTfMKgqSidY2wfpxU8C9WqghLdCB1Hdu0ybV2X51a9Zd+HQr0NkioZ9wE",
-	"opjmI1gaGZWcx/Jz9YANKlQnqZ/ESfe6M6fjquScnKq+X/PpTQL26TmfSJLvuFSvSMmhqX/x7+W18qzo",
-	"Iz4fn/n8jOL9kWr3Pi6J6e7UQs+rYmckxGi1q9+TXCv6UU0rjgCcTzXsig3K0jCCmWU52+G6DF4EvkjG",
-	"a8aWoyf1pCzfCHI7o1UyYFCKn3GMq9YiswrgAeyPwrtdvleIDdR14ovGqUL2oU6pjEn2mtamsk/ClS7b",
-	"J19xpvBKpao4C/31uzvvoy54kVHih8L+CmDWyx/qc0rqyvPxRdL/OBp7CR39DScAwWsP+tblz3ATnKNr",
-	"rJfzc2HSi3YntBrqBhTMNLn95vWuWev8oQ7N8svkqCH9Fz7K7N1nlQ42+K7ugvWFooCT20TPvs0sGm8B",
-	"KpL5wXRTjHvxwk19cuuAWOc0jWxcyDcJtJD4a5l11bv6LVnHxRjJC3yVd7xryZgZdJgORxginvJqFlpp",
-	"Zo9QrPw8NYzSHIF2qdqCXndXxr4I+LDlCBtEPhnEWaCtmSq04jtiPYJI7NT8rnocP6/dnxMEbPbPBaVw",
-	"HjkwohCG2jVygL0LsbIdAawyKK6K7iYgXCOsezLasXDNPeSiITawmIupvopGiERgzYC1B4IPqBEmp5DK",
-	"WHlZJ/SKso3JGhQDIE7UGGVjptdYJqLwrhiiDef36rgdwD11PIFrwXdRwZfZH9jybTRn1Pw6wxIWaiQT",
-	"fryuCd40xTf9ZAV9MThmDJtvwpUfw9NctNXk8Nr4rCEpM5MHztFQTXZB2+K1QUBZElQ1BOlFMQW80saT",
-	"A/MIdTPaxSUPEW+EKXilQiIu2hLXqbRcWNQcuWTt8VEbo9qMQyqJMDoSDPWLvukp6/rbLYUedE8IEpTn",
-	"0gpV/MDy3ktuSZ2TgGzztWX512FyIzNlpk2YQ0eNOxiAGZgFDSxI1ayIvMbvY7lrV2TlRWgMi/2RtT77",
-	"RgHThaezsXf1FA8D0AtEjihDigM0OI7zRF+zeJeBYRGe3qP445LU6x/21xHwmx/2SHFzcMhmh1b6F8jn",
-	"/2EeFq/yhhxJ5Wgngmy7pTV5iBi5jeyHRJ76RRU37Vp61qYbQfuh8DCRazYm+u2T63tf/+l3eR898OeW",
-	"vKmH2SL4rpWAOnCLOimdG4QwsuDnSDTMz5czQ0eU+/V3iuzjOtqwalyN+4e3tX5Ou+2G6W2H/nvbQbgd",
-	"7Tds3DoDdGgmyOwZoGEBiyPBSTILNrZNtvyxGEPWjychGheTKuqBStbM1JhtGrwhOXgTuxPKCeKGrywB",
-	"vOWMZLFRn4UxcVi+8MWXudUqtorB7g0z8EDWwRATixzk2AouWO+46TDka4RRw6AB8oYg2f4zHBaK7D6D",
-	"KqbhNUo/L/+VYE30w3JuKaNFLDHvWNjJx1ekEcWMKVteV7mxnjBUkYsMLvNJnTyWXcbjpqPcXghn8SjK",
-	"q/AtncCGkUkwpqi0IThZqPvf8gNaY0NN4tqEMTLFC0hfoR08p6tniGBhuEqioXMAf/KXuw29JdJjdGXI",
-	"1HyzEKWqNIw7Az+iNPtogKgKPtFTDxOODYAKXOrQv7gjq7RyPOcicafBidVv1+yRb2UF71Lio4RyPqgc",
-	"optGaJ/PFhw4yNQgTGeGHANEfWo1K5fTLZ3dsBjk4fiB2q+tMMHOV6U+O6cnNVTqs/U0l7HW9J6PreSz",
-	"WKv9Y7Sit7SGu/EC/eUvf/nLve+/v/fsWQ5vktO64UsZIu/xSjmZQb4So8o8j/acslhh6h4rRYR+wf97",
-	"7//8x4N7//uv//bb//j8r+a/fvd//tdVdAxrIkRG5GrYt2KLoFe4JqzCAgG1urR3D9vnapRbXxj2rgG7",
-	"lxWPXjS0bq2pkMq8dIFks9oiLNGXD778w70HX/QmH6OeN6OJ5X36e9wQudrnowtvZfSsKQaM8IXc2ErA",
-	"iMbdjKH1p9vU8pkMIJBsKxDgrVpCGi6VD46eCmI+kZdrC3JT2D/ZqKNML1MsJAzTyWZiOq1nbbJ77FWf",
-	"umqQizMzCep9fc+Cn8mYBr1t2GWprbBQ8lSOhjIOSbg78xR/TH4vYP+e2YTdefYTIQh3y0Ep1Pi2Lb2S",
-	"2yhoZjdXaxpGcKVz3NiGyeLPan2aCjab/lh4/UgLvxfWD27FCiQ2j0jb/Co9GFJ97+xGaY3rwOAuSc3Z",
-	"RhpeEHum+MzQkqws8xdVjyzdrnRm2VqJz7qdhj1HvLzgvrWtw5PPdmkEqRnTpVFZErLBtt+SIi5vVxAR",
-	"y3YC/Iw/n7SbFi1DLzDuJbdzWLG5zvrANtvX+YF0asNBZnHlgyhgMZLFakvwPnE0VQSL5J/gc/R0WO6p",
-	"41xfCFKulrlFUGZ9On8pBd5w3xxnAzNlRWzhNS8Wz5PKOtYlDClcZc7E7B/O6qObCDY3pQLQmQK4qnJg",
-	"whk4gcW32gkE6RBqt/ScdqRsjmglVbnkv5EAAwwu1E4l/LZZ+L3VuYsHO8cqt1GMkU09L4PakhvmhE44",
-	"M2/OK7evcF7DbVn23U03WV7JX/FYlvW67TTVJ2JweefqZMJexlUBzEUJRtyWK56Mnv8pJ3oey30mukyB",
-	"8e8NFipu0CAkUY0AmEF0BII4IGPKtEV6hJY1ZjcP4cTVL80iXjbf+ml7jCPdOysuUcXhxbiqUANpzEFj",
-	"6++na6vcVreNWAagx6XVWrV3ujq2Dedgv88htEncSs7BkXCnbAW4JSvIKaM4hbEgXk2vOFpqraWVQbAM",
-	"etIdDwxlJEOnctMqMZ4CL9ox1ZrXT7Cm0FVYUqtq2hBjtqQspnH2MtmTCCG8IFqih9FKWCf2d1tSTnzW",
-	"dlTk1TCa58GjiDVoFAJeB+d0ooX6WZO4J1nWGqjiN48Oz8bFlasF7QbGqUQOje/zq4esqevzAcjp2xst",
-	"rdKLyTKJ41LmhwTsOOnG7OURaa3AWr5WIov44Umloznd4aM+1GwjD2L8UOTSt/5PQfnqxbiQuaAbyrI9",
-	"TN6oFU+48q0rFHGTnI9Txit5S4R0hchZ6Vj4gcxGnM51p0oAz5xPVIhiuHXhh7zNc0uYmgy/jdFXT3pS",
-	"HhonYA1vBdapmHVFtM4E+Ol4nB2nN6F18xoTdg+l2uaf2cI+V55VYOr3RKxIUXJiduTYxYzdJ6Mz4cX+",
-	"J0sj4SXav16oAN4BM1cjJzI6vthIFpJzMe8CW9AsEPDOn86W6OpEsj79Cp6Pf7lf2+em1X5lLMAt8Fpd",
-	"NPlCxmMLSjQkMq6yfPeY+ToBdKIlvPOIBFGWfTPFpHjnRFcqty6j+1w/ZNuZ5ok5v/ArURgwPXs9vtL0",
-	"MMweYel6XyQh7BHyxAmS74gtKd4rtCOYGWJ8KsPrYHYBxY4yumt2Vw+/iCnXmP6M/XJKl5ICczSqBdpy",
-	"pjFODu2jofYyZutUVq9nzawevPzYXirqde2Y+iut1I8QqU1FPFQ7NPaf2x65of93glGzYxqBVHnWkDy2",
-	"qlOOheR9opXZhDfQnUhrj2NTmhXgLrw4Q53K07Eb6/h1lq8aRwif/OOrkmNxZmva6dy2JUHqsqhQaRGG",
-	"40zPJPDwo1k4vnO/KoM1CB2A4MLR14O2JCMd/21FP5tcMBGqKUq9LwufT5ZBrbkgdFOCx+3K9LNQBd20",
-	"/RhGZVqMSOOoFCZzHi19YS8sE2mJjtQsPPTIk0CcJMktEbj2kJNU+N69SIdQlD/SQx1PU012AGKnHwdl",
-	"kkV1zBVZ5/Cl2TrLUXLaVJIwAJWfbmaJrdQLJREjCvoka7zyGX0XUs/qzNLHT+Se60LAEN6UvmwFCoAt",
-	"sOiK73ZYoiVRB2LYNHZ5K12ce3+ZrBmIsepOYyPldOiVIifHkWeveV25St+97Sd/5FvXISfoUIYoQxYU",
-	"OSdLGGA1968fQMsT9M5aYjOF3wPscZZWRPI5GUAN3UKBANfE9ri4Qvt8KGiwg/OyP2U4S5WtTius1nPl",
-	"bBGn45zZJ334viohOhwhDjh7asquM42ZkcdQOn6EXCdoOyjjgYsbfUtoPM6xpYU9dW4Kvy/wGa/x++hL",
-	"tMcz/WPzlLnNVHQ16Xz8aB+LASXA2nYk6eayCJN3fukCfR3ZNfPgK+BsLUD8ctD5MY6KoIQykm8LEmgQ",
-	"2S5AtrBHus8slV1Wzoh6EZxmY+8AElSTTrXXBso2z7JTgGUXh0SJR+DmBwNokwxu5aMadUuK0cxfM4Ju",
-	"GDeFu9aZ/EzbA0Fw9QjxPWH6EHSHocufGmxyDtUIgrgS1Z5tF5ittvHkUpUoPBzx+EvoGZNJ1LJLpiX8",
-	"iQBAU5VzmTDpJZsEMr8JimQtD44VU2xBO0a9tKzCViYnWSzGtBS8dsNKqwhbZUzVTtL/YGFHEJ+Wx+cu",
-	"LS/HaLUlK0NDqTiS+LhAWCKM3IddYloiLKja7oiiq7ab54CP5ndEqTrOGhHiW45matxz+paWVSH1RpAV",
-	"qWzmclnz1Y10MGlRJVs5rlyZqg7qctuGSOMr3tRmgy4JAprZBVoSqUxvV/Yp3tL1xg4Ofxfsju07S3AA",
-	"wUZD8REU1MNQo7X0DiOqqM90tFwiUcKcqsZlBBfSwvljpSuBV51j0VABx0SQY4O0gZ38ggE+GwJLlXxp",
-	"ZK8vrmQj9nVT5PWlSMpKPTGAsc53BH7KoOm0xsqNxNdQOwaR1ogdDLkdTKa/aeOmTUj1jsyxb9ekrmWH",
-	"pNs1wuCV71uUjcXxadmwA96Clmo6lZiKOf7IQM6iJcFCWpuYyw+dQExM4p7nwZ7/6eyo54vc8Gwa/dzP",
-	"OLrujsm74IhOm64M0tGs07jH2pkceDlO6ZKu8qJ6QyzJP8Wfg5B25jsb5wpOPxvcMCYfpkvM8loCHHDd",
-	"+ehy9ljKAx9QKH0dffg/h/A2uQidrah7KQUjU/tuK4sFrPOij5rnxxpVKGGnXJ5kKLvPevqmWEGqvJn2",
-	"4N4QQXn1GB71ofaCCkt4PlWpY0i/8t9mBvMUfpV2tkpv/M6PH7yt5rIXRpus3Ay26OiHQ8DEnw2Oy1tL",
-	"1j84gOwfTNeowy/Tv8j2UH9wjU4/j5OimfsqVHRAJlxfIFYGPYxUcOglyl+5528ztfY7gwB0NpK1kvqF",
-	"3oU0CNYfWCDjLMG9dj+JQlq5W0cellniggCFMrgeWXfFbTWN67Yw7Q0V5+IsGlAcaoQEQeRFHjzqxCH1",
-	"TbK1EqFVdnZo0ZrFdvu3EcdwXwWidmvn93jAt2uxq1KlKs8FIY+D228RbFx+bKYoBFPc05Py60Y7WPTM",
-	"55RvjLbJXp6wyt1aTGh2rLLqz/SWsDeBi1FSQJzvmfTGN+onfIvZptzvHC9vCWEnxpHTsraxHaIDaToR",
-	"ZYKsCN2r4q+/Nb+LGyXM5IH0E2LFDexxdBaPzbZXbS7DmJjgw1YGgTM5sti5cFcFa35m0KrZlOynxP5Z",
-	"H/wmhobj2dFtqU+OvJ3uFBOcmpAV4BBAPNWF/13buA//u6bwBeB8HNB/EsFtHNJEoNwD/hfuFWdAUUqb",
-	"3/zihfGmejukqIhJXRls6Dklf5OI09p9qEKEkT4vZIh+TBXSj32eKNHbUZWJct2v81cOfncMtuNbKhUv",
-	"Z5kovCDZrySI4J0hnqjnbP2tpBcUfOeStZwOfS2C76V4oh+sjlf6vjAF7BXUrnOEmQkHu1rCeHVvompR",
-	"/+E4HV9quUFtDaOFcoPBm3e0A45K2TKonkG+EJNNZ0huCNlL4FZAS0LZBuS06PAjF9CCJYpua4KFTGQt",
-	"k4DK8KcECwn87Umq26VKzZdAjZKyXNSkXncneiKY3AhlImUfTU/naEul/tO1DTjncvAaQIduByykvvEN",
-	"nHJ8vZ7mMvFnfIt951sMg2ENKs2dBrUq0SqOlXtqf8250bS7yW8KB2wKa2BgekPI3lsi6Pro/r0mWJr/",
-	"NowRUfTTgGA2FppyeynBbA4nnl6DnvynivHGsLdgbi1kKlC2h5S8p1zwoqRPiWd962WAJmuKCBymrK25",
-	"/mvqx89mJD+8IibbNbQ6lZ+I45e1JpdjZ8unMdbgPPl4PXyYQted77v6q2E1v8EPNFNKrYr8sbzo0sON",
-	"5zledu1PbEcFpyT/q9bBfVfTfezLR96c62W9pTJv9uNtgciTHuOL3Z4L9ZbIplbFVTo1OQfKq62ZOhXC",
-	"4NxFp+MlBYmtOoBFgaqptoU+yM6P4qO8YFLhepdTEncqmm+mKYvCg45cMa3azmosc6Rb/WujBYa2BDG2",
-	"3N2Q6K0Nx4zDf47ACsUTHEDm7OQ8xuO35gBV7ViDFj6sYOigcxHyz1n7yoUgq2zCg6JS2YHcLlY6O7lC",
-	"jtBu+sEY7M5j0A7LMkaVUx0q9TVDD14RsZM5LtjaYa0MXbsaSx9NMn6XNF6ZjN9fc50Cn4fMTu67sgzn",
-	"grUOu1mUv9n1xdXfG6ls495eEJu+jLpmZ61l3iXha/VfwvIvQ4fleAUzDxKHCBOD+KyJqUkCD5zWDulT",
-	"wnLt8b4DsTHLW26vhdO8aoU9oG0x93Q1hl5Omte4VuLfCxJUOCZQCl0a3GC/rbAQR+AQ+9NXfQ6xL0ag",
-	"Ca+duzoNqxjHZ0j2UL3hlCUUpMIWwBhAFo1yQDoScvowiz/+LrAfBmBfkVxCtrJcbnz3nNLWHuAHObe9",
-	"MlH5fnl+m6cNl2PkkJ+Dy2grhzO9lNxW0kEowwT5InjYHkLNFwLnAkR2WkNn9hVb7p8ztIGOdn1mTqmM",
-	"0DwFYXn2Ps9LtnVmIi6/9m+ZQSM0A9PT7VLX6znVNzrWJzrW0VmA/xx9VT5DPUBwdts2O5OMdXEGANCu",
-	"oRPsRaDcfuM6Svt4x2dnu45YsDeWG7AkQFTaetZ3k2EHzOwvK2B5zo9VOS8z6VWmXcOuAPSGMUy+zNpc",
-	"CSlUXNf8gNmKePjXw5bXJLtaSq9SGpt6MlaftidjPlQ+u2brHRUCCBpC3NzeBMftet4on626DqgOAo/B",
-	"fHPoOZgoQKT9z7kUemqtNNvooK3QbYU2Er91W9SGmy4Er7TjjgzwHCG+8wYMFf9J0FgrPhxPsJmMv3og",
-	"aItvSYfU96B/CtzawCaceZm6wxillfxYkNK+fg5YcJLAHcI4+diG+umn21QtFZbTSADAOQ3vMQ1ye9WI",
-	"ZA7V/TmRRl3hLpVvH7mkNMIUr9omq5v0AA3xdhGyOqYF8dmnQFMZjXtV0999Cg/l4k6ZSFpa2plEPX1m",
-	"xC4yTIRus/URHBU4YPvn9zhOGI6z+RBnx66YcUtxP/FUU8mrj0yz8+v/iwVxaEL5kBAhiG1sPk2BP/Yu",
-	"D53YP+/R5kYfd8+dE9D7jEHPc6KVlCcBoxRDKX+X+uxLyRHoMzaXA0YP4y0jwdXxrugdeXL8Xj/5YbHU",
-	"iYoXhDEkGmbN4R4fF8aj0f4joAwJqBPbA7Nl9u59RZRKYrqfpcZnT9ic1uvcQMa7Puhj7xJzMgsYPyTQ",
-	"IvY9drL+n1wgLBLQJxXFgMnjbnv9IHuX860Ir6T8gvaPhkg9uvzd9u/2F4n2oMlguG+FPmCmbL8Qrlxj",
-	"tAuVB+HxOCPL9J3urXnsJbRCm9/9HfyZNMHPErMb5B4D211jRaRyw0oM55bKbtyx04OvVB2NhzRK0qqd",
-	"sd7f2Vv3Hbw1ZVclTd64eSMKk/dzaAOCe/3oLFzFjG2skuH/nlvUkw4EBImOHOyfs2BaEZHxW/0Q4Def",
-	"jTehHE2rkSRWozeR7ldbLm3srpFFPjpc+X6QcbtbDihRkgNaXB0JFvXxbVa1ivfyFzFkd7/5PSiQ3WI9",
-	"bY6Uh7nwkWsDabErzP718aQOapQJLnW9/k4EOJhb95icAJz1wMhtXMq2GdqwlAka+HLWdH7Mql4HQs2V",
-	"XLWMGntLQhhc+TsX/O4FNLx4u4u+OZ8Dbg576BsHzl+tw0NuLI6ib4vnCqNA0W2qSvxs98+L3BaLizjz",
-	"A+Mfi/M4cj6OFJvudlgcP4JC1DMD8bR0pYPXGVMy4ss5dQI8OS7U1iB3md9BncAiREQtqKl3xnSkvNbZ",
-	"o7T9jBTgWpPWidRPGtMu5arb2x5DyKmG3RJjNkbZSpwCI6NP0zIs/KKtkFbdn9PzEMVAbxxuxs6PoAzh",
-	"sHIOYJQjcIPHuYg0X8efs+AQib6WXGAXeyvs3+3aIIB+UwUtB5L3uEcAqcIORHZbEZIdbiYhbJFaluZk",
-	"dDMxoxlROTGn1nSkxYkGGlDE/eJ/GB2sIjubR7ijipmkFkWggZQc15hIorSsJuITKHCAXqs6q2PT6HOv",
-	"3sGq97DWwbzWLoMteUip0KtyoKLkslOmhVQTNcF7W6AWdyLXXEEG8xsT50dD3uPX91T+Hv2iWUnTVZw3",
-	"IMbxMCSD+GqcC2L67MpDXZvUWnJL6pwpWFikbGJn023+L4rYNL2XOysZdQrY9ZY8r48J9ERS1yWlD+9I",
-	"XSdC84Gpn1KaPHborvnJoigoyFdz5oIlJ1buFhvCNkjTNYneDsJW8EV01iy2NDF2c3b2VLuSLfqSVceY",
-	"qfm/vBGsGAr+bHlKZtuiS6ui3QBiU/qO7NVLKouNZw58n35vC953TLEEPa7rhHGz4xpu/2ij8HUvb2ds",
-	"TMIpHwMZLglrHAi5qY+P4+lA88drXkA+ZXUbpu5QEr2U7HVhZ6BP/NuDUYwt8awuteJ1zlnQKUMXsdJ/",
-	"GG9FGUS5AYHXUUWaqnh94Dwy+DcAystMABwjRg762WjRmCdOfDC1+t0h7Ku1/sr7Wr7v910txhVlcFju",
-	"bGH/DtOaVIhAnfn3nFX46Do11jAhfRJnNGr0VW9M41L61Ea/ZtEEz+RgTY3mWtBiq4wrvlepWzGuJS/z",
-	"lTwaUJx5P//3CTsZQqOdhiBUGreNxxL3WMqiJKL5wZMsHP5OxXESKwRwLWhnCbuMrfDX9ouR7YvlPNgl",
-	"b647+Ev6dVZ3FiFGW28owch7YvFiXXj17POcJ+ADvxu2ROKaVg530jFk/g2IBiBSuq/pyjcPaNNoNv2S",
-	"VhWEVCXdsL8BpnCNFcwVSh30U2CHol2UL0m1IeKb93suLssnXcpT6CNgw0IByy6s8A1haIlXN86oWjph",
-	"ZZnFosUCgW9XwsWZ0+gJRYUn+icptTUvD9N3Lv1nBDtEt4kp3UuyVq8b9WEwR8rwFwqzT3t8xMuapKDz",
-	"T0sPZeF3tT3NmZAkLhPSEA/v5WYRXzsoozkdES4DlZopvFIJaXkWgiTrQIJkYAymdVimZeASWy7xw9a0",
-	"4DlmBf1vFmkhD+UgQZptiQncnCMUBU6G0UWh83jih5WiWZ3kHuMpFkPJbQiP4OjIsUYXPUdSfetGXILl",
-	"SwwZvp9koYSywxIZ29PCBelnY5McRs3W6swYsPaVCyOWuKRzsC+HZGNQxgZ47+DYPELLGrMbfQNhXCFJ",
-	"1MJcoqj8HD1eSl43Clj3MUMGKsUyZYb8qf1CC/OrnJjqzZCeNnpn3BOxIoNwbvSVeoLTcbQEfZb+bVLa",
-	"xoufwxQYd/pTuWIaJEdmli9k9bXGzh5zXYShBQPxrapJ2bypcUY6MNbQYBVR6xho3/IIDKzyEUDAdbAK",
-	"bB3UUOUKaJGd1Kdi8wlYhj9NqlIgVSvGKdnJvFOh36C6A5Y1VqEdVqstggip3tmcEfM/HiFGKGCR+jJe",
-	"xgXSo+pLFD2uaxuqh/p0SIovDLGV/RdjHcZk3+fYvbFEZJaEzFGStYt4tsW6eKKkPU6/jJym/JYIhxEQ",
-	"9ypLQEryNW9x1bBq/NOTyukC6z5PY4ea1ta8rf6vs0FHZ8pKWcS0OwqknR2EaJcRs1vsAPSANVFoj6Vc",
-	"6K0hOdphZvFbDtDpJWgMplv/oqTN9419PpadEokAS4RIwPS3ml/EJcbIN8UcXPn7Io6ZmR7JjGi4x50b",
-	"tPPoNXO3MRtAeOjR0/Ry51mz9lLbVxpbogctDXtMDQO0UQUsgaNF39MzG5/z0Z5k25kQsd+u2SEYx0pf",
-	"tSpkCDczh+Ogrl30KvhoAIGBe75XYt3hZalVf6t3wZkYRM4DYZ8a6bvigob0SAs5M6EC0y15MQST/7HH",
-	"6IfPx+fpEkelRT51s2Myi4ltI3izz7lAyK2Bz+3cCuJ7wkY3wzd+MXmmbKF3EH7rRrXwM0lJ5ympSxMb",
-	"KlHga6KYiGpb9RBhVJkFXyCMVvSW1qgCql7AIo/GOhWPx1YcTqIAr9zgNBjwl5rgSgIQ1ZR00voxq4ww",
-	"GTu6xXWTce8xj9mYTXJksHaFI4OFTxSn3JDjaAF+V/R6bAsr/IVZPOjlWaAllmThr98LBOWLC2RvyAtk",
-	"ary5QOsab6JLXVN2E78+bpM9lJmM23qSLdW2u1VvTeuHlU5K4n92e7nIVjSZhmykJEA2u5IrgVTvmt1k",
-	"BMcmXl19CnwjNfPvTc6l9ECQBRHUQXwJ8sGKj46pnB8Kn5wsL69JyK07iBDdfn0C0W1coi7DjuW4eGcU",
-	"v6YMyIytmRrVDAwxPIVFaUI7fB01RcFZn737rGWOQRQkJJRipyksatUfTyCxS0uRnfQ7hgICVpBQRGAm",
-	"AYwgfkDjTdlQr3H80pdQl8UVjKjoEz9xUU2zfXfOBGkYvSH56FbffdpOcuHcqaniYKOyQs2wnGXzTPJb",
-	"5m09N3fz4dRMZhA8kLou3Dva4yxF2fFO9gS/cdCwCgNLTVQfn2fMKvORS1+0uCDciU+OyGhhsOfcaNPz",
-	"4+uxyckLOjGth5m95savihmtS/g9HYdn0ufTNurCzr8xLtPqC08t8i4HP5XTeK62ZeSXwe2o4KRT+Iak",
-	"yKnWvK75QcIFkXG1pWyz8JmBBaQFFrbCduFzfXDzMGNfIHMpgQDHApmK60cISwAL9ec9w0LbbfeJ+FkW",
-	"X8T4wWEy62ZmqQWRxb7UXmUvha+ijizEHovCswQOrKldZF67MOOMTpqXnnpLIlVbLjeZKOEqJwgf4gOP",
-	"J2b77jJXXdzcYHiJ+T7Bq5vSk/5uZxEbuL5HPQa21ouWzPle+O7GP2CqzD6H2IBWJwgNwIUzujXPWbSj",
-	"BG+WWQ4SjxXTtFVqnnzVvjAl6Gdk5dF9Libqstq0Szd+J6kkY4HzAb1dSpDPy5FqR7IbYbG+Qkuywjui",
-	"1XBJas42LoaYIYd4rOzFGMViuhEkgQEvLSZXtJbUjp3ZhoJI8cl/RiTw4CFwykDSj3H9FluQyhs1px4N",
-	"AMltgMlXrvynuV3RamxRyyM6kWTS70+mA0nkbv8w3c6QKjzT83tL9vVxpjvZOSKmoz1J71CPY1a/KhwR",
-	"+Z5EcKzEoDytHSx7n7eeURTNmpS9DUxIrFrOFvrF+W1sRMRiJC4JqgiulYFolIrWdYwwdgQUsG6rmLsf",
-	"fMd3BBxUA/xpakSxtHlY3nRrwoOQkcWbLICJ5FRG62N2eLUFim/BFenQxiZ62oq41glLIcObP6UrzAhT",
-	"CcTkMcSdtNvgdnvkYvKUVw5J32OTAe4gDPEziXBVCSJl76jIFz7Y2ceF7swBHwua+g74GLgoVu4dKYe+",
-	"jZVuOzLv7jhVdRrjNl24nRfeUNiNFErX6GbSKpVDZs1UuMmjoquA04+3ujX5bLDeRYAnfjWn1s99YEzM",
-	"c2EYctiVSwLWftlPRWEIcN/LyqG+N/iDwC9oYAgRZ57qCKoXIZ3sfMI1APFYeFF45rO28sacAgq/f4S0",
-	"7gPvGQtrCj+TjkI4UpUMYyiokxihVXyl3dkDVK/ak8M6v1X4/YzVLLt4jEZBya0d6vAv7/cAzPealTXf",
-	"lAgrbGDMR5QMQObz0aat+5DN9HSG61chTK/cYpHkcdTaYnTxIfrqAfpN4hrBVrmtUlI1Ji7SuxQ5LHPo",
-	"j8ZsReqaAP70quaSVC3cFeMe6utA6zrABp3ZHZUGN+JvCcA7lsAbSderlf2DIs0NMfVKGWRdqVekkN4C",
-	"JTlKmjZ1YO1QsMusftmR+xm3BzwscAfVLmg/Nft+pCUH+AvKKzPxaiUaXJBeemx+EM0ugcbNwNck0Gta",
-	"EF8NO1RjtwEscxGFc+xM/3MjXZ3W1YxAjOvftEAGICmkH4/Tx93GEBFeAPa1VBCEpxLpkym+f10XXMFi",
-	"SkUKEk5O2+IkE7394xpVYVns5Ly2WKF1No8ZSzCNRaunrbaMdE11hndhWmqbo+kuldu5CyTIitC9kgtU",
-	"WWpE/Y8NkwsoA14gOzNtss3M4hphe19LY0gmuQK/jgsqdoR9yw+mSl17igEVidpiBv+xobeE2Ro07fFJ",
-	"tMbQmfnFg8WDBw8y3aJXBAsi8jrcYpHcfDyGEmiFngADcICYAB1fQ5m//BjtsVCmPy+g1vH2wYYN1yHQ",
-	"d8TXLVXVlvEzm4X7VQKd5TpgDfif//rveFC2ADe5LNo+2aDdz1abifcmtYg0aLdItjub4YZJxJf+8AZL",
-	"eShPEts+1smy533w+omH+y5L7XAp4PfR4XP1hNZzChJTFerJGHyJE34CFen8Rv3As+vU9fvwe5DBTLUL",
-	"v+LqLakJlsUSLdP9QuSBkeGS03MEOT08SZf1FVflVeFld+ky0iIzoBHezgwEWfMOU0k2FISliD22qDMs",
-	"Ue5g3jOnwWmFhRgmXb6I5v+7QYPptspyaXqW/SiXT4Fh6PDYFHUCui0dcngGE194iWWuxwwS8cwKhVSy",
-	"cnblAqQQRwsXAp0vm9IUu7ed8qw5FmAiz+Z2DlB4A+uuR50W0xws43Y3nh6yKwP9mru5ivJBY1D10ch7",
-	"JJqSsTHNENIrU10y5zG7SbA36ejw4ZFyn6EgXOI+MRKHLWQBnnxj3x1RAY/umBRetK5Q0R4zDDXZ++hc",
-	"bC9lmbNzMGmdQpzdJr/6l50eLohl4nD8HGHFdyvp9DLKef6vPCu0jn9pbJyv94Q9wexmxrEXDnYQ+AdI",
-	"ACwtIjYj52LHdXeusVf4+YAgTAd3ElVV4p2+v++yB/jWvvGNaRbPQDaC61MQwfZjSi2IoVE+y21gqs9B",
-	"yvKkVy484JkSV7NMyzyzkjITxfB1NpNhBGxvOMnbn17yGftvhC0klU+FQPOfOa8SLbvmgRdDcNbgmSlv",
-	"l0rZlOReU6BQ50AqmOVLtxAdSXRNI6cE32YZOMGYvjZsRmZ6nK3jDMk/a9CGyDrJW4XHqofrvleQToYv",
-	"uHmACDuz76ruQE9HMXzc7vpoqEL8dj+1SEW/6K1JqpwVtBSnQGpb1KWMnTdpJ8o3PiN3Xglx7iDspOub",
-	"f5NP78e+E9vZl3az2rp4v6hm3Tv7MNjBjHQSkxPaOHerDRIrNtsGyTdDn2kybwAXVXN+A5wrgjebbTz9",
-	"W7wx3X46eW/q0eaBwUQ613y92AFTJQ2uP0N4vxf8Vv+rbZnueYD2zwUVDPYXaaD3s1RqbTGrZPI8tUCc",
-	"UNjmGS8+k2ibRKkuMwMWkvw4gvv+KmUpzJ+v480+rgV+SEls0c/y63ZNTwt4F9AzYX5vCYcGXinpFQkE",
-	"bUO219xrQlI1n5oRllO/TFpCeL0nfYnincU5ikrodpJ4xR5e3ox1ZP7exZ3lckcpR1vCFti9pIKdW2MZ",
-	"r2Qwb8vfrk/g+VRrvgVpLiI/AlTnyLv877O5z9KduyV+lD6UCmio3DGnt2+sVdXhNsYZEAvsJJSwvRGJ",
-	"GQIUVQlC4Tv7g6cGCy7yyoYp/D5eQTYIKBLoO3fK5IQYKISfbzBUJ53AOXffnDrVtG2tisO0pYQIbV+j",
-	"g9GzVq3LAuEZJgSBCcWJHM7kOOYADfmRO6eptc7pAIATq/7hnERnPgBiCvVM0g27Rw05rME880Q9RsSI",
-	"M9uLMgn7eAZDnpTSLJxLR4Q+6KLEEJt0DBm2yA6qlteC7yA+uKZCKsAKyJq745vPBiutMWOkSluCgG9g",
-	"MocdUq73gdBhMkAut0ByL6AxQfuSLkArH/YQzx0ttoUx3iEs0e9/0we0ig5D4IzIn37oLVlD9q+WBLoL",
-	"svwEyqQSzUq5dr9phMOybH2rZ+6WfiZugeBEmlxKYerGneM6+bwkbDJI9Fyr8jtiDoB0U2ocS2xLqHib",
-	"KDyIDymMNZVBiwVX2SBCFIqkPb7sPTZdrtBbznkEzpP7Pp8r1Tz5MhnkKECO7oVYJnfOiH1Yr70lMCz5",
-	"YCoetSkS7ck6XHN9EuxN79KHRjXvJZ7qum2phLlIoqQZqUT8wB65fiVt4zFDJhZpHr0hZC892OcWy+yU",
-	"UJJeNlXhEbEY8RXzVN2TMk4UxnyZaBrsEHaHw1iMUnT3i3cFVsCX7w4Ly5Wh8HtAT83Sjlwe2KQ9meR2",
-	"j4Wne3Eu5yRfdYXTTt5v8aSNmWFeynv0ICA0ksExD7xIpmafc4E2+udmn2zxLTQTJronSvnrfRXt6YT3",
-	"U2ZyefzR4V/1O6xNKT5lBkD2kcctrzizHZfA77Jakb3qZHHCTJgNwebWk3ujnfuDu0jFhfY+c1wb7lCH",
-	"cnPCyTA+wUWZMG/848fCu2i07XprqT9sZ63tUNUaLcGHh97aNFjK2XjEkxTdO14khdKb6vj5kmynGv7h",
-	"wF66BejhRhAFhz+Et4x/UHNGFoYkHW5OUdH6oytzLrMytStCb4ssjiCSiOKfqKLHVSNY0RckqddtB0Iv",
-	"tEjQQVCAy5AtxwZvhCT1LZHjXavpxtSuAxD9+8hv3+YUhoUp6VWN6S42vW+JIAubADDJ3gVsZfsDtDwi",
-	"xjsEI1Fla5LYH867KEm0nZdGvijnns8jD4W81rXpNeFOeTpBYs/RzTvnx8SsJlyglkTH70B/+AdbzGfy",
-	"zVFgbaFve2ws7sREat8S4Hs+e+6DnP3rod13/hCzp3hA9eOtXHioBOdkSM8ReFoDtypU6dYVSXqGbwS5",
-	"paQU7HbjnIPcA7QoymEDT8kWD1J4auV/OfjdIGIv+LIuST08p6Su3phfxdFw3pcMp6imFDTYak5hB75g",
-	"lG2KiEeHOUAAm7Xq2RlIsImD0lX/0UDKk2GTWcBe8WjrTy3uNzwBjhn2taFDWHwHvpLbhe3wWmK5bP2H",
-	"7yirCrleSzHK0vhklwwLlyXjqzZ7kx8NdSmfyEA6sdthhamzYcO26jU2wWdzG+1cRF3Gh3FT2cLBiuO6",
-	"bpvlY1meIW/s2MS+5XV0Qv3w8ih3fXpa3lU7x8wKaypnxLtT54AFf5tId+/wEVXcwBVBB/cBaC21WcD6",
-	"N2UQZmfK1p03mWxaFkt7/lLJ+qKa5nQeGwLiRbCH/25/ERtUL+cQyUnc+qRsHA5tcKqNSrzNREQy6hlt",
-	"VlnL6RaAiOkRXeuH3hHC4hmPSFJElBxS39xG+wXK/Q514A7PY3j3a5i0wFj5O64kY+ufLrQwP47dkOxt",
-	"a/IlngPnlEJmX9bflg2FxZMW19D5VkHjRlBzZVyseCmz8YCyElZeh8KDdKB7IQN753gK9mTrYwQLFOzK",
-	"EEjR2bK2VsRplFcfY/lbdyHtIpajLHoPcRj09UGQSF5s1KvhqTjx3KPz5OrjEgsfBrJifx23y7OaUsvj",
-	"ElxEUNegsl6f9UAjYSpH6GqLpEebpdIC27qAewtrm9szGtmd3b0V34eD7er2XLtBh9GLynhmMNtRpf94",
-	"+gn8NjxL0fKP7VlwsfIuU99aeBtrS0mLPJMBj643mL5WtC3RcgOLSkdtiThQeVau3W8c3Tt2qes4wW68",
-	"0CbmnPs3Kl7hY85rUngSp1d3eWRhd+9ZYmbicnJrmtrhZCkCrjXow+2Yo0vVqA0vh34fu1SzEfgnSxnq",
-	"Kw9M7f6GKInoGrDzAbrV1BoUUQnv8T71UQsoK9GbZ887b1seTc/y5YguUnYaWC1aV2XAb2FmE12wA3vr",
-	"t3dRRXqVwllkQ7TljNIji3Jk3psY6bUJKpaQpOP3jucc8QNpMxxtIgdBOBwJovcXsaU2C7QkklaAPIfg",
-	"ljBs+1hiSUtirklsKlGW1CkJrcaFLGxSASZgXhiT+Bu8ISeUbp0qljkZ2e7q/z9E8JZHWCLG+2HPcMdf",
-	"Pm1aCBbD2haw+PLsiYA4fOkCcaX4Lu7yVrxZqnVTx7f22n3NM6wPUcu8UbIQDnSJmQ+H/3WRxlkeFAmr",
-	"LW8kZpXaWuB+gvZ4k1o+Syga8eLpZqsSHA58H/9DJr+zkUdL5ealZ8fj+9H1h9xIFm4Bkov6Ngf+vHeC",
-	"elzFPmArWuG6lpbuoQv2mKjAGbvvrXnD8gMvgYrGI3uxYO4z2xkJQ2x5S/VukGXxTL0GMnW1w5GkuLZ4",
-	"0h0YgiD91OcJDgIS6VR/JvCBwSFjeySxMoQ8ACIEBkifyEFdZGwJBgxtG9dqDfw7+suLFk/SrIiTZlyn",
-	"pJzhk42pwTyszA8COTMCsBlYrwHQTFyQgDwifyzPKYP/nbjE8zWC2zW82yGlL3l1RFsskemuyXRbwbdJ",
-	"0TJ6/g7o7QX+aKS4Mwhaa/X3GFc+a5LdvWuAU2LpMnh5ZEQ/EkHXlFShPfKTNwGMAw5haNdcoCNR58Kz",
-	"KYoKBKCa5/i2aApiuG8blnrPrZXhecY17AgyLw/mb4dupdeurle8hVH06OYhAhSYFWNrremmESUZJWBF",
-	"iFFLCeP2nD2TZ4+seKK2RNMapmg9J7QOU3O/X3iRtaG3ZOzpDRGUV8UxNYs/P147HkVhTw8ir23/lPhX",
-	"GjefH1jsut+mWo291FYoRVmRjJMlwOgjYTA9irR8ZvWOn0tAI1FAxwvpG0ZhHQ3me69tNJlrT8jIkkkO",
-	"RJUWkj6Oyr2dmEL/cTEmhUII4lHdL4+/pFM52G2i0YIZ/dBbfR2R8JtGbbkou8yu+G6H49dEd6OL/IVv",
-	"aFyH0sjdjFzTXYLt08GLg68AlACwQzlbmViPz4GY+HJlukpTkCUlxINveT0NJGSm62/yPv3BDdtaK3Yn",
-	"zrR+zIp9n3lZ3eJNhqozQ4BF8PJ3sUB+OPPW6B2+LT+/3HbtKrcevQQV9gMATBoDSYMkWXH9t2pHGZVK",
-	"YMVFXKtTOy4hCDOc6BS33MSkCyYnt/jL3/8hA/zePBf9bKcgb27uZxyxeqyhM663jjRssnu3Ldkv6pyz",
-	"bE7denLPB+HeOiKvu+iJK21SA6rTfC8e0+oJxDaiZKvRlplv+aHtQKUS7bBabUkV9CjBBbPtUoK6Dtem",
-	"BKA/cYb6RI9RWcy4H9exlf+2zt6Kpy3xh89Gl1iQFalsrVFBMsRLBysiFaro2qbyXDxKa52hjXMVA0Ch",
-	"CKDJnrnNRmJdMOEMnDBzoK2qVOXFWTjTkyEkG9P2O7EPBpVEGnkjyJwgnCkdSjKatWnTTLwhR0uWhubL",
-	"LngQZEd7ScBU6t+lBvxsgl97Ti43mbj0TKNBKcUR3DtwvfDavYCzkynQetNcR+wFb2FRR0hdWSuB9Z0F",
-	"aELhHK5r81fpTYmDyZPklohYitDnS5IHyJi4v6PG+J29OcNJYFrzHee7+8HCpzz8oBLrBaxpLxTZXZr8",
-	"bEavrfvJDy7aMjQvTT5rVDTpQiXaNwpRtkBVQxAXiPHEvaPQYhFV1vTiaNtyH29UakI2FttMMHbmgjyP",
-	"BOYryKbByEMarLZbrLuCXipm+LAoY2rpEMRLi1QSfZnjmZIlTsOwFvSlhDsqXrqviorAHWtcNG12JCSW",
-	"Q+AGlQooRLvzWVwF7pUFlgy9BM82b4AVJ1JCpWXZtsUq2S9BgOcQSUzBDWSIKiTI34Hkw3pEUqG90Qqk",
-	"uGmxwCtQsUiT1KAwynzeSa6TWFqZzlCbBQ/8BZdxcjhyfgXHNPdtw2Yknp7FytWutwRYPDmzlaP6SWlx",
-	"MCVRqiaIqodaLK8ZwItoSSX5Qj/aRE/VkCfHAirW140qYIE1z8c3UXaFr9W8cmuQpEJYXB2olu3Ui36C",
-	"p74nmMmBWjvNcSJ0cwrG20qsVYCY+vrml0uGrtfUg0GeeCtwzpmLZ7tun6GDH1wSsVRPjnGrWdHAzBiV",
-	"h1BgN5PQfdd1qjCwjiICud2sODKuNeRy0wAzaaxv23hW0DV2OUYoPZHXqcpjbWEj9uZ7TGvZv6Uae2Pu",
-	"H1bqRV1bb+Fr1WjLlNMW57a0l52RBsMyzmM3nDjncXGhRV+FcO/Q3uBbEvZURpV1ooJ1sBskQaoRzLQk",
-	"tygxDgsSCGmBiVafA4ct13crKMQxnDYVXzXa+ETH4vuZhqzVLnwBpNV1hZZ4dYMUheJvYjUjoxjHV7e5",
-	"m9EILQlU5ba5PVuL6xopzFjtfm4Jp51em404ZkznZAQCGzkVurwDk2lt0I4yutM/e3Cqxdj7VFpXAZ4c",
-	"Ozirvdr8P8Rr87XxebxWsa3yDB/lI/QAMa2c8QIxYcFEphD13PaZxrD0yj2holYz4cVj+vOG1mRWOCoG",
-	"BwVJNkkIQ8uj3rUmXV5sZ8fqJzLWv2FhwKyPxEo+g5K7Bdqbc7h3Yp5lsEfepOXjBqedaS2rM3yxt/bm",
-	"82HLYSCSkSKQ/jlXmDzHJoySUwpIkoBBUgnMNrHtBkWsO2KwgTFDuKoEkTK4bbJBXPqzBEJT4rjqZ+sx",
-	"hBXsaAPbbYc4JcNSu5xvBWKnarF568120lS4pueL+e5lbTDDihOPRh4ou74BVQIfoM0Y7rO+fHay/MSW",
-	"ndhlHys6cem9mZW1EwigttFs6hAROAJrOjXHIBZhGGhEKqc4q0Mov1LmJODyEQIqM+w5btLHMPYVF9Vb",
-	"XlpnbE1jvDLIOTPDvyQ2K3TMxWOeuJEkQbpcXOLD0qXfkvwju8g83WXnzMVEFQL5hydF7xXuWKmGrXX+",
-	"JmBthZGIF5oT9+jizm1lPpFvqVWuUxuX+5ychfzd+JidZSnKkZRBAKSRRqZpKauMpti3Jgt5aUOkSF0n",
-	"OCZ8FF4ixWsAd9QeDty+qZKoxmzTdFurAt26lIUDqbwkylqlYq6u4bwcDm3num+LTw2kuhmQ/ucjUbY2",
-	"UA+tGiZvT2rNhbt/0q96awrqz0oeOMWF/6FYPUfhPn2f3ZwCmh4PXw63vmvUG23zsatjQeXK1siVvuZC",
-	"Vb11rRVR3IVI28mppNRBLweMNS4AKM4oZtF2oenMHIatiDm5ZSK885/46Z6wOpdnG6gbOQsh6DXHzBda",
-	"2MinVSNmebqZF4xCClKHTT4Mw654RRbWTjNusRT0FR7vSIUIVVsiHiLeKNe3DeFfS0HZj09vtc0fUGH8",
-	"4XQmGiPPFDSfN5j9Q8lOygnLz2s4IfsIJdJMwuMxZvb58Uat+C4rwBia7CgRu5aI9wS02ezJ86sHuX0Q",
-	"cSqNBNvNdFjC+FZuqkETSBo8NVi4QtPFlUwtqf4b1HkZJVVbcoT/qYXnpLuwSfQdPup/Z9qveJDPY8IV",
-	"ACd3KI++iFMexQ/xBAvJdBQAkAb8r9MytWnxUicN0jlQjrvhRJqsi90MnBG/VYbe15nIkGfweI/QIH8Q",
-	"YuMBz50nDnZUwmafdL2hwOnxMkiv7jyg7BZ0ILe5ZMyD5Y0qtdCp2otzF0ye5KZ6n9N17AeBt9EqStuf",
-	"dfmen5Jb5rwmnNaq/XEy4jDsuxm7Rdo0m8e5ao6wCyzCnIG5J+ImIOfVu1K/sRGmKDnsobEwC524TTv3",
-	"tw37xudPP75w4oCMNyqwZp6f6KqosjjHirrbUyWNvoJqmshKbEgM4+3aVf6ZNsAVFgKYr/UBpM8mtkpE",
-	"PCxXWYTjKFnDRnslbJ2zP+NYGKU67B8BvXos853Eap9Ugz292gWBuUT9b2Lc3+OqOEDSohtGXBHXAiop",
-	"WxnnTTQMag93WF9KJPdYM/ofLSlphfAG01Ig7SKU6aD6LxLWTmCM9pM5dupBXNoVmvj3JwQ9L3aLq1sq",
-	"o7w5rjkCQowIiI/tXlGkrmX3CgedR7b256FJ5LoVibMT1DKSAAWEyADfxAMC2hpetCQ1ZxtpiXQLiAiK",
-	"e5noqrxGnLDqmn/DqkRZo5ARS/QqqJ2FK+Ue06pfuxxgHkb6Ds5Tmd5q0KdSmz6CdDAX8VdQpWKAUa4l",
-	"D9if4YYEK2iOrQUaDhxLUziXUZVuv9lWpXs165St2cp0rbgd19S3XbTIv/b6PahYd0pqt+fCG4dxi/OR",
-	"dgfNw7Y6Q9fLsNElIb9Z7DCWxP1xAjXC/jmBdF1SRE+YErTgjmDc0RhcD61JCodQpKutfdWqYRDna6QO",
-	"HJkJ4louWrZC7bBJ/dfoUZO0j/pwSohR/ykhQltX3WXnsC3HxSwfRYfYjkjZRUcMRtUNdoQwroU+zOW6",
-	"HQIfpYiyor0WnDWnGWMxsCZy4Jgb22q1wmtOZ7stwq3ZLpZVf7tCnZ4Lt8HSJcIOM2zmHS9jEeftgYvp",
-	"VKaXPPCN+wvWX6mYcFtggllJa+DEQ7iu+UFCf73l9syhUe2ul6u5HvoilrJ1+AdaFTT9Uuhcg5dF5WDJ",
-	"M+eEE2J8/F+WZA9SjNa2oXcS2Dw5m+Li19KMr/1IlPKpIgUkPm68z2xHxGQ2E94/kvaNvHJeh2xX77/6",
-	"0/9GXKAv//AF+u0Pr56+RF88ePDF70aaCKPV2z3o2rAtxV/bbQta/NVjF7DkTipLG7YCTLN60TqJmz6T",
-	"5qQHKYo3nLP/+a//hgYFoPpTghpwgtz+LHlaxYGNvu7Vye/J6mdK8uVONTy9XiPeCCQhDxvvbbogi+UU",
-	"58qrXqeRbSSONBxZ8lm/eSIELF1KSrvIwTp5zRxLrvbUu9C5mKhPKtP+OwJrnz4rpxh/Q3rfMZnmJBVi",
-	"vJ4SGdgmczkISuI4a5kQHQMC8FkP/Qji8qlTpQQF+KnDGNLk4T0aAV9cMVMLHQOmoID6lwrm7wfOQ7Tf",
-	"bS/Imr7P80kcWnNeSifTK1lcHQQf6+1t9khxW2cARQiAUW7jPGgJhQc7S2pRY6mmKWjGQWStRIwEw1kH",
-	"ISB+mFLrOe6h18hBaJm15RfRiT/UklqgAyE32ukA1E0fXl4eEbZ36p5sRtV9slPSqXgvV8QrIh9BTPuh",
-	"9vc7kedTd0OUncaa84Utq+JCT5byKoOKqNX+YYCSKmmZdiRakg0dCu/uNklcY5OamtDNujyH68Dupgqj",
-	"nA8cPPenaEGaQ7Cb0kLLoZ4NSaEfj0LmwXvMxVxfNi3EPKklsVgBbE3FjpiKukRgivssmoHZs/Tuc9Q6",
-	"Wt7kyrDGYaULAEYT18dpzRpCuDhcPovXl4Tne0dYNcfoRTAlv4xvVceHG4OgVo1g5R0zk3KMNCj+aaxB",
-	"8TJsZkUYmm14znrQhsAMKvOHDFlGqKn1nIHcV9T/mLyAutba2FKv6J52A5zZlMEjaawRrjLBm2VNEpyW",
-	"x+zAkiOSc+MPlyNgCXQxOvfZEEsBxBJfLDmDRHEUJMmkEbQDBv3HwO7XR02yeEkuSBuPQPDdHrME1qU2",
-	"vpsmjfQ43vqx46k8SU3kY/XadjcNj/YdZkdE7vmbApS1QhkLBceKM4Is4+fnibKVwqwG6SU19FEkIT2Z",
-	"n9Aw99fJebmqcUEsNDjEXxXdJSmkWjDqodUlfF8XdDcYJIqfo56bzS5n/p7ntskl8ZsC7bLa0mpjD5PM",
-	"1JIaCuJQe3pCj2896LGe1TZzwf6+0tRAkKBVqYZoM9U5VTNnwsbN75w8Wy+kt/EDnjafnsiUsLH/bba7",
-	"10IJk05K/cxEVvpIKgnwmhE4ZNbRcLt59USvmXvji3YDlOCrW1zWQkJfaXODBah6he4aF4ZNY04kFEbX",
-	"ya76Wbo3j0nyO8qqedanXA/cqkVknPToWBYBpHWVbP+5H2B04kB3NIdSKTq+DecJOnS+jv/7nogVKbBq",
-	"AxJFGIv9MnymfWd0wnTDXrDiBp9c8ooCTooEiYJ/Q3T0CsN9IpPRYLzxGdcHfJSWtFYutG+FtNwcGg70",
-	"lCEuADUHDK5r9HJW6RFiputugRhHO1stOJdHIXqHjQq51ZmidiW7L9zP/TGSkLQJA82plxo9NcrSgk8w",
-	"u0klBDtRslGT4ycDFrlvM4PYbODPjeRyOq+7KOV8zR3wfabP4+KuBVjK1Wj9///8138D8pcps4SS4+gN",
-	"jXFF13SFXZJqkC4EIuEDlmgJ9J6PkG0UQEtcY31CxTMQZQiZ+1ihqGGKNCiWgnii+sz3lcm/iHrciN6X",
-	"OnVEuHDxWYi5uIG0KtFhPtuTeMPKu2YpFVVNMcxSCdvfDMyaRCPmbAY/aMTs4c50EjLjwvmm2OsxM/Dg",
-	"i19MF77xyTHMQKScsUpTsfXZa+DEnyH3bu1B+RG+4hUx5V8tYl2bsbVdE2suFghLJPmOQLQeIMxd31K8",
-	"+CarQWsui9dX006QAzzXX7HvGJOgtjtyLjT05BSWBErp8p7N628raeY74LxPO3yqiQfjIHX6I+1MM7kS",
-	"nfi/5fWsZMWWd4ngbeTzb1vDDkLZ3yoq9w0EcG2L3N8gggQxKALUL3FM2BR1YDbiQE9KMFL74tHOSCcS",
-	"B1ZzFmoI7ZyK46yWoFgZnOv6YeSAqERWoiYwnaIl3VoOmqFvpEVjnQowOFA0ooaYzA6ugxFU8USpFGXa",
-	"xtZEpcrJ0wep+guJc47s8BFgU4F51dI5Mq6607ZUAcMv8mh0+DkQGWjZJbo/4+bMHsiBb201nVgWIzsN",
-	"+9mOPFo1mFK7uXhwWSTWJQhxnb1wKkicfxkv9uFIj2EqzG0MqzO+zL6SLvIdOqnwhoyUMi2m42356K6x",
-	"Kogvx1ue89Cg7fM+39kr9bGTHFu9WU1Hpg3x8VmbNstqDCJFBvb9mf3s9um3+YA3/heGYSaLlsbGa4ZE",
-	"NF4c/SKeB8M+R1jN1lm0FR2yLehoBxepV3reCFgR98QCKM/MwHbtVZcqU4IlFT5mA9w8wezmsZ1HrM3W",
-	"4GsWxFQeW0TOyMtsC+7UDlo21YaonPouQ9/wzDZVTJWmRPzwr1PPlRtkuHBEJm3Z8/JfGJACDt/lnZZQ",
-	"iBNF9dNIxq/X3/fYxQMzW9l7QLlI/A0iRv5jOymfdTtiwu/aJ95EA5JRzSGsGk6lczIR8nx4On2VqjF8",
-	"a8r24i9Le28S70inO6ijmbGPgb9XdJK1pvSroXBdOG4Ke23KNaRMKlz7nsBe98iD36CvHizQHx/8Bv3h",
-	"gfNIqQRavcOW1ySrGtHerEW+etncTrQvweGl5tiDGisinlktGzG7ThHlAhG82iK5w3VNxEP05W/QF19n",
-	"TbImWKrXDotqSvV+rUCMOQc7TOvYKtGaVKhhAFeoFu1h7Qnls2TzPaZ1iqhsh49PjQTi20T71+AzyZGa",
-	"F/0QcocBoKwNvCzLWpoZPs6utGRkxMpe7JIHSDzl1xp9E4kVFrHrLXleH+MLMPNCaWLbL4Icc+9Ob/Jv",
-	"BsCDceEAi+G/bzmtCgL9r337Vk/OUjakMkS2WrjGpcl9sVe6Uz2LPT5e87xmjKJ8/GPogXkjErl42W2y",
-	"yWnha4vYffFnnoZ1s7uxyyB+/zTTRVT4/YssmvmGKfw+dVE+odXdBj/aUgwbBukHO8xA23G0PmRwVnai",
-	"Jx3UEaMWbYV16BS1hqXjeHUcyqEX1/P8vLffOSMDT63j5PeCN+3lxB+FsXvyNV7W8zCjz9RzWRLfgcFG",
-	"CQCgC6nDopjEdjdhH/O4bypMiqacyyIZMgzQbyP4hIdEHCfeFD+cVKvmLfRssgn+2nSIXrQEEEsqS0A2",
-	"sSIbngo6892+KSOQduQymY9DKUKVEZny47SfcDMNBtlHIapSazAjD/cYuQFoNwka03//1YPfO5QVifSg",
-	"5CPr8wmijSCxlTZIAY8hVrYI/EAQP5iedIXfR3JzwZJM3JNzwweJBMHr9Rq8pqCWJx2Ln8514RLvyq4D",
-	"MCJNOdrjUfauZshIxmiw+jN4mHIjyBF2pS9zO9OSnErX+H1xDVsBLmNC49LLXJ5+HO7fkVqsayJ2snCH",
-	"wm/05rQB0ShI9HhQ6cOEfyZCOncR77jDqMPIxS+yJ87q1yU1bU5K26F75zDtiAxrCA+dCDXFU9ZDv/wd",
-	"IWzWloJMy5bXtoDNEe46tEHbX93HSfwsAkFUVgqYxE8vEeiAu1Ds5JiMSnNWBcV68Zq46FjorOIoB0Uf",
-	"520wEQXXYa7/yduH01h+4NmXSRj8sKc2Su8cQPNQ6IA3RQsQ6LPu1ecZPelngMKOroUtXSkkOCWJqnjR",
-	"ZPfb0jpapvqumwLd4lugEQH4XHv5LEGt7d9oGhbCu9hBxAWjcF2MN1/X/IBdD0ruFcXUqxeSMpQ8zw8s",
-	"2299fWD6Ghe9Uzc+/JNbPHt3kEFGJq00F+Fi9DF//FSMbKLrL6gZTHEd3mQ64BXeGcyzJTlyNnn7hJG8",
-	"4dRki0cLpVaNuM1vy+y+eJD4bBJF5AZGw9ZL6XuVIZNj5ECkMjAsSlATUB36extMWeyu9lihHZcKffkg",
-	"nykGJjDSdmS+9biu48Yq7HQa/hWiW9npnZrHcKkvMSn9peSUGMHCnEWZ2NL68WSOyqIMZQkgXqkPp7M+",
-	"Bu2yL66konVtS/ZtVit2OKTaLn3upkzL3akSjUHn9BTDW56b5izo/qekKvyNL2cav0kaylUQq1kBJ462",
-	"QMkrrtml0a5lM0K/38LNYLW1VSW7eqF0nS3xKpW0kXNcuThwvdFGBHCY9vjfEOt2Wybv/JzrGwDV7ERe",
-	"vozWP6my15WZBa/IQzMKCdMjwcJXlHruDIlNnmsqmx4rkPtiMlTRUTBYieTaPvedkSXV0LZII44pUBRt",
-	"vSWCrmm0aswWYIUQVtNusHmZL1e140lOf14fcqpLnaxoNEqJVyuyV6RaoFWN6U7/h016LtCKCwF1c4iL",
-	"lhcCKgUqWiHMjkZp8NJUoyWqkUvwBBKQhM6+D0/0LFzKV2lWa1cQGsF5o2vbB98p7Rl2DJzSYT2CQR/A",
-	"HtlKUfOldjFtXwGkA5NNW4GfdW5/MmwU9Hs1+0yKGQb7muQ83gWrXVb8CkoeNwzJlgG9Ua95l/4u+B38",
-	"2R3F6XKNrmZ9Y7YRrms4WkxCHym+Iabz9wCw+ZQ5i5zojvypSOlmGD99CrziGZHEbr6gFVkoH//9RbsU",
-	"/hPtdJLLLs/ZMUyT5R/XwE2EdwQtiToQg3AIlAUVPsoFcjZcm0PGEzA8N2SfD0L9Hdkrc9dLFmllv+tb",
-	"UldJZzrt02Y6hqNeYNDlbIvAQAqx9fwh4KAuShE2DNDYK2JyhPe/efoNektWfLcjrIImV/TlA6iqgfAb",
-	"FxVac2FPpcweoTxAiFDjY1P8kYiKGuAu15MFyLCQoqd6V5uEtkV1P2AKFDuxHqwf27jb5TiMc6N1P5mB",
-	"+qrG0rqKyeCPfsiV5B15I+I0sJAsAeadkJnjM4lUI1hGG5Fj5zRfmJro3D6gHIifkjKRjvBPbQP6CR+L",
-	"998BH5HiDl4NozWFIJZlS7Bkbfp2veT8Bv61Jvi27Y/vuamc38QjqDVekroA2G5xddB3/JiqHK2aMA5Y",
-	"G11t2WLWb6vLpXPCpphqaTAoYSZuFFFpw57/nmB21nPMsR3khm1tjGiOlxpaeLJ2l/fIZKHCb9UIqo7v",
-	"9DsdNpJHAqR6ZVac31BvQh9e1QCU38od7+l3RGs1nNZrHvfPV5wpgVfKH9ZLrfZEWBw7cUvE5+jfDQw4",
-	"BUQWYYD1WGUBWAwgXWUmjYxkpcvD7bXLbIKL7sUA2g11uzuEDXueoSjVSgZ1oop/jr4BwnG4ROEaYMG1",
-	"z2pwGO5bltl/+7u+NaLHSJ9fekArLICCHKMbcmwJEKUBvIROnwNdmaZP4M10Fa5U1cRzDQQFgg+vvnAX",
-	"J7ynVw+vvvr8wedfgSemtrAq9/Ge3ncdTQ//eWVbcDx44Ivq6uHVn4l67JueBJF7zmxv0JcPHpizlCkH",
-	"vhbM8++2Q8to1mTRqOtH+vnnvuF5xhn53Nxg17ipkyrsx3bfkwfDBXC3w+J49fDqNSOfGeQRO2WQHt5I",
-	"OJ7t9/+qfxPK5X6IQLS3O6groadQA//GPacFLPCOKDg6/iM+2PaR+6DofzXbjUj1hFfHs4n1FTn4cf3c",
-	"3dNKNOTnC66oA/+84IoawSPuF9atVXRlF1fv71nC5HNSEw8URtINu8cbdQ+A0+FcSevOO7phrxv1Tfvo",
-	"fPW50EIa9Mt3+JZUl1zMb7RRrmtkjwppWenNyn7YBe2A3sTXUV9oAnCcj8kG9CFh7tgO3JH66AWA0An0",
-	"2lAWWoUa26Pyw2vQfcJGTpJvWPUvoETVJ6pC1/iGAASQmypa4tXNh1QcOXJw4FvS+mUfj6I83WKhOt7c",
-	"3emJVoSL2hgIzJu+LW1usHclHWQAXAVDjZFENfuevnRXv7PoorGhzviiP9ZPfFyG4bEZ9Ac5Wuy3L7nk",
-	"RuImvGHiwkeEDZPNZxIR1umStBHRjvtpggNdBUibgqEy3P+nqWT8+X7DKp5WjR9YxZ08ZunHwl7N9e2w",
-	"vZh7aMHuqi6CFRrEuUZR7C6khhYR5NNTQHMogaHRnxocSbP1a0twNXbp/54zcnwMT11SgvoDL6m86M0f",
-	"poJgxp6/ne8JW6AlkbSy2xu6yEm1IQJJfJQBNKkVtWf9DaQoBL0dNdlPAXPHPPZRGe5npNbOyvGDWO5L",
-	"n9TfEbJvAWLhiCYVsotccS4WkBrCzHTkWxYMxeEAD9fc+HQ2ORNsMe/rDXXBW+zRkFpKI+7MBl9qQ9uJ",
-	"XfJMNgsaLmdiydJrc7+icoXHonrPzAMnbd1fz9SPzzTYW95AhRA+GAytGVt/idnN2G5/ov9+QZnp9/9I",
-	"yeGi4fPGo5EtoCXXw5zLhU3/mVMVcYYsioY+XBeOTR3+xQOtuTR9e+J2Ci2HZ273ChW7V3fX4z6G9v+R",
-	"o1lrAmChGZyA8x/Ou6ZWdI+Fuq/3870KK9xd0z4PRE0SyANLyjA0d063m/TzcWffvPkYc0auw0Fe2lmG",
-	"dfdXcq1tv91jyj5/8ODL3y0CvXUILB4kXaLfrvBOff7g918tkP2vr3+3cIxVEsESZehnUinXRK22aZV8",
-	"rv/82CruB8kEfMSr+1jetCtqKnukW+1T1qRViCzX7V1A7/CJOW89ko7LJmPbjdjCPEAX1Znsf2RZ78P7",
-	"7/9T/7+f768FGcnoPBeEeLKQD7LSce+xNuNJf2TqnR/wzqll+QHyB/qz7y6rz3DyLPHqxrhCGDRZH0E4",
-	"VHMM5JQIbzBlUp3ZZnWVWxrrlUgeGJf0V9U+t2p/gFDKHSj3O5LSaKvJCDPfZM5FG3gRZMVFBVh3Ut+5",
-	"oDd2ARRY+mowdwMAfNg934WcvHXBcy9tY+7lLl/BZy64CD/ZK9a+xoxBoRlaErTkzWbbsSQO+uvnxUjm",
-	"sB3zRxWTDIb1iUUd3tSYARi46ZcKFw/xRpl9ZRQ7tpjRfHMqtG/3h1aUkduvHtETB8T3samAHtwnGZj+",
-	"SVBFnI9gFgrgdilDGLoxp3I7E4uuX5FhFP9CsEic/P9oCEQa7Jl8NE8GZ3AAFDKsk/7rxQ3tX2CGlza0",
-	"gL8UW59FUO7uOV8WyAYFbTrY5oGHKSS7or1Vy1gwqR1MdnUnl3v4oPneHd7uf+qKdCDIYEUiBRYZp91H",
-	"aOYMo8sna+Es5/sKM33aGe+vsgwicwpkVlhux7bKU/33C4pOv99kxC+9D3aQsYb2GYkOW8IWaMsPaEWE",
-	"wtDHAntl0SLGIc4QX69J3z7dElE1ZCKLreV6X+GlodSPSveb93sunIAzjg2gQWul6rrgVvL2anH1vpbv",
-	"I81uhYcHXymi7kl9Q9h113AybD5cvWtAC13W5wlUQmuvWQHyfm8a6BU362nvQvZjkxcg5+wVVRQGSwub",
-	"7p5nVk8bSQOS/Z2l9P2o6gntsD5JQ4mRXht9wAW3YwL0b2S2nawx3QWBoQ29JfeafXr9/0xvyQ/7p/pn",
-	"Hywe9CF1TE/8A8Qln+K9asRli5r10qJm70+EmqztbRO0JFSxkNg+FmtPK9iBqm0l8CGtYT/ZJ37VsU9Q",
-	"x9ziOqWCTCkW+v9RJS3vPSAprng3vZ9QucFhF6geryjb3NsLvufSIOQl3UF49I17MstvCSBXRsLQE9DM",
-	"l7wE9yZ1aUfUIOu9V214dx2wJHseOsyMs48OvKkrJLuVNO0qB8tY1wRvmvEI7tP2qbu4+frP3WnNAuDT",
-	"Hbbc3ZOAfGeBlkdoMgjlCFYJaNlCQe72mB3HpPhcGGSWi+mk+cBdqKKdLTL4R9IUcdZ1aUDgqRXaR+Xo",
-	"mjF9klFP26h7KF/GPH+XN0KScUMCT1zULsMXLihEoBVrVlsfDAOeWMQIqWQXh86KsOb8BraCl5MgFVV5",
-	"Zyc8WnZ2BkhmJ6aFey8WRDWCXX2cNTOwYe/sPMbILKIFiXen7QLO5U4SVu8p43lBKOJAmBo0j0QO5oqs",
-	"iRC2pSGlHc/8Q1mK4YmN4x7U3TpQ7dgvme7DwjD+yb0guEIrLpVdCAAcaWwjWaWXzpfCYqmQaJgsOc7e",
-	"cDm2HB+0wcSO6gdY/k8toculOcv2+Us9db7lBPT8/ixpDJzarx/Rzftfuasg3MQDjejb3vkKAH1btmY8",
-	"vuZPOL9x/V2/Np35nBvnN5cNhDwB4DNkl2huN0m7wvf3gtxSMhJXe2MeOG2xE24XZJYMS0Er4AG03ifZ",
-	"nmg/bqV7B16dUxnr0o20IcbUJKdsPa0i/+pV625md1K0vgQjMrXFxxbp/n7LFZf3/0lZRd6Prtkb/eTH",
-	"VKELQ55fojutBXSHN+T+///kfO75ek1htTYC77cm9nnKylviyrQ5f2se+LB79cMmSj5M1+nlfQPth4eG",
-	"nguEkYls2Bs6ls66AI1vfQb/oXNHuDfe8KIH+Fw/8avSfWJKB+ghZK8wWxHIzQlC2oqDyXrjSBau4lyM",
-	"Ohvc4lpd7DrHxV0UI0aQIzxtv9mr3XorzBhvWA8CKHo6CLwer/t8Zp64pBDNFy7pMJkCQB8MWRLKNgCi",
-	"qwgralr4jpA9jPfjus7qEX26ACo+q+uK2SbXL1K61tf5vMtKfKn/5W8qMK0L31AKlyy1PNkIKSdsy39t",
-	"fBSYOPD+fpoQKaAQA1iUrK2+piwNLvY8WmMai0D944OW4WTVjDznDavusl5ES68l3loeocTKbBlgpenV",
-	"jAySwJa1Qd43PuEo2CTZq+f28Y8NdJLs1fcfqlzisWUw0gO4MPgk2VvP01OROWBsWzfMkCS3RODa5X47",
-	"2UMgSS3DTthSqbg43v+nbABC5uesA/tb86usI9u+OHdvfx1jFJx7cATv/dMdJ56diC59bdni/Z7YDmGM",
-	"Kr5qdoSphc1OKSIVWlPRhR8YWAmtOPcE3Ion+ga+5XVlr88fk4l4fWCfJn6Zaxswi6ONgWFCtnBHtrRq",
-	"CJsfNQWJHKN5dmy7wwOX3Cz6Az/eRe6FSrQldbVAh+1xgYDkzHZcHQyBvuOU6sqxK6v7NV2PHKUv6dqL",
-	"7OPZInpUHwiyYq1IZQRyaTfWnY5uk6wN2JA+QBlXZGqHlGK79/UiAGfJUZBfYuz1FVfkE71B2Z4+UD6t",
-	"e5fTNuv83ZMKi1EuJ8sp/A6ey7qEaXWpii5iO8o8HfTd+lid2V08a9/WW1JpKJChbB+CwZLvCPAkW/QA",
-	"fTZvMasmyi9DatKJJcwsvlySNRcTRblnD4JlXZ3dYlm+x7u6QDvxLRAjh6g3HKxLOh59fOHLnT+eI92O",
-	"6YOc6nfRaWa/EW69G3Ikld526d0V6S0b7rj7dLfnYuSMfgF/T2++X+FiTzAFINu3RGrduENb8JbgCpF7",
-	"TpdApOi3Pzx5ib78/IvfnaJNxkkjoxQLr9wzd9eamCj1K4ucpN48hFRwgu1mI1ZcCABF+BxopIfDIe8h",
-	"NHm3Z9aoj+pW6tI+hVSYVRI1rAKiIS9AG+DFtSC4Mu0eAJftGjGxwRAwZPKZPsb9Pa1JhqPxRj92eacN",
-	"PnMH575RRkZI5bumbAsGXPcN/MotVO2rLdlJUt+SfJFmFuz+6jxEu6juqNyWIaK/B+3osgdINLa6gtQE",
-	"j9fvwQMXdBJOtWHyrlfWisTBhV/yLIcPoVsi6JoSjx5m2kvtVTwDcafsxp1Xz5Dc7v/qFQ3uDncXpdfu",
-	"LPRo4TusVtvcvesjcUV5z19iQM4I4JO9Q9qsKg5yqiUoOJnWoCVYS1TbSvJGEGuCfpFapuXzg/x0YxU/",
-	"SGJx/Hx59x7TyvLQGfoxZ9MA9Qvg4RBVCIjA9X9QOQcsp0hD7/9z79Xw5/sK35B7S7y6mWLNWd202vuD",
-	"/KhQ5PfhtvqUytM/2Z3SI08AmgTYKUveOCxMUNaL7gbzgxG/wDzwQV25D2yyQQIfiOz3TlwDs8Rh4KWP",
-	"cDUPMG+obgCUNkIbqv/8C1Y1C5f3qaYxACUPjF3FiSGPxhtByCOI6gkiDdUDptVpaHkJvcsOU/3S4Ro/",
-	"hP7pL99VJAy0ARoEfNv5wvqhQOUIvU2CKlJ8y7Yx/jFiZHjgF2zjPvlkrVlhMGkQbz23LasaMn5PAT67",
-	"6lnzi1SvZw35tG8MUBffEFRhZfM2gd8GHFUS7tWuLLZRBGC1DWvVJe8SW16PhH6+5XX1CzZ7evqfZM/k",
-	"G31N6NX8mcIvqyFT5X+z9W2PN1mJXP3Yp5qCgMndBQbtmtYESXy0ieRgfdEK7wjCcoEA9wszcij2m/Z4",
-	"T0Zb69/AA/8Cq3h2fg4QPGCK68vRDdmr8+Av2zenVnPGEsox3jUspQuk/BpE+gR9E73AoEfYzrSPzcqQ",
-	"4r4++Nw+sSDrZrxCQf/9F+x+gAA+YfUzC9wxZIp3isXOrXKSKFWTapRuWNXktdoScaDyF6l1fvIfRO/M",
-	"AlR3UYOz4qIaXMZ87pM3StIK2hcbZoiAO4DW2nqxqgufU8AMPNRNn9C810IgTec2H7fP/lr/8akZyNcQ",
-	"2AyqP0w8oM3SY9vef4mqkFYfJ2sJnTLaurZfIsLKh+ngvgsl/N40CFol8LWKCLfli9FI1ZlrFu8rInZy",
-	"9OS2ruI1PPgLtIYw8U/WGL4j5s4LeqAvKi58ZUFGwvokbbug7tI5kp/Jy4dSFR0zkfSXfJO5pp9ugP8d",
-	"PqLDlq62Fs4s2mvLhX2mpow4jcX+f80uoBvTx1tOR246P3Ja/aLv1p/4ed3vLUBaHU5UMdcfmQzewwOX",
-	"DKArsnuFd+SyYBxbfXaQnYwR2+VwtulRflztUorsgr6HTyePZXSdwXKBkV0Z+jaqpvhLHH5FClcIFOD+",
-	"P1e8Ij9PqXyW/dRv+mipOnsKcqGSRbNOpikGB8TjN2SvzCkY22luRf7OG8HGqeD+r33k40WbGFsEN/oL",
-	"mzYrxzSmxABhzf4iq33MuHmfXOY28F4v1zVWk2pDxLAAabAgesPcq6lUI/fh7wjZv6Ty40Kh/o7slR7U",
-	"B7kMuI9fHowa6bVp879Ak4vWXCxct3wS+/QkjKX+aaZ/iauOC9dqTntPIGzkmvANq7zcPvqw3ieiOIyj",
-	"mrNNN/11VxpijNA98n7PxZh9+QYeeAlPf1Q25g0RlN85eb0RhBHKRal1PYcDUPzsOFNbSAUwrgBXiFRI",
-	"Lzs6EuWyqRvCAFjQLG2oVEvOb+QMZr+ukrSmZD0B02Gk9NygdHyYmEN3WVbyVl8b3tfyfQrhBcsUH+zX",
-	"pzrpZ607Oh+P1BKr1VYfXxgpvKxJRGMmNWGa6bOzY37NGH1idqrLMmo0KrBYfYrR2YaI7qi6pwSdoIG+",
-	"Nk9cULD2C5cu6wQ6dZg1YAE7vEaQ8pFgEZD86FNBCUoqZK66obwt9vIEjQ3M6eOC06/4/sPdHgwuzR24",
-	"gaDQZr+YtTZ3CQMCxBsVXcp4fKt1A3P20H2sBTzSWaz//FL/4Fe1uEO1eEeUVwXV2dtmv99otYHkqF7F",
-	"Au3IUQkt1XReUxydOlwkcaiH8EEW1ti+y9PpmkU1TY1bfEtQxZmvg/S4UGAK9nCz+Rw90Yeldvi3lG3i",
-	"Vr2zkONVEy/NIx8X3Lse0ifZefPUJCjMusDeBWgoVJNbUrvEMPyPUzMY5hP3V5ytqRjr3zcPfLRq8KbG",
-	"q08Odd0K3emB6uBwk1oSm8mqprQgON8zFSK3od4rxCe2w71Wsctad6gI2RPWGnHs0pN87Rbe2P2aKLTH",
-	"Uo6lv2rKxrHWX+8JewkPZaW/oFjlKu9W/GAE0ajPxF9zCTDBIzz8i0nU4JNRgqlJy578nmVTaXmf403H",
-	"c7xlLfhZ5tUwReurjyX93KrupRleoeIqsLeGmm6FGZKK1jXcsBBnthnbo+xiQZDR7FFeSnj5fXhwDC+H",
-	"S5LYqB8URoRLyjYfCEgEvn1ZHBu9mDzUAY7WjVBbItCG80ouAm9boCVX22IuyXb99WymEWvMc7+u53xM",
-	"GPiOXdD2LN3wjG0qiD6dx9oPefpE/XWjXpQHHnAw7OLqO1G7bWfsSanu7f4/9q51x20cS78KEWCRGcDV",
-	"Tha9O4vOr8ptOthcaqsynQUa+UGbtM21TAokVS4jCLCvsa+3TzLg4UWSLdHyRbJLrv6T6jLLong+Hh6e",
-	"y3cwSyK34E+YJWeXK2EmZCYW1rtLE9k+uu1EVZZs5EpwsWwc9d4p1F1GRNSS/ggDWl7f9kMFxqoZUZRA",
-	"83+UpeX+/9VJdxupRi5XxPzzc9uaNYrpJnbgIf1Uy2v2TUhzeOMUS41GK6Togo1FIrga2GgJ5BvCa09E",
-	"koglQG1EZ9CdGMHQVwijBeOZQjgRnALlLQdZVMeE1Uws66znly8a9xyZ05X17I1Fki34wKVGuqnYqI2Z",
-	"7MRRA83YdFZK2aucm42nVi/oy8Y3hKkUWfpsj0a36xdCeLX6GPqBlx8Xtn3h/9tya/3e8q5um9rlGgHM",
-	"XWRI6QHiWEqxpGSAjOApgU0OwjM/F5LPGm/zeBbHVzynT5v9abMfc7Nv5OQMICPH3MNSMokm5jSDVj8T",
-	"dZIESYPwoA1szo7Zvs03u8oWW42hu6xhQe3l7vdz21VtH3QAidajo5sIBwedFtaWnYklWmAO3a9WCMs4",
-	"7MMlsJ57biwWjE8/wcAWF9A84C5hqWr7eqVy96WPLj1X0Cd8gEZ0jB39Dqwd4iInfpKQTyp4strCKQaL",
-	"2rCxUL66/SsQAZF20VrILPhOMhliy6VTn9MDn59OLKctBDbvfUvTpHeZBlasaDkTaCmFpuYUxCyxmjPN",
-	"tDko8RKv9qNEWHezrWEO2pMOf5hjO6oUzOqfNB28qiuL7TceMWKOd8N8JMyT12u8k0baaIylZJS8Qi/M",
-	"o8KvmVY0meymoopwGUqKiYufVMLmlmJy6bjZsSQGp1SaZesgn+3m7XtLlpayMTTArgQN9IyQIhWKEuCY",
-	"xKtXPqMtEGKg8YyO55TsjKVo9M3A5pIPu/cnCSl0w2gNEDOH2sBehYGi2JGa2iCSkHknYiG9D2YppPeM",
-	"79/KbMuRKFLKo8D8klL+OID5SDESalKsinD1KAYy6+Uohwhdj2exSKMez66nmPEDYo2l5f/V/NPWDRLq",
-	"wJJkPY/NzH+wHqprvmahWrWwbILr2ZWrRK41Fs2gd7xhE3r4yjqfyd+69ZiEmbd//sJrP1eIcmLb40Cm",
-	"y8jmlccq+YIIhj/gx5/D1HVXrI0DwGvdmFFNVJYXSCPv4N8aOAdTMnkq3twk+AD3brHYzkcU8HgsMq4x",
-	"1wPEOGSar/uK10HBhYY9HeEH0FR+hlHn1UIcpnSSJBn76Fb3Oqy6MWowucd8TJGasTQ1Z5oVWFGkVtsa",
-	"3JUVc4EzYP0Qc1KHm1gsQQqT1iS/yBLNzI1qaHbTFcEalyVgbg9UamblBxdI80PgKNu6CcMvsJR4BQvs",
-	"fiFG/0PHrXBlhdk1ws/GDFskw8YEEapSe+KTezjn//KP1x/Rv/7y8q9HglMTL3EdoB67f9i9V7v0Wrtp",
-	"g1r5DM2tiEgcqRH55kYcsv+fyvfP9IqEHW42rkV77H1zc7iCz1O9tXzl1o9rZOCftF6k7XKIsBRt3xiY",
-	"Qk58xNqMRfeIawej6cLmDmKm1Vo/+C3OOZejGxO8HXG+nH2NDm14i7uEpV0e23bp6pn8QuZ7HcnDB6Uy",
-	"+sVVgp2P8Q4z6mX5Lyx4ZYfuRsnsdtBwPBP+VhbdVW/cuF3V6d75O61qxeIbdZQ7DetNCZpIsSioxoGL",
-	"sEELjqmklAABSyHB2grK1o3NsJxClCNalOJEm1CtY8F6VzsEi/HRjj3I+FoDQSodYCLlm73b9F8yPRVd",
-	"1CtNhaVvQQJ6ufiYBFOIGb1AXE6onlFkzeBAkTuRlK47XOsg1LTA+wC9X4OeYLufma1+QmiZJ3fVIj0A",
-	"yvIE+Sw5UEhKY06c6x5a9qvMXBCZboIoY/fFIvLBivvmBra4ou4Rzmps3bjydDsuMRtz5AMZTRauicej",
-	"Zhs+doeHNYi7yIizmC+zis9wmlJucwuaYTxPl5tFvZ7X5ry/kdR1n7nIrmtmhU6iTmHxCTy/VVeaeQxa",
-	"CE5X4QSGpoCADST4wRZ8GW3DH2BFGjz9HEq6EPfRtqjm8zNAYMVjwmv0rE9Mn8Fu8eTQbgGe9xe0lxtj",
-	"RcDvCiniWM3VelnZ0XYAyDG2BWDA0x7oag/Ad/a2g9e1moNx50ujPertXoDkCdD+xsQwt7dih+xJqV/x",
-	"86b8BL54PbItGmXtH+EO9zjDL/b1e+kj/Cw0XUMVwuM5F0sg2zaq5XClay8xEXjZASe8nAxO74J+S8dM",
-	"sRMd/63Xh1gJ514DPDL/y7RCgB6DukzPhGR65ftfB/q6tVyySgxWdJBbh+EY8zFNIlxZ8PnFKrl+xpit",
-	"UAsp2RPXG9Pn/5dCktKfteRgpWfhG0EbfH6xaHMBFlijfrLuGsMNHO0Wea9A2VEsIdx9T6XR9QopXS6K",
-	"2wtrE0ljpyv0bX9vxlzg2Wre+yRHqnnwtWuZ3+rRCs8AG05SFehaOFTmQShHTFxc8Bin6EwkEYfl7yIh",
-	"F2vGmZfvpfVm652M5IvuSMjZ8S2l1SZjnhmvDuwhVo9Dd1Bf2cK+eKtO13r6xg89j3ZQ14WupFzoYHqg",
-	"Fa2l4DE7fCvfcfkxfxeCKE/2Tmhiln1lHljLSWI+2zXPrfzMGyrR2LXLN4rJ4uUvL1/8y1+tdc8RXoiM",
-	"11MNzbA8cA5fZxQF95iZyIbTEVqd5I7FypIOcIieT9tWUC8Bxx3EeL3vyZd1uPgXsJ8qvGqUkJdv2jzh",
-	"pL5pW3WaSZcu1jUMzBlUge3fTLnmeyXVmeTPzjOi6uTQNsKKnieHqhFFWiRkEEq2dwqoujpYxgl92EoG",
-	"cU6efJhxs4r+l+fFBHE8ukFbUR2y3VSN87GZ8IeQfhIxVTEnX+7ruGjO6AZ+Bng5L3MU2pK6YmpoPwqS",
-	"tmf6BJiED75Rp1hF6hBvsFJPzureOquNeG0NK1xJXHO8cOvhwCHi++csZwIt8ApNGfizj3HFTslkaw7X",
-	"DZmclZHUOJe3MSbcKpxNpbOLWyi47AabZUq12jXpS9JJpqJJN+bzJwXTWwVjBRxUSlXAa5DngqomyaC7",
-	"6hgVbcR/Rzm52NCEeflewu4rBY8TLZSWjFbOjJJI6BmVS6Zo46ySCmqVdZhpKhfxjpAAs68w7AJ1Hbz4",
-	"aVqOmifftZswfUftDR9QYBSby6Dz3shc+2k8p6WD9bkrHzjYkn9YJFuNqf9ePAqS2LMlgQmmkeNwiFpD",
-	"DgPRgsIbP6ZVnkL7jD+6qJZhnhhJ0oRi5dJcU8xKV9WwNJurNfTesCuZ8ejSuXG3GW9Wikky+np1II96",
-	"5Y0Ar77w4/KzO4+hpG49U7yCPMmB70zvehL////+n0LjTErKx6tXiC5SvfoNUS6y6azW069/x5wcFnL4",
-	"4EnLAhG20WvcN1Gv7IyZleM5m5QydXGGgZnfBzv83wrTCwwz22cHxLx8gEjmWbjrpsl4V7P87PJyRpkO",
-	"ObJ2nrVLyJPVjjGxb8U6C8c7YFfnNziFrKIfeFL/gfUGRCNWjpC1Yo0KMPr3FxXMQDsu0BtJCdMQwFM+",
-	"UT6kMjm8TSaxoJZLLW5Joq1yyxaUW/vsdjLjLiaRliNdVXqaijTSyMYoZjuiC36IGyohla87coh391Su",
-	"gj8MWpyyKUdl+813Ga4jiLgmxM38nPgh7JROYqPbR9/h+5YziAgp+zPj8iu7Gmr63tn9MPyRiCnjPxs3",
-	"hj9E/tVeB5hAUzPkP+poJlrorGlf+JZNZ554p3fA8o3nlzaZADwMqISYvGMYwiiFWR0JcVH/1jtOLgdp",
-	"p0ns7ghi76BaMNCNGmOupMosK+2RMJVipZZCRmkqlbm9umEXAK6/s3vKwwv3E2PmHYN6AqJ3+7qgtgQv",
-	"05IdAC9pz4ItJQMXpLh6fTbaaI89Gj22FniFiNgfTpIJEgNQIpTBDxPk3ExsM6W+1YGY1Q682C4TFjiv",
-	"DxTwEKt5pNxDzc9WxF9cW4q+VTeqOdLCNi4wQk6w0tBSnhIn/Y1YxnaxV6fBewjMKU3rMfCflKZPIOgW",
-	"BB+NpRm2u5M++OeCQWovOw4px0SD+b54r5cnNHSLBvNaAQyF/MSABZooWt0v+1AwuI4aMV/k75hPLXVa",
-	"+5002vQH+/do2xdsbDXlg0ywIAplXLPEpurk/bSZcju/yu8ZBDUTWqgt2tuMeWp1cAw1AyvZIkKMuIwJ",
-	"b54zlTidOXeWr7XaidQ8RwlIkAkeDZT/VxjU4gr6h9ywhHZQEcKUvw4x5TQkcEJBUcgysEUBJ4s9TvWM",
-	"Lgr0k7bJcPhDLuzh6//AbGO2KF3a87WORCfU3C/EWR2jflL95A1RcxuETSie2ig1RmbXIDxaZ0eS5YTK",
-	"xNljvtKxQtYHlaYOaq9p4Qm7EizV46v/mXD+3fvcHhkjD42TA3J7gcsTGHsKRihvyaFodarRkq60paBv",
-	"Tw5TRWMX2ztKHw9KHyla7rCjpcXcmVAFwMywQiNKOTJyOjlYNJ4zPr0auU6S1Zj5iuf0NR7Pn4DTTXen",
-	"oGaMWEp8F8Egd3wX3WFHYk3jVQm3WJ9Xi0mYUM8Oom+SaaiCog+u9skIZpsrrJGAwzU7cnd+95DSsabk",
-	"WevE9AlLO+seMAW6Fywpou79kOBQ6EPwaltzPknHLr2hbtFu7YhGmeWpj1Q3DiQP6roFWc/R4UnpFU1D",
-	"9pvSRIraHm4vm38NOBGP8D1NepWdjA/AYuZWLFtupSQQYdYFNHBhOF3ZqSwRYr7Vwy4pJlRu7I0hfUiF",
-	"1LVb5B18/LRLTrtLtqNZ0wc9HKv7s6qjshBD2FzPNB6Vu2Xvi9oF49u6It6GQa1qAf+Q9k9CMC9zFmti",
-	"ncOuT9pyJhQtnJPJmtGxUbFmiZoiBuNrIea3ns3pjGxGmNJJ/MJmRdrNn7qjnDghAuPlCJ6YE9zt3E52",
-	"Q96Ne5sF0fdMiPbRnTUUQ3bdPQ2YEPPt5qoVVPAAAHNhVNGZP/gs9KNo+n1uDCjc9grwvQWhCZYVAXVb",
-	"cavAspga/YTntLJs9ZQ6NDvR3sv4J0xavX5/sg4aX5MvM15d41ZSl97jUpWAYqTbqAtdfW3yI+5Bd5vx",
-	"TjrQbZVXtTyGmNzbxvvbuRGvYWiP2BE3CWrfvnesO5Iu9C8vXrxEC6oUntaS4uIyuRXl5ll/PkuBh+th",
-	"kZh9cljq01HpHYD9FsR4vMvJgmmNoZksfLG1uwqUHlAxO0BQiOP7GL/cQadsYYDehHOMROsaPj+ZpjkD",
-	"B/9XkZB2zw9WphNSAQR55T5mIUPnmKdL455CjwIAxzdb/rD9JXpotYROQoCzYrkfTcrcVTUY20nLEKbG",
-	"OFbw99YOeIJZz2Dm5OpgVgpbWvyQtg62CYvzSNxm/D1L6MURVhkbxKyNI4hmCs1pqo9l3aSYcTAD4RH+",
-	"HDu2OklErNPoWzpOsDRH1keh9EX2IDO3bXKCcpAONEqeSGOQ9VxZpHF6TyWSFI9n1FayjzCfHxt329k+",
-	"nw6wvsGN8nB6iV2AtR1NGs9pwyyrvd15T3rsXIEFeV2QzJVTEpPcSlpiayatN2/YT40pmkyuRixJYrk8",
-	"XyXDyR1NJq/dwA3ErRHhaYXGgtCcGTBnr2J6hpYzsXAmhu3OXNulyF18D2MN/DIJUavyjJYzKmv9UWmC",
-	"x0fokASlygSvjMkDHvtUh0lo4VKGdo7J//qi2zpAL/x2Q46WNdCzKC6pi1QtIY1NZFLR5J4a9C8LxUih",
-	"qU1CJxrZmhXz0eoX9EE7zm/lKfxq2ikNag9u+9pnFTHxkzpJ2KQjIIDEzZka0BDEXy3CimthUckpMEIi",
-	"l747N6TVpVO5KXTUdaPjTDK9evbbn9/XE7aYAqI5qMorbJpcIS/wCs25WJazQu1MN1ZwCKleV+WkmFob",
-	"5b3IOPmIp0K0FbuHJ5zACuhclHdUoyxFGHG6RHZJ7VEK3QuMUMq0b82kaZBxFWvhdMem/ENbwnNf3nvR",
-	"VfE8RiUiMh0XyRfgll1bol/NP529kGNcjr2R1gm11Nr7XGzuwt9f4rXZUgqe6IQ3C09sRWVH95w8yJlp",
-	"xQj1kU4XQJ5knOx5sQYYbqlTuPNj2l7VllOI3rLJhErKAwV5sdTfnPPYdrIWHCljAOCkYGybw0Rwm4ME",
-	"1QxzVl501204X1kflIwubRjU5tq6h3zGC6raztHKY7GjFTLKZxcC5jt8T+/yO+0Z3SncpAoJNv0pg3J5",
-	"WHlTHiF9Lyimt1VD+aK4EGqqqYgKuBj+GAtCfzbZFY1ONvNtB3XH/d7B1ms9Meu60MXWqCpc6O09B6U2",
-	"qRZmrYCGjtF2K2X2tRt3RDfrcWR6fDXgXrWXTCeeK9v3gSPgr/e8xlv5wXYrgN0A23iG5TRaE2uOBo3h",
-	"OvsGBl8C4NbeuJf1t46BNugvnCzxSiGHCBsKXze2YidRc8wJQtVwIqQ7h+q8NObzNxYgvQecec9eqjcr",
-	"Rg82s/wWWQF2SgvRiArRWzp74I1rPNZblNwbO+oywGZftZ+0AsjJu4yztuzpobl/RprNi4QcdrN6ZAen",
-	"e1fz3v3sEZ4ZPWaEjqAnQOn2lrCJRvCgZmDby2RzvhEZ0Wef8YK6rm8XgTr/rr1EnBFm6DbvSQ9ZEXvP",
-	"FYKsAMAg5ZZ9ujWFF/DXuLnTExR7dldthMa2r67QCDHmzvoMAzrxZdUxc2g8Pa2TrFHbwOCoFpp22Tzw",
-	"c97KEkuK1EwsucOSWbg8D2kXP3Z1kXd/LS0rtH5a8p6ccnczvoIrbi8lk1IJ8Vk+3tLjMx92SoXjeHeO",
-	"/r0+6e88vf3F1W8Rlb+LZdFx4XI31QCZU8z2cmKC7OTrTyWkiUUdEzeysia7h15+yLm1r9tXxkObV4xA",
-	"7kd3rK4nTdcUyJopRLOme3hY5q/bT7p8I1MXgcw1lM3Lpy5RmWkV8ioOhR6QlKnhjznj5OcWTryvZmyj",
-	"U9F8Wxun1xqFw3GPqqPWOh6tCMirhgGCGwAS0rOgVZPMNfIQNLuw1RnnHxYRNOyvctoCjZYMl+sc3B+O",
-	"hEgo5tuU1eU13AHRdpSfB7dEQPEAci4gzcKg3BVUvDIfGwkihVeqWJExw+nOTdiKiu/hCuKXcZvtK37Y",
-	"P3LZ0hno59TTu6LGDza8GPLPge07+EQbuOXrhL4UMtZ3E7IXvwnQkecj7reutKynNJB21QPfDBEcAssJ",
-	"4xRSIO9xktEB6ImFbRAuzQUNjdfKE+voIY9HOm/Q05hS0sGod4DwD++MVJK7rGLgrRITZKQwqEJIc9ZJ",
-	"EOQ+NQPVuuFSqgX6p3v+wYmoQxhWaIJlzlXCRSgdJR3pnXKNzI9QBPPbn99/fv/5zwAAAP//",
+	"7L3tshu3lTZ6K6h93pSTM5QlfyTxK/14Sx9WrGNZ0kjbduVM5aRANkgiuwkwAHpTnJSr5jbm9uZKTmHh",
+	"o9HdQDfQJLcUOX9mHO1mNz4WgIW1nvU8/7ha8d2eM8KUvHr4j6s9FnhHFBHwv74nR/3/KLt6eLUluCLi",
+	"anHF8I5cPbx6UZHdnivCVsd7+rnFlVxtyQ7rH+zw+5eEbdT26uE3DxZX6rjXv5BKULa5+mVx9f7eht+z",
+	"79G//eWXxZUgcs+ZJPDhN4Iva7LT/7niTBGm9H/i/b6mK6woZ/f35ol/+5vkTP+t/fj/EmR99fDq/7rf",
+	"9uy++au87977i/5iReRK0L1+3dXDq8dIkHUjcf05NMf+Qr/w8WpF9upbpgSMBq4qqn+D6zeC74lQVLd5",
+	"jWtJFlf74J/+cYXrWv+/7oe+vSXiiPieMFTR9ZoIwlYE8TVSW4JuKKsQZ/DflN1yuiKfX/kRXHJeE8z0",
+	"EK62WGxIb7C/fBAbbf3OrAdryuCN9g+UKbIhQv+FcRX5VuwdXGgrefiPqzUXO6zMa/7wdduH4K1cbbOf",
+	"vSVCUjPVk0+DNf29oYJUVw//w/Tf9s52pX3fX/zP+fJvZKX0t8yE/4DZcc6k22kz/63IThb+njW75V0M",
+	"i/3O+FDs8PsXpg+hyWAh8LHItHINKD51fkjti9KTRqrSJaoCi2/buzxG/9l1Y7zVS70bYpXTWm1khS1e",
+	"4b1qhOmot6+xTe+p+8Evwwk8cKHnYvwFz8iK7nA96KdviXtPoqe8sft3ySJ6U+MVeb3u9HIwH/3uyGYp",
+	"FVWN6i2/sd69878ZvrHX4bZV3U+N9HvODrKkq8Faiayp1ZasbowddE+Y7/gBDpA9EZIzdNhytOJsTcVO",
+	"IqqQ/R2iSh8twVe+ji5dusSs15w/xJ7b4+M17z349eQK1311v7XfanuWGFfR4Pqiy5ywKjauP2+PevwO",
+	"WCKFbwhDS7y6eYTIbq+O6LClNdF/lgqzSgandu+9T1LftIaSsevXZK1izcMKUYn0XxFv1AJhVqHD9qjb",
+	"kr+G9DmZv3rsdLzUh2vkZTvOzP6Su5Uuys6/PZeKVK/Z5BZmmiOIPuyM9WS8HWb5CV7dZH9AcWXePmc/",
+	"9SeyGbWgd92meCemPWiMxbYW5lriptPazMiCelxV5Yfnzm3tUx7/sqk2JOtJRd6rDJeiv42Y9y9ck+x7",
+	"Rvo7y593Y1SyNMzATvtSfqkEPf/jCa7U4oo3qrSxr5ue2/fFgwfDxvYG37R8ZKxf2ovFLNPKWkmhhRXc",
+	"a0puK39vMFNUHQvaJBt9YzVfSBr64A8No2rayfTvtm9atGvAt9S+y6+KkSl63ZS6aOcY1V6fzA/thEUb",
+	"W1WCyNIb1crOWrBivoh7VHqURP/ZLxNX5e4hOXkF6q93vbmveEWmXabF1b4Rey7HvpjxQUE29qo4ORBS",
+	"CUJmbMO+nf4VCzP6/utBv9vxjk81nxd0EQTLQTcTO6QSdPq4vtYPmZboGxOe3Etf0h1Vg7Ex3zIvWLhW",
+	"Rnu+wZRJ9QriY0Vdd9fx03wq3qgV32Xcc72/Yq/p7ofxTglCqsdbgoudDP3LnQ0B5jT/1N2n/WC6I28E",
+	"XZXOzhLL/mL/6sFi5PYxjPqtBd/lLH29R+Q4WzXBUuW0ae/6O/VgwxStp5vYv1jr9truuXe41rmPL8wA",
+	"RudEm9XTLc+Zk+6d6QfOyBEpfXPS17o9phXC+m3u8oQVwsyFYlHFiUQHqrb28tw7Z3hTVwXuwXmWq9xi",
+	"QWY4Ja/8R4aTKPGyLnlnIyefhjn6UZL0LtJrmN9WbGsWdnxdj5OGMOfQILd2g+ldqfVUH7Z0pSdc3621",
+	"gbgbP5WIM4RRhY+9QErcASDv92Tlb6u9pIB7o+LD1309FtXvvueFQgzviIT4D5aSKIRNICpoNUYV2XMZ",
+	"if+cdN0QZF9jG/jutupaN8btqma1UQUxFNNQ+B3ia92eEovvfuUNEWilP2BzKbCfm9Wq8Hv0268e/OZ3",
+	"C8SFXtDGIfZ/zBmIE0LtEwb7wuwuhSZbYUUyoxJlIRV8dKu/O74/EUHXlFR6CAXRmzOx26TkO6K2lG1g",
+	"TewJ01NgzGt4hrmfxk84PWxERpbi60YgfmDIPvAQMe63ZSxvJFpzkfymVDgRbcrYDc8T0xnsbjB/rmlt",
+	"vMYNfzsUSbv53m4BJT4I5zZkfOoZ5WKQcwbFZeT0KxauTcluvqSy9G66aoQgbBWPtOqvFwQ4/UjHrlT8",
+	"kP8m8DWMBxx5FWz8Weu5N5jQBterRdt198rkuP4oLx6USYXdvRUOl+pJmTcf/RsESKeM7EdJZkUE/Ygk",
+	"znNc1+bAW2GGlgQ1klQ5p01N8C2Jnu9UIsYVvAj2PLWlchwrkH+E7wXZ4+Mu6gtdt5AE+12CdtqkM0/t",
+	"E87PoFljEyguHmMcsdsyn33q1Mk+RbzFjxk4k4fywSnKmO0F31FZlImxyJfpzrePdr7Tru50n+cs6W5X",
+	"pm7anX5MxtVOWAPup4vUeERHYb8X/HZesiN/11B8uFu8oxt2jzK4jWhv8LDlO3+Hknrv4gwpnnVxOsuo",
+	"paEYMEbF66PmG8riRxXOCZ6Z39uno+0Sgt5ePNFt7WJ8A6zpLRFHHwItiyYWpFhSbnpqN3QRu/aYd940",
+	"SceVzbDOiK6WDe2umx6Ze1IUDV863TQ1gkE2qR3MXTINI29I9ZZutkoWxtve8ppIuDPiRm25oMpH36gC",
+	"twIjSVZcP1DtKKNSCay4GAbb/O8Lzm+hv57tr+u2TkKCzCsXQXNiA/YEs5t5QKhMLJAxwj4ehCPCFBGA",
+	"9VlYhArjS14dEaklQVssHTIohgf68iQ80A4fn5p3x5ZBPwBsgD+6t8nxm+PF+DxdZGXtSSQQ91L/wJgk",
+	"dgAqPUyKmyjV59GVZ7I5sgysJsjfIB4Yb55oWO6yJ0rVqdfAhhh36F83ApmNwEXM/MOP0IOH9rTGDGEY",
+	"eT0EGImGZfr7SvAmGkf6eXsM3nrAEkGYUtKKRFBTgyyaeasZoLbzwXC20xF2v0XCwMSnrOwJ5zf6uxe+",
+	"SeTe9ctwYYctzkAOmDeaNtjfjCIE9LDcBYIjf0zcFlSCYI87ZYsgXTzu20f+Kkt6J4nKP3rckL8jKgpz",
+	"DRd1zlJMQU2CNTqBNumtI28+/v4Jw7EI1ieMuId0WoxKeHexI2+HZszy3hH1oSJVceduLQiJZ19smKfF",
+	"h8ZDMrQN+WfMXxIrmX9IuK2BsGanJ7QiS2o2yw29JeyvuqlXvqzE7at2xmFvDmaobcCBi0pOm4/dZMzT",
+	"YdCii5R3A5uyhZ8oOcxBD8i4I266VRD+IWtelGpd1VzawyT3F2OB6w3ey4J31aTaGIcp9wdFyN/Xe8L8",
+	"0RCF/k6P1Q/6GWPg7whhBW113lvB42Uz4Xe8gkoC95N3Nd3HY/zxsGqNpUIVPjo/rMaKSNW6Y1EwecMk",
+	"iXmwL0z1mJl9uGpxhhhv34aORHUg4VMnkfOJpu5CQeohGL3W8bIttqbRLo92eqyN2+l1K7S1D78GvXUv",
+	"3AqH0Y1uHD5oW4IHKPC6dvy2t2xyjuSeaZQFBdTWVmh2p/55I/RfkCCqEUx6tx7vCMKr7qTPaOMtrhty",
+	"ciLUvMUNW3rGZric2qBS8Xm4fJN4LrMzijG3khfsAi951GfT73iZrtswU7VDFa0gvbPh3ns45auMx93h",
+	"GWDm1lEeXuc2nFcSHYggpoqWVAtEGYLzPrp52aeKPr/D4ibhiWtzL4UsMeohlsOI80mWzq+6JhV8rAPO",
+	"doPQrglrwNbiAqPpdDK6ZgD8PWPNRCszoinJ3irpIAELcYy5+MSU+ULYssh8sgGM4cqYerb0ChjEZ6cG",
+	"2xUBhCml1HPOjCdDdwfMVF5iK1VeE8SJLWZzaOhdI3fgTf/tcestxfaXeJlFaI1gQU3HgAGBAU1J925O",
+	"xqENGU/ObaSUIFGKnWctfd/OIPbtpd41LN3bNzVmpwEqzldSthG82ec8WFI6cCR4sJCzlxH8OLgHmxam",
+	"R/Ma3xhXvyDV8oIhbdaYHZFzzBeIkShuuYofgzZKUbLPlu/MyvVtVgm6MUv31aDJ7sXpQf2zncGLpQCT",
+	"4+oN8hwjXgTEGwmEzjhTa8xYoRMX9yFfu3uvVGi1xWxDEl7jitDbC1oXINmr6J16H6CLD7bS2g7AAh22",
+	"vI43+UDVljfqtUvjnmDkdu81xhPavB+Wjvl3vpy3GuQs37H0TIV1F7mrjMa+3HY7vsHafTUIRLgmxjr+",
+	"FO/Ik+MPmNaXpGiR2g+OI4ulEtrWRTwqZH74mUTYVD0a5B8jFkAv0Q3jB+Yv+dYzSwCgG9PrAqSZaXb7",
+	"06C58cFkFXWY9IJj6jEzQH2DzEc1ZYAX4owsbBq2Lb/pPEEV2uEjWhKEl7xRj8xf3TDoJSlJ+1AEQLC0",
+	"9dHDiw6OZtMJC8sKsJ4P2Rg05zBBwBuWYObY6RMZQmJu6lz3bHf62PmQ+OEslcz+LjR6+Ul4R7KUkSUX",
+	"k2Lmo/1M3Mha7psLRfPK1vZIXcFuh8WxZMFZ6JL7Zbz/cjunhnKJ2U0i8KQNUP8ZUA7LI6JKmnO4DeE+",
+	"QjsqJWUbdNgSQcwmpBeAIDhu/qNbuauDKiAwkttv3Y9ioTU7Cdkve4kVSb3obU5ZTeB9YUXe8UYkFlRZ",
+	"EsR9uztNT81gUodL2eJbPQdIYEUgvg93MYQBF76lbFPG98LXaxtMzh6/1/on0QQHXpYgrPS7riGkFaOm",
+	"IuQmUUv2A2cVPspF6zTydYu0pxISKCI7duq4WzJzG6ZhgR37fvvBtDYZWFTHUvxcjwQNOkZ/aVw7lkVp",
+	"TSIUpkylbj11s4v4+A8eIn5LRNWQR3rezGEKYxk/60b3kHysSNXEV2aNl6Q+Q7H8ethT688EXovBKiWL",
+	"z+LrtBFs+vho56Lj9rYZdj21ZhQcZMNOELR90Z4/ZkA6IT5oQso4X+b4egVlWXpFx32bqsktdKQAdywK",
+	"ypYhMQrTztN1h7OLErOsw3WuM6uDGpLAbmze1ZuLvAoGNShWHDMMczqc0zKoXBXuaJ/WrAa0ChmLQF+C",
+	"6+PcYEOxyfjZ8dbj+BtsQzLN5i0vxfasSF1HPITX5pRZIIJXWzhhTJWy2hIqkGx2+Y5BEEfqBytGz8AE",
+	"4G5k77b4ONOl1BBduxznWTiIwVeEPK0+iW2s+H/+67+ljxcnqIfH1mpRjsVNe/TeuMt/T3Ke0k6cHpaF",
+	"y9zAx6KD7lmWy0acH3AXNhqizkq9s2QJ9gh0VeH3T7EiGy6Oqb8XXXT6d3XfRc/S4dGcLQNf0Ib2i+lh",
+	"fsEuNdDno8guIpfqzsE0QVg7J2W5uYvMRha5QJ9C3dCXr5GBkbr4lt1aFpZuA/6lgr/++OrpS/THL/7w",
+	"BVoeLc8KuefYnk3tYIxoZwxZwP7EeRU5FR6jPRZt9F63wqBWVlwmWCNquqNKxmC+EvEDe2RTFZVuvNqS",
+	"nST1LZH5kB1DExayLX4do2PVjTCksflkcx0CxwgsKBcxAGS2WFRZfHP4/VOb8eoRswi+55JUIXNSEUmw",
+	"zXz4xjhsScp6VW6t1SAUbRPbznKXnN/4qJjgNcRbjB1TBkVVGJkMg77lda2/Y+6wAD6Trt5GuyO6U5Go",
+	"dNvyYdwDWhDiqibnryIKR/i4TsAFhPfj6e2S1zP2M/iVb3twRU3Wyj6tMd1dNpcrSEVVUeoRgPU/7qd+",
+	"4ctqN4JLebnEbxm6G0bUgjBj4G58LMsDnInumbDKwrjT5BQHrFfrmguzwT9yYVFEJTIsCQ4BPdzyFa+r",
+	"eCUlsH7zurKpJ8MOR4TNxo2QfkMiKppSNimqrf4l2tBbaKJCzR5RmcwlVwIfWKZJpTIN2Jde2KoLN6w9",
+	"tmhnkoH1m5lPLsFviwmJ8lkGLssCYJufA1iKs66vzIJ5hGze3ab4cF23Cb1ebSpRahoUAA17aR6dt4r1",
+	"Gn7Bul7B7x9E3YKLTMbiSq/I6LIFX82meQVBUtG6Rlg/Tir4FzuqCEt0IHUdW7TJuXZfnZr1l34eCuw2",
+	"SKhn3ASinOYjXBoZSM5j+bl6wIYVqpPUT/Kke9uZU3FVck5Ooe/XfHqRwP70nE8kyXdcqlek5NDUv/j3",
+	"cqw8K/qIz8dnPj8DvD+Cdu/zkpjqTj3oeSh2RkKOVjv7vZFrh37U0oojAOczDTtjA1gaRtCzLGc7nJfB",
+	"i8AXyXjN2HT0Rj05lm8EuZ1RKhkoKMXPOMZVuyOzCugB7I/Cu12+V4gN1XXii8apQvahDlTGJHtNaVPZ",
+	"J+FKl+2TrzhTeKVSKM5Cf/3uzvuoC160KfFDYX0FKOvlN/U5JXXl9fgi6X8cjb2Ejv6GE6DgtQd96/Jn",
+	"uAnO0TW7l/NzodOLdiW0FuoaFPQ0ufzm1a7Z3flDHZrll8nRjfSf+Cizd59VOtjgq7oL5hdAASeXiZ59",
+	"mVk23gJWJPOD6aIY9+KF6/rk0oFhnVM0snEh3yTRQuKvZburXtVvyTo+jJG8wFd5x7seGdODjtLhiELE",
+	"U17NYivNrBGKwc9TzSjNEWiXqgX0ursy9iDgw5YjbBj5ZBBngbJmqtCK74j1CCKxU/O76nH8vHZ/Tgiw",
+	"2T8XQOE8c2DEIIy0a+QAexdyZTsBWGVYXBXdTVC4RlT3ZLRi4Zp7ykUjbGA5F1N1FY0QicCaIWsPBj6Q",
+	"RpjsQipj5cc6YVeUbUzWoJgAcQJjlM2ZXmOZiMI7MEQbzu/huB3BPXU6gWvBd9GBL9t/YMm30ZzR7ddt",
+	"LCFQI5nw43VN8KYpvuknEfTF5Jgxbr4JV36MT3PRosnhtfFeQ1Jmpg6ck6GarIK24LVBQFkSVDUE6Ukx",
+	"AF5p48nB9gi4Ge3ikoeIN8IAXqmQiIsW4jqVlgtBzZFL1h4f9WZUm3ZIJRFGR4IBv+iLnrKuv10o9KB6",
+	"QpAAnksrVPEDy3svuSV1TgKyzdeW5V+HyY3MlJnewhw7atzBAM7ALGpgQapmReQ1fh/LXTuQlR9Cs7HY",
+	"H9ndZ98oULrwcjb2rp7SYQB5gcgRZURxQAbHaZ7oaxbvKjAswtN7lH9cknr94/46Qn7z4x4pbg4O2ezQ",
+	"Sv8C+fw/9MPyVd6QI6mc7ESQbbeyJg8RI7eR9ZDIU7+o4lu7Hj27p5uB9k3hYSLXLEz02yfX977+5nd5",
+	"Hz3w51a8qcfZIviuHQF14JZ1Ujo3CGFkyc+RaJjvL2dGjij36+8U2cdttGHVuBn3D2+7+znrtgumtxz6",
+	"720b4Va0X7Dx3RmoQzNJZs9ADQtcHAlNklm0sW2y5Y/FHLK+PYmhcTGpohqoJGamxmzT4A3J4ZvYnQAn",
+	"iG98ZQngLWckS436LIqJQ/jCF1/molUsisGuDdPwYKyDJiYmOcixFVyw3nFTYcjXCKOGQQHkDUGy/Wc4",
+	"LBTZfQYopuE1Sj8v/5loTfTDci6U0TKWmHcsbOfjM9KIYsWULa+r3FhPGKrIZQaX+aJOnssu43FTUW4v",
+	"hLN0FOVV+JZOYMOMSdCm6GhDcLLQ9r/jB7TGRprElQljZMALSF+hHT2nwzNEuDAckmjoHMCf/OVuQ2+J",
+	"9BxdGWNqvlnIUlUaxp3BH1GafTREVAWf6JmHCccGRAUudehf3BmrtHE85yJxp8GJ2W/n7JEvZQXvUuKj",
+	"BDgfIIfophHa57OAA0eZGoTpTJNjhKhPrWXlarqlsxuWgzxsP0j7tQgT7HxV6rNzulNDoz5bTXOZak3v",
+	"+dhMPouV2j9GK3pLa7gbL9Cf//znP9/74Yd7z57l6CY5qxu+lCHyHq+UGzPIV2JUmefRnlMWA6busVJE",
+	"6Bf8f/f+z388uPe///Jvv/2Pz/9i/ut3/+d/XUXbsCZCZESuhnUrFgS9wjVhFRYIpNWlvXvYOldj3PrC",
+	"sHcF2L2sePSioW1rTYVU5qULJJvVFmGJvnzw5R/uPfii1/mY9LxpTSzv01/jRsjVPh+deDtGz5piwggP",
+	"5MZ2BMzQuJsxlP50i1o+kwEFki0FAr5VK0jDpfLB0VNJzCfyci0gN8X9k806yvQ0xULC0J1sJabTatYm",
+	"q8de9aWrBrk405MA7+trFnxPxizobcMuK22FhZKnajSUaUjC3Zmn9GPyawH798wmrM6znwhJuFsNSqHG",
+	"l23pldxGQTOrudqtYYRXOseNbZgs/qy2p6lgs6mPhdePlPD7wfrRzVjBiM0T0ja/SjeGVD+4faMU4zrY",
+	"cJek5mwjjS6IPVN8ZmhJVlb5i6pHVm5Xum3Z7hKfdSsNe454OeC+3VuHJ5+t0ghSM6ZKo7IiZINlvyVF",
+	"Wt4OEBHLdgL9jD+ftJsWhaEXbO4lt3OYsbnO+mBvtq/zDelgw2HM4sYHUcBiJovVluB94miqCBbJP8Hn",
+	"6Om03FPHub4QpFwtc4ugzPp0/lIKuuG+OM4GZspAbOE1LxbPk8o61iUKKVxl9sSsH87qo+sINjelAtKZ",
+	"ArqqcmLCGTyBxbfaCQbpkGq39Jx2omxOaCWFXPLfSJABBhdqZxJ+2Sz82urcxYOVY43bGMbIop6XQW3F",
+	"DXNCJ5yZN+fB7SucV3Bbln133U3CK/krHsuyXreVpvpEDC7vXJ0s2Mu4KqC5KOGI23LFk9Hzb3Ki57Hc",
+	"Z6LKFBT/3mCh4hsahCSqEQIziI5AEAfGmDK9Iz1Cyxqzm4dw4uqXZgkvm2/9vD3Gme7dLi5RxeHFuKpQ",
+	"A2nMQWHr76exVW6p20IsQ9Dj0mqt2TtbHVuGc7jf5wjaJG4l59BIuFO1AtyKFeTAKE5RLIij6RVHS221",
+	"tDIMlkFNutOBoYxk2FRuWiWmU+CHdsy05tUTrClUFZZgVU0ZYmwvKYtpnB0me5IghB+IVuhhFAnrhv3d",
+	"lpQLn7UVFXkYRvM8eBSxAo1CwuvgnE6UUD9rEvckq1oDKH7z6PBsXFw5LGg3ME4lcmx8n189ZE1dn49A",
+	"Tt/eaClKLzaWSR6XMj8kUMdJF2Yvj0hbBdbja0dkET88qXQypzt81IeaLeRBjB+KXPrW/ymAr15MC5kL",
+	"uqEs28PkjVrxhCvfukIRN8n5OGW6krdESAdEzkrHwg9kNuN0rjtVQnjmfKJCFsOtCz/kLZ5bwtRk+G1M",
+	"vnrSk/LUOIFqeDtgHcSsA9G6LcB3x/PsOLsJdzdvMWH1UKps/pkF9jl4VsFWvydiRYqSE7Mjxy5m7D4Z",
+	"7Qkv9j9ZmgkvUf71QgX0Dpg5jJzIqPhiI1lIzsW8C2xBsUCgO3+6WqLDiWR9+hU8H/9yH9vnutV+ZSzA",
+	"LfBaXTT5QsZjC0o0JNKusnz32PZ1AulEK3jnGQmiKvumi8nhnRNdqdy8jK5z/ZAtZ5o3zPnArwQwYLr3",
+	"un2l6WHoPcLS1b5IQtgj5IUTJN8RCyneK7QjmBlhfCrD62A2gGJHGd01u6uHX8SMa8x+xn45ZUvJAXMy",
+	"qgXWcqY2Tjbto5H2MtvWqapez5pZNXj5sb1U1OvaKfVX2qgfIVIbRDygHRr7z22N3ND/O2FTs20aoVR5",
+	"1pA8tapTjoXkfaIdswlvoNuRdj+OdWlWgLvw4gw4ladjN9bx6yxfNU4QPvnHVyXH4szStNO1bUuC1GVR",
+	"oVIQhtNMzxTw8K1ZOL1zPyuDOQgdgODC0beDFpKRjv+2Qz9bXDARqilKvS8Ln0/CoNZcELop4eN2MP0s",
+	"VkHXbd+G0TEtZqRxUgqTOY9WvrAXlomUREcwCw898yQIJ0lySwSuPeUkFb52L1IhFNWP9FTH01KTHYLY",
+	"6cfBmGQRjrki6xy9NIuzHBWnTSUJA1L56WKW2Ey9UBIxoqBOssYrn9F3IfWsyix9/ETuuS4EDOFN6WEr",
+	"AAC2xKIrvtthiZZEHYhR09jlzXRx7v1lEjMQU9Wd5kbKqdArZU6OM89e87pySN+9rSd/5EvXISfoWIYo",
+	"Q5YUOSdLGHA1968fIMsT1M5aYTOF3wPtcZZVRPI5GUQNXaBAwGtia1wc0D6fChr2wXnZnzKepcqi0wrR",
+	"eg7OFnE6zpl90ofvqxKhwxHhgLOnpuw809g28hig40fIdYK1gzEeuLjRt4TG8xxbWdhT+6bw+wKf8Rq/",
+	"j75EezzTPzZPmdtMRVeTzsdP9rEYUQLMbWckXV8WYfLOT11gryOrZh59BZytBYxfjjo/plERQCgj+bYg",
+	"gQaR7QJmC3uk+8xS2WXljKwXwWk29g4QQTXpVHttoGzzLDsFWHZxSEA8Ajc/aECbZHAzH7WoW1LMZv6a",
+	"EXTDuAHuWmfyM70fCIKrR4jvCdOHoDsMXf7UcJNzQCMI4iCqvb1dYLbaxpNLVQJ4OOLxl8gzJpOoZZdM",
+	"K/gTIYCmKucyYdJLNglkfhOAZK0Ojh2m2IR2NvVSWIVFJidVLMasFLx2o0qrCFtldNV20v9gYVsQ75bn",
+	"5y6Fl2O02pKVkaFUHEl8XCAsEUbuwy4xLREWVG13RNFVW81zwEfzO6JUHVeNCPktRzM17jl9S8tCSL0R",
+	"ZEUqm7lc1nx1Ix1NWtTIVk4rV6bQQV1t25BpfMWb2izQJUEgM7tASyKVqe3KPsVbud7YweHvgt22fW8F",
+	"DiDYaCQ+AkA9NDWKpXccUUV1pqNwiQSEOYXGZQQXysL5Y6U7Aq86x6KRAo4NQc4epDfYyS8Y4rMhsVTJ",
+	"l0bW+uJKNmJfN0VeX0qkrNQTAxrrfEfg5wyZTrtZuZZ4DLVTEGk3sYMRt4PO9BdtfGsTUr0jc/a3a1LX",
+	"siPS7Qph8MrXLcrG8vi0atiBbkErNZ1KTMUcf2QoZ9GSYCHtnpirD51gTEzynufRnn9zdtbzRW54Ns1+",
+	"7nscnXen5F1wRKe3rgzR0azTuKfamWx4OU/pkq7yonpDLslv4s9BSDvznY1zBaefDW4Ykw/TJWZ5JQGO",
+	"uO58cjl7LOWBDySUvo4+/J9Deptchs52qHspBTOm9t12LBYwz4s+a55va9SghO1yeZKh7D7r5ZtigFR5",
+	"M+3BvSGC8uoxPOpD7QUIS3g+hdQxol/5bzONeQq/SjtbpTd+58cP3lZz2QujTSI3gyU6+uGQMPEXw+Py",
+	"1or1Dw4g+wdTNer4y/Qvsj3UH12h0y/jomjmvgqIDsiE6wvEyrCHkQoOvQT8lXv9NoO13xkGoLOJrJXg",
+	"F3oX0iBYf2DBGGcN3Gv3kyillbt15HGZJS4IAJTB9ci8K27RNK7awpQ3VJyLs1hAcagREgSRF3nyqBOb",
+	"1N+S7S4R7spuH1q022K7/NuIY7iugqF2c+fXeKC3a7mrUlCV54KQx8Htt4g2Lj82UxSCKa7pSfl1oxUs",
+	"uudz4BujZbKXF6xytxYTmh1DVv2J3hL2JnAxSgDE+Z5Jr32jfsKfBG/2pWAvv/p6t2G8I74cagMvdrdg",
+	"sjM1XAbllH/auTtY/qJ/Z38BHZtc+e37Xatig/QdZpty53wcAxRyc4zTy2V12zbRMVmdSMVBVoTuVfHX",
+	"35rfxXduzOSB9LOGxVX+cQobT2C3V23Cx+zDwYftGAQe98hk53KCFcz5mZm9ZuvWn5IgYX2GoBhlkJeQ",
+	"t3ionPF2tlOsAmviekDWAEFnlyNxtfU+R+Iq5xdAhnJA/0kEt8FaE6ZzD/hfuFecgWoqfUblIzzGmQds",
+	"k6JDTOrKEGjPwUVO0nLrfb8KaVj64pkhRTRVSD/2eQLHuKMqkwq8XwyhHEfxGLfJd1QqXi7FUXiLtF9J",
+	"qOW7jXgC9No6pUlXMfjOJQGvjqIuQoKmeKJoro7DoV8YlH8FAH+OMDMxcwe4jEOgE9BO/YfjdBCuFVC1",
+	"QE/LdweNN+9oGxwdZSsze4bxhcB1Oo10Q8heggAFWhLKNjBOi46IdIF2WgKZXBMsZCK1m2Sdhj8lpFrg",
+	"b09SJUFVqr8EgFzKCnaTet3t6ImMeyO6kpR9NIWvo3Wn+k/XNiqfK1RsWC+6ZcKAD8A3cMrx9Xpa8MWf",
+	"8S1BoK/DDJo1gOM7C2pNojUcO+6p9TXn2teuJr8oHPsrzIHhMg55jW+JoOuj+/eaYGn+28hqRCliAxXe",
+	"WPzOraWE/DuceHoOeuM/hVgcIyiDvrW8sqBrH+oWn3ILjipjJZ719akB5a5BWjjiXQtM/0vqx89mZIi8",
+	"ISZrWrQ5lZ+I45e1JleIaMuniejgPPl4PXzoQted77v6q2HJgyFZNF1KzYr8qRyZ6jnZ8xwvO/cn1uyC",
+	"U5L/VevgvqvpPvblI2/O9bLeVJk3+/a2bO1Jj/HFbs+FektkU6tiKFNNzkGFa4Flp/I8nBuZO467SCzV",
+	"AXcMQMtanoEAwjBKIvOCSYXrXQ5u8FTK48ytLMqhOnLFtGY7q/rOKZP1r42WPduq6NiaAKM0uDZCPI4k",
+	"O8K9FM8CgeK1G+cxscM1Bz5vJ6208GEFo5mdKyNwToAwF4KsslUhivDEg3G7GL54coac6t/0gzFuosdg",
+	"HVaKjSpnOlTqa4ZuvCJiJ3NcsLUjpBm6djWWPppk/C5pvDIZv7/mOgU+WZuNgHDYFeeCtQ67mZS/2vnF",
+	"1d8aqWx1414Qm+ONumZnBXzvkhy/+i8hRs5ohjnxxcyDxNHmxHhQa2KAW+CB09rRoUqYrj3ed3hIZnnL",
+	"7bVwWnyusFC2RbxPQ1b0dNK86r4S/16QAAaaoHJ0WAFDkLfCQhxBaO2br/pCa1+M8DdeO3d1mnsyTmKR",
+	"LDR7wylLGEiFLcszMFEa44CcLQAfoBd//F2wfxgVAkVyVevKEt7x1XNK7X9AsuTc9spE5fs1DG0yO5yO",
+	"kUN+DnmlhVdneim59baDUIYJ8kVIwz3PnEdL57JodupnZxZfW4GkM9TKjpbGZnapTPU9xfN59mLYS9a+",
+	"ZtJSv/ZvmaG1NIP41K1SVxA7VVw7Vkw7VvZaQJIdfVW+jD/wlHZrWzudjJW6BizZruoV9ovAuP3Cdbr/",
+	"8bLYznId2cHeWAHFkgBRaX1e302GFTCzCK9ACjs/VuW8zKRXmXYNuwOgF4yRO2Z2z5WQQsV1zQ+YrVpQ",
+	"yGHLa5INKdOzlCbwnozVp/eTMR8qX4K09Y4KWRaNanBuAYcTwD1vlM9C0wM9iMBjMN8ceg4mChCpkXQu",
+	"he5aO5ptdNDCmNtBG4nfuiVqw00X4qDacaeYeI4Q33kDhor/LGiMrwCOJ1hMxl89ELTFt6SjfHzQPwUB",
+	"cpBczrxM3WGM0o78WJDSvn4Oo3JS5R7COPkEkPrpp9sUlgrLaboEEOaG95gqwr1qRDKH6v6cSKOucFfv",
+	"uE/vUhphikPbyeom3UCjTl5EP49pQXz2KWh5RuNe1fR3n8JDueRcJpKWHu1MNaO+fGSXPieiSdr6CE4v",
+	"HQQQ8gtBJzaOs/kQZyf4mHFLcT/xelzJq08UYWBqcPX/xYI4yqV83oyQ6TfWn6bAH3uXR+Hsn/eUfKOP",
+	"u+fOyXp+xqDnOSldypOAUR2mlL9Lffal5Aj0GZvLsceH8ZaR4Op46fiOPDn+oJ/8sITzRMUBYQyJhtnt",
+	"cI+PC+PRaP8RqJgE4MT2IP+ZvXpfEaWSxPdnwfjsCZtTn54byHjXZ8bsXWJOlkrjhwSlxr4n4db/kwuE",
+	"RQL6pKIYiIvcba8fZO8K4xWRupRf0P7eEKlbl7/a/t3+IlFDNRkM9/XiB8yULarClased6HyIDwel62Z",
+	"vtO9NY+9hHpx87u/gT+TVkFaYnaD3GOwd9dYEalcsxLNuaWyG3fsEBUoVUfjIY2StGp7rNd39tJ9B29N",
+	"7auSJm/cvBGFyfs52grBvT6nCMVVn8nwf88F9aQDAUGiI4cg6SzEX0Rk/FY/BCTXZxOXKKccaySJYfQm",
+	"0v1qy6WN3TWyyEeHK9+PMr7vlrNulOSAFldHgkV9fJuFVvFe/iJGf+8Xv2dOskusZ80ReJgLH7kykJbg",
+	"w6xfH0/qUGuZ4FLX6+9EgIO+dY/JCVZezx7dxqVsLaYNS5mggYezpvNj1vQ6PHMOctXKjuytUmNw5e9c",
+	"8LsX0PDi7S765nwOBEzsoW8cOH+1Dg+5sTiKvi2eK4wCoNsUSvxs98+L3BaLQZz5gfGPxXkcOR9HwKa7",
+	"HRbHjwCIema2olbTdfA6s5WM+HLOnIB0jwu1NfRm5neAE1iEtLEFmHq3mY7Aa91+lN4/IwBcu6V1IvWT",
+	"m2lXl9atbU+05EzDLomxPUZZJE5hFXGZYEDRUkib7i/pfohiNjwON2PnR1CGcIicA67pCCfjcS5tz9fx",
+	"5yyDRqKuJZf9xt4K+3e7Ngig31RByYHkPYEWoPOwDZHdUoRkhZtJCFs6m6U5GV1PTGtGTE7MwZqOlDjR",
+	"wAKKBHL8D6ONVWRn8wh3hJhJWlGEP0nJcYuJJErLMBGfAMABaq3qrIpNY889vIM17yHWwbzWToOFPKRM",
+	"6FU5m1Ny2inTg1QTNSEOXGAWdzKuuQMZ9G9sOD8ahSM/v6eKHOkXzUqaruLiCjEhjKFixlfjghnTZ1ce",
+	"NR3wiSQE2/WfQiyx3PIDAwiK9mD0icUCJCeDotodlZKyDaoJviVyqAcebcTk0iG3pM4ZR0tglS3BbUre",
+	"/0m5taY3lI45RT0Tdr0lz+tjgueS1HURRwyp60R+IDhvpiw3T8e7uwdmiUkUJM05cxGbE+HDxbtxGynq",
+	"7st+M4al4JF8dm9uBX3sDtFZU+1MtjxZ1hxj+93/wxvBikn7z5YsZbY2uxSa7RoQ69L3ZK9eUlm8g+cQ",
+	"Ler3tjSLx5Se0+O6Tmxutl3D5R+tVr7uJQ/NHpO4GYzRQZfEVg6E3NTHx/GcpPnjNS+QCbO2DV13fJZ+",
+	"lOydZWf4V/zbg1aMTfGsUrniec6Z0KmNLrJL/2G8HmYQageuZCfqaaD5+sB5ZEh4gD6ZmSg8Rowc9LNR",
+	"5JqXuHwwNfvdJuyrtf7K+1q+7xd/LcYNZXBY7qyTscO0JhUiAHb/gbMKH52TsYYO6ZM4o1qkb3pjFpey",
+	"pzYEN0vQeaZabqo114IW78q44nuVuprjWvIyX8lTEg2Qe4WURol9MuRnO43GqDR4HA9o7rGURZlM84Mn",
+	"WYoJHdhzkrAEyDVoZwq72rrw1/aLkeWL5TzuJ79dd0ig9Ous7SxCorheU4KW94bFD+vCm2dfkT5B9Pj9",
+	"sC4T17RyDKFOy/SvIAkB4dp9TVe+gkFvjWbRL2lVQVxX0g37K7A/11hBXwFvoZ+CfShayvmSVBsivn2/",
+	"5+Kyyt+lipI+DDdEK1gdaIVvCENLvLpxm6oVflZWAy6KWAh8uxLV1JxqU0A2nuifpMzWvDzMIbocpBnY",
+	"IcVOzOhekrV63agPQ3xSRgJRmALb4yNe1iQlcnBajiqLRKwtrM7kRXHpmIZ4jjHXi/jcAZbndFq6DP5w",
+	"pvBKJUbL60Uk9SESchBjhLrDiI3hbGxV3w9bUwfoNDD0v1m6hzyqhYS8uZWQcH2OiEm4MYxOCp2n6D+E",
+	"q2aVs3uiqVgMJbcqPULmI8eqbXQfSfWda3EJ6zJZq04nC0coOyyRsTwtZ5F+NtbJYdRsrc5MRGtfuTDD",
+	"Eh/pHALOoSwcYOmAmR8cm0doWWN2YwKZCkmiFuYSReXn6PFS8rpRBIhKGDJ8LVbTNFS67aM9zK9yArs3",
+	"QyHh6J1xT8SKDGLK0VfqDk7H0RJCZ/q3ydE2XvwcTce4059KWNMgQzMTQ5FVXBs7e8x1EZoWNMTXyybH",
+	"5k2NM3KSsaoKa4gQaNfWtzyCVq58BDx0HcIEC8YamlyBgLUb9anYfIIb4ptJUwpG1Q7j1NjJvFOhXyW7",
+	"Az08VqEdVqstggipXtmcEfM/HiFGKBCieiwx4wLo0/sjih7XtQ3VA0geMvMLI0Fm/8XsDmNj31dDvrGS",
+	"cVYuzonHtZN4tsm6eKKkPU6/jJym/JYIR1QQ9ypLmFLyLW9x1bBq/NOTxukC6z5PY5uatta8pf7Ps0BH",
+	"e8pK9d60Owryqh2aapcRs0vsAEKONVFoj6Vc6KUhOdphZklkDlBuJmiMK1z/oqTW+I19PpadEokAS0Ty",
+	"wRTZml/ER4yRb4vV0vLXRZy4M92SGdFwT343qCnSc+ZuYzaA8NBTuOnpztvN2ktt32gsThDqKvaYGq1u",
+	"YwpYgpqOvqdnVl/nU07Jtjwisn+7iougHSt91aqQkUbNbI7j23bRq+CjAQ8H7vleiXmHl6Vm/a1eBWfS",
+	"ejkPj36qpe+KURXplhaqmwIM1E15MQ+U/7EXCoDPx/vpEkelSKO62TGZpZnnYRxTFwi5NRy+nVtBfE3Y",
+	"6Gb4xi8mz5QtFDDCb12rFr4nqdF5SurSxIZKoIxNFBNRvVc9RBhVZsIXCKMVvaU1qkBUGQjRo7FOxeOx",
+	"FUfWKMArN2QRBhlTE1xJYMOaGp20fczCMiZjR7e4bjLuPeYxG7NJtgzmrrBlGy9/NHQBb8hxtAqgO/S6",
+	"bQs7+AszeVBQtEBLLMnCX78XCDCUC2RvyAtkgOZcoHWNN9Gprim7iV8ft8lCzkxtdN3JVhTd3aq3pv7E",
+	"jk5qxP/k1nLRXtFkbmQjkADZ7EquBFK9a3aTERybeHX4FPhGquc/mJxL6YEgCyKog/gS5IMVH21TuUgV",
+	"PjlZXo5JyMUdRCSJvz5Bkjg+oi7DjuX48M5A4KY2kBlLM9WqGURmeIoQ04R2+Dq6FQVnffbqsztzjCch",
+	"MUIpiZxCZK3+eIIOXlox86TfMRwgkCYZwkwPVG3jBzTelDX1GscvfQlzWVxBi4o+8TMX1bQue+dMkEZ7",
+	"HZKPbvbdp20nF86dmkIoG5MVasbOWdbPpBJp3tJzfTcfTvVkhsoEqevCtaM9zlKqH+9kTyhRB1Wz0LBU",
+	"R/XxecasMh+59EXBBeFKfHJExgqDNedam+4fX491Tl7QiWk9zOw5T0hXXsjv6Tg8kz6f3qMu7PybzWXa",
+	"fOGpRd7l4OdywdXVtkyBM7gdFZx0Ct+QlELWmtc1P0i4IDKutpRtFj4zsIC0wMIibBc+1wc3D9P2BTKX",
+	"EghwLJBBXD9CWAJjqT/vGRZ633afiJ9l8UmMHxwms256lpoQWexL7VX2VHgUdWQi9lgUniVwYE2tIvPa",
+	"hWlntNO89NRbEqlauNxkooSrnCB8SFI8npjtu8tcdcl7g+Yl+vsEr25KT/q77UWs4foe9RgkYy8KmfMF",
+	"+d2Ff8BUmXUOsQFtThAagAtndGmeE7SjBG+WWQ4Sj4FpWpSaV4C1L0wN9DOy8hRDFxvqMmzapavPk3qW",
+	"scD5QGMvNZDPy+lyR7IbIVhfoSVZ4R3RZrgkNWcbF0PMGId4rOzFmM5juhAkQUQvLTFYFEtq285sQUEE",
+	"fPKfkRF48BCEbSDpx7h+iwWk8kbNwaMBK7oNMHnkyn+a2xWtxia1PKITSSb9/mRNkkTu9g/T5Qwp4Jnu",
+	"31uyr48z3cnOETEd7Ul6h7ods4pm4YjI9ySCYyXGJ2r3wbL3+d0zSuVZk7K3wRYSQ8tZoF9cZMdGRCxR",
+	"45KgiuBaGZ5IqWhdx1RrR5gJ6xbF3P3gO74j4KAa9lGDEcXS5mF508WEByEjS3pZwFXJqYziY3Z4tQWd",
+	"ccEV6WjXJmraigTfCUvR05s/pRFmhKkEbfMY7U/abXCrPXIxecorR+fvCdKA/BCa+JlEuKoEkbJ3VOQP",
+	"PuyzjwvdmQM+FhT1HfAxcFHsuHdGOfRt7Oi2LfPujjNVZzFu0YXLeeE3CruQwtE1tpnclcp5u2Ya3ORR",
+	"0TXA6cdb25p8NpjvItYVP5tT8+c+MDbMc7kgciSeSwLWftpPpYIIyOfL4FA/GBJEEDk0XIiIM6+3BOhF",
+	"SCc7n3ANbECW4xSe+axF3phTQOH3j5C2fRBfYyGm8DPpdIwjqGRoQwFOYkTb8ZV2Zw+AXrUnh3V+q/D7",
+	"GbNZdvEYjYKSW9vU4V/e74Ed8DUrK74pGaywgDGf1jJgus+nvLbuQ7bc1BmuX4VcwXKLRVJMUluLscWH",
+	"6KsH6DeJawRb5ZZKSdWYuEjvUuQI1aE+GrMVqWsCJNirmktStZxbjHu+sQOt64CgdGZ1VJphib8lwDFZ",
+	"wrEkXa1W9g+KLDck9iuVsXVQrwiQ3rI1OV2cNnVg96FglVn7si33PW4PeJjgDrVeUH5q1v1ISQ6IKJQj",
+	"M/FqJRpckF56bH4QzS6Bxc0g+SRQa1oQXw0rVGO3ASxzaY1z9pn+50aqOq2rGeE5179piQxgpJB+PK5h",
+	"dxtjRHgBBNxSQRCeSqRPpvj6dVVwBZMpFSlIODlriytd9NaPK1SFabGd89ZiB62zeExbgm4sWjttrWWk",
+	"aqrTvAtrY9scTXeq3MpdIEFWhO6VXKDK6jPqf2yYXAAMeIFsz/SWbXoWtwhb+1oaQzLJFfh1fKBiR9h3",
+	"/GBQ6tpTDPRQ1BYz+I8NvSXMYtC0xyfRGkNl5hcPFg8ePMh0i14RLIjIq3CLRXLz+RhKqBV6AxiQA8QG",
+	"0IlGlPnLj9EeC2Xq8wJ9H78/2LDhOmQbj/i6pabayo5mS4G/SrCzXAfSBf/zX/8dD8oWkDeXRdsnC7T7",
+	"2WrT8V6nFpEC7ZZOd2cz3NCJ+NQf3mApD+VJYlvHOgl73gevn3i477LUjpcCfh9tPldPaD0HkJhCqCdj",
+	"8CVO+Al6qPML9QPProPr9+H3IIOZKhd+xdVbUhMsi0e0zPYLmQdGmktOzxHk1PAkXdZXXJWjwsvu0mXK",
+	"SaZBI+KhGTS25h0GSTYcCKtTe2xZZ1gC7mDeM6fAaYWFGCZdvojm/7tBg+myyvLR9FL/UUGhgo2hI6ZT",
+	"VAnolnQoJBp0fOFHLHM+ZiiZZyIUUsnK2cgFSCGOAhcCmy/r0pTEuO3yrD4WEDPPFpgOqICD3V23Oj1M",
+	"cwiV29V4esiujPRr7uIqygeN8eVHI++RaErGwjRNSM9Mdcmcx+wiwV6no82HR8p9hoJwifvESBy2UIp4",
+	"8o19d0QFYr5jo/CidYWK1piRycleR+eSnCnLnJ1DzusU9e42+dW/7PR4QawciBMJCRHf7Uinp1HO83/l",
+	"Wal1/Etj7Xy9J+wJZjczjr2wsYPAP1ACYGkZsRk5l0Svu3ONvcL3BwbCVHAnWVUl3un7+y67gW/tG9+Y",
+	"YvEMZiO4PgURbN+m1IQYLeez3Aam6hykLE965dIDnilxNWtrmbetpLaJYvo6m8kwA2xvOMnbn57yGetv",
+	"RLIklU+FQPOfOK8SJbvmgRdDctbgmSlvl0rZlOReU6RQ52AqmOVLtxQdSXZNM04J0c8ycoIxe23YjMz0",
+	"uGTIGZJ/dkMbMuskbxWeqx6u+95AOhm+4OYBQ9jpfdd0B3Y6yuHjVtdHo1fil/upIBX9orcmqXJW0lKc",
+	"IqltWZcyVt7kPlG+8Bm5cyTEuYOwk65v/k0+vR77TmxnXdrFanHxflLNvHfWYbCCGekkJiesce5SGyRW",
+	"bLYNkm9Gw9Nk3oAuqub8BjRXBG8223j6t3hhuvV08trUrc0jg4lUrnm82AFTJQ2vP0N4vxf8Vv+rLZnu",
+	"eYD2zwUIBvuLNNH7WZBaW8wqmTxPLREnANu84sVnEm2TLNVl24ClJD+O8L6/Su0U5s/X8WIfVwI/1EW2",
+	"7Gf5uF1T0wLeBdRMmN9bwaGBV0p6IIGgbMjWmntLSJrmU9PCcumXyZ0QXu9FX6J8Z3GNohK5nSRfsaeX",
+	"N20d6b93cWe53FHd01awBVYvqWDl1ljGkQzmbfnL9Qk8nyrNtyTNReJHwOoceZf/fbYAW7pyt8SP0odS",
+	"gQyVO+b08o2VqjrexrgMY8E+CRC2NyLRQ6CiKmEofGd/8NRwwUVe2TCF38cRZIOAIoG6c2dMbhADg/D9",
+	"DZrqRidwzt03p041vbdWxWHaUkGEtq7R0ejZXa2rAuEVJgSBDsWFHM7kOOYQDfmWO6ep3Z3TAQA3rPqH",
+	"cxKd+QSIKdYzSTfsHjUKtYbzzAv1mCFGnNlalEnaxzNs5MlRmsVz6dTYB1WUGGKTTiHDguwAtbwWfAfx",
+	"wTUVUgFXQFbfneh9NllpjRkjVXonCPQGJnPYoe57nwgdOgPicgsk9wIKE7Qv6QK08mGP8dxpc1sa4x3C",
+	"Ev3+N31Cq2gzBM6I/OmH3pI1ZP9qSaC6IMtPoEwq0ayUK/ebZjgsy9a3duZu6WfSFghOpMmpFAY37hzX",
+	"yeclYZNBoufalN8RcwCki1LjXGJbQsXbBPAg3qQw1lRGLRZcZYMIUTgk7fFl77FpuEJvOuepSE+u+3zB",
+	"VvPky2SQo4A5uhdimVw5I/vDeu13AiPVD1vFozZFoj1Zx2uuT4K9qV360KzmvcRTXbclldAXSZQ0LZWI",
+	"H9gjV6+k93jMkIlFmkdvCNlLT/a5xTI7JZSUl00hPCI7RnzGvF745BgngDFfJooGO6rhYTMWozrhffCu",
+	"wApE+91hYbUyFH4P7KlZ1pGrA5vcTyYF5mPh6V6cyznJV93BaTvvl3hyj5mxvZTX6EFAaCSDYx54kUzN",
+	"PucCbfTPzTrZ4lsoJkxUT5SK6HsU7emq+1Pb5PL4k+O/6ldYGyg+ZYZA9pHnLa84sxWXoO+yWpG96mRx",
+	"wkyYDcHm4sn9pp37g7tIxYX7fWa7NtyxDuXmhJNhfIKLMmF+848fC++i0bbrrZX+sJW1tkJVW7QEHx5q",
+	"a9NkKWfTEU9KdO940SiU3lTHz5dkOdXwDwf20k1AjzeCKDj8Ibxl/IMaFOBBJB1uTtGh9UdXZl9mZWpX",
+	"hN4W7TiCSCKKf6KKHleNYEVfkKRetxUIvdAiQQdBgS5DthobvBGS1LdEjletpgtTuw5A9O8jv32bAwwL",
+	"U9KrGtNdrHvfEUEWNgFgkr0LWMr2B2h5RIx3BEaixtYkuT+cd1GSaDuvjHxRzj1fRx6AvNa16RXhTnk6",
+	"QWLPyc0758fErCZcoFZEx69Af/gHS8xn8s1RYPdCX/bYWN6JidS+FcD3evbcBzn710O77vwhZk/xQOrH",
+	"73LhoRKck6E8R+BpDdyq0KRbVyTpGb4R5JaSUrLbjXMOcg/QoiiHDTwlSzxI4amV/+Xgd4OIveDLuiT1",
+	"8JySunpjfhVnw3lf0pwiTClYsLWcwgp8wSjbFAmPDnOAQDZrzbPTkGARB9BV/9FglCfDJrOIveLR1p9b",
+	"3m94Ahwz7LGhQ1p8R76SW4Xt+FpiuWz9h+8pqwq1Xks5ytL8ZJcMC5cl46s2e5MfDXUpn0hDOrHbIcLU",
+	"7WHDsuo1NsFncxvtXERdxodxg2zhsIvjum6L5WNZnqFu7FjHvuN1tEP98PKodn26W95VO0fPCjGVM+Ld",
+	"qXPAkr9NpLt3+IgqbuiKoIL7ALKWelvA+jdlFGZnytadN5lsShZLa/5SyfoiTHM6jw0B8SLaw3+3v4g1",
+	"qpdziOQkbn1SNk6HNjjVRke8zUREMuoZZVZZ0+kmgIjpFl3rh94RwuIZj0hSRJQcUt/eRusFyv0OdeCO",
+	"z2N492uYtMRY+SuuJGPrny7cYX4auyHZ29bkS7wGzilAZg/rb2FDIXjS8ho63yoo3AgwV8bFikOZjQeU",
+	"lbDyNhQepAPbCxXYO8dTsCZbHyOYoGBVhkSKbi9rsSLOorz5mJ2/dRfSLmI5y6L3EIdBXx8EieTFRr0a",
+	"nooTzz06T0Yfl+zwYSAr9tfxfXlWUWp5XIKLCOsaIOv1WQ8yEgY5QldbJD3bLJWW2NYF3Fta29ya0cjq",
+	"7K6t+DocLFe35toFOoxeVMYzg96OGv3HU0/gl+FZQMs/tWfBxeBdBt9aeBtroaRFnslAR9dvmB4r2kK0",
+	"XMOio6O2RByoPKvW7rdO7h271HVcYDcOtIk55/6Nilf4mPOaFJ/E6eguzyzs7j1LzExcTm5NUTucLEXE",
+	"tYZ9uG1zdKoateHl1O9jl2o2Qv9kJUM98sBg9zdESUTXwJ0P1K0Ga1AkJbzH+9RHLaGsRG+ePe+8bXk0",
+	"NcuXE7pI7dOgatG6KgN9C9Ob6IQd2Fu/vIsQ6VWKZ5EN2ZYzoEeW5ci8N9HSaxNULBFJx++dzjniB9Jm",
+	"ONpEDoJwOBJEry9ioTYLtCSSVsA8h+CWMCz7WGJJS2KuSW4qUZbUKQmtxgdZ2KQCdMC8MDbib/CGnADd",
+	"OnVY5mRku7P//xLBWx1hiRjvhz3DFX/5tGkhWQxrS8Di07MnAuLwpRPEleK7uMtb8Wap1k0dX9pr9zWv",
+	"sD5kLfObkqVwoEvMfDj8L4s0z/IAJKy2vJGYVWprifsJ2uNNavqsoGjEi6ebrUpoOPB9/A+Z+s5mPFop",
+	"Nz96tj2+Hl1/yLVk4SYgOalvc+jPeyeo51XsE7aiFa5raeUeumSPCQTO2H1vzRuWH3gJTDQe2YsFc5/Z",
+	"ykhoYqtbqleDLItn6jmQqasdjiTF9Y4n3YEhCNJPfZ7QICCRSvVnAh8YHDK2RhIrI8gDJEKwAekTOcBF",
+	"xqZgoNC2caXWoL+jv7xo+STNjLjRjNuUlDN8sjEzmMeV+UEoZ0YINoPda0A0Ex9IYB6RP5XnlMH/Tlzi",
+	"+RrB7Rre7ZjSl7w6oi2WyFTXZLqt4NukZBm9fgfU9oJ+NFLcbQjaavX3GFc+a5JdvWuIU2LpMnh5pEU/",
+	"EUHXlFThfuQ7bwIYBxzS0K65QEeizsVnUxQVCEg1z/Ft0RTEcN82LPWeWzuG52nXsCLIvDzov226Hb12",
+	"dr3hLYyhRxcPEWDArJhba003jSjJKIEqQkxaShi35+yZPHtkxRO1JZYmV6mKfHQg2nsgFdoRYGT20O9H",
+	"aEdhg7cwTLd8qEQ3rHvEhDgrRes5MXwYQ/f7hZ+bNsaXDHK9IYLyqjh4Z4nux0HqUbr3dCPy+AFOCbSl",
+	"Cfr5gcUmuM3pmo1Zb3cpbYxkQC7Beh+Jt+lWpMdnVpH6uQZoJNzoBCh9ZSrMoyGX79WnJpP6iTGyqpWD",
+	"oUoPkj73yt2qmEH/cTE2CoVcx6O2Xx7oSeeMsFtEo8gc/dBbvXNJ+E2jtlyU3ZpXfLfD8fuouzpG/sI3",
+	"NG5DaYpwRq7pLrH7Oh5zcEpAewBWKGcrE1TyyRYTyK5M+WqKG6VE4fAtr6cZi0x3fcjA51m4kXVrh90N",
+	"Z9o+ZgXZzzytbvImY+KZscYiHvu7mCDfnHlz9A7flp9fbrl2jVu3XoIJ+wYA+Y3hvkGSrLj+W7WjjEol",
+	"sOIibtWpFZcYCNOcaBe33AS/Czont/jL3/8hg2XfPBf9bAf5NzfJNE6NPVY5Grdbp042WSbc1gYUlehZ",
+	"2agucN0LT7i3jozXXRTflVbDgaZq/nUB0+oJBFGiqq7R2pzv+KEtdaUS7bBabUkVFEPBTbYthwIAiauH",
+	"AnahuBR+opipLDjdDyDZEgML6LfD09YSwGejUyzIilQW1FSQdfGjgxWRClV0bXOGLvClrc7o0zloAmg1",
+	"Ajuzl4izIV8XtTiD+MwcDq0qBfE4izh7MlZlg+d+JfZZp5KUJm8EmRPtMxilpHRam5/NJDZy+mdpDsBs",
+	"ZIUgO9rLNqYwBi4H4XsT/NqLf7nOxEfPVDSUainBvQPXC2/dCzg7mQKrN1V8xF7wFpbehNSV3SWwvrOA",
+	"Himcw3Vt/ir9VuL4+CS5JSKWi/SJmeQBMjbc31Oz+Z29CsSNwLTlO3F594OFz634RiXmC+TZXiiyu7TK",
+	"2oyiXveTH120Zbi9NPnyVNHsDpVo3yhE2QJVDUFcIMYT947CHYuosuoapw+X+3ijUh2yQd9mQho0l016",
+	"JANQQdoOWh7qbbVlad0Z9KNimg+TMmaWjqq8FA2TKAAdT8kscZrvtaAAJlxR8RoBVYQ2d/J00fzckZBY",
+	"soIb+ivQKu32Z3EVuFeWwTL0ErysvWFwnMg9leK/bS1XsjCDgKAikpiCG8gQVUiQv4GaiPWIpEJ7YxVI",
+	"cVPLgVdgYpE47QCBZT7vRq6TwVqZElSbbg/8BZfacoR1fgbHLPdtw2ZkuJ7FcHHXWwJyoZxZiKp+UlrC",
+	"TUmUqgmi6qEeltcMeEz0SCWFST/ajFLVkCfHAs3X140qkJs1z8cXUTaU2Fpe+W6Q1FxYXB2oHtupF/0M",
+	"T/1AMJMDs3aW44bQ9SlobztirQHEzNdX2VwydL2mnnXyxFuBc85cPNuVFQ0d/OCSiKV6cozvmhUNthlj",
+	"8hAK7GYSuu+6TiEQ6yj1kFvNiiPjWkPSOM1kkyYVtxVuBeVpl5Oe0h15nYI46x02st/8gGkt+7dUs9+Y",
+	"+4cd9aLysLfwtWq0NstZi3Nb2svOSCVjmbiya05cXLkY0dE3Idw7tDf4loTFm1FjnYDKDlaDJEg1gpna",
+	"55aOxpFOgvItSN7qc+Cw5fpuBYgfI55T8VWjN59oW3zh1FAe24UvQB27rtASr26QooAyJ9YyMlA/Hkbn",
+	"bkYj+icA/21zexb06yo2TFvtem6VrZ1dm4U4tpnOyQgEe+RU6PIOtky7B+0oozv9swen7hh7n0rrGsCT",
+	"Y4fQtVcE8Id4EYDefB6vVWypPMNH+Qg9QEwbZxyJJixryRR1n1s+02SZ3rgnTNRaJrx4zH7e0JrMCkfF",
+	"eKcgySYJYWh51KvWpMuL99kxoEbG/DcsDJj1KV/JZ4DtW6C9OYd7J+ZZGnvkTXp8XOO0M63H6gxf7M29",
+	"+XxY2xgMyQgIpH/OFSbPsQmj5GAOSZKZSCqB2Sa23AAtuyOGhBgzhKtKECmD2yYbxKU/S1BBJY6rfrYe",
+	"Q1jBtjbYu20Tp8awdF/O3wVip2rx9tbr7eRW4aqrL+a7l9XbDBEnnvY8MHZ9A6oEPkA9M9xnPU53En5i",
+	"YSd22sdAJ28xuyHVu8DxOkdI6WzYOg+Y622GUCwFf0SmQtQIjkAwnPIEujqJ0bgjfFxfu9+EVpgjtTJA",
+	"Nzd0qcmaA7lWCfQJjBUCnpVAlMeM6yMbLzkQqToCPTgRP3UwyKTjXoB96BplXFAhEfo2Ezb5iZ/tYxNA",
+	"xFWjrsIetO+Pz0+x9HwYfJ3g7bXloVMemcARMuJJW2wDe0Y3SqQS9LPq+vJhZyfJDYzIxplmz7lzfAxt",
+	"X3FRveWl1QHWz4jD7NzNYPiXxMkHda7xBAJuJElIpRfj5Vi6YEOSv2eXhqRrY93ZOwHpIX93F98+Cs6O",
+	"algQ66/V9uA1I+IHzQ336OTOJSA4USWtNa5T6Qb6SrqFqvv4mJ2yLEo4lhF3pPmBpsVkq4xS9rcmpX/p",
+	"jUiRuk4ow/iUlkSK10DJqq8LEMqiSqIas03TLYgMbOtSOxyMykuiVIYTGlPYG/bLsUd3YmcWyW2cG9Mg",
+	"/c9HoizQVjetGiIhTiqoh0Ba8pLy1pTBnFXyc4JI/INp8Y6S9Prq2DlotJ56ZlK7NmDPdeW1o8V5dnYs",
+	"FWTZHDkceS7B3FtXEBVlS4kUi50qJR9UYEFb4wMASKdi7XuX58lMCFp42YmFTt0A2omf7g1WJxJlo94j",
+	"ZyFEkOds84U7bOTTqhGzPN3MC0ahcLBTFBjmNPQFeOGvz/bySSUEgSpEqNoS8RDxRjm2BcilWOHYfrJH",
+	"32KHAjZ/OF0/yoxnilDTb5j9Q8l2yg2W79ewQ/YRSqTphGdRzazO5Y1a8V1WtD7csgc6p5ApU2TnPQG9",
+	"bfbG86sHuUVFcQGchEbVdIzP+Fauq0FFVZryOJi4wq2LK5maUv03AE0aI1VbcoT/qQfPje7CIlJ2+Kj/",
+	"nWm/4kG++hBXQHfeESr7Ii5UFj/EE9pB01EA4Afxv06PqcWYlDppkBsFbPuGE2lSmHYxcEb8Uhl6X2eS",
+	"MJ+hvj8iXv5B5MgH6pRe7tsJgJt10vWGAqfHj0F6dufR27dUIbmVWmMeLG9U6Q6dAjKdG318kpvqfU7H",
+	"sxEE3kYhyW99VPPCBXQlt8x5FW3trvbHyYjDsIht7BZpc9aena45wiqwvJBGnIKIm0BSW69K/cZGGIR/",
+	"WJBmyVE6cZu2728b9q0HI3x84cSBhHZ0wJp5fqKDJGYpBRZxUqTwwR6OOC0/JzaEJRIeAKM1NbUrLATo",
+	"1esDSJ9NbJWIeFiFwYgyWRIQSnt40M7Zn3EsjAqU9o+AHrjRfCcx2ycVNEzPdkFgLgGmT7T7B1wVB0ha",
+	"TtKIK+LqqSVlK+O8iYYBkHeH9aVEcs8Qpf/RSglXCG8wLaW/L+KGD6C0kbB2ghm4n8yxXQ/i0g615d+f",
+	"GOh5sVtc3VIZVbtylUYQYkQgV27XiiJ1LbtXOCjjs0C6hwYV4WYkrilSywiaAHhdA1YiT+NpAfFoSWrO",
+	"NtLKXxfIhxQXBtJVecEFYdU1/5ZViby6kJGd6FUARIcr5R7Tql8IEDCVRop4zlPm0VrQp1LoMUIbMpen",
+	"W1ClYjRvrr4VNNvhhgQzaI6tBRo2HEuDQs0o8bDfbEs8vJl1MKC2zEMbbsc19TVMLV+3vX4Pyj+ckdrl",
+	"ufCbw/iO85GW2s1jpDtDCdmwaiwxfrM0nYz3Wz1OULDYPyf46UsqUghTghbcEYw7GiPZojVJsYeKdOmC",
+	"h4Ab3X++RurAkekgruWi1RjVDpvUf40eNcn9UR9OiWHUf0oMoS1S6Grq2Pr9Ym2eokNsR6TscpoGreoG",
+	"O0Ly5UIf5nKlQ4GPUiQ0014LzprTjGmP2C1y4JibvdVahbecznJbhEuznSxr/naGOgVMboGl8faO6W/m",
+	"HS9jEuetgYvZVKaXPPCN+xPWn6nY4LYsH7OS1qBkiXBd84MEsgqryJsjftydL1fAMPRFrNDy8A+0Kqig",
+	"p4BVhJdFx8FK3s4JJ3g9rMkLZiJ7kNKhtxDBSTmCZG+KkeSlGV/7kahQW0UKpLdce5/Z8qLJbCa8fyTt",
+	"G3nlPGxw1+6/+uZ/Iy7Ql3/4Av32x1dPX6IvHjz44ncjFbnRUoge4XRY4+Wv7baeM/7qsQtYciWVpQ3b",
+	"AUxr8dE6qXYwU5yoRwSMN5yz//mv/4ZqHxDoVIIapo/cYkd5GuLARl/36uT3ZBUHJlWup6oHX68RbwSS",
+	"kIeNFwpeUHt2SinpVa9sz0LHI9V7VjLaL56IbFJXSNZOcjBP3jLHkqs98y50LibwSWXWf0cSC9Nn5ZRO",
+	"dyjKPTamOUmFmBqvRIYDzVwOAkgcZ61+qdMtARX6oR9BXD51CkpQwHo8jCFNHt6jEfDFFTNY6BjLCwUK",
+	"zVQwfz9wHqLFo3tB1vR9nk/iONbzUjqZXsni6iD4WKF8s0eKW5wBgBCgRMPGedASgAc7K0VTY6mmhaPG",
+	"CyHsiJgRDHsdhID4Ycqs57iH3iIHoWXWwi+iHX+oR2qBDoTcaKcDKGx9eHl5RNjeqXtjM2ruk2XHzsR7",
+	"uSJeEfkIYtoPtb/fiTyfuhqimlJ2O19YWBUXttwnQ0Cstf5hgJIqafWxJFqSDR0O3t0tkrjFJi01YZt1",
+	"eQ7XMUdOAaOcDxw8900UkOboIKesEO6L+T7oS/14vKxOv8dczPVl0wpDkFoSS7zB1lTsiEHUJQJT3GfR",
+	"DGflzhACzDHrKLzJwbDGOdoL2HoT18dpyxryITmSS0t+meS6fEdYNWfTixC0fhlfqk7FOsbnrhrByitm",
+	"JscxUu37zVi172U0CIsIadvwnPWgjewgIPOHunZmUFPzOYMGs6iYOHkBdXXqsale0T3tBjizhb5H0lgj",
+	"CoOCN8uaJJRoj9mBJSf/6NofTkeg7elidO6zITEJDEt8suQM6dNRxjGTRtAOGBTzgyZnn4LMko+5IG08",
+	"AsF3e8wSxLF68900adrU8dKPHU/lSWoiH6vXtrppeLTvMDsics/fFADWCjAWCo4VZwRZnd7PE7CVwqwG",
+	"6SU19FEkIT2Zn9Aw99fJfjnUuCCWZx/ir4ruksJvLbP7cNclfF8XVDcYWpdfop6bzS5n/p7nlsklydAC",
+	"67LW0lpjj+DPYEmNcHhoPb1Bjy89ICyYVTZzwfq+0tRAkKBVqYJo09U5qJkzEU3nV06erRbS7/EDdUWf",
+	"nsgcYbP/t9nuXgkldDo56meWn9NHUkmA17TA0RyPhtvNqydqzdwbX7QLoESswJIcF8pwS5sbLKCoLHTX",
+	"uDDSNHMiodC6TnbV99K9eWwkv6esmrf7lNuBm7XIGCc9OpYl22pdJVt/7hsY7TgQqcwRQou2b8N5JP/y",
+	"jtszde3VCmSLT9JOkn4hAtiKNH+OH7IJdpdrI3LQMGUqkT5PkaWtSMH+ORBZhV63xCvufdFhpRv2ghWX",
+	"EeXqzRTIyCR0T/wboq1XGG4tmSIk4+XVuD7go7SC1nLh+XCcNUDlGuICiK527SRK5Pa+R4iZ2r4FYhx4",
+	"Z8ZEGKZiLNGbcnSQW3spKoqyq8/93B9WiZE2wabLS8GdqSJ9nB3K9+c85aRfnF6N6Vv0kjLi0WKdAOmD",
+	"uCZwXugxESP6piRGZJyYkdzZsA9zPceIunXIIResOZ8xBwEmRxZOJcChD+g/ieA5tZ5VzO/7FqhPPWLF",
+	"wlMlplXvlfH4nfdKC7X9W0nwY+ay/MFGUErcqmhg7KsHBWSYWZGxr6Y7HItWjXb3Dabi4qDaVG2ml+eZ",
+	"B7ftpecbkVsOnQJDvLaLww2OY+z1ZltxYgwXANgJbutiOQrxDKdKHMfEqQG9nsz+ubIUTCuf3RuG/RqW",
+	"rPP2YgEuEGMlpzLHWFqPYvh+yEDLhVVnkgvHkvdXPcrB/+I7soD2/xVKcOx/mxKFBSKsMjSj6pDibU6H",
+	"LdU2ha6nCknFuVVR6FgDjOcN2Q/N4mDUq+OYkFNQHn4QbZMX/R0tWEKjy3yGsH/Fm6VaN/WIeLgJaWpr",
+	"w6wyyVPtlNcVWhJE8GqLQFhrwrM/4VAfAolitS9v+cGCGoA8ofU6datNe/WaXhrZfYSlBVmW1P70nW57",
+	"Y4AGLdqxHJ2kOTj90WhF2RA/wewmBUTrZGez5slEAob27DEBQRwxww+agU8uc5ZXNXfqZZkbd5LNMl0p",
+	"VY3Wnf7Pf/030Deb0wVK3aJbCuOKrukKO3DUYPs+AIAHS7QEPs5HyBaooiWuMVuRBHFwmczBPraFmq3B",
+	"SBEIgvRDuUjCVtQ4Gz9XEqatLBLFQOw7Q7hwuADwnlxDWpPoyFfvSbxQ+l2zlIqqppjes0QbfgZXYoIA",
+	"ZLYMOxCA9PgOO0Cg8cH5tjjaZnrgGfS/mC644JNtmCErMGOWpjAds+fADX/GuHcxr+VBnRWviCk7CK6M",
+	"Pv9nq3XXXCz0sSn5jgBKBHSoXL18HPSdRQwwV4o546bkVKv0V+w7xkZQ7ztyrr7PZBeWBEo48p7N41Uo",
+	"IZE44LxPO17Usku4JTzVH2l7mil474b/T4I3+1mIV+Uq852oZZcH0kgYKt6WldvYxJayzdB6l021ISpn",
+	"cZOecmhHPD4Ty7UjgKIbyVm3Nez6uPWh8Jw78HDVfDMeeumJEFlq8x0URWLEyAFx4zPnFWvhZR2L7JsL",
+	"rwsVu8J0W7Ihex3mB1Dw/TwHsWi/+CoXCqaImPaZr+GhwQlk+dodAswYTdDrXnOctYytgO94PQsmpq88",
+	"XR0BuNb/dWtETin7a0XlvgHojDX7v0LuHrL//XaFd4u1SiGNMrneeqMGLbUvHuWkcUPipvIsCpfazMRx",
+	"FhlDrADJ8S3oZUElsiNqIEE0QY+/tVK6w9uB4d+HRQBHLsD11VBayhElMgKhqnidMtN2XBOVKuRNu5Lq",
+	"zyQunbrDR1B/kTdWitzGdzvdtoqHwy/yKC7nOegx6rFL8O6MaiUEt0tr6cSKMdtu2M92xqM1gymzm8vE",
+	"ncNQWsTN3VkLp9Jz+5fx4lvMyHEXwcV/mZ2mW+RfaaTCGzJSRLKYRjrki9TE8OdfjpNN5Yla2ed97q1X",
+	"ZGE7OTZ7s+gezDn7+Kx0OWXo7khOzr4/k0nMPv02n2rU/8II5Wap6zpEw0BP1w9H3xl5MGSYgdlsr0sW",
+	"Sy9bKH3buIiL9LwRMCPuiQUot5uG7dpgD1Wm+EUqfMymFn2C2c1j248YwZFRNiiIKj62WgiRl1nyo6kV",
+	"FPW5oz6eUaF8ZsvZp5KKkZvo16nnyjdkuHJHOr3iTOFVQYXGU/OD+Lu80xIO4kQ587SGzOv1D5wZRNZw",
+	"m63sTbh8SPwdOqZhbDlsnnW5CMLv2ifeREEaXybuYMOudE4mQp4PT6evUtVdb03BVPxlG3dF7TmCPpYr",
+	"ETzSuWayNuGFaoJviRwSVEevZWlfUUJqMoBZdtZB9F3auyw6N9uN+6vhVLrw9xTH9pQjSplUuPbcLz2W",
+	"gAe/QV89WKA/PvgN+sODYEyrhqDDltckq+rMRrIKhKcshi9af+50MbIwLVgR8cza9Mgm78xeLkxGTe5w",
+	"XRPxEH35G/TF11mdrAmW6rXjHJ4y9H9VmsVckR2mdWyWaE0q1DCgpVeL1jWAKpDsU/cHTOuUuvsOH5+a",
+	"EYgvE+3Ng4c2FicC6TZ39ACb9sCng9iYIPPDR4noLBnZ0y92pQTG1fJLlL73xApI2PWWPK+P8QmYeX01",
+	"uaQXAZa4d3AYBKRBcDAunDAN/PctN8CpzMTaa0/T0RtnKRtSLZBZdgoZByr3xd7oTvVj9vh4zfOK7otw",
+	"14+B6+CNSGCuZZdMIYeqpUWWeHBLLnwhxNfGrp74/dNMh1Th9y+qnAcbpvD71LX8BEozG2ppIfc26NIP",
+	"rZiGtu1oPdbgrOzEajrsksYs2jhq6IK1G0vHzeu4r0OfsednBqHZ4IwM/MLOlaIXKmqvQv4oHL2VhwiK",
+	"kpu5gwmXwWQMujh2gytDRYwWEp4T1+cqV7N6ByDNMYWFqaxFH4h6Q/YqW0tFyBLqGUzFDJgT4DLnUhwl",
+	"9bPUltCC1qfxy50vOTBaSCNkpCbs9+ygdSzDjczCWnjW2vme7NVlUUBz7L0MN1NmPh9yvgccUxkT35/x",
+	"seTuNV7W82TTzkQ7VhJoh8ZGNTCBiMf4AlPyhib+bh73vFrJoSmXc03mbgIBqIhExyERUI/zQg471XoA",
+	"rfpSkgfy2pCkXbQKFktasshWWJENT2X/+G7fqCJJIKevnLvG9fZWZaQIfDvtJ1xPg0b2ibir1BzMgAQ9",
+	"Rq4B+gYJ3Iy//+rB7x3RsES6UfKRvQ4Lov1DYsvAkNpySRBWFjR8gOQ93JcVfh+BCQVTMhGwzI3jJjK1",
+	"r+FIqsJCs3RSdBp2g0sunnYeQBR8KgYxnu7sWoYchRSEX52HgpshMP5lLjlTUlb8Gr8vLrAskCZJWFx6",
+	"msuRUMP1O1KRdO3wJwUrFH6jF6fNTEV10saj+x8mDj8RW7+LUPAdBmRHYmKRNXHWK2/S0uZgi/JrJkvA",
+	"VKexrfPU7qFf/o4QNmtJ+eqRR445E1iFfUG7oRjsS4V8FmHhLruPJC+4J6DTzE9Hxqj0ilVw/4nfMKJt",
+	"obNw2k6NMS5daoKtjmRR/5PfH04TuoZnXyaVIMNb3CBzIbvs1BRIIA16DHIg1r3KATmeQQ0uOhcWQ1gC",
+	"eOozV4e0MU025RytoxUz77pYlC2+BSVdUJCycbkTird0+wKGY9uI+MAoXBdLLtY1P2BHw5J7RTFkCoW6",
+	"pCXP8wPL9ltfH5i+xkXv1I2PjOfW8dwda7Yry3OjuQgno0977btixiY6/4LielZAajJT+grvTAB3SY6c",
+	"Td4+oSVvODWwndEw1qoRt/nMZN0XDxAoTaKezTDJWuCqvlc9MsJV5ECkMkzESlCTa4pgKTBlsbvaY4V2",
+	"XCr05YN8sWTowAjzjvnW47qOb1Yh2U+siHVHVXbmu+ax8tRLdEp/KdklRrAwZ1GmvJp+PJm+t0TbWQMQ",
+	"LxqE01kfg3baF1dS0bq21YM24R87HFLMYz6tXWbl7lSJpudyaPXgLc8NaxAQYFJSFf7G40rHb5JQUWOM",
+	"z8yAG44WKeoN16zSKHGfaaFfb+FisNbampKdvXB03V7iTSq5R86iMImCUY01IlCEscf/hli3G+9Ivoa6",
+	"Hrw3oCvTibx8GQWiqrLXlW0L3pCH2yhgSY4ECw/t9/KxudwpMaTyF5Ohio6BwUwk5/a5JwcrKUux+LU4",
+	"rWZRtPWWCLqmUfiuRcKGLO7TbrB5ma8bsO1Jdn8eFV+KqJGsaDRKiVcrslekWqBVjelO/4fFgyzQigsB",
+	"AGbERSuNCiCqilYIs6MxGrw0sOBEWUgJpWZClcPt78MTPS+PlSY7ccj8CNmJzyl2UI/D4sVTSAZHZBiD",
+	"5JiF7JsvtZNps2CAlEjWjwd+1rn9yZCzwK/V7DMptjHY1yT78S6Y7bIqBDDy+MaQrN3SC/Wad7Ozwe/g",
+	"z+4oTiPZInxVoMMAR4vBOiHFN8TQ0h1AOZKysFQ0Er35ucjoZmx++hR4xTMiid18QTtk4fj47y/aqfCf",
+	"aLuTnHZ5TvISmkTGGfJHvCNoSdSBWJ4edeCowke5QG4P19thl5YnmPYbCyXIcha+J3tl7npJ/Gr2u74j",
+	"dZV0ptM+baZjOOoFBoQrFh8LoxCbzx+ZuYIWpwgbBoKEFTE5wvvfPv0WvSUrvtsRVgHfBvryAQAOIfzG",
+	"RYXWXNhTKbNYM48TNbT4WBd/IqKihrbNFccaaqoro+gPFAu8UVbY8IApqEzHimF/auNuBeZ/oWjdz6ah",
+	"HvBdiquYDP7ohxxa+ejwLAPpHUiWGIRVIE77mUSqESyjnpNbMJ75wlRH5xZk5rBcl8BEOoN/aj3mz/hY",
+	"vP4O+IgUdwoDGK0pBLGsYKhhRDjo2/WS8xv4V6g78VQ9PTeV85t4BLXGS1IXaDssrg76jh8zlWMAxKOs",
+	"Zy1bzPr1zbmK5oZjE9q5sD1xrYiONqGbrRoxpCxr6XbuydFSHT9C2OQarDQS5A6DPgTNgK3nB4LZWY9T",
+	"pzuaGz22oao5znJ40JC1iyFExhww2KtGUHV8p9/pWMq9JgfVY7ji/Ib6nfzhVQ2Sle3Q4T39nujFBU7D",
+	"msevCSvOlMAr5X2GpV59RFhFCXFLxOfo340gHwXWYmEkLlhl6eIM5URlOo3MyEqXDtxrz93EON2LQT4P",
+	"Kit2CMP/B345wzsCSH7FP0ff3hJxNHc5XINAn3adDTPV/b3gy5rs/u1v+vKKHiN9jAJpHRaCAu3GDTku",
+	"kOSWG8BIz0Dl54GuDAmA/l++BoGqmnjVzwDC/fDqC3d/w3t69fDqq88ffP4VOIRqC7NyH+/pfVfh+vAf",
+	"V7Yk08t4vKiuHl79iajHvghWELnnzNaKfvnggTnSmXIY6KCff7MVu8ayJmH9rj71l8F6ewYUJPDPa9zU",
+	"SRP2bbv/xgyxMcZmt8PiCEyg5DPDxWa7DKOHNxK8BPv9v+jfhONyP2Tp3tsV1B2hp1Cl9MY9pwdY4B1R",
+	"cIL9R7yx7SP3wdD/YpYbkeoJr45nG9ZX5ODb9Ut3TSvRkF8uOKNOhueCM2oGHnE/sW6uojO7uHp/T3Ag",
+	"qPmPq2VzBE8E9PJujcZXTcRNq8UOl39BsGwE/DeudpRRqQRW3PxSr/uIwUi6Yfd4o+6BhCEcb2nbeUc3",
+	"7HWjvm0fnW8+F5pIo0PzDt+S6pKT+a3elOsa2aPCVLS5mf2wE9qhAYzPo75XBXSBH9Me0CfJu+N94I7M",
+	"B2qyD1uOoBqSsnBXqLE9Kj+8Bd0nbOQk+ZZV/wRGVH2iJnSNbwyVnOsqWuLVzYc0HDlycOBb0vplH4+h",
+	"PN1ioTre3N3ZiTaEi+4x5poHlbV6u8HelXQUMnAjDS1GEtXse/bSnf3OpIvGRlzjk/5YP/FxbQyPTaM/",
+	"yNFiv33JKTcjbqIsJjx9RNjQon8mEWGdOnYbmO24nyZG0TWA9FYwNIb7/zDBhV/uN6ziadP4kVXcjccs",
+	"+1jYq7m+HbYXc18v1p3VRTBDgwDKKK/vhczQMkR9egZoDiXYaPSnBkfSbPvaWvmA1KX/B87I8TE8dckR",
+	"1B94SeVFb/7QFQQ9tqyjEmKjC7QkklZ2eQPPB6k2RCCJjzIga7dD7aRdw1EUgt6ObtlPgYPNPPZRbdzP",
+	"SK2dleMH2bkvfVJ/T8i+pcyHI5pUyE5yxblYQIYKM8OZYvVoFYcDPJxz49PZHFGwxLyvN7QFv2OPhtRS",
+	"FnFne/ClFrTt2CXPZKsSGExnYsrSc3O/onKFx6J6z8wDJy3df52pH9/WYG95AxNC+GA4FWcs/SVmN2Or",
+	"/Yn++wXHTL//J0oOFw2fN56dcmFoux2DA6iAtqcq4gxZniN9uC5smtIkjz3xpkMLtCduB+85PHO7V6jY",
+	"vbo7H/cxsBCMHM3aEoAb09AVnP9w3jW1onss1H29nu9VWOHunPYVWWuSIEBYUoahxnS66qWfjzv74s3n",
+	"HDXjOmzkpZ1lmHd/JdfW9ts9puzzBw++/N0isFvHkeVlYyT67Qrv1OcPfv/VAtn/+vp3C6cdLxFMUYZ9",
+	"Jo1yTdRqmzbJ5/rPj63hfpBMwEc8u4/lTTujBmAk3WyfMietQWS5bu8CwatPzHnryZZdNhkbqvA5tolW",
+	"Nfr0/T8yrffh/ff/of/fL/fXgoxkdJ4LQrx82geZ6bj3WJv2pD8y9c4PeOc0Qn93nj/Qn313WXuGk2eJ",
+	"VzfGFTJig/oIwj2xSUkUwhtMmVRn3rO6xi3N7pVIHhiX9F+mfW7T/gChlDsw7nckZdHWkhFmvtadizbw",
+	"IsiKiwrYSKW+c0GJ7gK0qPXVYO4CAILHe74YOnnrgudetrKdF7p8BZ+54CT8bK9Y+xozBkAztCRoyZvN",
+	"trOTOAayXxYjmcO2zR9VTDJo1icWdXhTYwbiEKZsK5w8xBtl1pUx7NhkRvPNqdC+XR/aUEZuv7pFT1oV",
+	"q4/LBHTjPsnA9M+CKuJ8BDNRQIhOGcJQFDqV25mYdP2KjE3xzwSLxMn/94ZApMGeyUfzZHAGB3wlQ7j2",
+	"Xy6+0f4ZenjpjRZooGLzswhQ914DbIFsUNCmg20eeJhCsjPam7WMCZPawWRXd3K5hw+a793h7f7n7pAO",
+	"BjKYkQjAIuO0+wi3OaPw9cnucOb0QivM9GlnvL/KKkrNAcissNyOLZWn+u8XHDr9fpMRv/Q62EHG2qrH",
+	"HLaELdCWH9CKCIWhnAbWyqIlrkOcIb5ek/7+dEtE1ZCJLLYe1/sKL2uSHN1v3++5cAOccWyAMGw7qq4Y",
+	"byVvrxZX72v5PlJzV3h48JUi6p7UN4Rddw4nw+bD2bsG0tJlfZ5AJVQYmxkg7/emjl9xM5/2LmQ/NnkB",
+	"cs5eEaIwmFpYdPduKKsmwIRGxuB7o1j3ceEJbbM+yY0SIz03+oALbscE5EDJ7H2yxnQXBIY29JbcM0JW",
+	"8fn/E70lP+6f6p99sHjQh7Qx3fEPEJd8iveqEZcFNeupRc3enwg1WdvbJlhJaGK+rjwRa08b2IGqbSXw",
+	"IW1hP9sn/mVjn6CNucl1RgWZUiz0/wOJPM4raQgdV7yb3k+Y3OCwC0yPV5Rt7hkBeEPUl3QH4dE37sks",
+	"vyVgfhkJQ08wRF/yEtzr1KUdUUPw91614d11qLbvdEkxM84+OvCmrpDsImnaWQ6msa4J3jTjEdyn7VN3",
+	"cfP1n7tTzALQ5B223N2TQDtlgZZHKDIIxxF2JZDpDAdyt8fsODaKz4UhiLmYTZoP3IUp2t4iQ8MkDYiz",
+	"rksDAk/toH1Ujq5p0ycZ9bSFuofyaczzd3kjJBnfSOCJi+7L8IULDiIIPzarrQ+GgW44YoRUskuHZ4ew",
+	"5vwGloIfJ0EqqvLOTni07OwMCNVOTAv3XiyIagS7+jgxM7Bg7+w8xshMouWqd6ftAs7lThJWrynjeUEo",
+	"4kCYGhSPRA7miqyJELakIWUdz/xDWYbhhe7jHtTdOlBt2y+Z7sPCaLLKvSC4QisulZ0IIBxpbCFZpafO",
+	"Q2GxVEg0TJYcZ2+4HJuOD1pgYlv1I0z/p5bQ5dKcZfv8qZ4633ICen59lhQGTq3Xj+jm/c9cVRAu4oFF",
+	"9Pfe+QYAdVsWMx6f8yec37j6rn8VnfmcG+c3lw2EPAH+NWSnaG41STvD9/eC3FIyEld7Yx44bbITbhdk",
+	"loxYQjvAA4a/T7I80X7cju4deHXOZKxLN1KGGDOTHNh62kT+2VHrrmd3AlpfwiYytcTHJun+fssVl/f/",
+	"QVlF3o/O2Rv95MeE0IUmz4foTlsB3eENuf9/n5zPPV+tKczWRuD91sQ+T5l5q5+Z3s7fmgc+7Fr9sImS",
+	"D1N1ennfQPvh4UbPBcLIRDbsDR1Lt7uAmnB9Bv+hc0e4N17wohv4XD/xL6P7xIwO2EPIXmG2IpCbE4S0",
+	"iINJvHEkC1dxLkadDW55rS52nePiLsCIEeYIVzRq12oXb4UZ4w3rUQBFTweB1+O4z2fmiUsOovnCJR0m",
+	"AwD0wZAloWwDJLqKsKKihe8J2UN7P67rrG7Rp0ug4rO6Dsw2OX8R6Frf5vMuK/Gp/qe/qUC3LnxDKZyy",
+	"1PRkM6ScsCz/uflRoOMgP/xpUqSAQQxoUbKW+pqyNLnY8yjGNBaB+vsHheFkYUae84ZVd4kX0aPX6n8t",
+	"jwCxsgIEXAwwI4MksBWPkPeNTzhKNkn26rl9/GMjnSR79cOHgks8tkJKugEXJp8ke+t5ekU0R4xtccMM",
+	"SXJLBK5d7reTPQSt1jLuhI3gzX7UM/2TeeKCA2y/cElYLHwBkjRedxpYKBxG5YgMTIK4/KzR9AaxFbIz",
+	"uhG0c6C2Gprj4CP49EdG7mxablr2iR1mP5jDDMy6M9+AtF8ZZFK3Si+YySz80ZZKxcXx/j9kA6xLv2T5",
+	"uN+ZX2V5ufbFucfh1zEt0Lm+VvDeb+4Yq+GG6NI3/S3e74ktqseo4qtmR5ha2ISuIlKhNRVdxo7Bwar3",
+	"2nsCAkkTpTbf8bqyEaePaRt4fWCfJuWfq7Qxk6M3AaNhbhnCLBpxqDQRPT1TewA8O7bc4YFLLhb9gZ/u",
+	"Il1JJdqSulqgw/a4QCBPaIsUD+aYdGpw3XHsjtX9mq5HvM+XdO2H7ONZIrpVH4jlZa1IZQbk0jc/51C6",
+	"RbI2npH2ORlXZGqFlMoh9O0i4DPKMZBfY7riFVfkEw062DJYMD5te5ezNntfuicVFqPyZ1YN/B08lxW3",
+	"0OZSFcUudpR5Ife79bE6vbs40KWFKFNpxMuh0gVuXZLvCCicW8INfTZvMasmEMuhqPDEFGbilZdkzcUE",
+	"jv3sceOsaJObLKvUelcxJzd8C8TIIeoNB/OSTuEcX/gKgY/nSLdt+iCn+l0UZ9pvhEvvhhxJpZddenVF",
+	"yjGHK+4+3e25GDmjX8Df04vvXwzLJ2wFMLZvidS2cYd7wVuCK0TuOVuCIUW//fHJS/Tl51/87hRrMk4a",
+	"GVUleeWeubtq3gQ6tixyknrzkIXEDWw3gbfiQgCPyOcgAD9sDnkP0fy7PbNGfVQ3U5f2KaTCrJKoYRVo",
+	"c/kBtDkRXAuCK1MhBQzzrnYZG9oNUACRmT7G/T2tSYaj8UY/dnmnDT5zB+e+MUZGSOULDftR8R2/hUIX",
+	"tSU7Sepbkj+kmRj3fzkP0cLDO0KoM0T094DBQfY4vMZmV5Ca4HHIKzxwQSfh1D1M3vXM2iFxDPuXPMvh",
+	"Q+iWCLqmxBPumYpsexXPIKkqu3HnQYCSy/2fHQTk7nB3Ua3gzkJPsL/DarXNXbs+ElcEFfg1BuTMAHyy",
+	"d0gLRMABDKGEOCpzN2g1CRMAdUneCGK3oF+llenx+VF+urGKHyWx1Je+ImKPaWWlG41in9vTIH0PjIqI",
+	"KgTa+fo/qJzDL1Vkoff/sfdm+Mt9hW/IvSVe3UwJTa1uWuv9UX5Uwgv7cFl9ShUdn+xK6emNgLIIrJQl",
+	"bxx9LBjrRVeD+cGIX2Ae+KCu3AfesmEEPpA+9p24BmaKw8BLnxRuHsfk0NyAW3BEaVf/+VdsapZh8lNN",
+	"YwCxJGx2FSdGbx1vBCGPIKoniDTqKJhWpxFMJuwuO0z1a2c4/RD2p798V5EwsAaoqfFMDQvrh4L6KZQD",
+	"CqpI8S3bxvjHtMThgV/xHvfJJ2vNDMOWBvHWc+9lVUPG7ykgAVk9a36V5vWsIZ/2jQFKSRqCKqxs3ibw",
+	"20DWzcDiHSy2UQSY6I3Q2yXvEltej4R+vuN19Sve9nT3P8ky4zf6mtDD/Bngl7WQKfjfbHvb401WIlc/",
+	"9qmmIKBzd0HbvKY1QRIfbSI5mF+0wjuCsFwgoMrDjByK/aY93pNRNoo38MA/wSyeXdIGBh5o+PXl6Ibs",
+	"1Xkoy+2bU7M5YwrlmFQhltIFUv4VRPoEfRM9wWBH2Pa0T2fMkOIeH3xun1iQdTOOUNB//xW7HzAAn7D5",
+	"mQnubGSKd8Bi5zY5SZSqSTWq0K1q8lptiThQ+au0Ot/5D2J3ZgKqu8DgrLioBpcxn/vkjZK0gvLFhhnt",
+	"7A4HvN69WNVlnCoQ0x7apk9o3mtZw6Zzm4/bZ/+F//jUNsjXENgM0B8mHtBm6bFlxLgEKqS1x0ksoTNG",
+	"i2v7NZISfZgK7rswQkvkYI3AYxURbuGL0UjVmTGL9xUROzl6cltX8Roe/BXuhtDxT3YzfEfMnRfsQF9U",
+	"XPjK8vKE+CS9dwHu0jmSn8nLh1IVHdsi6a/5JnNNP90A/zt8RIctXW0tA2C01vb/Z+9ad9zGsfSrEAEW",
+	"PQO42smid2fR/atym852OqmtykwWGPQP2jq2OJZJgaTKZQQB9jX29fZJFjwkdbElSr7Idqmq/3QS0xbF",
+	"8/Hw8Fy+I6QbkzAOHrE0/9veCXQhPN4LFrjp/F2w6EnfrQd+Xm/WFhADhwMh5usjG533OKBPB7qG5Se6",
+	"hH7JOGJwZGM1vSC7tDk0s7yscikNy1Ldw9BIxjiKK8ArVtPyx/NXNPEKIQDG36Yigu9tkO+kP80vXWx3",
+	"2w2A9JSyaOVki2JoqVf/AlJtT8G6neYl8k+RSR7unvifbsjlsk2EhOBn37Nqc+vYzCmxxbDmvtGpfMya",
+	"eYOL3Jas1/6qxhKI5iC3E5C2BGI2zFXClA7ch38DSD8ydVnE7b9Bqs2kznIZ8A/vn7+dGNkU8V/sLE1m",
+	"Qo58tXwjXfBBHEubp5n5Jo0qJlyBnOKeADxwTXjHo3zdLt6tNxDgcEESwefV8NepEGKV0BU8pEKG9Ms7",
+	"HPARR1+UjrkByUR0cqJAXAi7KL12o87bnmBXrKXgOsZQABcaeYUgIkbsZA3aR1PnwJFY0Iq2DKqJEAu1",
+	"RzPMKkgKVTJroemwq/TesnScx+dQFctU3Ztrw0OiHpoYXqhqaqH806FG+lHzjo7Xem1C9TQ2xxclmk4S",
+	"qEFMKxLam+NWdsxzxGhgeqramNciqqSxNrvy7q2I2JLpKy1ZS+f0L3ZEjwvrntB3WidQdCIvmUYuYM/X",
+	"iKu8BipLfbHMqaAlg4jYq255vR33ckvnJ3yny+pAEYn0fLcHy0tzAjMQAW33i5W1vUtYEiCR6VpR1vu3",
+	"CjOwyx4aU7PAgcpi8/FH84VnWJwQFnegcyjoyt62+31hYIPBUSPFHdDRBRJmVZvjmnLt4dBL4NBM4SyC",
+	"tbqv/w7UVqi2qDGm90AiwfM8yJwXClVBijebH8lrc1gagz9mfF6v1SuCDGdNfLRDLovu3UxpkJU3b2yA",
+	"wsoF9y5SQ5EE7iHxgWH8y6ERDPuI8VTwGZOh+n074GJhcJPQ6eBY192iexzoCg83JApcJCtqQ0HpfO8I",
+	"iK4F9TkgBrbDc1TxfrU7ZoSkwAslTn14Usy84K3eT0CTlCoVCn8ljIe51j+nwD/ioE7hL0xWedHtVvwy",
+	"wGi08bPTRCikCS5+1311IkQCuOijVtbgg1mCmQ3LHvw7kywy632MX1of41dmUhzlvTKuWfLiUsLPBXT7",
+	"boqMGVclfWu7OU4pJ0qzJMEbFhHcFWPnLLtUArHIDrZyxR8f48AQX45Q0LBRz0ojIhTj8zMRieCz++Wx",
+	"McIUZQwIMsukjkGSuRCRGpWsbUkmQsc7t18t5G/epp2xxo57luf+nDD4HCfQ4iydiw7bVII5nUPlh6L5",
+	"RH3eqL1xUfLI3n29cM2dqNi2e+xJpa+WlCWBW/DvlCUXlythJmQmlq/3KU1k++i+E1VZspUrwcWqc9R7",
+	"p1B3FRFBS/ojDuh5ffsPFRirZgLELCFEJEtLoYHGpLutVCOXK2L+971tzTrFdBM78JB+qtU1+yqkObxp",
+	"SqUmkzVRsGRTkQiuRjZaUvQXnokkESuE2gRibOhNcOgvhJIl45kiNBEckPKWoyzqY8IqFqsm6/nVy849",
+	"Rxawtp69qUiyJR+51Eg3FRu1MZOdOWqgmM3jSspe7dxsPLV+QV91viHMXbvknRvdbl4I8dWaY+gHXn5c",
+	"2Pal/6/l1vpHz7u6b2qXa4Iwd5EhpUeEUynFCqIRMYKHCDc5Cs/8uZR81nmbh7M4vtAFPG/2581+zM2+",
+	"lZMzwowccw9Lo1kwMacbtIaZqJMkRBqE59rA5uyY7dt9s6ts2WoM3WUdC2qf7n6/tF3V90GHkOg9OrqN",
+	"cHTQaWFt2VisyJJy7H61JlSGYZ9fApu556Ziyfj8dxzY4wKaB9wlLFV9X69U4b700aUfFPYJH5EJTKmj",
+	"38G1I1wUxE8S80kFT9YtnGK4qB0bCxWrO7wCERTpKVoLmQXfSSZjarl0mnN68PPzieW8hcDmvW8hTQaX",
+	"aWDFSlaxICspNJhTkLLEas400+agpCu63o8SYdPNtoE5bE86/maO7aBSMKt/1nTwuq4stt94wIg53g3z",
+	"kTBPXm/wThppkymVkkH0C3lpHpX/M9MKktluKqoMl7EEGrn4SS1sboFGTx03O5bE0BSkWbYT5LPdvH1v",
+	"ydJSNsUG2LWgwZ4RUqRCQYQck3T9i89oywkxyDSG6QKinbEUjL4Z2Dzlw+79WUIKp2G0RoiZQ21kr8JI",
+	"UexITW0QSciiE7GQ3gezEtJ7xvdvZdZyJIoUeBCYn1PgjwOYjxQjeU2KVRGuHsVAZrMc5RCh62kcijTq",
+	"aXw9p4wfEGusLP9P5n993SCxDixJNvPYzPxHm6G67muWV6uWlk1wHV+5SuRGY9EMesc7NqHHn2zymfzl",
+	"tB6TfOb9n7/42j8oAjyy7XEw02Vi88pDlXy5CMbf8I/fx6nrrtgYB8DXujGjuqgsL5BO3sG/dHAOptHs",
+	"uXhzm+AD3bvlYjsfUaDTqci4plyPCOOYab7pK94EBRca93SAH0CD/ISjLquFOE7pLEky9tG97nVcdWPU",
+	"0Oie8ikQFbM0NWeaFVhZpFbbGtxVFXOJM2DzEHNSx5tYKEGKRr1Jfpklmpkb1djspquIalqVgLk9gNTM",
+	"yg8vkOYPOUdZ6ybM/4FKSde4wO4fxOSfMO2FKyufXSf8bM2wRzJsGpEIVGpP/Ogez/k//e31R/KvP776",
+	"85Hg1MVL3ASox+4fdu/VL73WbtqgUT5jcyuKJA3UiHx1Iw7Z/8/l+xd6RaION1vXoj32vrk5XOHnqW4t",
+	"X7n14zoZ+GetF+m7HCJfir5vDEwRJ77I2oxl94hrB6NhaXMHKdNqox98i3PO5eiGBG9HXC5nX6dDG9/i",
+	"LmHpKY9tu3TNTH555nsTycMHpTL47CrBLsd4xxkNsvwXF7y2Q3enZHY7aDyNhb+VBXfVGzduV3W6d/5O",
+	"r1qx/EYnyp3G9YaIzKRYllTjyEXYsAXHXAJESMBSSrC2grJ1YzGVc4xyBItSnGgT0DoUrHe1Q7gYH+3Y",
+	"g4yvDRCk0gEmUL45uE3/OdNzcYp6pbmw9C1EYC8XH5NgijCjFyKXE6pjINYMzilyZxJg0+HaBKGuBd4H",
+	"6P0G9OS2+4XZ6meElnnyqVqk54CyPEE+Sw4VktKUR851jy37VWYuiEx3QZSx+0IR+dyK++oG9rii7hHO",
+	"auzduPJ0Oy4xm3LiAxldFq6Lx6NhGz52h4c1iE+REWcxX2UVj2maAre5Bd0wXqTLxUGv57U5728kuO4z",
+	"T7Lrmlmhs6hTXPwIn9+rK808hiwFh3V+AmNTQMQGEfxgC76KtvE3tCINnr6PJSzFfbAtqvn8AhBY85j8",
+	"NQbWJ2bIYLd4cmi3AC/6C9rLjbEi8N9KKeJULdRmWdnRdgDKMbQFcMDzHjjVHsDfHGwHr2u1QOPOl0Z7",
+	"1Nu9gMkTqP2NiWFub+UO2bNKv+IfuvIT+OL1wLbolLV/hDvc4wy/2NcfpI/wk9CwgSpCpwsuVki2bVTL",
+	"4UrXXmIC8LIDzng5GZ3fBf0WpkyxMx3/vdeHWAkXXgM6MX9lWhFEj0FdpmMhmV77/tc5fd1GLlktBms6",
+	"yG3CcEr5FJIAVxZ+/mSV3DBjzFaopZTsmeuN6fP/KyFJ6c/a6GClZ+EbQBt+/mTR5gIsuEbDZN01hhs6",
+	"2i3yfkFlB1RiuPsepNH1iihdLYrbC2szCaHTFfu2vzdjnuDZat77LEeqefC1a5nf69GKz0AbToLK6Vo4",
+	"VuZhKEfMXFzwGKdoLJKAw/JXkURP1owzLz9I683WOxnJl92RmLPjW0qrbcY8M14d2EOsGYfuoL6yhX3h",
+	"Vp2u9fSNH3oZ7aCuS11JudC56UHW0EjBY3Z4K99x9TF/FSJSnuw9gsQs+9o8sJGTxHy2a55b9Zk3IMnU",
+	"tcs3isni5U+vXv7Ln611zwldiow3Uw3FVB44hy8xkNw9Ziay5XTEVieFY7G2pAMdopfTthXVS47jE8R4",
+	"ve/Jl3W4+Beynyq67pSQV2zaIuGkuWlbfZrJKV2sGxhYMKwC27+ZcsPvStCZ5C8uM6Lq5NA3wsqeJ4eq",
+	"CRAtkmiUl2zvFFB1dbCMR/DQSgZxSZ58nHG3iv5Xl8UEcTy6QVtRnWe7qQbnYzfhjzH9JGCqUh59vm/i",
+	"ormgG/gF4OWyzFFsS+qKqbH9KEranukzZBI++EadUhWoQ7yhSj07qwfrrDbitTWseCVxzfHyWw9HDhHf",
+	"P2cVC7KkazJn6M8+xhU7jWatOVw30eyijKTOubydMeFW4WIqnV3cQuFlN7dZ5qDVrklfEmaZCibdmM+f",
+	"FcxgFYwVcK5S6gJeoyIXVHVJBt1Vx6hgI/474NGTDU2Ylx8k7L4AepygVFoyWTszShKhY5ArpqBzVkkN",
+	"tcomzDTIZbgjJMLsCw57groOX/w8LUfNk+/6TZi+A3vDRxQYxeYy6Lw3stB+mi6gcrD+4MoHDrbkH5ZJ",
+	"qzH138tHQRJ7sSQwuWnkOByC1pDDQLCg8MaP6ZWn0D7j76eolmGeGElCAlS5NNeUsspVNV+a7dUae2/Y",
+	"lcx4cOncuNuMdyvFjDJ4vT6QR732RkDXn/lx+dmdx1CCW8+UrjFPcuQ707uexP/3P/+ryDSTEvh0/QuB",
+	"ZarXPxPgIpvHjZ5+/Svl0WEhhw+etCwnwjZ6jfsm6rWdMbNqPGebUqYpzjAy8/tgh/9baXo5w0z77JCY",
+	"l49IlHkW7qZpMn6qWX5yeTmTTOc5snaejUvIk/WOMbGv5ToLxztgV+dnPIWsoh95Uv+R9QYEI1aOkLVm",
+	"jUow+veXNcxAOy7QGwkR0xjAUz5RPk9lcnibzUJBLZda3JNEe+WWLSm3/tntZMZdTCKtRrrq9DSINNDI",
+	"xihmO+IU/BA3IDGV73TkEO/uQa5zfxi2OGVzTqr2m+8y3EQQcR1FbuaXxA9hp3QWG90++o7e95xBFEVV",
+	"f2ZYflVXQ0PfO7sfxt8SMWf8e+fG8IfIv97rgBPoaob8RxPNRA+dNe0L37J57Il3Bgcs33h+ZZMJ0MNA",
+	"KogpOoYRSlKc1ZEQF/RvvePR00HaeRK7TwSxd1gtmNONGmOuososK+2RMJVSpVZCBmkqlbm9umFPAFx/",
+	"ZffA8xceJsbMO+bqCYne7eui2hK8Skt2ALykPQtaSgaekOIa9Nlooz32aPTYWtI1icT+cJJMRCEAJUIZ",
+	"/DARXZqJbaY0tDoQs9o5L7bLhEXO6wMFPKZqESj3UIuLFfFn15ZiaNWNakG0sI0LjJATqjS2lIfISX8r",
+	"ltEu9vo0eA+BBUDajIHfANJnEJwWBB+NpZlvdyd99M/lBqm97DikHBMN5vfCvV6e0XBaNJjXysFQyk/M",
+	"sQCJgvp+2YeCwXXUCPkif6V8bqnT+u+k0ac/2L9H375gY6spH2TCBVEk45olNlWn6KfNlNv5dX7PXFCx",
+	"0EK1aG8z5rnVwTHUDK5kjwgx4jImvHnOXNI0du4sX2u1E6l5gRKUIBM8GCj/r3xQjyvoH3LDEjhBRQhT",
+	"/jrElNOQyAmFRSGrnC0KOVnscapjWJboJ22T4fyLXNjD13/BbGO2rFzai7UORCfUwi/ERR2jflLD5A1R",
+	"CxuETYDObZSaErNrCJ1ssiPJakJl4uwxX+lYI+uDSlNHjde0/Am7Eiw142v4mXD+3YfcHpkSD42zA7K9",
+	"wOUZjAMFI5a3FFC0OtVoSVfaUtK3Z4epgtDF9g7g8aD0kaLljjpaWsqdCVUCTEwVmQBwYuR0drBoumB8",
+	"fjVxnSTrMfOFLuA1nS6egXOa7k65mjFiqfBd5Aa547s4HXYk1RCuSril+rJaTOKEBnYQfZVMYxUUPLja",
+	"JyOYNldYJwHn1+zA3fndQwpTDdGL3onpE5aerHvAHOleqAQC7v2I4FjoE9F1W3M+CVOX3tC0aLd2RKfM",
+	"8tRHqjsHkkdN3YKs5+jwpPSapiH7TWkmRWMPt1fdfwadiEf4nS69ys7GB2AxcytWPbdSEiRi1gU0cmE4",
+	"XdupLBFi0ephl0AjkFt7YwwPqZC6cYu8w4+fd8l5d0k7mjU86PFU3V9UHZWFGKHmeqbppNote1/ULhlv",
+	"64p4mw/qVQv4h/R/EqJ5WbBYR9Y57PqkrWKhoHROJhtGx1bFmiVqChiMr4VY3Ho2pwuyGXFKZ/ELmxXp",
+	"N3/qDnjkhIiMlxN8YkFwt3M72S15d+5tlot+YEK0jz5ZQzFi193TgAmxaDdXraByDwAyFwYVnfnCJ6Ef",
+	"RdPvS2NA4bZXgO8tiE2wrAjAbcVWgWUhNfo7XUBt2eo5dWh2pr2X8d9p1Ov1+3froPE1+TLj9TVuFXXp",
+	"PS51CShGup260DXXJj/iHnS3GT9JB7pWedXLY0yje9t4v50b8RqHDogdcZug9u17x7ojYal/fPnyFVmC",
+	"UnTeSIpLq+RWwM2z/vEiRR6uh2Vi9slhqU9HpXdA9lsU4/EuJ0umNcVmsvjD1u4qUXpgxeyIYCGO72P8",
+	"aged0sIAvQ3nEInWNX5+Nk1zAQ7+LyKJ+j0/WJVOSOUgKCr3KcszdI55unTuKfQoAHB8s+Xvtr/EAK2W",
+	"vJMQ4qxc7gdJlbuqAWM7aZmIqSkNFfy9tQOeYTYwmDm5OphVwpYWP1FfB9uMhXkkbjP+niXw5AirjA1i",
+	"1sYRRDNFFpDqY1k3KWUczUB8hD/Hjq1OEhHqNPoWpgmV5sj6KJR+kj3IzG07OkM5yAk0SpFIY5D1g7JI",
+	"43APkkig0xhsJfuE8sWxcdfO9vl8gA0NbsDz00vsAqx2NGm6gI5ZVnu785712KUCC/O6MJmroCSOCitp",
+	"Ra2ZtNm8YT81piCZXU1YkoRyeb5IRpM7SGav3cAtxG0Q4WlFpiKCghmwYK9iOiarWCydiWG7Mzd2KXIX",
+	"38NYAz/P8qhVdUarGGSjPypN6PQIHZKwVDmia2PyoMc+1fkktHApQzvH5H96edo6QC/8fkOOljXQsyiu",
+	"wEWqVpjGJjKpILkHg/5VqRgpb2qTwEwTW7NiPlr/SD5ox/mtPIVfQzulUePBbV/7oiImflJnCZucCAgo",
+	"cXOm5mjIxV8vwpprYVnJKTRCApe+Ozek16VThSl01HWDaSaZXr/4+R9/bCZsMYVEc1iVV9o0hUJe0jVZ",
+	"cLGqZoXamW6t4BhTva6qSTGNNsp7kfHoI50L0VfsHp9wBivg5KK8A02ylFDCYUXsktqjFLsXGKFUad+6",
+	"SdMg4yrUwumOzfmHvoTnfnzwoqvjeQxKRGQ6LJLPyC27sUQ/mf+d7IUc43LojbROwFJr73Oxucu//xSv",
+	"zZZS8EwnvFn4yFZUnuieUwQ5M61YBD7S6QLIs4xHe16sEYYtdQp3fkzfq9pzCtFbNpuBBJ5TkJdL/c05",
+	"T20na8GJMgYATUrGtjlMBLc5SFjNsGDVRXfdhouVdXezK0n5omWFb92QTvnal5vTfEh1kV2APpv2iVUp",
+	"UOwuvK59H7HUNTZrf1Kbs59/tU7ESlMNrU0l7tzwu2L0Kci4tx77G6T6lNzcfgLqB1IslHPWgAQMo6Af",
+	"oLzeyFMXuHr+BpDmb3RZ908/q7McT0a4n+xh3z/lTKlZTi7Zwu7eqPdyEu2cb1Gzu3CKVEKIxhsHbGH+",
+	"xRBlvf2WverPJGoSOfKLqaJfBvoNiQFJrWfJ7+2QpCXQIM0xjXaT8dPjncrXxSxWv90EqY0cJoyDy8Gq",
+	"hYnIXJqeWd0D8dElzbcOIQNL+j2pCrguyTKPtZjTe0RiMNqhRg2QDd/ZLrJt5Zk90AB45G0i/ctjA/FB",
+	"mhnIa1vu0D8TMkfXkinF+DzvIXkUW2MFLRzod/QevrpBl2R1+jkNjKLhDjSJxYoss2lMgE5jMmPzTIJN",
+	"8na3iOJaRyWQf2bRHCIyWTdc3zoxXRfjO5wvvZat+od8oktQfVdYFSs5WROjD3dpn2S2xl0Rkb6gG5k/",
+	"JIvymOHsEFdFVbTUFdJ3cma6jcvEU9rkiaJt22H8bSoi6GR1dTK2zK915fatTSo4iXHVd1nVdXHC4e2Z",
+	"Yp9kmieZGqu5VpiNAhq7fjStDa+u3bgjGlDHkenx1YB71UHylPpOV76Le4TZdr4rUSu79270VVtgm8ZU",
+	"zqHFarrTFIPRb3DwUwDcxhsPkj3L9Y/J9RdNVnStiEOEve5vhkpCJ1F3zIkI1HgmpDuHmnIszOdvLEAG",
+	"DzjznoNUb1aMHmxm+atuJqK0EJ0aGXhLZw+8cU2nbVfDN3bU0wCbfdVhkgISJ+8qzvqyp8exSALu7l9F",
+	"Eh12s3pkB6d7V/Peg9RnN5nRY0boBDv6VW5vCZtpgg/qBra9TDaX2SAD+uwTXYLr2f4kUOffdZCIM8LE",
+	"hqRLus5bFjBeDdVgTj9iELjtHdWbwsvx17k18zMUB3ZX7YTGvq+uXDgq5iZ31icccBJfVhOvpqbz8zrJ",
+	"dsozQnazE6YXoYBcZasEomKx4g5LZuGKKqJd/Nj1FG3DtbSs0IZpyfvWErub8TVM73spmRQkhoz5NMis",
+	"cFMadk6F4zJMj/67PuX0Mr395dXvOQ+15LhwiahqVE1F3cnXn0os8go6Jm5kLaPaAL38WDFrX3eo/Qps",
+	"VTBBuR/dsbpZ8tyQfWOmEKx5HuBhWbzuMJvdGZm6CGShoVyitiszZlrlVRGHQg8pxtX424Lx6HsLo/0X",
+	"M7bTqWh+rY/Ta4OA8bhH1VGZio6euD8ieAMgQnoO83qK+E4egm4Xtibj/MMygIb9VU5foNGS0WqVjfvi",
+	"RIgEKG9TVk8vbRlFe6LqOrwlIopHmHOBaRYG5S4p+RfzsZEgUXStynwKMU13bqFeVnwPVxi/DNtsX+jD",
+	"/pHLns5AP6eB3hU1fbDhxbyKBXt15T7RDm75JqGvhAxlM2Pt4VeBOvJyxP3WEcMMtImDXfU8pTgSHAPL",
+	"tpBhsib3NMlghHpiKTKOuiEFSaYb5EJNzR2O1zLOoKdzQwgHo8EBwj/8ZC0huKsJRtZpMSNGCqM6hHTv",
+	"GYGC3Kfiv143PJVa/+Hpnr/xSDQhjCoyo7JgGuUiJ36KTqR3qgwX33IKi5//8cf3P77/fwAAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

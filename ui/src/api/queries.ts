@@ -46,6 +46,9 @@ export const cashQuery = queryOptions({ queryKey: ['cash'], queryFn: () => unwra
 /** Money ahead that is open. */
 export const aheadQuery = queryOptions({ queryKey: ['ahead'], queryFn: () => unwrap(api.GET('/api/ahead')) })
 
+/** Groups of suppliers with what they propose, and those that items are in. */
+export const groupsQuery = queryOptions({ queryKey: ['groups'], queryFn: () => unwrap(api.GET('/api/groups')) })
+
 /** What each limit held in the last year, and what was tried before. */
 export const trialsQuery = queryOptions({ queryKey: ['trials'], queryFn: () => unwrap(api.GET('/api/limit-trials')) })
 

@@ -3212,6 +3212,144 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/supplier-statements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Suppliers' statements that were kept last. */
+        get: operations["getSupplierStatements"];
+        put?: never;
+        /** Keep a supplier's statement with its day. */
+        post: operations["keepStatement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/supplier-statements/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read the lines of a supplier's statement out of a file. Keeps nothing. */
+        post: operations["readSupplierStatement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/supplier-statements/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Hold a supplier's statement against what is here. Keeps nothing. */
+        post: operations["compareSupplierStatement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/supplier-statements/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A statement that was kept, held against what is here now. */
+        get: operations["getSupplierStatement"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/supplier-statements/{number}/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask the supplier for what is missing, by mail. */
+        post: operations["askStatement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/supplier-ranking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How suppliers deliver over a period, the best first. */
+        get: operations["getRanking"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/supplier-weights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set how much each figure counts that suppliers are judged by. */
+        post: operations["saveWeights"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Groups of suppliers with what they propose, and those that items are in. */
+        get: operations["getGroups"];
+        put?: never;
+        /** Make a group of suppliers, or change it. */
+        post: operations["saveGroup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/suppliers": {
         parameters: {
             query?: never;
@@ -4383,6 +4521,8 @@ export interface components {
         ItemSheet: {
             /** @description Who changed the limits */
             limitsBy?: string[];
+            /** @description The group that it is shown and summed in; empty is none, missing leaves it. */
+            group?: string;
             code: string;
             /** Format: int64 */
             version: number;
@@ -6668,6 +6808,148 @@ export interface components {
             made: components["schemas"]["SelfBilledDocument"][];
             left: components["schemas"]["NotBilled"][];
         };
+        StatementLineEntry: {
+            number: string;
+            /** @description Empty where it is not said. */
+            day: string;
+            /** @description In the supplier's currency; a credit or a payment is below zero. */
+            amount: string;
+        };
+        StatementEntry: {
+            supplier: string;
+            day: string;
+            lines: components["schemas"]["StatementLineEntry"][];
+            note?: string;
+        };
+        StatementRead: {
+            lines: components["schemas"]["StatementLineEntry"][];
+            /** @description Rows that hold an amount and could not be read as a line. */
+            rest: string[];
+            /** @description Lines of which day and month could be each other. */
+            doubtful: number;
+        };
+        SupplierStatementKept: {
+            /** Format: int64 */
+            number: number;
+            supplier: string;
+            supplierName: string;
+            day: string;
+            currency: string;
+            /** @description The balance as it was when it was kept. */
+            theirs: components["schemas"]["Decimal"];
+            ours: components["schemas"]["Decimal"];
+            by: string;
+            at: string;
+        };
+        StatementPair: {
+            /** @description agrees, differs, missing_here, missing_home, paid_since, paid_before, ended or twice. */
+            standing: string;
+            /** @description How it stood when the statement was kept; empty where it was not. */
+            then: string;
+            /** @description On the statement; empty where it does not name it. */
+            number: string;
+            day: string;
+            /** @description On the statement. */
+            amount?: components["schemas"]["Decimal"];
+            /**
+             * Format: int64
+             * @description Ours.
+             */
+            invoice?: number;
+            ourNumber?: string;
+            ourDay?: string;
+            total?: components["schemas"]["Decimal"];
+            open?: components["schemas"]["Decimal"];
+            state?: string;
+            /** @description The day it was paid last. */
+            paid?: string;
+            /**
+             * Format: int64
+             * @description Of the payment that the line is.
+             */
+            run?: number;
+            difference: components["schemas"]["Decimal"];
+        };
+        StatementAsked: {
+            to: string;
+            text: string;
+            by: string;
+            at: string;
+        };
+        StatementMail: {
+            to: string;
+            subject: string;
+            text: string;
+        };
+        SupplierStatement: {
+            /**
+             * Format: int64
+             * @description Missing where it is not kept.
+             */
+            number?: number;
+            supplier: string;
+            supplierName: string;
+            day: string;
+            currency: string;
+            note: string;
+            theirs: components["schemas"]["Decimal"];
+            ours: components["schemas"]["Decimal"];
+            /** @description Theirs less ours; the differences of the pairs add up to it. */
+            difference: components["schemas"]["Decimal"];
+            pairs: components["schemas"]["StatementPair"][];
+            by?: string;
+            at?: string;
+            asked: components["schemas"]["StatementAsked"][];
+            /** @description That would ask for what is missing. */
+            mail?: components["schemas"]["StatementMail"];
+        };
+        /** @description By figure; a whole number each. */
+        Weights: {
+            [key: string]: number;
+        };
+        Ranking: {
+            from: string;
+            until: string;
+            /** @description The period holds more order lines; the newest were looked at. */
+            cut: boolean;
+            weights: components["schemas"]["Weights"];
+            suppliers: components["schemas"]["RankedSupplier"][];
+        };
+        RankedSupplier: {
+            code: string;
+            name: string;
+            /** @description Order lines wanted in the period. */
+            lines: number;
+            /** @description The weighted mean in per cent; missing where nothing is known. */
+            score?: string;
+            figures: components["schemas"]["Share"][];
+        };
+        Groups: {
+            suppliers: components["schemas"]["SupplierGroup"][];
+            /** @description Names of the groups that items are in. */
+            items: string[];
+        };
+        /** @description What it proposes where a supplier is put into it; empty is nothing. */
+        SupplierGroup: {
+            /**
+             * Format: int64
+             * @description Missing makes a new one.
+             */
+            number?: number;
+            name: string;
+            terms?: components["schemas"]["Terms"];
+            level: string;
+            budget: string;
+            /** @description Number of the account that its suppliers are owed on. */
+            payables: string;
+            payablesName: string;
+            ended: boolean;
+            /**
+             * Format: int64
+             * @description How many suppliers are in it.
+             */
+            members?: number;
+        };
         SupplierNames: {
             rows: components["schemas"]["SupplierName"][];
             more: components["schemas"]["More"];
@@ -6775,6 +7057,8 @@ export interface components {
             closedDays: string;
             incomplete: boolean;
             onTheFly?: boolean;
+            /** @description Name of its group; empty is none, missing leaves it. */
+            group?: string;
             addresses: components["schemas"]["Address"][];
             limits: components["schemas"]["Limit"][];
             contacts?: components["schemas"]["Contact"][];
@@ -6817,8 +7101,10 @@ export interface components {
         };
         Share: {
             figure: string;
-            good: number;
-            of: number;
+            /** @description So many of the lines, where the figure counts lines. */
+            good?: number;
+            /** @description That count in it. */
+            lines: number;
             percent: components["schemas"]["Decimal"];
         };
         Delivered: {
@@ -6845,6 +7131,8 @@ export interface components {
             more: components["schemas"]["More"];
             from: components["schemas"]["Day"];
             until: components["schemas"]["Day"];
+            /** @description The weighted mean in per cent; missing where nothing is known. */
+            score?: string;
             figures: components["schemas"]["Share"][];
             lines: components["schemas"]["Delivered"][];
         };
@@ -12224,6 +12512,257 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["SelfBillingEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getSupplierStatements: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplierStatementKept"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    keepStatement: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StatementEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptNumber"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readSupplierStatement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    files?: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatementRead"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    compareSupplierStatement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StatementEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplierStatement"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getSupplierStatement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplierStatement"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    askStatement: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StatementMail"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptNumber"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRanking: {
+        parameters: {
+            query?: {
+                from?: string;
+                until?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ranking"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveWeights: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Weights"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getGroups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Groups"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveGroup: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SupplierGroup"];
             };
         };
         responses: {

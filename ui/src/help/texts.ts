@@ -405,6 +405,18 @@ export const help: Record<string, HelpPage> = {
         text: 'What each budget has in a year, with what is ordered, received and invoiced of it; the upper bar is ordered, then received, then invoiced, the stroke what is planned. A cost of a budget that nobody planned stands first. A budget’s code opens its order lines of the year. An administrator plans and changes them, with a reason that stays in the history.',
       },
       {
+        title: 'A supplier’s statement',
+        steps: [
+          '`N` enters one: choose the supplier and its day, then read its file (CSV, XLSX or PDF) or key it line by line. What could not be read as a line is told. Credits and payments of ours are below zero.',
+          'It is held against what is here while you type: what is missing here, what differs, what is paid, what they leave out. The differences add up to that of the balances.',
+          'Kept, it is read again as things stand whenever you open it. `A` asks for all that is missing in one mail, in the supplier’s language.',
+        ],
+      },
+      {
+        title: 'Groups',
+        text: 'Suppliers and items belong to groups of your own (*Set up*, *Budgets and books*, and the item’s page). Every list is narrowed by *supplier group* and *item group*, and grouped by them. A supplier that is made in a group takes its terms, budget, match level and account of payables; what it says itself stays.',
+      },
+      {
         title: 'Limits tried on history',
         text: 'What another limit would have done to the invoices of the last year, as they stood before anybody did anything about them. `T` goes to the value, `↑` `↓` change it by half a point, `Enter` matches again: how many would have been verified with no act, what would have passed, which suppliers gain, and beside it the invoices, what people said no to first. The curves show every value, with today’s and the one you try. An invoice that is held for two reasons passes when both do. `K` keeps a trial with a word why; `A` adopts the limit: open invoices are matched again, and until somebody else confirms it under *Set up*, it clears nothing of your own entries and orders.',
       },

@@ -25,6 +25,8 @@ export const setUpPages: Page[] = [
 export const lookUpPages: Page[] = [
   { to: '/lookup/journal', name: 'Journal', words: 'ledger entries bookings' },
   { to: '/lookup/budgets', name: 'Budgets', words: 'planned left spent year' },
+  { to: '/lookup/ranking', name: 'How suppliers deliver', words: 'performance score ranking on time' },
+  { to: '/lookup/statements', name: 'Suppliers’ statements', words: 'reconcile account balance missing' },
   { to: '/lookup/limits', name: 'Limits tried on history', words: 'tolerance trial what if held' },
   { to: '/lookup/month-end', name: 'Month’s end', words: 'month end accrue export ledger close pack' },
   { to: '/lookup/lists/orders', name: 'Orders, how they stand', words: 'list open late status' },

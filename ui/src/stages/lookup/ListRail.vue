@@ -15,6 +15,8 @@ const inKept = computed(() => data.value?.kept.some(isKept))
 const on = (key: string) => !inKept.value && route.params['list'] === key
 const others = [
   { to: '/lookup/budgets', name: 'Budgets' },
+  { to: '/lookup/ranking', name: 'How suppliers deliver' },
+  { to: '/lookup/statements', name: 'Suppliers’ statements' },
   { to: '/lookup/limits', name: 'Limits tried on history' },
   { to: '/lookup/month-end', name: 'Month’s end' },
   { to: '/lookup/journal', name: 'Journal, entry by entry' },

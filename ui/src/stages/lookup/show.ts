@@ -83,7 +83,7 @@ export async function complete(words: ListWord[], typed: string): Promise<Comple
   const all: Completion[] = []
   const begun = words.filter((w) => text !== '' && w.text.toLowerCase().startsWith(text.trim()))
   for (const w of begun)
-    if (w.takes === 'choice')
+    if (w.choices)
       for (const c of w.choices ?? [])
         all.push({ word: w.key, value: c.value, text: `${w.text} ${c.text}`, open: false })
     else
@@ -129,8 +129,15 @@ async function follow(w: ListWord, rest: string): Promise<Completion[]> {
       return d ? [one(d, showDay(d, today.value))] : []
     }
     case 'choice':
+    case 'budget':
+    case 'supplierGroup':
+    case 'itemGroup':
       return (w.choices ?? [])
-        .filter((c) => c.text.toLowerCase().startsWith(rest.toLowerCase()))
+        .filter(
+          (c) =>
+            c.text.split(' ').some((part) => part.toLowerCase().startsWith(rest.toLowerCase())) ||
+            c.text.toLowerCase().startsWith(rest.toLowerCase()),
+        )
         .map((c) => one(c.value, c.text))
     default:
       return [one(rest, rest)]

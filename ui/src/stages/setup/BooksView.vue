@@ -7,6 +7,7 @@ import AccountsPart from './AccountsPart.vue'
 import BudgetsPart from './BudgetsPart.vue'
 import ChargesPart from './ChargesPart.vue'
 import DeferralsPart from './DeferralsPart.vue'
+import GroupsPart from './GroupsPart.vue'
 import MonthsPart from './MonthsPart.vue'
 import RatesPart from './RatesPart.vue'
 import ReasonsPart from './ReasonsPart.vue'
@@ -29,6 +30,7 @@ const { data: frame, error } = useQuery(companyQuery)
       <div v-if="error" class="nothing" role="alert">{{ error.message }}</div>
       <div v-else-if="frame" class="body" tabindex="0">
         <BudgetsPart :frame="frame" />
+        <GroupsPart :frame="frame" />
         <ChargesPart :frame="frame" />
         <ReasonsPart :frame="frame" />
         <TaxesPart :frame="frame" />

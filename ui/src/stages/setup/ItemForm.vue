@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap, type ItemSheet } from '@/api/client'
-import { companyQuery, suppliersQuery } from '@/api/queries'
+import { companyQuery, groupsQuery, suppliersQuery } from '@/api/queries'
 import ChoiceField from '@/parts/ChoiceField.vue'
 import EntryField from '@/parts/EntryField.vue'
 import PickField from '@/parts/PickField.vue'
@@ -20,6 +20,7 @@ const made = props.item.version > 0
 const typedItem = (i: ItemSheet) => ({
   ...i,
   taxCode: i.taxCode ?? '',
+  group: i.group ?? '',
   base: show(i.base),
   sellers: i.sellers.map((s) => ({ ...s, base: show(s.base) })),
   units: i.units.map((u) => ({ unit: u.unit, units: show(u.units), makes: show(u.makes), supplier: u.supplier ?? '' })),
@@ -28,6 +29,7 @@ const { draft, clear, kept } = useDraft(made ? `item.${props.item.code}` : 'item
 
 const { data: suppliers } = useQuery(suppliersQuery)
 const { data: frame } = useQuery(companyQuery)
+const { data: groups } = useQuery(groupsQuery)
 const sellers = computed(() => (suppliers.value ?? []).map((s) => ({ value: s.code, text: s.name, also: s.code })))
 const unitName = (code: string) => frame.value?.units.find((u) => u.code === code.toUpperCase())?.name ?? code
 const taxes = computed(() => taxChoices(frame.value, draft.value.taxCode))
@@ -78,6 +80,10 @@ const { at, busy, save, throwAway } = useKeeping('item', made ? props.item.code 
     <div class="entry">
       <EntryField v-if="!made" id="item-code" v-model="draft.code" class="mono" label="Code" :error="at('code')" />
       <EntryField id="item-name" v-model="draft.name" label="Name" :error="at('name')" />
+      <div>
+        <EntryField id="item-group" v-model="draft.group" label="Group" list="item-groups" :error="at('group')" />
+        <datalist id="item-groups"><option v-for="g in groups?.items ?? []" :key="g" :value="g" /></datalist>
+      </div>
       <div>
         <label for="item-unit">Counted in</label>
         <span v-if="made" class="d-block pt-1">{{ unitName(draft.unit) }}</span>

@@ -90,6 +90,14 @@ useKeys(() => [
             <dt>Booked to</dt>
             <dd>{{ accounts[item.account] }}</dd>
           </div>
+          <div v-if="item.group">
+            <dt>Group</dt>
+            <dd>
+              <RouterLink :to="placeOf.list('lines', { show: `items:${encodeURIComponent(item.group)}` })">{{
+                item.group
+              }}</RouterLink>
+            </dd>
+          </div>
           <div>
             <dt>Budget</dt>
             <dd class="mono">{{ item.budget || 'none' }}</dd>

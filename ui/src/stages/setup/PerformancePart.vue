@@ -1,12 +1,14 @@
 <script setup lang="ts">
 // How a supplier delivered within a chosen time, with the lines behind each figure.
-import { computed, ref } from 'vue'
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { useRoute } from 'vue-router'
 import { api, unwrap, type Performance } from '@/api/client'
 import MoreRows from '@/parts/MoreRows.vue'
 import PickField from '@/parts/PickField.vue'
 import TextField from '@/parts/TextField.vue'
 import { price, show, showDay } from '@/parts/numbers'
+import { figureNames } from '@/parts/performance'
 import { current, today } from '@/parts/session'
 import { placeOf } from '@/parts/places'
 
@@ -20,9 +22,12 @@ const spans = [
   { value: 'year', text: 'this year' },
   { value: '', text: 'from – to' },
 ]
-const span = ref('365')
-const from = ref(ago(365))
-const until = ref(today.value)
+const route = useRoute()
+const asked = (name: string) => String(route.query[name] ?? '')
+/** The ranking leads here with its period. */
+const span = ref(asked('from') ? '' : '365')
+const from = ref(asked('from') || ago(365))
+const until = ref(asked('until') || today.value)
 function choose(chosen: string) {
   if (chosen === '') return
   from.value = chosen === 'year' ? `${today.value.slice(0, 4)}-01-01` : ago(Number(chosen))
@@ -38,13 +43,9 @@ const { data: p } = useQuery({
   enabled: computed(() => from.value !== '' && until.value !== ''),
   placeholderData: keepPreviousData,
 })
-const names: Record<string, [string, string]> = {
-  on_time: ['On time', 'all of it by the day it was wanted'],
-  in_full: ['In full', 'all of it at all, within the limit'],
-  quantity: ['Exact quantity', 'exactly what was ordered, where something came'],
-  price: ['Order’s price', 'invoiced without a price difference'],
-  returns: ['Returns', 'something went back'],
-}
+/** Whoever comes from the ranking comes for this. */
+const head = useTemplateRef<HTMLElement>('head')
+watch(p, () => route.hash === '#delivers' && void nextTick(() => head.value?.scrollIntoView()), { once: true })
 const chosen = ref('')
 /** What was charged more, and less: one does not make up for the other. */
 const difference = (l: Line) =>
@@ -62,7 +63,7 @@ const came = (l: Line) =>
 </script>
 
 <template>
-  <h2>How it delivers</h2>
+  <h2 ref="head">How it delivers</h2>
   <div class="filters mb-2 mt-0">
     <div>
       <label for="performance-span">Wanted in</label>
@@ -83,33 +84,41 @@ const came = (l: Line) =>
   <table v-else-if="p" class="grid mb-2">
     <thead>
       <tr>
-        <th>Order lines with</th>
-        <th class="num">Lines</th>
-        <th class="num">of</th>
+        <th>Figure</th>
         <th class="num">%</th>
+        <th class="num">Lines</th>
         <th></th>
       </tr>
     </thead>
     <tbody>
       <tr v-for="f in p.figures" :key="f.figure" :class="{ on: chosen === f.figure }">
         <td>
-          <b>{{ names[f.figure]?.[0] }}</b> <span class="muted">{{ names[f.figure]?.[1] }}</span>
+          <b>{{ figureNames[f.figure]?.[0] }}</b> <span class="muted">{{ figureNames[f.figure]?.[1] }}</span>
         </td>
-        <td class="num">{{ f.of ? f.good : '' }}</td>
-        <td class="num">{{ f.of || '' }}</td>
-        <td class="num">{{ f.of ? price(f.percent) : 'none yet' }}</td>
+        <td class="num">{{ f.lines ? price(f.percent) : 'none yet' }}</td>
+        <td class="num">
+          <template v-if="f.lines && f.good !== undefined">{{ f.good }} of </template>{{ f.lines || '' }}
+        </td>
         <td>
           <button
-            v-if="f.of"
+            v-if="f.lines"
             type="button"
             class="linkish d-block"
             :aria-expanded="chosen === f.figure"
-            :aria-label="`${chosen === f.figure ? 'Put away' : 'Lines'}: ${names[f.figure]?.[0]}`"
+            :aria-label="`${chosen === f.figure ? 'Put away' : 'Lines'}: ${figureNames[f.figure]?.[0]}`"
             @click="chosen = chosen === f.figure ? '' : f.figure"
           >
             {{ chosen === f.figure ? 'Put away' : 'Lines' }}
           </button>
         </td>
+      </tr>
+      <tr v-if="p.score !== undefined" class="total">
+        <td><b>Score</b> <span class="muted">the mean of them, weighted as the company sets</span></td>
+        <td class="num">
+          <b>{{ price(p.score) }}</b>
+        </td>
+        <td class="num">{{ p.lines.length }}</td>
+        <td><RouterLink to="/lookup/ranking">all suppliers</RouterLink></td>
       </tr>
     </tbody>
   </table>

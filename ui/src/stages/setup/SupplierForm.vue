@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap, type SupplierSheet } from '@/api/client'
-import { companyQuery, suppliersQuery } from '@/api/queries'
+import { companyQuery, groupsQuery, suppliersQuery } from '@/api/queries'
 import EntryChoice from '@/parts/EntryChoice.vue'
 import EntryField from '@/parts/EntryField.vue'
 import PickField from '@/parts/PickField.vue'
@@ -11,6 +11,7 @@ import TermsFields from '@/parts/TermsFields.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { useDraft } from '@/parts/draft'
 import { nextField } from '@/parts/fields'
+import { typedTerms } from '@/parts/terms'
 import { useKeeping } from './keeping'
 import { taxChoices } from './taxes'
 import { blankAddress, purposes, typedSupplier, untypedSupplier, weekdays } from './supplier'
@@ -33,6 +34,21 @@ const budgets = computed(() => [
   { value: '', text: 'none' },
   ...(frame.value?.budgets ?? []).map((b) => ({ value: b.code, text: `${b.code} · ${b.name}` })),
 ])
+const { data: groups } = useQuery(groupsQuery)
+const groupChoices = computed(() => [
+  { value: '', text: 'none' },
+  ...(groups.value?.suppliers ?? [])
+    .filter((g) => !g.ended || g.name === props.supplier.group)
+    .map((g) => ({ value: g.name, text: g.name })),
+])
+/** What a group proposes is filled in where a supplier is made, and stays to be changed. */
+function join(name: string) {
+  draft.value.group = name
+  const group = groups.value?.suppliers.find((g) => g.name === name)
+  if (!group || made) return
+  if (group.terms) Object.assign(draft.value, typedTerms(group.terms))
+  if (group.budget) draft.value.budget = group.budget
+}
 const languages = [
   { value: 'en', text: 'English' },
   { value: 'de', text: 'German' },
@@ -75,6 +91,16 @@ const { at, busy, save, throwAway } = useKeeping('supplier', made ? props.suppli
       <div>
         <TickBox id="supplier-not-yet" v-model="draft.notYet">Not ordered from yet</TickBox>
         <TickBox id="supplier-once" v-model="draft.once">For this once</TickBox>
+      </div>
+      <div>
+        <label for="supplier-group">Group</label>
+        <PickField
+          id="supplier-group"
+          :model-value="draft.group"
+          :options="groupChoices"
+          @update:model-value="join(String($event))"
+        />
+        <div class="small text-danger">{{ at('group') }}</div>
       </div>
       <EntryField
         id="supplier-country"

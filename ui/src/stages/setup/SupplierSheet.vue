@@ -151,6 +151,14 @@ useKeys(() =>
             <dt>Matched</dt>
             <dd>{{ levels[s.level] }}</dd>
           </div>
+          <div v-if="s.group">
+            <dt>Group</dt>
+            <dd>
+              <RouterLink :to="placeOf.list('suppliers', { show: `suppliers:${encodeURIComponent(s.group)}` })">{{
+                s.group
+              }}</RouterLink>
+            </dd>
+          </div>
           <div v-if="s.budget">
             <dt>Budget</dt>
             <dd class="mono">{{ s.budget }}</dd>

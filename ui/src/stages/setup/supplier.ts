@@ -50,6 +50,7 @@ const orNone = (text: string) => (Number(text) ? show(text) : '')
 export const typedSupplier = (s: SupplierSheet) => ({
   ...s,
   taxCode: s.taxCode ?? '',
+  group: s.group ?? '',
   language: s.language || 'en',
   ...typedTerms(s),
   leastOrder: orNone(s.leastOrder),
