@@ -558,7 +558,7 @@ func (p Printer) Difference(f finding.Finding) string {
 	}
 	switch f.Kind {
 	case finding.UnitPrice:
-		return fmt.Sprintf("%s: %s for %s, %s", f.Name, p.Quantity(f.Price), p.Quantity(f.Reference), percent)
+		return fmt.Sprintf("%s: %s for %s, %s", f.Name, p.Price(f.Price, f.Currency), p.Price(f.Reference, f.Currency), percent)
 	case finding.OverReceived:
 		return fmt.Sprintf("%s: %s more than received, %s", f.Name, p.Measure(f.Excess, f.Unit), percent)
 	case finding.OverOrdered:

@@ -413,3 +413,18 @@ func TestRanking(t *testing.T) {
 	d.open("/lookup/ranking?from=2020-01-01&until=2020-02-01")
 	d.seeIn(".nothing", "Nothing was wanted")
 }
+
+// TestPricesAreDrawn: the prices of one item are drawn over its rows, as long as they are of one item.
+func TestPricesAreDrawn(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.signIn("nora")
+	d.open("/lookup/lists/prices?show=item:KRILL")
+	d.seeIn(".looked", "Brackwater Feeds")
+	d.until("document.querySelector('.curve canvas')?.getBoundingClientRect().height > 100", "the curve")
+	d.accessible()
+	d.open("/lookup/lists/prices?show=-")
+	d.seeIn(".looked", "Brackwater Feeds")
+	d.until("!(document.querySelector('.curve canvas')?.getBoundingClientRect().height > 0)", "no curve of many items")
+}

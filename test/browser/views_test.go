@@ -96,7 +96,6 @@ func TestViews(t *testing.T) {
 	buyer.seeIn("table", "Activated carbon")
 	buyer.open("/orders/reminders")
 	buyer.see("Not acknowledged")
-	buyer.shot("reminders")
 	buyer.open("/setup/items/CLAM/edit")
 	buyer.seeIn(".sheet", "Sold by")
 	buyer.until("document.querySelector('#seller-0')?.value === 'Brackwater Feeds'", "its seller")
@@ -109,7 +108,10 @@ func TestViews(t *testing.T) {
 	administrator.shot("company")
 	administrator.open("/setup/people")
 	administrator.seeIn("table", "Nora Ferrow")
-	administrator.shot("people")
+	administrator.open("/lookup/limits/try?kind=unit_price&side=over&supplier=BRACK&percent=5")
+	administrator.seeIn(".side", "Would pass")
+	administrator.seeIn(".figures", "Tried, 5 %")
+	administrator.shot("limit-tried")
 	administrator.open("/lookup/record")
 	administrator.seeIn("table", "signed in")
 	administrator.shot("record")
@@ -139,6 +141,9 @@ func TestViews(t *testing.T) {
 	treasurer.open("/payments/cash")
 	treasurer.until(`document.querySelector('.sheet canvas')?.width > 300`, "the bars are drawn")
 	treasurer.shot("cash")
+	treasurer.open("/lookup/month-end")
+	treasurer.seeIn("h1", "The end of")
+	treasurer.shot("month-end")
 }
 
 // On paper stand the company, what it is, when it was printed and by whom, and nothing to click.

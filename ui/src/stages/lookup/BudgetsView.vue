@@ -7,7 +7,6 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap } from '@/api/client'
 import EntryField from '@/parts/EntryField.vue'
 import HistoryFold from '@/parts/HistoryFold.vue'
-import NoticeBar from '@/parts/NoticeBar.vue'
 import SmallForm from '@/parts/SmallForm.vue'
 import { useJob } from '@/parts/job'
 import { useKept } from '@/parts/kept'
@@ -16,7 +15,7 @@ import { sent, show, showInstant, sums } from '@/parts/numbers'
 import { placeOf } from '@/parts/places'
 import { may, today } from '@/parts/session'
 import BudgetBar from './BudgetBar.vue'
-import ListRail from './ListRail.vue'
+import LookFrame from './LookFrame.vue'
 
 const route = useRoute()
 const router = useRouter()
@@ -70,118 +69,113 @@ useKeys(() => [
 </script>
 
 <template>
-  <main class="desk looks">
-    <ListRail />
-    <section class="sheet" aria-label="Budgets">
-      <NoticeBar />
-      <div v-if="error" class="nothing" role="alert">{{ error.message }}</div>
-      <template v-else-if="data">
-        <header>
-          <div class="headline">
-            <h1>Budgets of {{ year }}</h1>
-            <span class="muted small"
-              >{{ data.currency }}, net. Taken is, line by line, the larger of ordered and invoiced; an invoice belongs
-              to the year of its order.</span
-            >
-            <span class="ms-auto">
-              <button type="button" class="linkish me-3" @click="go(-1)">‹ {{ Number(year) - 1 }}</button>
-              <button type="button" class="linkish" @click="go(1)">{{ Number(year) + 1 }} ›</button>
-            </span>
-          </div>
-        </header>
-        <div class="body" tabindex="0">
-          <SmallForm
-            v-if="form"
-            class="mb-3"
-            action="Keep it"
-            :label="`Budget ${form.code}`"
-            :again="again"
-            :disabled="busy"
-            @done="keep"
-            @cancel="form = undefined"
-          >
-            <p class="mb-2">
-              <b>Budget {{ form.code }} in {{ year }}.</b> Who changed it, from what to what and why stays in its
-              history.
-            </p>
-            <div class="entry">
-              <EntryField
-                id="plan-amount"
-                v-model="form.amount"
-                :label="`${data.currency}, net of tax`"
-                data-first
-                :error="at('amount')"
-              />
-              <EntryField id="plan-group" v-model="form.group" label="Shown in the group" :error="at('group')" />
-              <EntryField v-if="planned" id="plan-reason" v-model="form.reason" label="Why" :error="at('reason')" />
-            </div>
-            <HistoryFold subject="budget" :number="form.code" />
-          </SmallForm>
-          <p v-if="!data.budgets.length" class="nothing">No budget is set up yet.</p>
-          <table v-else class="grid budgets">
-            <thead>
-              <tr>
-                <th>Budget</th>
-                <th>Ordered, received, invoiced</th>
-                <th class="num">Planned</th>
-                <th class="num">Ordered</th>
-                <th class="num">Received</th>
-                <th class="num">Invoiced</th>
-                <th class="num">Left</th>
-                <th class="num">Used</th>
-                <th v-if="may('planBudget')"><span class="visually-hidden">Change</span></th>
-              </tr>
-            </thead>
-            <tbody v-for="g in groups" :key="g.name">
-              <tr class="group">
-                <th scope="rowgroup" colspan="2" :class="{ 'outside-text': g.unplanned }">{{ g.name }}</th>
-                <td v-for="c in ['planned', 'ordered', 'received', 'invoiced', 'left'] as const" :key="c" class="num">
-                  <b>{{ total(g.budgets, c) }}</b>
-                </td>
-                <td></td>
-                <td v-if="may('planBudget')"></td>
-              </tr>
-              <tr v-for="b in g.budgets" :key="b.code">
-                <td>
-                  <RouterLink :to="orders(b.code)" class="mono">{{ b.code }}</RouterLink> {{ b.name }}
-                  <div v-if="Number(b.withoutOrder)" class="small muted">
-                    {{ show(b.withoutOrder) }} of it invoiced without an order
-                  </div>
-                  <div v-if="b.reason" class="small muted">
-                    {{ b.reason }} <span class="nowrap">({{ b.by }}, {{ b.at && showInstant(b.at, today) }})</span>
-                  </div>
-                </td>
-                <td><BudgetBar :budget="b" /></td>
-                <td class="num">
-                  <template v-if="b.planned !== undefined">{{ zero(b.planned) }}</template>
-                  <span v-else class="muted">unplanned</span>
-                </td>
-                <td class="num">{{ zero(b.ordered) }}</td>
-                <td class="num">{{ zero(b.received) }}</td>
-                <td class="num">{{ zero(b.invoiced) }}</td>
-                <td class="num" :class="{ 'outside-text': Number(b.left) < 0 }">{{ zero(b.left) }}</td>
-                <td class="num" :class="{ 'outside-text': Number(b.used) > 100 }">{{ b.used ? `${b.used} %` : '' }}</td>
-                <td v-if="may('planBudget')">
-                  <button type="button" class="linkish d-block" @click="plan(b)">
-                    {{ b.planned === undefined ? 'plan' : 'change'
-                    }}<span class="visually-hidden"> budget {{ b.code }}</span>
-                  </button>
-                </td>
-              </tr>
-            </tbody>
-            <tfoot>
-              <tr class="total">
-                <th scope="row" colspan="2">All</th>
-                <td v-for="c in ['planned', 'ordered', 'received', 'invoiced', 'left'] as const" :key="c" class="num">
-                  <b>{{ total(data.budgets, c) }}</b>
-                </td>
-                <td></td>
-                <td v-if="may('planBudget')"></td>
-              </tr>
-            </tfoot>
-          </table>
+  <LookFrame
+    label="Budgets"
+    :title="`Budgets of ${year}`"
+    :says="
+      data
+        ? `${data.currency}, net. Taken is, line by line, the larger of ordered and invoiced; an invoice belongs to the year of its order.`
+        : ''
+    "
+    :error="error"
+    :ready="data !== undefined"
+  >
+    <template #head>
+      <span class="ms-auto">
+        <button type="button" class="linkish me-3" @click="go(-1)">‹ {{ Number(year) - 1 }}</button>
+        <button type="button" class="linkish" @click="go(1)">{{ Number(year) + 1 }} ›</button>
+      </span>
+    </template>
+    <template v-if="data">
+      <SmallForm
+        v-if="form"
+        class="mb-3"
+        action="Keep it"
+        :label="`Budget ${form.code}`"
+        :again="again"
+        :disabled="busy"
+        @done="keep"
+        @cancel="form = undefined"
+      >
+        <p class="mb-2">
+          <b>Budget {{ form.code }} in {{ year }}.</b> Who changed it, from what to what and why stays in its history.
+        </p>
+        <div class="entry">
+          <EntryField
+            id="plan-amount"
+            v-model="form.amount"
+            :label="`${data.currency}, net of tax`"
+            data-first
+            :error="at('amount')"
+          />
+          <EntryField id="plan-group" v-model="form.group" label="Shown in the group" :error="at('group')" />
+          <EntryField v-if="planned" id="plan-reason" v-model="form.reason" label="Why" :error="at('reason')" />
         </div>
-      </template>
-    </section>
-  </main>
+        <HistoryFold subject="budget" :number="form.code" />
+      </SmallForm>
+      <p v-if="!data.budgets.length" class="nothing">No budget is set up yet.</p>
+      <table v-else class="grid budgets">
+        <thead>
+          <tr>
+            <th>Budget</th>
+            <th>Ordered, received, invoiced</th>
+            <th class="num">Planned</th>
+            <th class="num">Ordered</th>
+            <th class="num">Received</th>
+            <th class="num">Invoiced</th>
+            <th class="num">Left</th>
+            <th class="num">Used</th>
+            <th v-if="may('planBudget')"><span class="visually-hidden">Change</span></th>
+          </tr>
+        </thead>
+        <tbody v-for="g in groups" :key="g.name">
+          <tr class="group">
+            <th scope="rowgroup" colspan="2" :class="{ 'outside-text': g.unplanned }">{{ g.name }}</th>
+            <td v-for="c in ['planned', 'ordered', 'received', 'invoiced', 'left'] as const" :key="c" class="num">
+              <b>{{ total(g.budgets, c) }}</b>
+            </td>
+            <td></td>
+            <td v-if="may('planBudget')"></td>
+          </tr>
+          <tr v-for="b in g.budgets" :key="b.code">
+            <td>
+              <RouterLink :to="orders(b.code)" class="mono">{{ b.code }}</RouterLink> {{ b.name }}
+              <div v-if="Number(b.withoutOrder)" class="small muted">
+                {{ show(b.withoutOrder) }} of it invoiced without an order
+              </div>
+              <div v-if="b.reason" class="small muted">
+                {{ b.reason }} <span class="nowrap">({{ b.by }}, {{ b.at && showInstant(b.at, today) }})</span>
+              </div>
+            </td>
+            <td><BudgetBar :budget="b" /></td>
+            <td class="num">
+              <template v-if="b.planned !== undefined">{{ zero(b.planned) }}</template>
+              <span v-else class="muted">unplanned</span>
+            </td>
+            <td class="num">{{ zero(b.ordered) }}</td>
+            <td class="num">{{ zero(b.received) }}</td>
+            <td class="num">{{ zero(b.invoiced) }}</td>
+            <td class="num" :class="{ 'outside-text': Number(b.left) < 0 }">{{ zero(b.left) }}</td>
+            <td class="num" :class="{ 'outside-text': Number(b.used) > 100 }">{{ b.used ? `${b.used} %` : '' }}</td>
+            <td v-if="may('planBudget')">
+              <button type="button" class="linkish d-block" @click="plan(b)">
+                {{ b.planned === undefined ? 'plan' : 'change'
+                }}<span class="visually-hidden"> budget {{ b.code }}</span>
+              </button>
+            </td>
+          </tr>
+        </tbody>
+        <tfoot>
+          <tr class="total">
+            <th scope="row" colspan="2">All</th>
+            <td v-for="c in ['planned', 'ordered', 'received', 'invoiced', 'left'] as const" :key="c" class="num">
+              <b>{{ total(data.budgets, c) }}</b>
+            </td>
+            <td></td>
+            <td v-if="may('planBudget')"></td>
+          </tr>
+        </tfoot>
+      </table>
+    </template>
+  </LookFrame>
 </template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // What can be looked up: lists that are kept, and all of them by what they are about.
-import { computed } from 'vue'
+import { computed, nextTick, useTemplateRef, watch } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { useRoute } from 'vue-router'
 import type { KeptList } from '@/api/client'
@@ -13,6 +13,13 @@ const keptAt = (k: KeptList) => placeOf.list(k.list, k.asked)
 const isKept = (k: KeptList) => decodeURI(route.fullPath) === decodeURI(keptAt(k))
 const inKept = computed(() => data.value?.kept.some(isKept))
 const on = (key: string) => !inKept.value && route.params['list'] === key
+/** Where one is stands in sight, also low on the rail. */
+const rail = useTemplateRef<HTMLElement>('rail')
+watch(
+  [data, () => route.fullPath],
+  () => void nextTick(() => rail.value?.querySelector('.on')?.scrollIntoView({ block: 'nearest' })),
+  { immediate: true },
+)
 const others = [
   { to: '/lookup/budgets', name: 'Budgets' },
   { to: '/lookup/ranking', name: 'How suppliers deliver' },
@@ -25,7 +32,7 @@ const others = [
 </script>
 
 <template>
-  <nav class="pile rail" aria-label="What can be looked up">
+  <nav ref="rail" class="pile rail" aria-label="What can be looked up">
     <template v-if="data?.kept.length">
       <h2>Kept</h2>
       <RouterLink

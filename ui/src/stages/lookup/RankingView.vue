@@ -7,7 +7,6 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap } from '@/api/client'
 import DayField from '@/parts/DayField.vue'
 import EntryField from '@/parts/EntryField.vue'
-import NoticeBar from '@/parts/NoticeBar.vue'
 import SmallForm from '@/parts/SmallForm.vue'
 import { useJob } from '@/parts/job'
 import { useKept } from '@/parts/kept'
@@ -16,7 +15,7 @@ import { price, sent, showDay } from '@/parts/numbers'
 import { figureNames } from '@/parts/performance'
 import { placeOf } from '@/parts/places'
 import { may, today } from '@/parts/session'
-import ListRail from './ListRail.vue'
+import LookFrame from './LookFrame.vue'
 
 const route = useRoute()
 const router = useRouter()
@@ -56,106 +55,98 @@ useKeys(() => (may('saveWeights') ? [{ key: 'w', label: 'how much each figure co
 </script>
 
 <template>
-  <main class="desk looks">
-    <ListRail />
-    <section class="sheet" aria-label="How suppliers deliver">
-      <NoticeBar />
-      <div v-if="error" class="nothing" role="alert">{{ error.message }}</div>
-      <template v-else-if="data">
-        <header>
-          <div class="headline">
-            <h1>How suppliers deliver</h1>
-            <span class="muted small"
-              >Order lines wanted in the period{{ data.cut ? ', the newest of more' : '' }}; the best first.</span
-            >
-            <button v-if="may('saveWeights')" type="button" class="linkish ms-auto" @click="weigh">
-              How much each counts…
-            </button>
-          </div>
-        </header>
-        <div class="body" tabindex="0">
-          <div class="trying">
-            <label for="ranking-from">Wanted from</label>
-            <DayField
-              id="ranking-from"
-              :model-value="data.from"
-              style="width: 150px"
-              @update:model-value="(d: string) => /^\d{4}-/.test(d) && change({ from: d })"
-            />
-            <label for="ranking-until">to</label>
-            <DayField
-              id="ranking-until"
-              :model-value="data.until"
-              style="width: 150px"
-              :max="today"
-              @update:model-value="(d: string) => /^\d{4}-/.test(d) && change({ until: d })"
-            />
-          </div>
-          <SmallForm
-            v-if="form"
-            class="mb-3"
-            action="Keep the weights"
-            label="How much each figure counts"
-            :again="again"
-            :disabled="busy"
-            @done="keep"
-            @cancel="form = undefined"
-          >
-            <p class="mb-2">Whole numbers; 0 leaves a figure out. Returns count as what did not go back.</p>
-            <div class="entry">
-              <EntryField
-                v-for="f in figures"
-                :id="`weight-${f}`"
-                :key="f"
-                v-model="form[f]!"
-                :label="figureNames[f]![0]"
-                :error="at(f)"
-                style="width: 90px"
-              />
-            </div>
-          </SmallForm>
-          <p v-if="!data.suppliers.length" class="nothing">
-            Nothing was wanted from {{ showDay(data.from, today) }} to {{ showDay(data.until, today) }}.
-          </p>
-          <table v-else class="grid trials ranking">
-            <thead>
-              <tr>
-                <th class="num"></th>
-                <th>Supplier</th>
-                <th class="num">Score</th>
-                <th v-for="f in figures" :key="f" :title="figureNames[f]![1]">
-                  {{ figureNames[f]![0] }} <span class="muted small">× {{ data.weights[f] ?? 1 }}</span>
-                </th>
-                <th class="num">Lines</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="(s, i) in data.suppliers" :key="s.code">
-                <td class="num muted">{{ s.score === undefined ? '' : i + 1 }}</td>
-                <td>
-                  <RouterLink :to="`${placeOf.supplier(s.code)}?from=${data.from}&until=${data.until}#delivers`">{{
-                    s.name
-                  }}</RouterLink>
-                </td>
-                <td class="num">
-                  <b>{{ s.score === undefined ? '–' : price(s.score) }}</b>
-                </td>
-                <td v-for="f in figures" :key="f">
-                  <template v-if="of(s, f).lines">
-                    {{ price(of(s, f).percent) }} %
-                    <svg class="small-bar" viewBox="0 0 100 6" preserveAspectRatio="none" aria-hidden="true">
-                      <rect width="100" height="6" class="all" />
-                      <rect :width="good(s, f)" height="6" />
-                    </svg>
-                  </template>
-                  <span v-else class="muted">none yet</span>
-                </td>
-                <td class="num">{{ s.lines }}</td>
-              </tr>
-            </tbody>
-          </table>
+  <LookFrame
+    title="How suppliers deliver"
+    :says="`Order lines wanted in the period${data?.cut ? ', the newest of more' : ''}; the best first.`"
+    :error="error"
+    :ready="data !== undefined"
+  >
+    <template #head>
+      <button v-if="may('saveWeights')" type="button" class="linkish ms-auto" @click="weigh">
+        How much each counts…
+      </button>
+    </template>
+    <template v-if="data">
+      <div class="trying">
+        <label for="ranking-from">Wanted from</label>
+        <DayField
+          id="ranking-from"
+          :model-value="data.from"
+          style="width: 150px"
+          @update:model-value="(d: string) => /^\d{4}-/.test(d) && change({ from: d })"
+        />
+        <label for="ranking-until">to</label>
+        <DayField
+          id="ranking-until"
+          :model-value="data.until"
+          style="width: 150px"
+          :max="today"
+          @update:model-value="(d: string) => /^\d{4}-/.test(d) && change({ until: d })"
+        />
+      </div>
+      <SmallForm
+        v-if="form"
+        class="mb-3"
+        action="Keep the weights"
+        label="How much each figure counts"
+        :again="again"
+        :disabled="busy"
+        @done="keep"
+        @cancel="form = undefined"
+      >
+        <p class="mb-2">Whole numbers; 0 leaves a figure out. Returns count as what did not go back.</p>
+        <div class="entry">
+          <EntryField
+            v-for="f in figures"
+            :id="`weight-${f}`"
+            :key="f"
+            v-model="form[f]!"
+            :label="figureNames[f]![0]"
+            :error="at(f)"
+            style="width: 90px"
+          />
         </div>
-      </template>
-    </section>
-  </main>
+      </SmallForm>
+      <p v-if="!data.suppliers.length" class="nothing">
+        Nothing was wanted from {{ showDay(data.from, today) }} to {{ showDay(data.until, today) }}.
+      </p>
+      <table v-else class="grid trials ranking">
+        <thead>
+          <tr>
+            <th class="num"></th>
+            <th>Supplier</th>
+            <th class="num">Score</th>
+            <th v-for="f in figures" :key="f" :title="figureNames[f]![1]">
+              {{ figureNames[f]![0] }} <span class="muted small">× {{ data.weights[f] ?? 1 }}</span>
+            </th>
+            <th class="num">Lines</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(s, i) in data.suppliers" :key="s.code">
+            <td class="num muted">{{ s.score === undefined ? '' : i + 1 }}</td>
+            <td>
+              <RouterLink :to="`${placeOf.supplier(s.code)}?from=${data.from}&until=${data.until}#delivers`">{{
+                s.name
+              }}</RouterLink>
+            </td>
+            <td class="num">
+              <b>{{ s.score === undefined ? '–' : price(s.score) }}</b>
+            </td>
+            <td v-for="f in figures" :key="f">
+              <template v-if="of(s, f).lines">
+                {{ price(of(s, f).percent) }} %
+                <svg class="small-bar" viewBox="0 0 100 6" preserveAspectRatio="none" aria-hidden="true">
+                  <rect width="100" height="6" class="all" />
+                  <rect :width="good(s, f)" height="6" />
+                </svg>
+              </template>
+              <span v-else class="muted">none yet</span>
+            </td>
+            <td class="num">{{ s.lines }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </template>
+  </LookFrame>
 </template>

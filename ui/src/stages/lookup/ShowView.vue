@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // A list that is looked up: one line says what it shows; it is sorted, grouped, summed, kept and taken along as it stands.
-import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
+import { computed, defineAsyncComponent, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { useInfiniteQuery, useQuery } from '@tanstack/vue-query'
 import { api, unwrap, type ListRow } from '@/api/client'
 import NoticeBar from '@/parts/NoticeBar.vue'
@@ -16,6 +16,9 @@ import RowBeside from './RowBeside.vue'
 import ShowLine from './ShowLine.vue'
 import ShowTable from './ShowTable.vue'
 import { fileOf, useAsked } from './show'
+
+/** What draws is loaded where something is drawn. */
+const PricesDrawn = defineAsyncComponent(() => import('./PricesDrawn.vue'))
 
 const { list, asked, go, change } = useAsked()
 /** What is asked, without what is empty. */
@@ -164,6 +167,7 @@ useKeys(() => [
         >
       </div>
       <div v-else-if="page" ref="body" class="body" tabindex="0">
+        <PricesDrawn v-if="page.key === 'prices' && rows.length > 1" :page="page" :rows="rows" />
         <p v-if="!isPending && rows.length === 0" class="nothing">
           Nothing fits {{ page.tags.length ? 'all of these words. Take one out above.' : 'here yet.' }}
         </p>

@@ -5,7 +5,6 @@ import { useQuery } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap } from '@/api/client'
 import EntryField from '@/parts/EntryField.vue'
-import NoticeBar from '@/parts/NoticeBar.vue'
 import SmallForm from '@/parts/SmallForm.vue'
 import { useJob } from '@/parts/job'
 import { useKept } from '@/parts/kept'
@@ -13,7 +12,7 @@ import { useKeys } from '@/parts/keys'
 import { showDay, showInstant } from '@/parts/numbers'
 import { placeOf } from '@/parts/places'
 import { may, today } from '@/parts/session'
-import ListRail from './ListRail.vue'
+import LookFrame from './LookFrame.vue'
 import StatementPairs from './StatementPairs.vue'
 
 const route = useRoute()
@@ -45,48 +44,43 @@ useKeys(() => [
 </script>
 
 <template>
-  <main class="desk looks">
-    <ListRail />
-    <section class="sheet" aria-label="A supplier’s statement">
-      <NoticeBar />
-      <div v-if="error" class="nothing" role="alert">{{ error.message }}</div>
-      <template v-else-if="data">
-        <header>
-          <div class="headline">
-            <h1>Statement of {{ data.supplierName }}, {{ showDay(data.day, today) }}</h1>
-            <span class="muted small"
-              >kept by {{ data.by }}, {{ showInstant(data.at ?? '', today) }}; beside what is here now</span
-            >
-            <RouterLink class="ms-auto" :to="placeOf.supplier(data.supplier)">the supplier</RouterLink>
-          </div>
-        </header>
-        <div class="body" tabindex="0">
-          <SmallForm
-            v-if="form"
-            class="mb-3"
-            action="Mail it"
-            label="Ask for what is missing"
-            :again="again"
-            :disabled="busy"
-            @done="mail"
-            @cancel="form = undefined"
-          >
-            <EntryField id="ask-to" v-model="form.to" label="To" :error="at('to')" />
-            <EntryField id="ask-subject" v-model="form.subject" label="Subject" :error="at('subject')" />
-            <label for="ask-text">Text</label>
-            <textarea id="ask-text" v-model="form.text" class="form-control" rows="9" data-first></textarea>
-            <div class="small text-danger">{{ at('text') }}</div>
-          </SmallForm>
-          <div v-for="(a, i) in data.asked" :key="i" class="mb-2">
-            <b>Asked for by {{ a.by }}, {{ showInstant(a.at, today) }}</b
-            >, to {{ a.to }}
-          </div>
-          <StatementPairs :statement="data" />
-        </div>
-        <footer v-if="!form && data.mail && may('askStatement')" class="bar">
-          <BButton variant="primary" @click="ask">Ask for what is missing…</BButton>
-        </footer>
-      </template>
-    </section>
-  </main>
+  <LookFrame
+    label="A supplier’s statement"
+    :title="data ? `Statement of ${data.supplierName}, ${showDay(data.day, today)}` : ''"
+    :says="data ? `kept by ${data.by}, ${showInstant(data.at ?? '', today)}; beside what is here now` : ''"
+    :error="error"
+    :ready="data !== undefined"
+  >
+    <template #head>
+      <RouterLink v-if="data" class="ms-auto" :to="placeOf.supplier(data.supplier)">the supplier</RouterLink>
+    </template>
+    <template v-if="data">
+      <SmallForm
+        v-if="form"
+        class="mb-3"
+        action="Mail it"
+        label="Ask for what is missing"
+        :again="again"
+        :disabled="busy"
+        @done="mail"
+        @cancel="form = undefined"
+      >
+        <EntryField id="ask-to" v-model="form.to" label="To" :error="at('to')" />
+        <EntryField id="ask-subject" v-model="form.subject" label="Subject" :error="at('subject')" />
+        <label for="ask-text">Text</label>
+        <textarea id="ask-text" v-model="form.text" class="form-control" rows="9" data-first></textarea>
+        <div class="small text-danger">{{ at('text') }}</div>
+      </SmallForm>
+      <div v-for="(a, i) in data.asked" :key="i" class="mb-2">
+        <b>Asked for by {{ a.by }}, {{ showInstant(a.at, today) }}</b
+        >, to {{ a.to }}
+      </div>
+      <StatementPairs :statement="data" />
+    </template>
+    <template #foot>
+      <footer v-if="!form && data?.mail && may('askStatement')" class="bar">
+        <BButton variant="primary" @click="ask">Ask for what is missing…</BButton>
+      </footer>
+    </template>
+  </LookFrame>
 </template>

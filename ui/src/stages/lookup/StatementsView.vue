@@ -3,11 +3,10 @@
 import { useQuery } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import { api, unwrap } from '@/api/client'
-import NoticeBar from '@/parts/NoticeBar.vue'
 import { useKeys } from '@/parts/keys'
 import { show, showDay, showInstant } from '@/parts/numbers'
 import { may, today } from '@/parts/session'
-import ListRail from './ListRail.vue'
+import LookFrame from './LookFrame.vue'
 
 const router = useRouter()
 const { data, error } = useQuery({
@@ -22,51 +21,43 @@ useKeys(() =>
 </script>
 
 <template>
-  <main class="desk looks">
-    <ListRail />
-    <section class="sheet" aria-label="Suppliers’ statements">
-      <NoticeBar />
-      <div v-if="error" class="nothing" role="alert">{{ error.message }}</div>
-      <template v-else-if="data">
-        <header>
-          <div class="headline">
-            <h1>Suppliers’ statements</h1>
-            <span class="muted small">What a supplier says that it is owed, beside what is here.</span>
-            <RouterLink v-if="may('keepStatement')" class="ms-auto" to="/lookup/statements/new"
-              >Enter a statement</RouterLink
-            >
-          </div>
-        </header>
-        <div class="body" tabindex="0">
-          <p v-if="!data.length" class="nothing">No statement is kept yet.</p>
-          <table v-else class="grid trials">
-            <thead>
-              <tr>
-                <th>Supplier</th>
-                <th>Of</th>
-                <th class="num">They said</th>
-                <th class="num">We had open</th>
-                <th>Currency</th>
-                <th>Kept</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="s in data" :key="s.number">
-                <td>
-                  <RouterLink :to="`/lookup/statements/${s.number}`"
-                    >{{ s.supplierName }}<span class="visually-hidden"> of {{ s.day }}</span></RouterLink
-                  >
-                </td>
-                <td>{{ showDay(s.day, today) }}</td>
-                <td class="num">{{ show(s.theirs) }}</td>
-                <td class="num">{{ show(s.ours) }}</td>
-                <td>{{ s.currency }}</td>
-                <td class="muted">{{ s.by }}, {{ showInstant(s.at, today) }}</td>
-              </tr>
-            </tbody>
-          </table>
-        </div>
-      </template>
-    </section>
-  </main>
+  <LookFrame
+    title="Suppliers’ statements"
+    says="What a supplier says that it is owed, beside what is here."
+    :error="error"
+    :ready="data !== undefined"
+  >
+    <template #head>
+      <RouterLink v-if="may('keepStatement')" class="ms-auto" to="/lookup/statements/new">Enter a statement</RouterLink>
+    </template>
+    <template v-if="data">
+      <p v-if="!data.length" class="nothing">No statement is kept yet.</p>
+      <table v-else class="grid trials">
+        <thead>
+          <tr>
+            <th>Supplier</th>
+            <th>Of</th>
+            <th class="num">They said</th>
+            <th class="num">We had open</th>
+            <th>Currency</th>
+            <th>Kept</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="s in data" :key="s.number">
+            <td>
+              <RouterLink :to="`/lookup/statements/${s.number}`"
+                >{{ s.supplierName }}<span class="visually-hidden"> of {{ s.day }}</span></RouterLink
+              >
+            </td>
+            <td>{{ showDay(s.day, today) }}</td>
+            <td class="num">{{ show(s.theirs) }}</td>
+            <td class="num">{{ show(s.ours) }}</td>
+            <td>{{ s.currency }}</td>
+            <td class="muted">{{ s.by }}, {{ showInstant(s.at, today) }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </template>
+  </LookFrame>
 </template>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 // A figure over the values of a limit, with today's value and the one that is tried marked; the table above says both.
-import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { ref } from 'vue'
 import { Chart, LinearScale, LineController, LineElement, PointElement, Tooltip } from 'chart.js'
+import { useDrawn } from '@/parts/drawn'
 import { show } from '@/parts/numbers'
 import type { CurvePoint } from './trials'
 
@@ -14,7 +15,6 @@ const props = defineProps<{
   money?: boolean
 }>()
 const canvas = ref<HTMLCanvasElement>()
-let chart: Chart<'line', { x: number; y: number }[]> | undefined
 const sizes = { '': 0, today: 5, tried: 6 }
 const set = () => ({
   data: props.points.map((p) => ({ x: p.at, y: p.value })),
@@ -28,10 +28,9 @@ const set = () => ({
   pointBorderColor: props.points.map((p) => (p.mark === 'tried' ? '#b8451a' : '#14302e')),
 })
 const text = (n: number) => show(props.money ? n.toFixed(2) : String(n))
-onMounted(() => {
-  if (!canvas.value) return
-  Chart.defaults.font.family = getComputedStyle(canvas.value).fontFamily
-  chart = new Chart(canvas.value, {
+useDrawn(
+  canvas,
+  () => ({
     type: 'line',
     data: { datasets: [set()] },
     options: {
@@ -59,17 +58,9 @@ onMounted(() => {
         },
       },
     },
-  })
-})
-watch(
+  }),
   () => props.points,
-  () => {
-    if (!chart) return
-    chart.data.datasets = [set()]
-    chart.update()
-  },
 )
-onBeforeUnmount(() => chart?.destroy())
 </script>
 
 <template>

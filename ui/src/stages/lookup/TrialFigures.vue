@@ -41,7 +41,7 @@ const each = computed(() => {
         <td class="num">
           <b>{{ trial.tried.verified }}</b>
         </td>
-        <td class="num">{{ signed(more, String(more)) }}</td>
+        <td class="num">{{ signed(more, show(String(more))) }}</td>
       </tr>
       <tr>
         <th scope="row">Held for a person</th>
@@ -49,7 +49,7 @@ const each = computed(() => {
         <td class="num">
           <b>{{ trial.tried.held }}</b>
         </td>
-        <td class="num">{{ signed(-more, String(-more)) }}</td>
+        <td class="num">{{ signed(-more, show(String(-more))) }}</td>
       </tr>
       <tr>
         <th scope="row">Passed within limits of this kind, {{ trial.currency }}</th>

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 // What leaves in each week as stacked bars; the table beside it says the same.
-import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { ref } from 'vue'
 import { BarController, BarElement, CategoryScale, Chart, LinearScale, Tooltip } from 'chart.js'
 import type { components } from '@/api/schema'
+import { useDrawn } from '@/parts/drawn'
 import { show } from '@/parts/numbers'
 import { certainties } from './cash'
 
@@ -10,7 +11,6 @@ Chart.register(BarController, BarElement, CategoryScale, LinearScale, Tooltip)
 const props = defineProps<{ table: components['schemas']['CashTable']; columns: string[] }>()
 const emit = defineEmits<{ choose: [certainty: string, column: number] }>()
 const canvas = ref<HTMLCanvasElement>()
-let chart: Chart | undefined
 const sets = () =>
   props.table.rows.map((r) => ({
     label: r.text,
@@ -20,10 +20,9 @@ const sets = () =>
     borderWidth: 1,
     maxBarThickness: 56,
   }))
-onMounted(() => {
-  if (!canvas.value) return
-  Chart.defaults.font.family = getComputedStyle(canvas.value).fontFamily
-  chart = new Chart(canvas.value, {
+useDrawn(
+  canvas,
+  () => ({
     type: 'bar',
     data: { labels: props.columns, datasets: sets() },
     options: {
@@ -45,17 +44,9 @@ onMounted(() => {
         if (at) emit('choose', props.table.rows[at.datasetIndex]!.certainty, at.index)
       },
     },
-  })
-})
-watch(
+  }),
   () => props.table,
-  () => {
-    if (!chart) return
-    chart.data.datasets = sets()
-    chart.update()
-  },
 )
-onBeforeUnmount(() => chart?.destroy())
 </script>
 
 <template>
