@@ -159,6 +159,7 @@ var beyond = List{
 		{Key: "order", Title: "Order", Kind: Number, SQL: "o.number", Link: "order", Groups: true},
 		{Key: "line", Title: "Line", Kind: Text, SQL: "l.no"},
 		{Key: "description", Title: "Goods", Kind: Text, SQL: "l.description"},
+		itemGroup("l.item"),
 		{Key: "supplier", Title: "Supplier", Kind: Text, SQL: "s.name", Link: "supplier", By: "s.code", Groups: true},
 		supplierGroup("o.supplier"),
 		{Key: "wanted", Title: "Wanted", Kind: Day, SQL: "l.wanted_on"},

@@ -5,6 +5,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap } from '@/api/client'
+import DayField from '@/parts/DayField.vue'
 import EntryField from '@/parts/EntryField.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import NumberField from '@/parts/NumberField.vue'
@@ -13,7 +14,7 @@ import TickBox from '@/parts/TickBox.vue'
 import { useJob } from '@/parts/job'
 import { useKept } from '@/parts/kept'
 import { useKeys } from '@/parts/keys'
-import { read, sent, show, showDay } from '@/parts/numbers'
+import { read, sent, show } from '@/parts/numbers'
 import { placeOf } from '@/parts/places'
 import { may, today } from '@/parts/session'
 import ListRail from './ListRail.vue'
@@ -30,6 +31,11 @@ const bare = computed(() => ({ kind: of('kind'), side: of('side') }))
 /** The values that are tried stand in the address; without one it is tried as it is set. */
 const asked = computed(() => ({ percent: route.query['percent'], absolute: route.query['absolute'] }))
 const fresh = computed(() => asked.value.percent === undefined && asked.value.absolute === undefined)
+/** The period too; without one it is the last year. */
+const period = computed(() => ({
+  ...(of('since') ? { since: of('since') } : {}),
+  ...(of('until') ? { until: of('until') } : {}),
+}))
 const also = ref<string[]>([])
 const first = useQuery({
   queryKey: ['trial-start', bare, place],
@@ -37,7 +43,12 @@ const first = useQuery({
   enabled: computed(() => fresh.value),
 })
 function trying(limit: { kind: string; side: string; percent?: string; absolute?: string }, nearer: string[]) {
-  const body = { at: place.value, limit, also: nearer.map((key) => JSON.parse(key) as typeof place.value) }
+  const body = {
+    at: place.value,
+    limit,
+    also: nearer.map((key) => JSON.parse(key) as typeof place.value),
+    ...period.value,
+  }
   return unwrap(api.POST('/api/limit-trials/try', { body }))
 }
 const tried = computed(() => ({
@@ -46,7 +57,7 @@ const tried = computed(() => ({
   ...(of('absolute') ? { absolute: of('absolute') } : {}),
 }))
 const { data, error, isFetching } = useQuery({
-  queryKey: ['trial', tried, place, also],
+  queryKey: ['trial', tried, place, also, period],
   queryFn: () => trying(tried.value, also.value),
   enabled: computed(() => !fresh.value),
   placeholderData: keepPreviousData,
@@ -78,6 +89,10 @@ const again = () => {
   const [percent, absolute] = [form.value.percent, form.value.absolute].map((v) => (v.trim() ? sent(v) : ''))
   if (read(form.value.percent || '0') === undefined || read(form.value.absolute || '0') === undefined) return
   void go(percent!, absolute!)
+}
+/** A day that is whole is taken at once. */
+const when = (part: { since?: string; until?: string }) => {
+  if (Object.values(part).every((d) => /^\d{4}-/.test(d))) void router.replace({ query: { ...route.query, ...part } })
 }
 /** Half a point more or less, or a twentieth of an amount. */
 function step(event: KeyboardEvent, field: 'percent' | 'absolute', by: number) {
@@ -117,7 +132,12 @@ const { send, busy, at } = useJob({ within: '.ask' })
 const keep = () => {
   const t = data.value!
   const body = {
-    trial: { at: placeAt(t.at), limit: t.limit, also: also.value.map((k) => JSON.parse(k) as typeof place.value) },
+    trial: {
+      ...period.value,
+      at: placeAt(t.at),
+      limit: t.limit,
+      also: also.value.map((k) => JSON.parse(k) as typeof place.value),
+    },
     was: t.now,
     reason: keeping.value!.reason,
   }
@@ -190,8 +210,23 @@ useKeys(() => [
             <span class="muted small" role="status">{{
               isFetching
                 ? 'matching again…'
-                : `${show(String(data.invoices))} invoices since ${showDay(data.since, today)}${data.cut ? ', the newest of more' : ''}`
+                : `${show(String(data.invoices))} invoices${data.cut ? ', the newest of more' : ''}`
             }}</span>
+            <label for="try-since">that came from</label>
+            <DayField
+              id="try-since"
+              :model-value="data.since"
+              style="width: 140px"
+              @update:model-value="(d: string) => when({ since: d })"
+            />
+            <label for="try-until">to</label>
+            <DayField
+              id="try-until"
+              :model-value="data.until"
+              style="width: 140px"
+              :max="today"
+              @update:model-value="(d: string) => when({ until: d })"
+            />
           </form>
           <div v-if="data.nearer.length" class="mb-2">
             <span class="muted small">Also instead of what is set nearer:</span>
