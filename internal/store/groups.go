@@ -4,6 +4,7 @@ package store
 
 import (
 	"encoding/json"
+	"errors"
 
 	"lagoon/internal/core/trade"
 )
@@ -87,7 +88,7 @@ func (t *Tx) PutItemGroup(item int64, name string) error { return t.do(putItemGr
 // ItemGroup is the group that an item is in, or empty.
 func (t *Tx) ItemGroup(item int64) (string, error) {
 	name, err := one(t, itemGroup, scanOne[string], item)
-	if err == ErrNone { //nolint:errorlint // it is never wrapped
+	if errors.Is(err, ErrNone) {
 		err = nil
 	}
 	return name, err

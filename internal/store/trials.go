@@ -7,6 +7,7 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
+	"errors"
 	"fmt"
 
 	"lagoon/internal/core/day"
@@ -203,7 +204,7 @@ func (t *Tx) judgedBefore(c *trial.Case, id, revision int64) error {
 			err = r.Scan(&l.OrderLine, &l.Item)
 			return
 		}, revision, f.Line)
-		if err != nil && err != ErrNone { //nolint:errorlint // it is never wrapped
+		if err != nil && !errors.Is(err, ErrNone) {
 			return err
 		}
 		if c.Lines == nil {

@@ -1,9 +1,6 @@
 package trade
 
 import (
-	"cmp"
-	"slices"
-
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
 )
@@ -164,19 +161,4 @@ func (p Performance) Score(weights Weights) (score money.Decimal, known bool) {
 	}
 	mean, err := money.Amount(sum).Part(1, of*int64(money.Int(1))/100)
 	return money.Decimal(mean) * (money.Int(1) / 100), err == nil
-}
-
-// Ranked puts suppliers in order, the best first; those that nothing is known of come last.
-func Ranked[T any](all []T, score func(T) (money.Decimal, bool), name func(T) string) {
-	slices.SortFunc(all, func(a, b T) int {
-		x, knownA := score(a)
-		y, knownB := score(b)
-		if knownA != knownB {
-			if knownA {
-				return -1
-			}
-			return 1
-		}
-		return cmp.Or(cmp.Compare(y, x), cmp.Compare(name(a), name(b)))
-	})
 }

@@ -215,3 +215,38 @@ func drawn(t *rapid.T) match.Facts {
 		Orders: []*trade.Order{{ID: 1, Number: 4107, State: trade.Issued, Currency: currency, Lines: []*trade.OrderLine{line}}},
 	}
 }
+
+// What can be invoiced at most of a line moves with the limit of invoiced quantity: it lifts what was past it, and past it nothing
+// passes although the excess alone would (rules §6).
+func TestTheCeilingMovesWithTheLimit(t *testing.T) {
+	for _, c := range []struct {
+		received, invoiced string
+		passes             bool
+	}{{"100", "101", true}, {"102", "103", false}} { // 1 of 100 and of 102; 100 are ordered
+		line := &trade.OrderLine{
+			ID: 70, No: 1, Description: "Krill", Quantity: dec("100"), Unit: "C62", Price: dec("12"), Base: money.Int(1), Level: trade.ThreeWay,
+			TaxCategory: "S", TaxRate: dec("23"), Received: dec(c.received), Receipts: []*trade.Receipt{{ID: 1, Quantity: dec(c.received)}}, Net: 1200_00,
+		}
+		inv := trade.Invoice{ID: 9, Kind: trade.PlainInvoice, Currency: "EUR", Rate: money.Int(1), SupplierID: 1, OrderID: 1, Lines: []trade.InvoiceLine{{
+			No: 1, OrderID: 1, OrderLineID: 70, Description: "Krill", Quantity: dec(c.invoiced), Unit: "C62", Price: dec("12"), Base: money.Int(1),
+			TaxCategory: "S", TaxRate: dec("23"),
+		}}}
+		totals, err := inv.Totals()
+		require.NoError(t, err)
+		inv.StatedTotal = totals.Total
+		facts := match.Facts{
+			Invoice: inv, Supplier: &trade.Supplier{ID: 1, Name: "Brackwater"}, Company: "EUR",
+			Orders: []*trade.Order{{ID: 1, Number: 4107, State: trade.Issued, Currency: "EUR", Lines: []*trade.OrderLine{line}}},
+		}
+		before, err := match.Run(under(facts, nil))
+		require.NoError(t, err)
+		require.Len(t, before.Findings, 2, "past what is received, and past all that can come")
+		tried := percent(Place{}, limit.InvoicedQuantity, "1")
+		after, err := match.Run(under(facts, []Limit{tried}))
+		require.NoError(t, err)
+		kept := Case{Invoice: 1, Supplier: 1, Currency: "EUR", Rate: money.Int(1), Findings: before.Findings}
+		o, err := Try([]Case{kept}, NewLimits(nil), Question{Limit: tried}, "EUR")
+		require.NoError(t, err)
+		require.Equal(t, []bool{c.passes, c.passes}, []bool{after.Verifies(), o.Tried.Verified == 1}, "%+v", c)
+	}
+}

@@ -6,6 +6,7 @@ import (
 	"cmp"
 	"context"
 	"errors"
+	"slices"
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/day"
@@ -84,6 +85,14 @@ type RankedSupplier struct {
 	Known      bool
 }
 
+// rank is its score; that of which nothing is known comes after all others.
+func (s RankedSupplier) rank() money.Decimal {
+	if !s.Known {
+		return -1
+	}
+	return s.Score
+}
+
 // Ranking is how all suppliers deliver, the best first.
 type Ranking struct {
 	From, Until day.Day
@@ -98,16 +107,9 @@ const mostWanted = 50_000
 // Rank works out how suppliers deliver, over the order lines wanted within a period.
 func Rank(ctx context.Context, a *act.App, from, until day.Day) (Ranking, error) {
 	return act.Read(ctx, a, func(r act.Reading) (Ranking, error) {
-		if until == "" {
-			until = r.Today()
-		}
-		if from == "" {
-			from = until.Add(-365)
-		}
-		for _, d := range []day.Day{from, until} {
-			if _, err := day.Parse(string(d)); err != nil {
-				return Ranking{}, fault.New(fault.Invalid, "from", "“%s” is no day.", d)
-			}
+		from, until, err := yearOrSo(from, until, r.Today(), "from")
+		if err != nil {
+			return Ranking{}, err
 		}
 		k := Ranking{From: from, Until: min(until, r.Today())}
 		rows, err1 := r.AllWanted(k.From, k.Until, mostWanted)
@@ -136,7 +138,9 @@ func Rank(ctx context.Context, a *act.App, from, until day.Day) (Ranking, error)
 			one.Score, one.Known = one.Performance.Score(k.Weights)
 			k.Suppliers = append(k.Suppliers, one)
 		}
-		trade.Ranked(k.Suppliers, func(s RankedSupplier) (money.Decimal, bool) { return s.Score, s.Known }, func(s RankedSupplier) string { return s.Name })
+		slices.SortFunc(k.Suppliers, func(a, b RankedSupplier) int {
+			return cmp.Or(cmp.Compare(b.rank(), a.rank()), cmp.Compare(a.Name, b.Name))
+		})
 		return k, nil
 	})
 }

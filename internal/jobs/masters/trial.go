@@ -3,6 +3,7 @@ package masters
 // This file tries limits on what was matched before, keeps what came out, and adopts a limit that was tried.
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"slices"
@@ -92,24 +93,26 @@ func (at limitsAt) place() trial.Place {
 	return trial.Place{Item: at.Item, Supplier: at.LimitRule.Supplier, Charge: at.ChargeKind}
 }
 
-// period are the days of a trial: the year up to today where none are named.
-func (e TrialEntry) period(today day.Day) (since, until day.Day, err error) {
-	since, until = e.Since, e.Until
-	if until == "" {
-		until = today
-	}
-	if since == "" {
-		since = until.Add(-365)
-	}
-	for _, d := range []day.Day{since, until} {
+// yearOrSo are the days from one to another, in place of which the year up to today is taken where none are named. What is no day
+// is a fault of the field.
+func yearOrSo(from, until, today day.Day, field string) (day.Day, day.Day, error) {
+	until = cmp.Or(until, today)
+	from = cmp.Or(from, until.Add(-365))
+	for _, d := range []day.Day{from, until} {
 		if _, err := day.Parse(string(d)); err != nil {
-			return since, until, fault.New(fault.Invalid, "since", "“%s” is no day.", d)
+			return from, until, fault.New(fault.Invalid, field, "“%s” is no day.", d)
 		}
 	}
-	if since > until {
-		return since, until, fault.New(fault.Invalid, "since", "The period ends before it begins.")
+	return from, until, nil
+}
+
+// period are the days of a trial.
+func (e TrialEntry) period(today day.Day) (since, until day.Day, err error) {
+	since, until, err = yearOrSo(e.Since, e.Until, today, "since")
+	if err == nil && since > until {
+		err = fault.New(fault.Invalid, "since", "The period ends before it begins.")
 	}
-	return since, until, nil
+	return since, until, err
 }
 
 // TryLimit tells what a limit would have done to the invoices of a period. It books nothing.

@@ -5,8 +5,8 @@ import { computed, ref } from 'vue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap } from '@/api/client'
-import DayField from '@/parts/DayField.vue'
 import EntryField from '@/parts/EntryField.vue'
+import PeriodFields from '@/parts/PeriodFields.vue'
 import SmallForm from '@/parts/SmallForm.vue'
 import { useJob } from '@/parts/job'
 import { useKept } from '@/parts/kept'
@@ -68,20 +68,13 @@ useKeys(() => (may('saveWeights') ? [{ key: 'w', label: 'how much each figure co
     </template>
     <template v-if="data">
       <div class="trying">
-        <label for="ranking-from">Wanted from</label>
-        <DayField
-          id="ranking-from"
-          :model-value="data.from"
-          style="width: 150px"
-          @update:model-value="(d: string) => /^\d{4}-/.test(d) && change({ from: d })"
-        />
-        <label for="ranking-until">to</label>
-        <DayField
-          id="ranking-until"
-          :model-value="data.until"
-          style="width: 150px"
-          :max="today"
-          @update:model-value="(d: string) => /^\d{4}-/.test(d) && change({ until: d })"
+        <PeriodFields
+          id="ranking"
+          label="Wanted from"
+          :since="data.from"
+          :until="data.until"
+          @since="(from) => change({ from })"
+          @until="(until) => change({ until })"
         />
       </div>
       <SmallForm

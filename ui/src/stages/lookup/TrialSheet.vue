@@ -5,10 +5,9 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap } from '@/api/client'
-import DayField from '@/parts/DayField.vue'
 import EntryField from '@/parts/EntryField.vue'
-import NoticeBar from '@/parts/NoticeBar.vue'
 import NumberField from '@/parts/NumberField.vue'
+import PeriodFields from '@/parts/PeriodFields.vue'
 import SmallForm from '@/parts/SmallForm.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { useJob } from '@/parts/job'
@@ -16,8 +15,8 @@ import { useKept } from '@/parts/kept'
 import { useKeys } from '@/parts/keys'
 import { read, sent, show } from '@/parts/numbers'
 import { placeOf } from '@/parts/places'
-import { may, today } from '@/parts/session'
-import ListRail from './ListRail.vue'
+import { may } from '@/parts/session'
+import LookFrame from './LookFrame.vue'
 import TrialCurve from './TrialCurve.vue'
 import TrialFigures from './TrialFigures.vue'
 import TrialInvoices from './TrialInvoices.vue'
@@ -90,10 +89,7 @@ const again = () => {
   if (read(form.value.percent || '0') === undefined || read(form.value.absolute || '0') === undefined) return
   void go(percent!, absolute!)
 }
-/** A day that is whole is taken at once. */
-const when = (part: { since?: string; until?: string }) => {
-  if (Object.values(part).every((d) => /^\d{4}-/.test(d))) void router.replace({ query: { ...route.query, ...part } })
-}
+const when = (part: { since?: string; until?: string }) => void router.replace({ query: { ...route.query, ...part } })
 /** Half a point more or less, or a twentieth of an amount. */
 function step(event: KeyboardEvent, field: 'percent' | 'absolute', by: number) {
   const now = Number(read(form.value[field] || '0') ?? 0)
@@ -165,155 +161,143 @@ useKeys(() => [
 </script>
 
 <template>
-  <main class="desk looks">
-    <ListRail />
-    <section class="sheet" aria-label="A limit tried on history">
-      <NoticeBar />
-      <div v-if="error ?? first.error.value" class="nothing" role="alert">
-        {{ (error ?? first.error.value)!.message }}
+  <LookFrame
+    label="A limit tried on history"
+    :title="`${name}, for ${where}`"
+    says="tried on history; books nothing until it is adopted"
+    :error="error ?? first.error.value"
+    :ready="data !== undefined"
+  >
+    <template #waiting>
+      <p class="nothing" role="status">The invoices of a year are matched again…</p>
+    </template>
+    <template #head><RouterLink class="ms-auto" to="/lookup/limits">all limits</RouterLink></template>
+    <template v-if="data">
+      <form class="trying" @submit.prevent="again">
+        <span
+          >Today <b>{{ valueOf(data.now, data.currency) }}</b></span
+        >
+        <template v-if="percentOf(data.limit)">
+          <label for="try-percent">Try</label>
+          <NumberField
+            id="try-percent"
+            v-model="form.percent"
+            :label="`Try, per cent of the ${percentOf(data.limit)}`"
+            @keydown.up="step($event, 'percent', 1)"
+            @keydown.down="step($event, 'percent', -1)"
+          />
+          <span>%</span>
+        </template>
+        <label for="try-absolute">{{ percentOf(data.limit) ? 'and at most' : 'Try' }}</label>
+        <NumberField
+          id="try-absolute"
+          v-model="form.absolute"
+          :label="`Try, at most, in ${unitOf(data.limit, data.currency)}`"
+          @keydown.up="step($event, 'absolute', 1)"
+          @keydown.down="step($event, 'absolute', -1)"
+        />
+        <span>{{ unitOf(data.limit, data.currency) }}</span>
+        <BButton type="submit" size="sm" variant="outline-secondary">Match again</BButton>
+        <span class="muted small" role="status">{{
+          isFetching
+            ? 'matching again…'
+            : `${show(String(data.invoices))} invoices${data.cut ? ', the newest of more' : ''}`
+        }}</span>
+        <PeriodFields
+          id="try"
+          label="that came from"
+          :since="data.since"
+          :until="data.until"
+          @since="(since) => when({ since })"
+          @until="(until) => when({ until })"
+        />
+      </form>
+      <div v-if="data.nearer.length" class="mb-2">
+        <span class="muted small">Also instead of what is set nearer:</span>
+        <TickBox
+          v-for="n in data.nearer.slice(0, 8)"
+          :key="JSON.stringify(placeAt(n.at))"
+          :model-value="also.includes(JSON.stringify(placeAt(n.at)))"
+          @update:model-value="
+            also = $event
+              ? [...also, JSON.stringify(placeAt(n.at))]
+              : also.filter((k) => k !== JSON.stringify(placeAt(n.at)))
+          "
+          >{{ placeName(n.at) }}, {{ valueOf(n.limit, data.currency) }}</TickBox
+        >
       </div>
-      <p v-else-if="!data" class="nothing" role="status">The invoices of a year are matched again…</p>
-      <template v-else>
-        <header>
-          <div class="headline">
-            <h1>{{ name }}, for {{ where }}</h1>
-            <span class="muted small">tried on history; books nothing until it is adopted</span>
-            <RouterLink class="ms-auto" to="/lookup/limits">all limits</RouterLink>
-          </div>
-        </header>
-        <div class="body" tabindex="0">
-          <form class="trying" @submit.prevent="again">
-            <span
-              >Today <b>{{ valueOf(data.now, data.currency) }}</b></span
-            >
-            <template v-if="percentOf(data.limit)">
-              <label for="try-percent">Try</label>
-              <NumberField
-                id="try-percent"
-                v-model="form.percent"
-                :label="`Try, per cent of the ${percentOf(data.limit)}`"
-                @keydown.up="step($event, 'percent', 1)"
-                @keydown.down="step($event, 'percent', -1)"
-              />
-              <span>%</span>
-            </template>
-            <label for="try-absolute">{{ percentOf(data.limit) ? 'and at most' : 'Try' }}</label>
-            <NumberField
-              id="try-absolute"
-              v-model="form.absolute"
-              :label="`Try, at most, in ${unitOf(data.limit, data.currency)}`"
-              @keydown.up="step($event, 'absolute', 1)"
-              @keydown.down="step($event, 'absolute', -1)"
-            />
-            <span>{{ unitOf(data.limit, data.currency) }}</span>
-            <BButton type="submit" size="sm" variant="outline-secondary">Match again</BButton>
-            <span class="muted small" role="status">{{
-              isFetching
-                ? 'matching again…'
-                : `${show(String(data.invoices))} invoices${data.cut ? ', the newest of more' : ''}`
-            }}</span>
-            <label for="try-since">that came from</label>
-            <DayField
-              id="try-since"
-              :model-value="data.since"
-              style="width: 140px"
-              @update:model-value="(d: string) => when({ since: d })"
-            />
-            <label for="try-until">to</label>
-            <DayField
-              id="try-until"
-              :model-value="data.until"
-              style="width: 140px"
-              :max="today"
-              @update:model-value="(d: string) => when({ until: d })"
-            />
-          </form>
-          <div v-if="data.nearer.length" class="mb-2">
-            <span class="muted small">Also instead of what is set nearer:</span>
-            <TickBox
-              v-for="n in data.nearer.slice(0, 8)"
-              :key="JSON.stringify(placeAt(n.at))"
-              :model-value="also.includes(JSON.stringify(placeAt(n.at)))"
-              @update:model-value="
-                also = $event
-                  ? [...also, JSON.stringify(placeAt(n.at))]
-                  : also.filter((k) => k !== JSON.stringify(placeAt(n.at)))
-              "
-              >{{ placeName(n.at) }}, {{ valueOf(n.limit, data.currency) }}</TickBox
-            >
-          </div>
-          <SmallForm
-            v-if="keeping"
-            class="mb-3"
-            :action="keeping.adopt ? `Adopt ${to}` : 'Keep the trial'"
-            label="Keep the trial"
-            :again="typedBefore"
-            :disabled="busy"
-            @done="keep"
-            @cancel="keeping = undefined"
+      <SmallForm
+        v-if="keeping"
+        class="mb-3"
+        :action="keeping.adopt ? `Adopt ${to}` : 'Keep the trial'"
+        label="Keep the trial"
+        :again="typedBefore"
+        :disabled="busy"
+        @done="keep"
+        @cancel="keeping = undefined"
+      >
+        <p class="mb-2">
+          <b>{{ keeping.adopt ? `${name}: ${to} for ${where} from now on.` : 'Keep it as tried.' }}</b>
+          <template v-if="keeping.adopt">
+            Open invoices are matched again; {{ data.open || 'none' }} of them would verify. Until somebody else
+            confirms it, it clears nothing of your own entries and orders.</template
           >
-            <p class="mb-2">
-              <b>{{ keeping.adopt ? `${name}: ${to} for ${where} from now on.` : 'Keep it as tried.' }}</b>
-              <template v-if="keeping.adopt">
-                Open invoices are matched again; {{ data.open || 'none' }} of them would verify. Until somebody else
-                confirms it, it clears nothing of your own entries and orders.</template
-              >
-              <template v-else> The limits stay as they are.</template>
-            </p>
-            <EntryField id="trial-reason" v-model="keeping.reason" label="Why" data-first :error="at('reason')" />
-          </SmallForm>
-          <TrialFigures :trial="data" />
-          <div v-if="data.curve.length" class="curves">
-            <TrialCurve title="Invoices held in the period" :points="heldCurve" :unit="unit" />
-            <TrialCurve
-              :title="`${data.currency} passed within limits of this kind`"
-              :points="passedCurve"
-              :unit="unit"
-              money
-            />
-          </div>
-          <p v-if="!moves" class="muted">This is what is set today. Type another value.</p>
-          <table v-if="data.suppliers.length" class="grid trials">
-            <thead>
-              <tr>
-                <th>Who gains</th>
-                <th class="num">Held today</th>
-                <th class="num">Then</th>
-                <th class="num">Fewer</th>
-                <th class="num">{{ data.currency }} passed</th>
-                <th class="num">Accepted then</th>
-                <th class="num">Said no</th>
-                <th class="num">{{ data.currency }}</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="s in data.suppliers" :key="s.code || s.name || 'others'">
-                <td>
-                  <RouterLink v-if="s.code" :to="placeOf.supplier(s.code)">{{ s.name }}</RouterLink>
-                  <template v-else>{{ s.name || 'The others, who gain nothing' }}</template>
-                </td>
-                <td class="num">{{ s.heldToday }}</td>
-                <td class="num">{{ s.heldTried }}</td>
-                <td class="num">{{ s.heldToday - s.heldTried || '–' }}</td>
-                <td class="num">{{ Number(s.passed) ? show(s.passed) : '–' }}</td>
-                <td class="num">{{ s.accepted || '–' }}</td>
-                <td class="num">{{ s.saidNo || '–' }}</td>
-                <td class="num" :class="{ 'outside-text': s.saidNo }">{{ s.saidNo ? show(s.noWorth) : '–' }}</td>
-              </tr>
-            </tbody>
-          </table>
-        </div>
-        <footer v-if="!keeping" class="bar">
-          <BButton v-if="may('adoptLimit')" variant="primary" :disabled="!moves" @click="ask(true)"
-            >Adopt {{ to }}…</BButton
-          >
-          <BButton v-if="may('keepTrial')" variant="outline-secondary" @click="ask(false)">Keep it as tried…</BButton>
-          <span class="muted small">{{
-            data.open ? `${data.open} that are held now would verify` : 'none that is held now would verify'
-          }}</span>
-        </footer>
-      </template>
-    </section>
-    <TrialInvoices v-if="data" :trial="data" />
-  </main>
+          <template v-else> The limits stay as they are.</template>
+        </p>
+        <EntryField id="trial-reason" v-model="keeping.reason" label="Why" data-first :error="at('reason')" />
+      </SmallForm>
+      <TrialFigures :trial="data" />
+      <div v-if="data.curve.length" class="curves">
+        <TrialCurve title="Invoices held in the period" :points="heldCurve" :unit="unit" />
+        <TrialCurve
+          :title="`${data.currency} passed within limits of this kind`"
+          :points="passedCurve"
+          :unit="unit"
+          money
+        />
+      </div>
+      <p v-if="!moves" class="muted">This is what is set today. Type another value.</p>
+      <table v-if="data.suppliers.length" class="grid trials">
+        <thead>
+          <tr>
+            <th>Who gains</th>
+            <th class="num">Held today</th>
+            <th class="num">Then</th>
+            <th class="num">Fewer</th>
+            <th class="num">{{ data.currency }} passed</th>
+            <th class="num">Accepted then</th>
+            <th class="num">Said no</th>
+            <th class="num">{{ data.currency }}</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="s in data.suppliers" :key="s.code || s.name || 'others'">
+            <td>
+              <RouterLink v-if="s.code" :to="placeOf.supplier(s.code)">{{ s.name }}</RouterLink>
+              <template v-else>{{ s.name || 'The others, who gain nothing' }}</template>
+            </td>
+            <td class="num">{{ s.heldToday }}</td>
+            <td class="num">{{ s.heldTried }}</td>
+            <td class="num">{{ s.heldToday - s.heldTried || '–' }}</td>
+            <td class="num">{{ Number(s.passed) ? show(s.passed) : '–' }}</td>
+            <td class="num">{{ s.accepted || '–' }}</td>
+            <td class="num">{{ s.saidNo || '–' }}</td>
+            <td class="num" :class="{ 'outside-text': s.saidNo }">{{ s.saidNo ? show(s.noWorth) : '–' }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </template>
+    <template #foot>
+      <footer v-if="data && !keeping" class="bar">
+        <BButton v-if="may('adoptLimit')" variant="primary" :disabled="!moves" @click="ask(true)"
+          >Adopt {{ to }}…</BButton
+        >
+        <BButton v-if="may('keepTrial')" variant="outline-secondary" @click="ask(false)">Keep it as tried…</BButton>
+        <span class="muted small">{{
+          data.open ? `${data.open} that are held now would verify` : 'none that is held now would verify'
+        }}</span>
+      </footer>
+    </template>
+    <template #side><TrialInvoices v-if="data" :trial="data" /></template>
+  </LookFrame>
 </template>
