@@ -107,6 +107,7 @@ const (
 	SaveBudget       Job = "saveBudget"
 	SaveBudgetLine   Job = "saveBudgetLine"
 	PlanBudget       Job = "planBudget"
+	CarryBudgets     Job = "carryBudgets"
 	SaveGroup        Job = "saveGroup"
 	SaveAccount      Job = "saveAccount"
 	SaveChargeKind   Job = "saveChargeKind"
@@ -247,6 +248,7 @@ var Permissions = map[Job][]string{
 	SaveBudget:       {"administrator"},
 	SaveBudgetLine:   {"buyer", "administrator"},
 	PlanBudget:       {"administrator"},
+	CarryBudgets:     {"administrator"},
 	SaveGroup:        {"administrator"},
 	SaveAccount:      {"administrator"},
 	SaveChargeKind:   {"administrator"},

@@ -1,12 +1,14 @@
 package demo
 
 import (
+	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/jobs/masters"
 )
 
-// plans: what the budgets have in the year of this morning, one of them changed since; the office planned nothing.
+// plans: what the budgets have in the year of this morning, one of them changed since, one parted over its months, one with what
+// was left of the year before; the office planned nothing.
 func (b *builder) plans() {
 	plan := func(n int, budget string, amount money.Entered, group, reason string) {
 		b.on(n, 8, func() error {
@@ -22,7 +24,7 @@ func (b *builder) plans() {
 		group  string
 	}{
 		{"FEED", "320000", "Animals"}, {"HOSP", "15000", "Animals"}, {"WATER", "60000", "Plant"}, {"TECH", "24000", "Plant"},
-		{"EXHIB", "14000", "Visitors"}, {"BUILD", "6000", "Plant"},
+		{"EXHIB", "12500", "Visitors"}, {"BUILD", "6000", "Plant"},
 	} {
 		plan(-60, p.budget, p.amount, p.group, "")
 	}
@@ -32,5 +34,21 @@ func (b *builder) plans() {
 		})
 		return err
 	})
+	b.on(-58, 9, func() error { // the tanks were cheaper than thought
+		before := yearBefore(b.today)
+		_, err := masters.PlanBudget(b.ctx, b.app, b.as("rhea"), masters.PlanEntry{Budget: "EXHIB", Year: before, Amount: "1500", Group: "Visitors"})
+		if err != nil {
+			return err
+		}
+		_, err = masters.CarryBudgets(b.ctx, b.app, b.as("rhea"), masters.CarryEntry{Year: before, Budgets: []string{"EXHIB"}, Reason: "The tanks of last year were cheaper"})
+		return err
+	})
+	b.on(-57, 9, func() error {
+		months := []money.Entered{"1000", "1000", "1500", "2000", "2000", "2500", "3000", "3000", "2500", "2000", "2000", "1500"}
+		_, err := masters.PlanBudget(b.ctx, b.app, b.as("rhea"), masters.PlanEntry{Budget: "TECH", Year: b.today.Year(), Months: months, Group: "Plant"})
+		return err
+	})
 	plan(-33, "WATER", "64000", "Plant", "A second tanker of salt for the new pool")
 }
+
+func yearBefore(of day.Day) string { return day.Day(of.Year() + "-01-01").Add(-1).Year() }

@@ -656,6 +656,11 @@ var giving = map[act.Job]try{
 	act.PlanBudget: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(masters.PlanBudget(b.Ctx, b.App, actor, masters.PlanEntry{Budget: "FEED", Year: fmt.Sprintf("%04d", 2000+n%1000), Amount: "100", Reason: "r"}))
 	},
+	act.CarryBudgets: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		year := fmt.Sprintf("%04d", 2000+n%1000)
+		require.NoError(b.T, housetest.Drop(masters.PlanBudget(b.Ctx, b.App, b.As("admin"), masters.PlanEntry{Budget: "SHOP", Year: year, Amount: "100", Reason: "r"})))
+		return housetest.Drop(masters.CarryBudgets(b.Ctx, b.App, actor, masters.CarryEntry{Year: year, Budgets: []string{"SHOP"}}))
+	},
 	act.EndKeptList: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		kept, err := lists.Keep(b.Ctx, b.App, actor, lists.Entry{Name: fmt.Sprint("list ", n), List: "orders"})
 		require.NoError(b.T, err)

@@ -86,7 +86,7 @@ func BooksAgainst(ctx context.Context, a *act.App, against Against) (Proof, erro
 			of  string
 			run func() error
 		}{
-			{"entries", v.entries}, {"balances", v.balances}, {"goods received, not invoiced", v.grni}, {"order lines", v.lines}, {"invoices", v.invoices}, {"claims", v.claims}, {"money ahead", v.ahead}, {"match levels", v.lineLevels},
+			{"entries", v.entries}, {"balances", v.balances}, {"goods received, not invoiced", v.grni}, {"order lines", v.lines}, {"invoices", v.invoices}, {"claims", v.claims}, {"money ahead", v.ahead}, {"budgets", v.budgets}, {"match levels", v.lineLevels},
 			{"payment runs", v.runs}, {"the bank's statements", v.bank}, {"number series", v.series}, {"audit record", v.audit},
 		} {
 			v.check(check.of, check.run)

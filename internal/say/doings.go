@@ -129,6 +129,7 @@ var doings = map[string]string{
 	"saveHoldReason":        "reason of holds changed",
 	"keepList":              "list kept",
 	"planBudget":            "budget planned",
+	"carryBudgets":          "budget carried over",
 	"keepStatement":         "supplier's statement kept",
 	"askStatement":          "asked for what is missing",
 	"saveWeights":           "weights of figures changed",

@@ -347,6 +347,13 @@ func (l Letters) ReturnMail(number int64, note string) (subject, text string) {
 		)
 }
 
+// OverBudget says that a document takes more than a budget has, in words.
+func (p Printer) OverBudget(o trade.OverBudget, company money.Currency) string {
+	in := func(a money.Amount) string { return p.Money(a, company) }
+	return fmt.Sprintf("Budget %s has %s in %s and %s of it are taken: with %s of this it is exceeded by %s.",
+		o.Budget, in(o.Planned), o.Year, in(o.Taken), in(o.More), in(o.By()))
+}
+
 // Advice is what the rules of issuing say about an order, in words.
 func (p Printer) Advice(a trade.Advice, currency money.Currency) string {
 	switch a.Kind {

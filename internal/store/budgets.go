@@ -1,39 +1,12 @@
 package store
 
-// This file reads what is taken of the budgets.
+// This file keeps what budgets have: in a year, in its months, and what was carried over from one year to the next.
 
 import (
-	"lagoon/internal/core/day"
+	"fmt"
+
 	"lagoon/internal/core/money"
-	"lagoon/internal/core/trade"
 )
-
-var (
-	budgetedLines = proof(`SELECT l.id, l.budget, l.net, l.quantity, ls.received, ls.billed, ls.closed_goods,
-		ls.closed_invoices, o.currency, o.rate, o.issued_on FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id
-		JOIN order_line l ON l.purchase_order = o.id JOIN order_line_state ls ON ls.order_line = l.id
-		WHERE l.budget <> '' AND st.state IN ` + isIssued)
-	bookedRevisions = proof(`SELECT revision FROM invoice_state WHERE state IN ` + isBooked)
-)
-
-// BudgetedLine is an issued order line that is charged to a budget, with what its net comes to in company currency.
-type BudgetedLine struct {
-	trade.OrderLine
-	Currency money.Currency
-	Rate     money.Decimal // company currency for one unit
-	IssuedOn day.Day
-}
-
-// BudgetedLines are all issued order lines that are charged to a budget, in no order.
-func (t *Tx) BudgetedLines() ([]BudgetedLine, error) {
-	return list(t, budgetedLines, func(r row) (l BudgetedLine, err error) {
-		err = r.Scan(&l.ID, &l.Budget, &l.Net, &l.Quantity, &l.Received, &l.Billed, &l.ClosedGoods, &l.ClosedInvoices, &l.Currency, &l.Rate, &l.IssuedOn)
-		return
-	})
-}
-
-// BookedRevisions are the revisions in force of all invoices that are in the books, in no order.
-func (t *Tx) BookedRevisions() ([]int64, error) { return list(t, bookedRevisions, scanOne[int64]) }
 
 // BudgetPlan is what a budget has in a calendar year, net of tax in company currency, and who said so last and why.
 type BudgetPlan struct {
@@ -55,6 +28,16 @@ var (
 	)
 	putBudgetGroup = statement(
 		`INSERT INTO budget_group (budget, name) VALUES (?, ?) ON CONFLICT (budget) DO UPDATE SET name = excluded.name`,
+	)
+	putPlanMonth = statement(
+		`INSERT INTO budget_plan_month (budget, year, month, amount) VALUES (?, ?, ?, ?)
+		ON CONFLICT (budget, year, month) DO UPDATE SET amount = excluded.amount`,
+	)
+	planMonths = statement(`SELECT month, amount FROM budget_plan_month WHERE budget = ? AND year = ? ORDER BY month`)
+	addCarry   = statement(`INSERT INTO budget_carry (budget, year, amount, reason, by_person, at) VALUES (?, ?, ?, ?, ?, ?)`)
+	carries    = statement(
+		`SELECT c.budget, c.year, c.amount, c.reason, c.by_person, p.name, c.at FROM budget_carry c JOIN person p ON p.id = c.by_person
+		WHERE c.year >= ?1 AND c.year <= ?2 ORDER BY c.year, c.id`,
 	)
 	budgetGroups = statement(`SELECT budget, name FROM budget_group ORDER BY budget`)
 )
@@ -91,4 +74,58 @@ func (t *Tx) BudgetGroups() (map[string]string, error) {
 		groups[g[0]] = g[1]
 	}
 	return groups, err
+}
+
+// PutPlanMonths parts what a budget has in a year over its months, January first.
+func (t *Tx) PutPlanMonths(budget, year string, amounts [12]money.Amount) error {
+	for i, amount := range amounts {
+		if err := t.do(putPlanMonth, budget, year, fmt.Sprintf("%02d", i+1), amount); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// PlanMonths is how a budget is parted over the months of a year, January first; nil where it is not.
+func (t *Tx) PlanMonths(budget, year string) (*[12]money.Amount, error) {
+	var months *[12]money.Amount
+	rows, err := list(t, planMonths, func(r row) (m struct {
+		month  int
+		amount money.Amount
+	}, err error) {
+		err = r.Scan(&m.month, &m.amount)
+		return
+	}, budget, year)
+	for _, m := range rows {
+		if months == nil {
+			months = &[12]money.Amount{}
+		}
+		months[m.month-1] = m.amount
+	}
+	if months != nil && *months == ([12]money.Amount{}) {
+		return nil, err
+	}
+	return months, err
+}
+
+// Carry is what was left of a budget in a year and was given to it in the next.
+type Carry struct {
+	Budget, Year string // the year that it was left in
+	Amount       money.Amount
+	Reason       string
+	By           int64
+	ByName, At   string
+}
+
+// AddCarry writes it.
+func (t *Tx) AddCarry(c Carry) error {
+	return t.do(addCarry, c.Budget, c.Year, c.Amount, c.Reason, c.By, c.At)
+}
+
+// Carries are those of the years from one to another, in order.
+func (t *Tx) Carries(from, until string) ([]Carry, error) {
+	return list(t, carries, func(r row) (c Carry, err error) {
+		err = r.Scan(&c.Budget, &c.Year, &c.Amount, &c.Reason, &c.By, &c.ByName, &c.At)
+		return
+	}, from, until)
 }

@@ -75,6 +75,10 @@ var (
 		CROSS JOIN invoice_state st ON st.invoice = i.id CROSS JOIN invoice_revision r ON r.id = il.invoice_revision
 		WHERE c.run = ? ORDER BY c.id`,
 	)
+	deferredOfYear = statement(
+		`SELECT d.detail, sum(d.base) FROM deferral_state d CROSS JOIN invoice_state s ON s.invoice = d.invoice
+		WHERE d.base <> 0 AND s.invoice_date >= ?1 || '-01-01' AND s.invoice_date <= ?1 || '-12-31' GROUP BY d.detail`,
+	)
 	deferralDifferences = proof(
 		`SELECT i.number || ', ' || s.month, s.base - coalesce((SELECT sum(c.base) FROM deferral_change c
 		WHERE c.invoice_line = s.invoice_line AND c.month = s.month AND c.detail = s.detail), 0) FROM deferral_state s
@@ -239,4 +243,9 @@ func (t *Tx) Deferred() (booked, computed []Sum, err error) {
 	}
 	computed, err = list(t, deferredHeld, scanSum)
 	return booked, computed, err
+}
+
+// DeferredOfYear is what invoices of a calendar year hold in months that are not posted, by what it is charged to.
+func (t *Tx) DeferredOfYear(year string) ([]Sum, error) {
+	return list(t, deferredOfYear, scanSum, year)
 }

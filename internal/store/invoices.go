@@ -308,6 +308,9 @@ func (t *Tx) addInvoiceOrders(inv trade.Invoice, revision int64) error {
 
 // SaveInvoiceState writes where an invoice stands.
 func (t *Tx) SaveInvoiceState(s InvoiceState) error {
+	if err := t.noteInvoice(s.Invoice); err != nil {
+		return err
+	}
 	return t.do(
 		addInvoiceState,
 		s.Invoice,

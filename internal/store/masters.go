@@ -11,18 +11,19 @@ import (
 // Company is the one company whose books these are.
 type Company struct {
 	Name, Zone, IBAN, BIC, Country string
-	Address                        string        // as it stands on orders, lines parted by commas
-	Place                          string        // where goods are delivered, if an order says nothing else
-	Mail                           string        // sender of what is mailed
-	TaxID                          string        // its tax number, as invoices to it state it (BT-48); empty where it is not known
-	ReducesTax                     bool          // a discount that is taken reduces the input tax that was claimed
-	Due                            trade.DueBy   // whose due date counts where an invoice states one
-	LateRate                       money.Decimal // what paying late costs a year, in per cent; zero: it is not said
-	LateSource                     string        // where that is laid down
-	Requests                       bool          // money ahead is paid on our own request, without an invoice
-	TwoFrom                        money.Amount  // from which sum two persons approve a run; zero: one does
-	SelfUpTo                       money.Amount  // up to which clean invoices that nobody keyed release themselves; zero: never
-	TwoStep                        bool          // deliveries are counted at the door and booked by another person
+	Address                        string         // as it stands on orders, lines parted by commas
+	Place                          string         // where goods are delivered, if an order says nothing else
+	Mail                           string         // sender of what is mailed
+	TaxID                          string         // its tax number, as invoices to it state it (BT-48); empty where it is not known
+	ReducesTax                     bool           // a discount that is taken reduces the input tax that was claimed
+	Due                            trade.DueBy    // whose due date counts where an invoice states one
+	LateRate                       money.Decimal  // what paying late costs a year, in per cent; zero: it is not said
+	LateSource                     string         // where that is laid down
+	Requests                       bool           // money ahead is paid on our own request, without an invoice
+	TwoFrom                        money.Amount   // from which sum two persons approve a run; zero: one does
+	SelfUpTo                       money.Amount   // up to which clean invoices that nobody keyed release themselves; zero: never
+	OverBudget                     trade.OverRule // what is done where more is taken than a budget has
+	TwoStep                        bool           // deliveries are counted at the door and booked by another person
 	Currency                       money.Currency
 	Level                          trade.Level
 	Policy                         trade.Policy
@@ -36,7 +37,10 @@ var (
 			coalesce((SELECT reduces_tax FROM company_payment), 0), coalesce((SELECT due FROM company_payment), 'ours'),
 			coalesce((SELECT percent FROM company_interest), 0), coalesce((SELECT source FROM company_interest), ''),
 			coalesce((SELECT requests FROM company_release), 0), coalesce((SELECT two_from FROM company_release), 0),
-			coalesce((SELECT self_up_to FROM company_release), 0) FROM company`,
+			coalesce((SELECT self_up_to FROM company_release), 0), coalesce((SELECT over FROM company_budget), 'told') FROM company`,
+	)
+	putCompanyBudget = statement(
+		`INSERT INTO company_budget (company, over) VALUES (?, ?) ON CONFLICT (company) DO UPDATE SET over = excluded.over`,
 	)
 	putCompanyRelease = statement(
 		`INSERT INTO company_release (company, requests, two_from, self_up_to) VALUES (?, ?, ?, ?)
@@ -106,6 +110,7 @@ func (t *Tx) Company() (Company, error) {
 			&c.Requests,
 			&c.TwoFrom,
 			&c.SelfUpTo,
+			&c.OverBudget,
 		)
 		return
 	})
@@ -140,7 +145,8 @@ func (t *Tx) PutCompany(c Company) error {
 	}
 	return errors.Join(t.do(putCompanyTax, 1, c.TaxID), t.do(putCompanyPayment, 1, c.ReducesTax, cmp.Or(c.Due, trade.DueOurs)),
 		t.do(putCompanyInterest, 1, c.LateRate, c.LateSource),
-		t.do(putCompanyRelease, 1, c.Requests, c.TwoFrom, c.SelfUpTo))
+		t.do(putCompanyRelease, 1, c.Requests, c.TwoFrom, c.SelfUpTo),
+		t.do(putCompanyBudget, 1, cmp.Or(c.OverBudget, trade.OverTold)))
 }
 
 // Budget is what an order line is charged to.

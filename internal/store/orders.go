@@ -140,6 +140,7 @@ func (t *Tx) PutOrder(o trade.Order, lines []NewLine, by int64) (int64, error) {
 	}
 	if o.ID != 0 {
 		id = o.ID
+		t.takings.order(id)
 	}
 	for _, l := range lines {
 		if err := t.putOrderLine(id, l); err != nil {
@@ -577,6 +578,7 @@ func (t *Tx) fillOrder(o *trade.Order, before int64) error {
 
 // SaveLine writes the state of an order line.
 func (t *Tx) SaveLine(l *trade.OrderLine) error {
+	t.takings.line(l.ID)
 	level, account := trade.Level(""), trade.Account("")
 	if l.LevelFixed {
 		level, account = l.Level, l.Account
@@ -603,6 +605,9 @@ func (t *Tx) TouchOrder(o *trade.Order) error {
 		expected = expected || l.Rest() > 0
 	}
 	o.Version++
+	if !slices.Contains(trade.IssuedStates[:], o.State) {
+		t.takings.order(o.ID)
+	}
 	return t.do(putOrderState, o.ID, o.State, o.Version, expected && o.State == trade.Issued, o.WantedOn)
 }
 

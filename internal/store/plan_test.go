@@ -28,7 +28,8 @@ var small = map[string]bool{
 	"hold_reason":    true,
 	"kept_list":      true,
 	"supplier_group": true, "performance_weight": true,
-	"budget_plan": true, "budget_group": true,
+	"budget_plan": true, "budget_group": true, "budget_plan_month": true, "budget_carry": true, "company_budget": true,
+	"kept_sum": true, "budget_taken": true,
 	"wake":     true,
 	"CONSTANT": true,
 }

@@ -49,6 +49,9 @@ var sealings = map[string]sealing{
 	"budget_line":              {keys: 2, changes: true},
 	"budget_plan":              {keys: 2, changes: true},
 	"budget_group":             {keys: 1, changes: true},
+	"budget_plan_month":        {keys: 3, changes: true},
+	"budget_carry":             {},
+	"company_budget":           {keys: 1, changes: true},
 	"limit_rule":               {keys: 3, changes: true},
 	"limit_owner":              {keys: 4, changes: true},
 	"limit_trial":              {},
@@ -249,11 +252,14 @@ func guards() []string {
 // Unsealed are the tables that no seal covers, with what is in them or, where verify
 // proves them otherwise, how.
 var Unsealed = map[string]string{
-	"audit":       Proved + "by its own chain",
-	"series":      Proved + "by the highest number in use",
-	"command_key": "answers to repeated commands",
-	"wake":        "invoices to match again",
-	"finder":      "search index, made from the documents",
+	"audit":            Proved + "by its own chain",
+	"series":           Proved + "by the highest number in use",
+	"order_line_taken": Proved + "from the documents",
+	"budget_taken":     Proved + "from the documents",
+	"command_key":      "answers to repeated commands",
+	"wake":             "invoices to match again",
+	"finder":           "search index, made from the documents",
+	"kept_sum":         "which sums were counted",
 }
 
 // Proved leads the reason of an unsealed table that is proved all the same.

@@ -81,7 +81,11 @@ func open(ctx context.Context, path, synchronous string) (*Store, error) {
 	if err != nil {
 		return nil, errors.Join(err, writer.Close())
 	}
-	return newStore(path, writer, reader), nil
+	s := newStore(path, writer, reader)
+	if err := s.countSums(ctx); err != nil {
+		return nil, errors.Join(fmt.Errorf("store: %s: %w", path, err), s.Close())
+	}
+	return s, nil
 }
 
 func newStore(path string, writer, reader *sql.DB) *Store {
@@ -162,6 +166,7 @@ type Tx struct {
 	tx      *sql.Tx
 	stmts   func(*query) (*sql.Stmt, error)
 	seals   seals
+	takings takings
 	memo    memo
 	leftOut int64
 	// outlasts says that what the transaction knows holds once it is committed.
@@ -191,6 +196,9 @@ func (s *Store) Write(ctx context.Context, do func(*Tx) error) error {
 			t.watch(Begin, nil)
 		}
 		if err := do(t); err != nil {
+			return err
+		}
+		if err := t.countTaken(); err != nil {
 			return err
 		}
 		t.outlasts = true

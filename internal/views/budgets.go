@@ -1,12 +1,15 @@
 package views
 
-// This file says what is ordered, received and invoiced of the budgets.
+// This file says what is ordered, received and invoiced of the budgets, from the sums that are kept of them.
 
 import (
 	"cmp"
 	"context"
+	"errors"
+	"fmt"
 	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 
 	"lagoon/internal/act"
@@ -22,73 +25,30 @@ type TakenOfBudgets struct {
 	By      map[string]trade.BudgetSum
 }
 
-// BudgetsTaken sums what is taken of each budget, of all years. It reads every issued order line and every booked
-// invoice.
+// BudgetsTaken sums what is taken of each budget, of all years.
 func BudgetsTaken(ctx context.Context, a *act.App) (TakenOfBudgets, error) {
 	return act.Read(ctx, a, func(r act.Reading) (TakenOfBudgets, error) {
-		parts, err := budgetParts(r)
-		return TakenOfBudgets{r.Ours.Currency, trade.BudgetSums(parts)}, err
+		sums, err := takenBetween(r, "0000-01", "9999-12")
+		return TakenOfBudgets{r.Ours.Currency, sums}, err
 	})
 }
 
-// budgetParts are what all issued order lines and booked invoices take of budgets. What is invoiced of an order line is of the
-// year of its order.
-func budgetParts(r act.Reading) ([]trade.BudgetPart, error) {
-	lines, err := r.BudgetedLines()
-	if err != nil {
-		return nil, err
+func takenBetween(r act.Reading, from, until string) (map[string]trade.BudgetSum, error) {
+	months, err := r.BudgetMonths(from, until)
+	sums := map[string]trade.BudgetSum{}
+	for _, m := range months {
+		sums[m.Budget] = sums[m.Budget].Plus(m.BudgetSum, 1)
 	}
-	var parts []trade.BudgetPart
-	budgets, years := make(map[int64]string, len(lines)), make(map[int64]string, len(lines))
-	for _, l := range lines {
-		net, err := l.Committed()
-		if err != nil {
-			return nil, err
-		}
-		here, err := l.Net.Part(int64(max(0, l.Received)), int64(l.Quantity))
-		if err != nil {
-			return nil, err
-		}
-		p := trade.BudgetPart{Budget: l.Budget, OrderLine: l.ID, Year: l.IssuedOn.Year()}
-		if p.Ordered, err = net.Convert(l.Rate, l.Currency, r.Ours.Currency); err != nil {
-			return nil, err
-		}
-		if p.Received, err = here.Convert(l.Rate, l.Currency, r.Ours.Currency); err != nil {
-			return nil, err
-		}
-		budgets[l.ID], years[l.ID] = l.Budget, p.Year
-		parts = append(parts, p)
-	}
-	booked, err := r.BookedRevisions()
-	if err != nil {
-		return nil, err
-	}
-	for _, revision := range booked {
-		inv, err := r.Tx.Invoice(revision)
-		if err != nil {
-			return nil, err
-		}
-		totals, err := inv.Totals()
-		if err != nil {
-			return nil, err
-		}
-		of, err := inv.BudgetParts(totals, budgets, r.Ours.Currency)
-		if err != nil {
-			return nil, err
-		}
-		for i := range of {
-			of[i].Year = cmp.Or(years[of[i].OrderLine], of[i].Year)
-		}
-		parts = append(parts, of...)
-	}
-	return parts, nil
+	return sums, err
 }
 
 // BudgetYear is a budget in a year. Plan is nil where nobody planned anything for it.
 type BudgetYear struct {
 	store.Budget
-	Group string
-	Plan  *store.BudgetPlan
+	Group           string
+	Plan            *store.BudgetPlan
+	CarriedIn, Onto money.Amount // from the year before, and to the next; the plan has both in it
+	Deferred        money.Amount // of what the year's invoices ask, what becomes a cost in months that are not posted
 	trade.BudgetSum
 }
 
@@ -101,37 +61,105 @@ type BudgetYears struct {
 
 var yearOnly = regexp.MustCompile(`^[12][0-9]{3}$`)
 
-// Budgets says of each budget what it has in a year and what is ordered, received and invoiced of it. It reads as much as
-// BudgetsTaken.
+func yearOf(r act.Reading, year string) (string, error) {
+	if year = cmp.Or(year, r.Today().Year()); !yearOnly.MatchString(year) {
+		return year, fault.New(fault.Invalid, "year", "A year is four figures, such as 2026.")
+	}
+	return year, nil
+}
+
+// Budgets says of each budget what it has in a year and what is ordered, received and invoiced of it.
 func Budgets(ctx context.Context, a *act.App, year string) (BudgetYears, error) {
 	return act.Read(ctx, a, func(r act.Reading) (b BudgetYears, err error) {
-		if b.Year, b.Company = cmp.Or(year, r.Today().Year()), r.Ours.Currency; !yearOnly.MatchString(b.Year) {
-			return b, fault.New(fault.Invalid, "year", "A year is four figures, such as 2026.")
-		}
-		parts, err := budgetParts(r)
-		if err != nil {
+		b.Company = r.Ours.Currency
+		if b.Year, err = yearOf(r, year); err != nil {
 			return b, err
 		}
-		sums := trade.BudgetSums(slices.DeleteFunc(parts, func(p trade.BudgetPart) bool { return p.Year != b.Year }))
-		all, err := r.Tx.Budgets()
-		if err != nil {
-			return b, err
-		}
-		plans, err := r.BudgetPlans(b.Year)
-		if err != nil {
-			return b, err
-		}
-		groups, err := r.BudgetGroups()
+		sums, err1 := takenBetween(r, b.Year+"-01", b.Year+"-12")
+		all, err2 := r.Tx.Budgets()
+		plans, err3 := r.BudgetPlans(b.Year)
+		groups, err4 := r.BudgetGroups()
+		carries, err5 := r.Carries(yearBefore(b.Year), b.Year)
+		deferred, err6 := r.DeferredOfYear(b.Year)
 		for _, x := range all {
 			y := BudgetYear{Budget: x, Group: groups[x.Code], BudgetSum: sums[x.Code]}
 			if p, planned := plans[x.Code]; planned {
 				y.Plan = &p
+			}
+			for _, c := range carries {
+				switch {
+				case c.Budget == x.Code && c.Year == b.Year:
+					y.Onto += c.Amount
+				case c.Budget == x.Code:
+					y.CarriedIn += c.Amount
+				}
+			}
+			for _, d := range deferred {
+				if d.Name == x.Code {
+					y.Deferred = d.Amount
+				}
 			}
 			b.Budgets = append(b.Budgets, y)
 		}
 		slices.SortStableFunc(b.Budgets, func(x, y BudgetYear) int {
 			return cmp.Or(cmp.Compare(strings.ToLower(x.Group), strings.ToLower(y.Group)), cmp.Compare(x.Code, y.Code))
 		})
+		return b, errors.Join(err1, err2, err3, err4, err5, err6)
+	})
+}
+
+func yearBefore(year string) string {
+	n, _ := strconv.Atoi(year) // it was read as a year
+	return fmt.Sprintf("%04d", n-1)
+}
+
+// BudgetMonths is a budget month by month of a year, January first.
+type BudgetMonths struct {
+	Budget  store.Budget
+	Year    string
+	Company money.Currency
+	Planned *[12]money.Amount // nil: it is not parted over months
+	Taken   [12]trade.BudgetSum
+}
+
+// Left is what is left, at the end of a month, of all that is planned until then; January is 0.
+func (b BudgetMonths) Left(month int) money.Amount {
+	var sum trade.BudgetSum
+	var planned money.Amount
+	for i := range month + 1 {
+		planned += b.Planned[i]
+		sum = sum.Plus(b.Taken[i], 1)
+	}
+	return sum.Left(planned)
+}
+
+// MonthsOfBudget says what is taken of a budget month by month.
+func MonthsOfBudget(ctx context.Context, a *act.App, code, year string) (BudgetMonths, error) {
+	return act.Read(ctx, a, func(r act.Reading) (b BudgetMonths, err error) {
+		b.Company = r.Ours.Currency
+		if b.Year, err = yearOf(r, year); err != nil {
+			return b, err
+		}
+		all, err := r.Tx.Budgets()
+		if err != nil {
+			return b, err
+		}
+		at := slices.IndexFunc(all, func(x store.Budget) bool { return x.Code == code })
+		if at < 0 {
+			return b, fault.New(fault.NotFound, "", "There is no budget %s.", code)
+		}
+		b.Budget = all[at]
+		if b.Planned, err = r.PlanMonths(code, b.Year); err != nil {
+			return b, err
+		}
+		months, err := r.Tx.MonthsOfBudget(code, b.Year+"-01", b.Year+"-12")
+		for _, m := range months {
+			n, err := strconv.Atoi(strings.TrimPrefix(m.Month, b.Year+"-"))
+			if err != nil {
+				return b, err
+			}
+			b.Taken[n-1] = m.BudgetSum
+		}
 		return b, err
 	})
 }

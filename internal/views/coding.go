@@ -18,7 +18,9 @@ import (
 type Coded struct {
 	Approval  *store.Approval
 	Passed    *store.Pass
-	Approvers []act.Actor // who may approve it, where it waits for that
+	Approvers []act.Actor    // who may approve it, where it waits for that
+	Over      []act.Exceeded // budgets that it takes more of than they have, where it waits for that
+	Company   money.Currency // of the budgets
 	Recurring *trade.Recurring
 }
 
@@ -27,7 +29,7 @@ func (s *InvoiceSheet) coded(r act.Reading) error {
 	if !s.Invoice.HasCoded() {
 		return nil
 	}
-	c := &Coded{}
+	c := &Coded{Company: r.Ours.Currency}
 	approval, err := r.ApprovalOf(s.State.Revision)
 	if err == nil {
 		c.Approval = &approval
@@ -53,6 +55,13 @@ func (s *InvoiceSheet) coded(r act.Reading) error {
 				_, err := r.Approver(a, s.Invoice, worth)
 				return err
 			}); err != nil {
+				return err
+			}
+			charges, err := r.CodedCharges(s.Invoice)
+			if err != nil {
+				return err
+			}
+			if c.Over, err = r.Exceeded(charges); err != nil {
 				return err
 			}
 		}

@@ -109,7 +109,7 @@ var ownJobs = map[string][]act.Job{
 		act.ImportTable,
 	},
 	"mail":   {act.TakeMail, act.FileMail, act.OpenMail, act.AnswerMail, act.HandOver, act.KeyInvoice},
-	"budget": {act.SaveBudget, act.SaveBudgetLine, act.PlanBudget},
+	"budget": {act.SaveBudget, act.SaveBudgetLine, act.PlanBudget, act.CarryBudgets},
 	"item":   {act.SaveItem, act.SetLimits, act.AdoptLimit, act.ConfirmLimits, act.ImportTable},
 }
 

@@ -10,6 +10,7 @@ import (
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
+	"lagoon/internal/core/trade"
 	"lagoon/internal/store"
 )
 
@@ -19,6 +20,7 @@ type WaitingOrder struct {
 	Says      []string             // of a change: what it would change
 	Passed    *store.OrderDecision // to whom it was passed on last
 	Approvers []act.Actor          // who may approve it
+	Over      []act.Exceeded       // of an order that is not issued: budgets that it takes more of than they have
 	Hands     error
 }
 
@@ -45,6 +47,17 @@ func (s *OrderSheet) waits(r act.Reading, actor act.Actor) (err error) {
 		return err
 	}
 	w.Says = asked.Says
+	if s.Order.State == trade.Draft {
+		order := *s.Order
+		order.IssuedOn = r.Today()
+		charges, err := r.OrderCharges(&order, order.Lines)
+		if err != nil {
+			return err
+		}
+		if w.Over, err = r.Exceeded(charges); err != nil {
+			return err
+		}
+	}
 	for i := range s.Decisions {
 		if d := &s.Decisions[i]; d.Request == request.ID && d.Decision == store.OrderPassed {
 			w.Passed = d

@@ -193,6 +193,8 @@ func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
 	require.Equal(t, http.StatusUnprocessableEntity, a.get("/api/supplier-ranking?from=x"))
 	require.Equal(t, http.StatusOK, a.get("/api/month-end?month=2026-09"))
 	require.Equal(t, http.StatusOK, a.get("/api/budget-years?year=2025"))
+	require.Equal(t, http.StatusOK, a.get("/api/budget-years/FEED?year=2026"))
+	require.Equal(t, http.StatusNotFound, a.get("/api/budget-years/NONE"))
 	for number := 1; number <= 3; number++ {
 		for _, what := range []string{"arrivals", "notices", "drafts"} {
 			a.get(fmt.Sprintf("/api/%s/%d", what, number))

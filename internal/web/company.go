@@ -142,6 +142,7 @@ func (h *handlers) GetFrame(
 			TwoFrom:       some(sumSet(c.TwoFrom, c.Currency)),
 			SelfUpTo:      some(sumSet(c.SelfUpTo, c.Currency)),
 			Due:           some(string(c.Due)),
+			OverBudget:    some(string(c.OverBudget)),
 			LateRate:      some(c.LateRate.String()),
 			LateSource:    some(c.LateSource),
 			Level:         string(c.Level),
@@ -210,6 +211,7 @@ func (h *handlers) SaveCompany(
 		Level:         trade.Level(b.Level),
 		Limits:        n.limits(b.Limits, "limits"),
 		LateSource:    value(b.LateSource),
+		OverBudget:    trade.OverRule(value(b.OverBudget)),
 	}
 	if b.Requests != nil {
 		entry.Release = &masters.ReleaseEntry{Requests: *b.Requests, TwoFrom: money.Entered(value(b.TwoFrom)), SelfUpTo: money.Entered(value(b.SelfUpTo))}

@@ -108,10 +108,12 @@ func (h *handlers) PreviewInvoice(
 		Taxes:    []contract.Tax{},
 		Deferred: []contract.DeferredMonth{},
 		Findings: []contract.Finding{},
+		Warnings: []string{},
 	}
 	p := actorOf(ctx).Printer
 	entry, unreadable := entryOfInvoice(r.Body)
 	plan, err := invoices.Plan(ctx, h.app, actorOf(ctx), entry, value(r.Body.Corrects))
+	preview.Warnings = overOf(p, plan.Over, plan.Company)
 	if plan.Totals != nil {
 		t := totalsOf(plan.Invoice, *plan.Totals)
 		preview.Totals, preview.Taxes = &t, taxesOf(*plan.Totals, plan.Invoice.Currency)
@@ -359,7 +361,7 @@ func codedOf(p say.Printer, c *views.Coded) *contract.Coded {
 	if c == nil {
 		return nil
 	}
-	coded := &contract.Coded{Approvers: each(c.Approvers, func(a act.Actor) contract.Approver {
+	coded := &contract.Coded{Over: overOf(p, c.Over, c.Company), Approvers: each(c.Approvers, func(a act.Actor) contract.Approver {
 		return contract.Approver{Login: a.Login, Name: a.Name}
 	})}
 	if a := c.Approval; a != nil {

@@ -26,6 +26,7 @@ func askedOf(s views.OrderSheet, p say.Printer) *contract.OrderAsked {
 		By:       w.ByName,
 		At:       w.At,
 		Says:     append([]string{}, w.Says...),
+		Over:     overOf(p, w.Over, s.Company),
 		Approvers: each(w.Approvers, func(a act.Actor) contract.Approver {
 			return contract.Approver{Login: a.Login, Name: a.Name}
 		}),

@@ -284,6 +284,7 @@ func (h *handlers) PreviewOrder(
 		Warnings: each(plan.Advice, func(a trade.Advice) string { return p.Advice(a, currency) }),
 		Problems: append(fieldProblems(actorOf(ctx).Printer, unreadable), fieldProblems(actorOf(ctx).Printer, err)...),
 	}
+	preview.Warnings = append(preview.Warnings, overOf(p, plan.Over, plan.Company)...)
 	if plan.Asks {
 		preview.Warnings = append(preview.Warnings, "It is above your authority, so it waits for an approver before the supplier is told.")
 	}

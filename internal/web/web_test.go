@@ -190,6 +190,7 @@ var bodies = map[string]string{
 	"saveWeights":     `{"on_time":1}`,
 	"saveGroup":       `{"name":"","budget":"","level":"","payables":"","payablesName":"","ended":false}`,
 	"planBudget":      `{"budget":"X","year":"2026","amount":"1","group":""}`,
+	"carryBudgets":    `{"year":"2026","budgets":["X"]}`,
 	"keepList":        `{"name":"","list":"orders","asked":{"show":"","sort":"","group":"","columns":""},"forAll":false}`,
 	"acceptFindings":  `{"kind":"x","invoices":[],"note":""}`,
 	"makeRun":         `{"dueBy":"2099-01-01","payOn":"2099-01-01","items":[{"invoice":1}]}`,

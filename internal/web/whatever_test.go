@@ -78,7 +78,7 @@ func newSender(t *testing.T, c *http.Client, base string, seed uint64) *sender {
 		"statedTotal leastOrder freeFrom authority":                                             "0.00 100.00 384.00 1250.50",
 		"percent taxRate discountPercent rate":                                                  "0 2 5 10 13.5 23",
 		"day date wantedOn expectedOn promisedOn payOn dueBy postingDay from bestBefore":        "2026-11-20 2026-11-23 2026-11-23 2026-11-23 2026-12-01 2027-01-31",
-		"unit": "KGM XCT C62 TNE", "budget": "FEED WATER SHOP", "lot": "CM-2211 CM-2214 L-1", "country": "IE DE FR", "currency": "EUR USD", "language": "en de fr", "month": "2025-12 2026-01",
+		"unit": "KGM XCT C62 TNE", "budget budget-year": "FEED WATER SHOP", "lot": "CM-2211 CM-2214 L-1", "country": "IE DE FR", "currency": "EUR USD", "language": "en de fr", "month": "2025-12 2026-01",
 		"kind": "order reminder regular general freight delivery unit_price credit_note", "side": "over under", "outcome": "credit replacement", "way": "otherwise mail", "account": "stock expense",
 		"level": "two_way three_way", "mail": "desk@brackwater.example", "to": "desk@brackwater.example", "purposes": "ordering payment", "stages": "orders receiving", "iban": "DE89370400440532013000",
 		"bic": "COBADEFF", "lots": "CM-2211", "hold": "payment_held in_dispute nothing_ordered", "taxCategory": "S Z", "base": "1 100", "reason": "goods price late", "closedDays": "67 7", "until": "2027-01-31",

@@ -203,7 +203,7 @@ func TestBudgets(t *testing.T) {
 	d.seeIn(".show", "budget FEED")
 	d.signIn("rhea")
 	d.open("/lookup/budgets")
-	const office = `[...document.querySelectorAll('.budgets button')].find(b => b.innerText.includes('OFFICE'))`
+	const office = `[...document.querySelectorAll('.budgets button')].find(b => /(plan|change)\s+budget OFFICE/.test(b.innerText))`
 	d.until(office, "the button")
 	d.eval(office + `.click()`)
 	d.seeIn(".ask", "Budget OFFICE")
@@ -227,6 +227,56 @@ func TestBudgets(t *testing.T) {
 	d.eval(`document.activeElement.blur()`)
 	d.keys(kb.ArrowLeft)
 	d.seeIn("h1", "Budgets of")
+}
+
+// TestMoreThanABudgetHas: a budget is parted over months, what is left of it is carried over, and what takes more than a budget has
+// is told to who orders, or refused where the company says so.
+func TestMoreThanABudgetHas(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d, ivo := sit(t, h), sit(t, h)
+	ivo.signIn("ivo")
+	ivo.open("/orders/new")
+	ivo.focus("#order-supplier")
+	ivo.keys("halden", kb.Enter)
+	ivo.until("document.querySelector('#order-item-0')", "lines")
+	ivo.fill("#order-wanted", "30.11.2026")
+	ivo.focus("#order-item-0")
+	ivo.keys("SALT", kb.Enter, "24", kb.Enter)
+	ivo.seeIn(".advice", "Budget WATER has 64,000.00 EUR in 2026 and 66,209.50 EUR of it are taken: with 2,688.00 EUR of this it is exceeded by 4,897.50 EUR.")
+
+	d.signIn("rhea")
+	d.open("/setup/company")
+	d.until("document.querySelector('#company-over')", "the form")
+	d.eval("document.querySelector('#company-over').value = 'refused'; document.querySelector('#company-over').dispatchEvent(new Event('change'))")
+	d.main()
+	d.seeIn(".notice", "What the company decides is changed")
+	ivo.fill("#order-quantity-0", "23")
+	ivo.see("Budget WATER has 64,000.00 EUR in 2026, 66,209.50 EUR of it are taken, and this takes 2,576.00 EUR: 4,785.50 EUR too much.")
+	d.open("/lookup/budgets")
+	const water = `[...document.querySelectorAll('.budgets button')].find(b => /change\s+budget WATER/.test(b.innerText))`
+	d.until(water, "the button")
+	d.eval(water + `.click()`)
+	d.seeIn(".ask", "Month by month")
+	d.click("Month by month")
+	d.fill("#plan-month-0", "60000")
+	d.fill("#plan-month-10", "12000")
+	d.seeIn(".ask", "They come to 72,000")
+	d.accessible()
+	d.fill("#plan-reason", "More salt")
+	d.main()
+	d.seeIn(".notice", "Budget WATER has 72,000")
+	d.eval(`[...document.querySelectorAll('.budgets button')].find(b => /months\s+of budget WATER/.test(b.innerText)).click()`)
+	d.seeIn(".months", "60,000.00")
+	d.accessible()
+	d.click("Carry over what is left…")
+	d.seeIn(".ask", "WATER Water treatment: 5,790.50")
+	d.click("FEED Feed in the cold store")
+	d.accessible()
+	d.main()
+	d.seeIn(".notice", "are carried over from 2026 to 2027")
+	d.seeIn(".budgets", "5,790.50 carried over to 2027")
+	require.NotContains(t, d.text(".budgets"), "22,894.90 carried over")
 }
 
 // TestLimitsTried: another limit is tried on the year as it stood, drawn, kept with a reason, and adopted.

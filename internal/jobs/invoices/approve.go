@@ -68,6 +68,13 @@ func ApproveInvoice(ctx context.Context, a *act.App, c act.Command, entry Approv
 		if w.Actor, err = w.Approver(w.Actor, inv, approval.Net); err != nil {
 			return act.Captured{}, err
 		}
+		charges, err := w.CodedCharges(inv)
+		if err != nil {
+			return act.Captured{}, err
+		}
+		if against, err := w.RefuseBudgets(charges); err != nil || len(against) > 0 {
+			return act.Captured{}, errors.Join(err, against.OrNil())
+		}
 		approval.By = w.Actor.ID
 		if err := errors.Join(w.AddApproval(inv.ID, s.Revision, approval), w.Record("invoice", inv.Number, nil, entry)); err != nil {
 			return act.Captured{}, err

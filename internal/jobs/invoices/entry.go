@@ -182,6 +182,7 @@ type Planned struct {
 	Result  match.Result
 	Books   *store.Booked        // the entry that it would make, where it would be verified
 	Months  []trade.DeferredPart // what lines whose cost is spread would hold, by line number
+	Over    []act.Exceeded       // budgets that it takes more of than they have
 	Company money.Currency
 }
 
@@ -206,6 +207,13 @@ func Plan(ctx context.Context, a *act.App, actor act.Actor, entry Entry, number 
 			}
 		}
 		if _, err := duplicate(r, inv, actor.Printer); err != nil {
+			return plan, err
+		}
+		charges, err := r.CodedCharges(inv)
+		if err != nil {
+			return plan, err
+		}
+		if plan.Over, err = r.Exceeded(charges); err != nil {
 			return plan, err
 		}
 		facts, err := r.FactsOf(inv, 0, nil)

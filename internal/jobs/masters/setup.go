@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"context"
 	"errors"
-	"fmt"
 	"regexp"
 	"slices"
 	"strings"
@@ -37,7 +36,8 @@ type CompanyEntry struct {
 	Due                                  trade.DueBy    // empty: it stays
 	LateRate                             *money.Decimal // per cent a year; nil: it stays, and so does its source
 	LateSource                           string
-	Release                              *ReleaseEntry // nil: it stays
+	Release                              *ReleaseEntry  // nil: it stays
+	OverBudget                           trade.OverRule // empty: it stays
 	Level                                trade.Level
 	Limits                               limit.Entries
 }
@@ -108,6 +108,10 @@ func SaveCompany(ctx context.Context, a *act.App, c act.Command, entry CompanyEn
 				return Saved{}, fault.New(fault.Invalid, "lateSource", "Say where the rate is laid down.")
 			}
 		}
+		if entry.OverBudget != "" && !entry.OverBudget.Known() {
+			return Saved{}, fault.New(fault.Invalid, "overBudget", "Say whether more than a budget has is told or refused.")
+		}
+		company.OverBudget = cmp.Or(entry.OverBudget, company.OverBudget)
 		if err := entry.Release.in(&company); err != nil {
 			return Saved{}, err
 		}
@@ -124,111 +128,6 @@ func SaveCompany(ctx context.Context, a *act.App, c act.Command, entry CompanyEn
 			}
 		}
 		return Saved{}, errors.Join(w.PutCompany(company), w.RecordAs("company", company.Name, w.Ours, entry))
-	})
-}
-
-// SaveBudget writes what orders can be charged to.
-func SaveBudget(ctx context.Context, a *act.App, c act.Command, budget store.Budget) (Saved, error) {
-	return act.Perform(ctx, a, act.SaveBudget, c, func(w *act.Work) (Saved, error) {
-		budget.Code, budget.Name = strings.ToUpper(strings.TrimSpace(budget.Code)), strings.TrimSpace(budget.Name)
-		var faults fault.Faults
-		if budget.Code == "" || strings.ContainsAny(budget.Code, " \t/") {
-			faults = append(faults, fault.New(fault.Invalid, "code", "Enter a code without spaces."))
-		}
-		faults.Add(naming.Check(budget.Code, "code"), naming.Check(budget.Name, "name"))
-		if budget.Name == "" {
-			faults = append(faults, fault.New(fault.Invalid, "name", "Enter what the budget is for."))
-		}
-		if roleOf[budget.Account] == "" {
-			faults = append(faults, fault.New(fault.Invalid, "account", "Choose stock, cost or fixed assets."))
-		}
-		all, err := w.Budgets()
-		for _, b := range all {
-			if b.Code == budget.Code && b.Account != budget.Account {
-				faults = append(
-					faults,
-					fault.New(
-						fault.Refused,
-						"account",
-						"Budget %s is booked to %s already, so that stays.",
-						b.Code,
-						b.Account,
-					),
-				)
-			}
-		}
-		if err := errors.Join(err, faults.OrNil()); err != nil {
-			return Saved{}, err
-		}
-		return Saved{
-				Code: budget.Code,
-			}, errors.Join(
-				w.PutBudget(budget.Code, budget.Name, budget.Account),
-				w.RecordAs("budget", budget.Code, nil, budget),
-			)
-	})
-}
-
-// PlanEntry is what a budget has in a year, and the group that it is shown in from now on.
-type PlanEntry struct {
-	Budget, Year string
-	Amount       money.Entered // net of tax, in company currency
-	Group        string
-	Reason       string // why it is changed; a first amount needs none
-}
-
-// PlanBudget writes what a budget has in a calendar year. What was planned before is changed only with a reason.
-func PlanBudget(ctx context.Context, a *act.App, c act.Command, e PlanEntry) (Saved, error) {
-	return act.Perform(ctx, a, act.PlanBudget, c, func(w *act.Work) (Saved, error) {
-		budgets, err := w.Budgets()
-		if err != nil {
-			return Saved{}, err
-		}
-		at := slices.IndexFunc(budgets, func(b store.Budget) bool { return b.Code == e.Budget })
-		if at < 0 {
-			return Saved{}, fault.New(fault.NotFound, "budget", "There is no budget %s.", e.Budget)
-		}
-		if _, err := day.Parse(e.Year + "-01-01"); err != nil || len(e.Year) != 4 {
-			return Saved{}, fault.New(fault.Invalid, "year", "A year is four figures, such as 2026.")
-		}
-		var faults fault.Faults
-		amount, err := e.Amount.In(w.Ours.Currency)
-		if err != nil || amount < 0 {
-			faults = append(faults, fault.New(fault.Invalid, "amount", "Enter an amount of %s, net of tax.", w.Ours.Currency))
-		}
-		e.Group, e.Reason = strings.TrimSpace(e.Group), strings.TrimSpace(e.Reason)
-		if e.Group != "" {
-			faults.Add(naming.Check(e.Group, "group"))
-		}
-		plans, err := w.BudgetPlans(e.Year)
-		if err != nil {
-			return Saved{}, err
-		}
-		before, planned := plans[e.Budget]
-		if planned && before.Amount != amount && e.Reason == "" {
-			faults = append(faults, fault.New(fault.Invalid, "reason", "Say why the budget is changed."))
-		}
-		if err := faults.OrNil(); err != nil {
-			return Saved{}, err
-		}
-		groups, err := w.BudgetGroups()
-		if err != nil {
-			return Saved{}, err
-		}
-		plan := store.BudgetPlan{Budget: e.Budget, Year: e.Year, Amount: amount, Reason: e.Reason, By: w.Actor.ID, ByName: w.Actor.Name, At: w.Instant()}
-		if groups[e.Budget] != e.Group {
-			if err := w.PutBudgetGroup(e.Budget, e.Group); err != nil {
-				return Saved{}, err
-			}
-		}
-		if err := w.PutBudgetPlan(plan); err != nil {
-			return Saved{}, err
-		}
-		type said struct {
-			Year, Group, Reason string
-			Amount              money.Amount
-		}
-		return Saved{Code: e.Budget}, w.RecordAs("budget", e.Budget, said{e.Year, groups[e.Budget], before.Reason, before.Amount}, said{e.Year, e.Group, e.Reason, amount})
 	})
 }
 
@@ -290,70 +189,6 @@ func SaveChargeKind(ctx context.Context, a *act.App, c act.Command, kind trade.C
 }
 
 var chargeCode = regexp.MustCompile(`^[A-Z0-9]{0,3}$`)
-
-// SaveBudgetLine plans something to be bought out of a budget; number zero makes a new
-// line.
-func SaveBudgetLine(ctx context.Context, a *act.App, c act.Command, line store.BudgetLine) (Saved, error) {
-	return act.Perform(ctx, a, act.SaveBudgetLine, c, func(w *act.Work) (Saved, error) {
-		var faults fault.Faults
-		supplier, err := w.SupplierByCode(line.Supplier)
-		if errors.Is(err, store.ErrNone) {
-			faults = append(faults, act.Unnamed("supplier", line.Supplier))
-		} else if err != nil {
-			return Saved{}, err
-		}
-		var item store.Item
-		line.Description = strings.TrimSpace(line.Description)
-		if line.Item != "" {
-			if item, err = w.ItemNamed(line.Item, supplier.ID); errors.Is(err, store.ErrNone) {
-				faults = append(faults, fault.New(fault.Invalid, "item", "There is no item %s.", line.Item))
-			} else if err != nil {
-				return Saved{}, err
-			}
-			line.Unit = item.Unit
-			if line.Description == "" {
-				line.Description = item.Name
-			}
-		} else if line.Description == "" {
-			faults = append(faults, fault.New(fault.Invalid, "item", "Name an item, or describe the goods."))
-		} else if line.Unit == "" {
-			faults = append(faults, fault.New(fault.Invalid, "unit", "Say what they are counted in."))
-		}
-		if line.Quantity <= 0 {
-			faults = append(faults, fault.New(fault.Invalid, "quantity", "Enter a quantity above zero."))
-		}
-		if line.Price <= 0 {
-			faults = append(faults, fault.New(fault.Invalid, "price", "Enter the price that is expected."))
-		}
-		if _, err := day.Parse(string(line.WantedOn)); err != nil {
-			faults = append(
-				faults,
-				fault.New(fault.Invalid, "wantedOn", "Enter the day on which the goods are wanted."),
-			)
-		}
-		if known, err := w.HasBudget(line.Budget); err != nil {
-			return Saved{}, err
-		} else if !known {
-			faults = append(faults, act.Unnamed("budget", line.Budget))
-		}
-		if err := faults.OrNil(); err != nil {
-			return Saved{}, err
-		}
-		if line.No == 0 {
-			last, err := w.LastBudgetLine(line.Budget)
-			if err != nil {
-				return Saved{}, err
-			}
-			line.No = last + 1
-		}
-		return Saved{
-				Code: fmt.Sprint(line.No),
-			}, errors.Join(
-				w.PutBudgetLine(line, supplier.ID, item.ID),
-				w.RecordAs("budget", line.Budget, nil, line),
-			)
-	})
-}
 
 // SetRate writes the exchange rate of a currency from a day on. Booked documents keep
 // theirs.
@@ -461,9 +296,4 @@ func ReadFrame(ctx context.Context, a *act.App) (Frame, error) {
 		slices.Reverse(f.Closed)
 		return f, errors.Join(err1, err2, err3, err4)
 	})
-}
-
-// BudgetLines lists what is planned, with what was ordered of it.
-func BudgetLines(ctx context.Context, a *act.App) (act.Listed[store.BudgetLine], error) {
-	return act.ListOf(ctx, a, func(r act.Reading) ([]store.BudgetLine, error) { return r.Tx.BudgetLines() })
 }

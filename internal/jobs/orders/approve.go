@@ -152,6 +152,13 @@ func issue(w *act.Work, order *trade.Order, send *FirstSending, by int64) error 
 		return err
 	}
 	order.State, order.IssuedOn = trade.Issued, w.Today()
+	charges, err := w.OrderCharges(order, order.Lines)
+	if err != nil {
+		return err
+	}
+	if against, err := w.RefuseBudgets(charges); err != nil || len(against) > 0 { // others may have ordered from it since
+		return errors.Join(err, against.OrNil())
+	}
 	if _, err := w.PutOrder(*order, nil, by); err != nil {
 		return err
 	}

@@ -80,8 +80,10 @@ type Planned struct {
 	Totals   trade.Totals
 	Policy   trade.Policy // of the company, which its limits stand under
 	Advice   []trade.Advice
-	Asks     bool         // it would wait for an approver
-	Discount money.Amount // on the whole, which the lines bear
+	Over     []act.Exceeded // budgets that it takes more of than they have
+	Company  money.Currency // of the budgets
+	Asks     bool           // it would wait for an approver
+	Discount money.Amount   // on the whole, which the lines bear
 }
 
 // Plan works out an order while it is typed; number is that of an issued order

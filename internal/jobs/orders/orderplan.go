@@ -19,7 +19,7 @@ import (
 // planOrder applies the rules of issuing or, with what stood before, of changing
 // (rules §3) and collects what stands against it.
 func planOrder(r act.Reading, entry Entry, before *trade.Order) (Planned, error) {
-	plan := Planned{Policy: r.Ours.Policy, Order: trade.Order{
+	plan := Planned{Policy: r.Ours.Policy, Company: r.Ours.Currency, Order: trade.Order{
 		State:          trade.Issued,
 		Revision:       1,
 		IssuedOn:       r.Today(),
@@ -94,7 +94,20 @@ func planOrder(r act.Reading, entry Entry, before *trade.Order) (Planned, error)
 		}
 		faults = append(against, faults...)
 	}
-	return plan, faults.OrNil()
+	charges, err := r.OrderCharges(order, withLines(*order, plan.Lines).Lines)
+	if err != nil {
+		return plan, err
+	}
+	against, err := r.RefuseBudgets(charges)
+	if err != nil {
+		return plan, err
+	}
+	if len(against) == 0 {
+		if plan.Over, err = r.Exceeded(charges); err != nil {
+			return plan, err
+		}
+	}
+	return plan, append(faults, against...).OrNil()
 }
 
 // aboutChanged proposes what an order is about once lines of it are changed and others added.

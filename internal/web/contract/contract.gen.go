@@ -1049,6 +1049,13 @@ type BookedLine struct {
 	Value Decimal `json:"value"`
 }
 
+// BudgetCarryEntry defines model for BudgetCarryEntry.
+type BudgetCarryEntry struct {
+	Budgets []string `json:"budgets"`
+	Reason  *string  `json:"reason,omitempty"`
+	Year    string   `json:"year"`
+}
+
 // BudgetLine defines model for BudgetLine.
 type BudgetLine struct {
 	Budget      string `json:"budget"`
@@ -1077,6 +1084,46 @@ type BudgetLines struct {
 	Rows []BudgetLine `json:"rows"`
 }
 
+// BudgetMonth defines model for BudgetMonth.
+type BudgetMonth struct {
+	// ByOrder An exact number with a decimal point.
+	ByOrder Decimal `json:"byOrder"`
+
+	// Credited An exact number with a decimal point.
+	Credited Decimal `json:"credited"`
+
+	// Invoiced An exact number with a decimal point.
+	Invoiced Decimal `json:"invoiced"`
+
+	// Left An exact number with a decimal point.
+	Left  *Decimal `json:"left,omitempty"`
+	Month string   `json:"month"`
+
+	// Ordered An exact number with a decimal point.
+	Ordered Decimal `json:"ordered"`
+
+	// Planned An exact number with a decimal point.
+	Planned *Decimal `json:"planned,omitempty"`
+
+	// Received An exact number with a decimal point.
+	Received Decimal `json:"received"`
+
+	// Taken An exact number with a decimal point.
+	Taken Decimal `json:"taken"`
+
+	// WithoutOrder An exact number with a decimal point.
+	WithoutOrder Decimal `json:"withoutOrder"`
+}
+
+// BudgetMonths defines model for BudgetMonths.
+type BudgetMonths struct {
+	Code     string        `json:"code"`
+	Currency string        `json:"currency"`
+	Months   []BudgetMonth `json:"months"`
+	Name     string        `json:"name"`
+	Year     string        `json:"year"`
+}
+
 // BudgetName defines model for BudgetName.
 type BudgetName struct {
 	Account string `json:"account"`
@@ -1086,11 +1133,15 @@ type BudgetName struct {
 
 // BudgetPlanEntry defines model for BudgetPlanEntry.
 type BudgetPlanEntry struct {
-	Amount string  `json:"amount"`
-	Budget string  `json:"budget"`
-	Group  string  `json:"group"`
-	Reason *string `json:"reason,omitempty"`
-	Year   string  `json:"year"`
+	// Amount Empty with months is what they come to.
+	Amount string `json:"amount"`
+	Budget string `json:"budget"`
+	Group  string `json:"group"`
+
+	// Months How it is parted over the months.
+	Months *[]string `json:"months,omitempty"`
+	Reason *string   `json:"reason,omitempty"`
+	Year   string    `json:"year"`
 }
 
 // BudgetTaken In company currency, net.
@@ -1109,10 +1160,25 @@ type BudgetTaken struct {
 
 // BudgetYear defines model for BudgetYear.
 type BudgetYear struct {
-	At    *string `json:"at,omitempty"`
-	By    *string `json:"by,omitempty"`
-	Code  string  `json:"code"`
-	Group string  `json:"group"`
+	At *string `json:"at,omitempty"`
+	By *string `json:"by,omitempty"`
+
+	// ByOrder An exact number with a decimal point.
+	ByOrder Decimal `json:"byOrder"`
+
+	// CarriedIn An exact number with a decimal point.
+	CarriedIn *Decimal `json:"carriedIn,omitempty"`
+
+	// CarriedOn An exact number with a decimal point.
+	CarriedOn *Decimal `json:"carriedOn,omitempty"`
+	Code      string   `json:"code"`
+
+	// Credited An exact number with a decimal point.
+	Credited Decimal `json:"credited"`
+
+	// Deferred An exact number with a decimal point.
+	Deferred Decimal `json:"deferred"`
+	Group    string  `json:"group"`
 
 	// Invoiced An exact number with a decimal point.
 	Invoiced Decimal `json:"invoiced"`
@@ -1516,6 +1582,9 @@ type Coded struct {
 	Differs *bool   `json:"differs,omitempty"`
 	Note    *string `json:"note,omitempty"`
 
+	// Over Budgets that it takes more of than they have, before it is approved.
+	Over []string `json:"over"`
+
 	// Passed To whom it was passed on.
 	Passed *string `json:"passed,omitempty"`
 
@@ -1554,10 +1623,13 @@ type CompanyEntry struct {
 	LateRate *string `json:"lateRate,omitempty"`
 
 	// LateSource Where that is laid down.
-	LateSource   *string `json:"lateSource,omitempty"`
-	Level        string  `json:"level"`
-	Limits       []Limit `json:"limits"`
-	Mail         string  `json:"mail"`
+	LateSource *string `json:"lateSource,omitempty"`
+	Level      string  `json:"level"`
+	Limits     []Limit `json:"limits"`
+	Mail       string  `json:"mail"`
+
+	// OverBudget What is done where more is ordered or approved than a budget has: told or refused.
+	OverBudget   *string `json:"overBudget,omitempty"`
 	OverDelivery bool    `json:"overDelivery"`
 	Place        string  `json:"place"`
 
@@ -2019,6 +2091,9 @@ type EntryPreview struct {
 	Taxes      []Tax     `json:"taxes"`
 	Totals     *Totals   `json:"totals,omitempty"`
 	Verdict    *Verdict  `json:"verdict,omitempty"`
+
+	// Warnings Budgets that it takes more of than they have.
+	Warnings []string `json:"warnings"`
 }
 
 // EntryProposal defines model for EntryProposal.
@@ -3515,10 +3590,13 @@ type OrderAsked struct {
 	Hands *string `json:"hands,omitempty"`
 
 	// Net An exact number with a decimal point.
-	Net        Decimal `json:"net"`
-	PassedBy   *string `json:"passedBy,omitempty"`
-	PassedNote *string `json:"passedNote,omitempty"`
-	PassedTo   *string `json:"passedTo,omitempty"`
+	Net Decimal `json:"net"`
+
+	// Over Budgets that it takes more of than they have.
+	Over       []string `json:"over"`
+	PassedBy   *string  `json:"passedBy,omitempty"`
+	PassedNote *string  `json:"passedNote,omitempty"`
+	PassedTo   *string  `json:"passedTo,omitempty"`
 
 	// Says Of a change
 	Says []string `json:"says"`
@@ -5589,6 +5667,11 @@ type SetBankLineParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// CarryBudgetsParams defines parameters for CarryBudgets.
+type CarryBudgetsParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // SaveBudgetLineParams defines parameters for SaveBudgetLine.
 type SaveBudgetLineParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -5601,6 +5684,11 @@ type PlanBudgetParams struct {
 
 // GetBudgetYearParams defines parameters for GetBudgetYear.
 type GetBudgetYearParams struct {
+	Year *string `form:"year,omitempty" json:"year,omitempty"`
+}
+
+// GetBudgetMonthsParams defines parameters for GetBudgetMonths.
+type GetBudgetMonthsParams struct {
 	Year *string `form:"year,omitempty" json:"year,omitempty"`
 }
 
@@ -6505,6 +6593,9 @@ type FreeBankLineJSONRequestBody = LineEnd
 // SetBankLineJSONRequestBody defines body for SetBankLine for application/json ContentType.
 type SetBankLineJSONRequestBody = LineEntry
 
+// CarryBudgetsJSONRequestBody defines body for CarryBudgets for application/json ContentType.
+type CarryBudgetsJSONRequestBody = BudgetCarryEntry
+
 // SaveBudgetLineJSONRequestBody defines body for SaveBudgetLine for application/json ContentType.
 type SaveBudgetLineJSONRequestBody = BudgetLine
 
@@ -6927,6 +7018,9 @@ type ServerInterface interface {
 	// SetBankLine Set a line of a statement against an invoice or what was recorded, as a charge, or aside.
 	// (POST /api/bank/statements/{number}/lines/{line}/set)
 	SetBankLine(c *gin.Context, number int64, line int, params SetBankLineParams)
+	// CarryBudgets Give what is left of budgets to them in the next year.
+	// (POST /api/budget-carries)
+	CarryBudgets(c *gin.Context, params CarryBudgetsParams)
 	// GetBudgetLines What is planned to be bought.
 	// (GET /api/budget-lines)
 	GetBudgetLines(c *gin.Context)
@@ -6939,6 +7033,9 @@ type ServerInterface interface {
 	// GetBudgetYear What each budget has in a year, and what is ordered, received and invoiced of it.
 	// (GET /api/budget-years)
 	GetBudgetYear(c *gin.Context, params GetBudgetYearParams)
+	// GetBudgetMonths What a budget has in the months of a year, and what is taken of it.
+	// (GET /api/budget-years/{code})
+	GetBudgetMonths(c *gin.Context, code string, params GetBudgetMonthsParams)
 	// GetBudgetsTaken What is ordered and invoiced of each budget.
 	// (GET /api/budgets)
 	GetBudgetsTaken(c *gin.Context)
@@ -8231,6 +8328,46 @@ func (siw *ServerInterfaceWrapper) SetBankLine(c *gin.Context) {
 	siw.Handler.SetBankLine(c, number, line, params)
 }
 
+// CarryBudgets operation middleware
+func (siw *ServerInterfaceWrapper) CarryBudgets(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CarryBudgetsParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CarryBudgets(c, params)
+}
+
 // GetBudgetLines operation middleware
 func (siw *ServerInterfaceWrapper) GetBudgetLines(c *gin.Context) {
 
@@ -8349,6 +8486,42 @@ func (siw *ServerInterfaceWrapper) GetBudgetYear(c *gin.Context) {
 	}
 
 	siw.Handler.GetBudgetYear(c, params)
+}
+
+// GetBudgetMonths operation middleware
+func (siw *ServerInterfaceWrapper) GetBudgetMonths(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetBudgetMonthsParams
+
+	// ------------- Optional query parameter "year" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "year", c.Request.URL.Query(), &params.Year, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter year: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetBudgetMonths(c, code, params)
 }
 
 // GetBudgetsTaken operation middleware
@@ -16230,6 +16403,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/company", wrapper.GetFrame)
 	router.POST(options.BaseURL+"/api/company", wrapper.SaveCompany)
 	router.GET(options.BaseURL+"/api/budget-years", wrapper.GetBudgetYear)
+	router.GET(options.BaseURL+"/api/budget-years/:code", wrapper.GetBudgetMonths)
+	router.POST(options.BaseURL+"/api/budget-carries", wrapper.CarryBudgets)
 	router.POST(options.BaseURL+"/api/budget-plans", wrapper.PlanBudget)
 	router.GET(options.BaseURL+"/api/budgets", wrapper.GetBudgetsTaken)
 	router.POST(options.BaseURL+"/api/budgets", wrapper.SaveBudget)
@@ -17153,6 +17328,46 @@ func (response SetBankLinedefaultApplicationProblemPlusJSONResponse) VisitSetBan
 	return err
 }
 
+type CarryBudgetsRequestObject struct {
+	Params CarryBudgetsParams
+	Body   *CarryBudgetsJSONRequestBody
+}
+
+type CarryBudgetsResponseObject interface {
+	VisitCarryBudgetsResponse(w http.ResponseWriter) error
+}
+
+type CarryBudgets200JSONResponse Done
+
+func (response CarryBudgets200JSONResponse) VisitCarryBudgetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CarryBudgetsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CarryBudgetsdefaultApplicationProblemPlusJSONResponse) VisitCarryBudgetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetBudgetLinesRequestObject struct {
 }
 
@@ -17299,6 +17514,46 @@ type GetBudgetYeardefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetBudgetYeardefaultApplicationProblemPlusJSONResponse) VisitGetBudgetYearResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBudgetMonthsRequestObject struct {
+	Code   string `json:"code"`
+	Params GetBudgetMonthsParams
+}
+
+type GetBudgetMonthsResponseObject interface {
+	VisitGetBudgetMonthsResponse(w http.ResponseWriter) error
+}
+
+type GetBudgetMonths200JSONResponse BudgetMonths
+
+func (response GetBudgetMonths200JSONResponse) VisitGetBudgetMonthsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBudgetMonthsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetBudgetMonthsdefaultApplicationProblemPlusJSONResponse) VisitGetBudgetMonthsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -25659,6 +25914,9 @@ type StrictServerInterface interface {
 	// SetBankLine Set a line of a statement against an invoice or what was recorded, as a charge, or aside.
 	// (POST /api/bank/statements/{number}/lines/{line}/set)
 	SetBankLine(ctx context.Context, request SetBankLineRequestObject) (SetBankLineResponseObject, error)
+	// CarryBudgets Give what is left of budgets to them in the next year.
+	// (POST /api/budget-carries)
+	CarryBudgets(ctx context.Context, request CarryBudgetsRequestObject) (CarryBudgetsResponseObject, error)
 	// GetBudgetLines What is planned to be bought.
 	// (GET /api/budget-lines)
 	GetBudgetLines(ctx context.Context, request GetBudgetLinesRequestObject) (GetBudgetLinesResponseObject, error)
@@ -25671,6 +25929,9 @@ type StrictServerInterface interface {
 	// GetBudgetYear What each budget has in a year, and what is ordered, received and invoiced of it.
 	// (GET /api/budget-years)
 	GetBudgetYear(ctx context.Context, request GetBudgetYearRequestObject) (GetBudgetYearResponseObject, error)
+	// GetBudgetMonths What a budget has in the months of a year, and what is taken of it.
+	// (GET /api/budget-years/{code})
+	GetBudgetMonths(ctx context.Context, request GetBudgetMonthsRequestObject) (GetBudgetMonthsResponseObject, error)
 	// GetBudgetsTaken What is ordered and invoiced of each budget.
 	// (GET /api/budgets)
 	GetBudgetsTaken(ctx context.Context, request GetBudgetsTakenRequestObject) (GetBudgetsTakenResponseObject, error)
@@ -27003,6 +27264,50 @@ func (sh *strictHandler) SetBankLine(ctx *gin.Context, number int64, line int, p
 	}
 }
 
+// CarryBudgets operation middleware
+func (sh *strictHandler) CarryBudgets(ctx *gin.Context, params CarryBudgetsParams) {
+	var request CarryBudgetsRequestObject
+
+	request.Params = params
+
+	var body CarryBudgetsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CarryBudgets(ctx, request.(CarryBudgetsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CarryBudgets")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CarryBudgetsResponseObject); ok {
+		if err := validResponse.VisitCarryBudgetsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetBudgetLines operation middleware
 func (sh *strictHandler) GetBudgetLines(ctx *gin.Context) {
 	var request GetBudgetLinesRequestObject
@@ -27134,6 +27439,33 @@ func (sh *strictHandler) GetBudgetYear(ctx *gin.Context, params GetBudgetYearPar
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetBudgetYearResponseObject); ok {
 		if err := validResponse.VisitGetBudgetYearResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetBudgetMonths operation middleware
+func (sh *strictHandler) GetBudgetMonths(ctx *gin.Context, code string, params GetBudgetMonthsParams) {
+	var request GetBudgetMonthsRequestObject
+
+	request.Code = code
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetBudgetMonths(ctx, request.(GetBudgetMonthsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetBudgetMonths")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetBudgetMonthsResponseObject); ok {
+		if err := validResponse.VisitGetBudgetMonthsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -34633,595 +34965,602 @@ func (sh *strictHandler) TakeBackWork(ctx *gin.Context, number int64, params Tak
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3tshu3lTZ6K6h93pSTM5QlfyTxK/14Sx9WrGNZ0kjbduVM5aRANkgiuwkwAHpTnJSr5jbm9uZKTmHh",
-	"o9HdQDfQJLcUOX9mHO1mNz4WgIW1nvU8/7ha8d2eM8KUvHr4j6s9FnhHFBHwv74nR/3/KLt6eLUluCLi",
-	"anHF8I5cPbx6UZHdnivCVsd7+rnFlVxtyQ7rH+zw+5eEbdT26uE3DxZX6rjXv5BKULa5+mVx9f7eht+z",
-	"79G//eWXxZUgcs+ZJPDhN4Iva7LT/7niTBGm9H/i/b6mK6woZ/f35ol/+5vkTP+t/fj/EmR99fDq/7rf",
-	"9uy++au87977i/5iReRK0L1+3dXDq8dIkHUjcf05NMf+Qr/w8WpF9upbpgSMBq4qqn+D6zeC74lQVLd5",
-	"jWtJFlf74J/+cYXrWv+/7oe+vSXiiPieMFTR9ZoIwlYE8TVSW4JuKKsQZ/DflN1yuiKfX/kRXHJeE8z0",
-	"EK62WGxIb7C/fBAbbf3OrAdryuCN9g+UKbIhQv+FcRX5VuwdXGgrefiPqzUXO6zMa/7wdduH4K1cbbOf",
-	"vSVCUjPVk0+DNf29oYJUVw//w/Tf9s52pX3fX/zP+fJvZKX0t8yE/4DZcc6k22kz/63IThb+njW75V0M",
-	"i/3O+FDs8PsXpg+hyWAh8LHItHINKD51fkjti9KTRqrSJaoCi2/buzxG/9l1Y7zVS70bYpXTWm1khS1e",
-	"4b1qhOmot6+xTe+p+8Evwwk8cKHnYvwFz8iK7nA96KdviXtPoqe8sft3ySJ6U+MVeb3u9HIwH/3uyGYp",
-	"FVWN6i2/sd69878ZvrHX4bZV3U+N9HvODrKkq8Faiayp1ZasbowddE+Y7/gBDpA9EZIzdNhytOJsTcVO",
-	"IqqQ/R2iSh8twVe+ji5dusSs15w/xJ7b4+M17z349eQK1311v7XfanuWGFfR4Pqiy5ywKjauP2+PevwO",
-	"WCKFbwhDS7y6eYTIbq+O6LClNdF/lgqzSgandu+9T1LftIaSsevXZK1izcMKUYn0XxFv1AJhVqHD9qjb",
-	"kr+G9DmZv3rsdLzUh2vkZTvOzP6Su5Uuys6/PZeKVK/Z5BZmmiOIPuyM9WS8HWb5CV7dZH9AcWXePmc/",
-	"9SeyGbWgd92meCemPWiMxbYW5lriptPazMiCelxV5Yfnzm3tUx7/sqk2JOtJRd6rDJeiv42Y9y9ck+x7",
-	"Rvo7y593Y1SyNMzATvtSfqkEPf/jCa7U4oo3qrSxr5ue2/fFgwfDxvYG37R8ZKxf2ovFLNPKWkmhhRXc",
-	"a0puK39vMFNUHQvaJBt9YzVfSBr64A8No2rayfTvtm9atGvAt9S+y6+KkSl63ZS6aOcY1V6fzA/thEUb",
-	"W1WCyNIb1crOWrBivoh7VHqURP/ZLxNX5e4hOXkF6q93vbmveEWmXabF1b4Rey7HvpjxQUE29qo4ORBS",
-	"CUJmbMO+nf4VCzP6/utBv9vxjk81nxd0EQTLQTcTO6QSdPq4vtYPmZboGxOe3Etf0h1Vg7Ex3zIvWLhW",
-	"Rnu+wZRJ9QriY0Vdd9fx03wq3qgV32Xcc72/Yq/p7ofxTglCqsdbgoudDP3LnQ0B5jT/1N2n/WC6I28E",
-	"XZXOzhLL/mL/6sFi5PYxjPqtBd/lLH29R+Q4WzXBUuW0ae/6O/VgwxStp5vYv1jr9truuXe41rmPL8wA",
-	"RudEm9XTLc+Zk+6d6QfOyBEpfXPS17o9phXC+m3u8oQVwsyFYlHFiUQHqrb28tw7Z3hTVwXuwXmWq9xi",
-	"QWY4Ja/8R4aTKPGyLnlnIyefhjn6UZL0LtJrmN9WbGsWdnxdj5OGMOfQILd2g+ldqfVUH7Z0pSdc3621",
-	"gbgbP5WIM4RRhY+9QErcASDv92Tlb6u9pIB7o+LD1309FtXvvueFQgzviIT4D5aSKIRNICpoNUYV2XMZ",
-	"if+cdN0QZF9jG/jutupaN8btqma1UQUxFNNQ+B3ia92eEovvfuUNEWilP2BzKbCfm9Wq8Hv0268e/OZ3",
-	"C8SFXtDGIfZ/zBmIE0LtEwb7wuwuhSZbYUUyoxJlIRV8dKu/O74/EUHXlFR6CAXRmzOx26TkO6K2lG1g",
-	"TewJ01NgzGt4hrmfxk84PWxERpbi60YgfmDIPvAQMe63ZSxvJFpzkfymVDgRbcrYDc8T0xnsbjB/rmlt",
-	"vMYNfzsUSbv53m4BJT4I5zZkfOoZ5WKQcwbFZeT0KxauTcluvqSy9G66aoQgbBWPtOqvFwQ4/UjHrlT8",
-	"kP8m8DWMBxx5FWz8Weu5N5jQBterRdt198rkuP4oLx6USYXdvRUOl+pJmTcf/RsESKeM7EdJZkUE/Ygk",
-	"znNc1+bAW2GGlgQ1klQ5p01N8C2Jnu9UIsYVvAj2PLWlchwrkH+E7wXZ4+Mu6gtdt5AE+12CdtqkM0/t",
-	"E87PoFljEyguHmMcsdsyn33q1Mk+RbzFjxk4k4fywSnKmO0F31FZlImxyJfpzrePdr7Tru50n+cs6W5X",
-	"pm7anX5MxtVOWAPup4vUeERHYb8X/HZesiN/11B8uFu8oxt2jzK4jWhv8LDlO3+Hknrv4gwpnnVxOsuo",
-	"paEYMEbF66PmG8riRxXOCZ6Z39uno+0Sgt5ePNFt7WJ8A6zpLRFHHwItiyYWpFhSbnpqN3QRu/aYd940",
-	"SceVzbDOiK6WDe2umx6Ze1IUDV863TQ1gkE2qR3MXTINI29I9ZZutkoWxtve8ppIuDPiRm25oMpH36gC",
-	"twIjSVZcP1DtKKNSCay4GAbb/O8Lzm+hv57tr+u2TkKCzCsXQXNiA/YEs5t5QKhMLJAxwj4ehCPCFBGA",
-	"9VlYhArjS14dEaklQVssHTIohgf68iQ80A4fn5p3x5ZBPwBsgD+6t8nxm+PF+DxdZGXtSSQQ91L/wJgk",
-	"dgAqPUyKmyjV59GVZ7I5sgysJsjfIB4Yb55oWO6yJ0rVqdfAhhh36F83ApmNwEXM/MOP0IOH9rTGDGEY",
-	"eT0EGImGZfr7SvAmGkf6eXsM3nrAEkGYUtKKRFBTgyyaeasZoLbzwXC20xF2v0XCwMSnrOwJ5zf6uxe+",
-	"SeTe9ctwYYctzkAOmDeaNtjfjCIE9LDcBYIjf0zcFlSCYI87ZYsgXTzu20f+Kkt6J4nKP3rckL8jKgpz",
-	"DRd1zlJMQU2CNTqBNumtI28+/v4Jw7EI1ieMuId0WoxKeHexI2+HZszy3hH1oSJVceduLQiJZ19smKfF",
-	"h8ZDMrQN+WfMXxIrmX9IuK2BsGanJ7QiS2o2yw29JeyvuqlXvqzE7at2xmFvDmaobcCBi0pOm4/dZMzT",
-	"YdCii5R3A5uyhZ8oOcxBD8i4I266VRD+IWtelGpd1VzawyT3F2OB6w3ey4J31aTaGIcp9wdFyN/Xe8L8",
-	"0RCF/k6P1Q/6GWPg7whhBW113lvB42Uz4Xe8gkoC95N3Nd3HY/zxsGqNpUIVPjo/rMaKSNW6Y1EwecMk",
-	"iXmwL0z1mJl9uGpxhhhv34aORHUg4VMnkfOJpu5CQeohGL3W8bIttqbRLo92eqyN2+l1K7S1D78GvXUv",
-	"3AqH0Y1uHD5oW4IHKPC6dvy2t2xyjuSeaZQFBdTWVmh2p/55I/RfkCCqEUx6tx7vCMKr7qTPaOMtrhty",
-	"ciLUvMUNW3rGZric2qBS8Xm4fJN4LrMzijG3khfsAi951GfT73iZrtswU7VDFa0gvbPh3ns45auMx93h",
-	"GWDm1lEeXuc2nFcSHYggpoqWVAtEGYLzPrp52aeKPr/D4ibhiWtzL4UsMeohlsOI80mWzq+6JhV8rAPO",
-	"doPQrglrwNbiAqPpdDK6ZgD8PWPNRCszoinJ3irpIAELcYy5+MSU+ULYssh8sgGM4cqYerb0ChjEZ6cG",
-	"2xUBhCml1HPOjCdDdwfMVF5iK1VeE8SJLWZzaOhdI3fgTf/tcestxfaXeJlFaI1gQU3HgAGBAU1J925O",
-	"xqENGU/ObaSUIFGKnWctfd/OIPbtpd41LN3bNzVmpwEqzldSthG82ec8WFI6cCR4sJCzlxH8OLgHmxam",
-	"R/Ma3xhXvyDV8oIhbdaYHZFzzBeIkShuuYofgzZKUbLPlu/MyvVtVgm6MUv31aDJ7sXpQf2zncGLpQCT",
-	"4+oN8hwjXgTEGwmEzjhTa8xYoRMX9yFfu3uvVGi1xWxDEl7jitDbC1oXINmr6J16H6CLD7bS2g7AAh22",
-	"vI43+UDVljfqtUvjnmDkdu81xhPavB+Wjvl3vpy3GuQs37H0TIV1F7mrjMa+3HY7vsHafTUIRLgmxjr+",
-	"FO/Ik+MPmNaXpGiR2g+OI4ulEtrWRTwqZH74mUTYVD0a5B8jFkAv0Q3jB+Yv+dYzSwCgG9PrAqSZaXb7",
-	"06C58cFkFXWY9IJj6jEzQH2DzEc1ZYAX4owsbBq2Lb/pPEEV2uEjWhKEl7xRj8xf3TDoJSlJ+1AEQLC0",
-	"9dHDiw6OZtMJC8sKsJ4P2Rg05zBBwBuWYObY6RMZQmJu6lz3bHf62PmQ+OEslcz+LjR6+Ul4R7KUkSUX",
-	"k2Lmo/1M3Mha7psLRfPK1vZIXcFuh8WxZMFZ6JL7Zbz/cjunhnKJ2U0i8KQNUP8ZUA7LI6JKmnO4DeE+",
-	"QjsqJWUbdNgSQcwmpBeAIDhu/qNbuauDKiAwkttv3Y9ioTU7Cdkve4kVSb3obU5ZTeB9YUXe8UYkFlRZ",
-	"EsR9uztNT81gUodL2eJbPQdIYEUgvg93MYQBF76lbFPG98LXaxtMzh6/1/on0QQHXpYgrPS7riGkFaOm",
-	"IuQmUUv2A2cVPspF6zTydYu0pxISKCI7duq4WzJzG6ZhgR37fvvBtDYZWFTHUvxcjwQNOkZ/aVw7lkVp",
-	"TSIUpkylbj11s4v4+A8eIn5LRNWQR3rezGEKYxk/60b3kHysSNXEV2aNl6Q+Q7H8ethT688EXovBKiWL",
-	"z+LrtBFs+vho56Lj9rYZdj21ZhQcZMNOELR90Z4/ZkA6IT5oQso4X+b4egVlWXpFx32bqsktdKQAdywK",
-	"ypYhMQrTztN1h7OLErOsw3WuM6uDGpLAbmze1ZuLvAoGNShWHDMMczqc0zKoXBXuaJ/WrAa0ChmLQF+C",
-	"6+PcYEOxyfjZ8dbj+BtsQzLN5i0vxfasSF1HPITX5pRZIIJXWzhhTJWy2hIqkGx2+Y5BEEfqBytGz8AE",
-	"4G5k77b4ONOl1BBduxznWTiIwVeEPK0+iW2s+H/+67+ljxcnqIfH1mpRjsVNe/TeuMt/T3Ke0k6cHpaF",
-	"y9zAx6KD7lmWy0acH3AXNhqizkq9s2QJ9gh0VeH3T7EiGy6Oqb8XXXT6d3XfRc/S4dGcLQNf0Ib2i+lh",
-	"fsEuNdDno8guIpfqzsE0QVg7J2W5uYvMRha5QJ9C3dCXr5GBkbr4lt1aFpZuA/6lgr/++OrpS/THL/7w",
-	"BVoeLc8KuefYnk3tYIxoZwxZwP7EeRU5FR6jPRZt9F63wqBWVlwmWCNquqNKxmC+EvEDe2RTFZVuvNqS",
-	"nST1LZH5kB1DExayLX4do2PVjTCksflkcx0CxwgsKBcxAGS2WFRZfHP4/VOb8eoRswi+55JUIXNSEUmw",
-	"zXz4xjhsScp6VW6t1SAUbRPbznKXnN/4qJjgNcRbjB1TBkVVGJkMg77lda2/Y+6wAD6Trt5GuyO6U5Go",
-	"dNvyYdwDWhDiqibnryIKR/i4TsAFhPfj6e2S1zP2M/iVb3twRU3Wyj6tMd1dNpcrSEVVUeoRgPU/7qd+",
-	"4ctqN4JLebnEbxm6G0bUgjBj4G58LMsDnInumbDKwrjT5BQHrFfrmguzwT9yYVFEJTIsCQ4BPdzyFa+r",
-	"eCUlsH7zurKpJ8MOR4TNxo2QfkMiKppSNimqrf4l2tBbaKJCzR5RmcwlVwIfWKZJpTIN2Jde2KoLN6w9",
-	"tmhnkoH1m5lPLsFviwmJ8lkGLssCYJufA1iKs66vzIJ5hGze3ab4cF23Cb1ebSpRahoUAA17aR6dt4r1",
-	"Gn7Bul7B7x9E3YKLTMbiSq/I6LIFX82meQVBUtG6Rlg/Tir4FzuqCEt0IHUdW7TJuXZfnZr1l34eCuw2",
-	"SKhn3ASinOYjXBoZSM5j+bl6wIYVqpPUT/Kke9uZU3FVck5Ooe/XfHqRwP70nE8kyXdcqlek5NDUv/j3",
-	"cqw8K/qIz8dnPj8DvD+Cdu/zkpjqTj3oeSh2RkKOVjv7vZFrh37U0oojAOczDTtjA1gaRtCzLGc7nJfB",
-	"i8AXyXjN2HT0Rj05lm8EuZ1RKhkoKMXPOMZVuyOzCugB7I/Cu12+V4gN1XXii8apQvahDlTGJHtNaVPZ",
-	"J+FKl+2TrzhTeKVSKM5Cf/3uzvuoC160KfFDYX0FKOvlN/U5JXXl9fgi6X8cjb2Ejv6GE6DgtQd96/Jn",
-	"uAnO0TW7l/NzodOLdiW0FuoaFPQ0ufzm1a7Z3flDHZrll8nRjfSf+Cizd59VOtjgq7oL5hdAASeXiZ59",
-	"mVk23gJWJPOD6aIY9+KF6/rk0oFhnVM0snEh3yTRQuKvZburXtVvyTo+jJG8wFd5x7seGdODjtLhiELE",
-	"U17NYivNrBGKwc9TzSjNEWiXqgX0ursy9iDgw5YjbBj5ZBBngbJmqtCK74j1CCKxU/O76nH8vHZ/Tgiw",
-	"2T8XQOE8c2DEIIy0a+QAexdyZTsBWGVYXBXdTVC4RlT3ZLRi4Zp7ykUjbGA5F1N1FY0QicCaIWsPBj6Q",
-	"RpjsQipj5cc6YVeUbUzWoJgAcQJjlM2ZXmOZiMI7MEQbzu/huB3BPXU6gWvBd9GBL9t/YMm30ZzR7ddt",
-	"LCFQI5nw43VN8KYpvuknEfTF5Jgxbr4JV36MT3PRosnhtfFeQ1Jmpg6ck6GarIK24LVBQFkSVDUE6Ukx",
-	"AF5p48nB9gi4Ge3ikoeIN8IAXqmQiIsW4jqVlgtBzZFL1h4f9WZUm3ZIJRFGR4IBv+iLnrKuv10o9KB6",
-	"QpAAnksrVPEDy3svuSV1TgKyzdeW5V+HyY3MlJnewhw7atzBAM7ALGpgQapmReQ1fh/LXTuQlR9Cs7HY",
-	"H9ndZ98oULrwcjb2rp7SYQB5gcgRZURxQAbHaZ7oaxbvKjAswtN7lH9cknr94/46Qn7z4x4pbg4O2ezQ",
-	"Sv8C+fw/9MPyVd6QI6mc7ESQbbeyJg8RI7eR9ZDIU7+o4lu7Hj27p5uB9k3hYSLXLEz02yfX977+5nd5",
-	"Hz3w51a8qcfZIviuHQF14JZ1Ujo3CGFkyc+RaJjvL2dGjij36+8U2cdttGHVuBn3D2+7+znrtgumtxz6",
-	"720b4Va0X7Dx3RmoQzNJZs9ADQtcHAlNklm0sW2y5Y/FHLK+PYmhcTGpohqoJGamxmzT4A3J4ZvYnQAn",
-	"iG98ZQngLWckS436LIqJQ/jCF1/molUsisGuDdPwYKyDJiYmOcixFVyw3nFTYcjXCKOGQQHkDUGy/Wc4",
-	"LBTZfQYopuE1Sj8v/5loTfTDci6U0TKWmHcsbOfjM9KIYsWULa+r3FhPGKrIZQaX+aJOnssu43FTUW4v",
-	"hLN0FOVV+JZOYMOMSdCm6GhDcLLQ9r/jB7TGRprElQljZMALSF+hHT2nwzNEuDAckmjoHMCf/OVuQ2+J",
-	"9BxdGWNqvlnIUlUaxp3BH1GafTREVAWf6JmHCccGRAUudehf3BmrtHE85yJxp8GJ2W/n7JEvZQXvUuKj",
-	"BDgfIIfophHa57OAA0eZGoTpTJNjhKhPrWXlarqlsxuWgzxsP0j7tQgT7HxV6rNzulNDoz5bTXOZak3v",
-	"+dhMPouV2j9GK3pLa7gbL9Cf//znP9/74Yd7z57l6CY5qxu+lCHyHq+UGzPIV2JUmefRnlMWA6busVJE",
-	"6Bf8f/f+z388uPe///Jvv/2Pz/9i/ut3/+d/XUXbsCZCZESuhnUrFgS9wjVhFRYIpNWlvXvYOldj3PrC",
-	"sHcF2L2sePSioW1rTYVU5qULJJvVFmGJvnzw5R/uPfii1/mY9LxpTSzv01/jRsjVPh+deDtGz5piwggP",
-	"5MZ2BMzQuJsxlP50i1o+kwEFki0FAr5VK0jDpfLB0VNJzCfyci0gN8X9k806yvQ0xULC0J1sJabTatYm",
-	"q8de9aWrBrk405MA7+trFnxPxizobcMuK22FhZKnajSUaUjC3Zmn9GPyawH798wmrM6znwhJuFsNSqHG",
-	"l23pldxGQTOrudqtYYRXOseNbZgs/qy2p6lgs6mPhdePlPD7wfrRzVjBiM0T0ja/SjeGVD+4faMU4zrY",
-	"cJek5mwjjS6IPVN8ZmhJVlb5i6pHVm5Xum3Z7hKfdSsNe454OeC+3VuHJ5+t0ghSM6ZKo7IiZINlvyVF",
-	"Wt4OEBHLdgL9jD+ftJsWhaEXbO4lt3OYsbnO+mBvtq/zDelgw2HM4sYHUcBiJovVluB94miqCBbJP8Hn",
-	"6Om03FPHub4QpFwtc4ugzPp0/lIKuuG+OM4GZspAbOE1LxbPk8o61iUKKVxl9sSsH87qo+sINjelAtKZ",
-	"ArqqcmLCGTyBxbfaCQbpkGq39Jx2omxOaCWFXPLfSJABBhdqZxJ+2Sz82urcxYOVY43bGMbIop6XQW3F",
-	"DXNCJ5yZN+fB7SucV3Bbln133U3CK/krHsuyXreVpvpEDC7vXJ0s2Mu4KqC5KOGI23LFk9Hzb3Ki57Hc",
-	"Z6LKFBT/3mCh4hsahCSqEQIziI5AEAfGmDK9Iz1Cyxqzm4dw4uqXZgkvm2/9vD3Gme7dLi5RxeHFuKpQ",
-	"A2nMQWHr76exVW6p20IsQ9Dj0mqt2TtbHVuGc7jf5wjaJG4l59BIuFO1AtyKFeTAKE5RLIij6RVHS221",
-	"tDIMlkFNutOBoYxk2FRuWiWmU+CHdsy05tUTrClUFZZgVU0ZYmwvKYtpnB0me5IghB+IVuhhFAnrhv3d",
-	"lpQLn7UVFXkYRvM8eBSxAo1CwuvgnE6UUD9rEvckq1oDKH7z6PBsXFw5LGg3ME4lcmx8n189ZE1dn49A",
-	"Tt/eaClKLzaWSR6XMj8kUMdJF2Yvj0hbBdbja0dkET88qXQypzt81IeaLeRBjB+KXPrW/ymAr15MC5kL",
-	"uqEs28PkjVrxhCvfukIRN8n5OGW6krdESAdEzkrHwg9kNuN0rjtVQnjmfKJCFsOtCz/kLZ5bwtRk+G1M",
-	"vnrSk/LUOIFqeDtgHcSsA9G6LcB3x/PsOLsJdzdvMWH1UKps/pkF9jl4VsFWvydiRYqSE7Mjxy5m7D4Z",
-	"7Qkv9j9ZmgkvUf71QgX0Dpg5jJzIqPhiI1lIzsW8C2xBsUCgO3+6WqLDiWR9+hU8H/9yH9vnutV+ZSzA",
-	"LfBaXTT5QsZjC0o0JNKusnz32PZ1AulEK3jnGQmiKvumi8nhnRNdqdy8jK5z/ZAtZ5o3zPnArwQwYLr3",
-	"un2l6WHoPcLS1b5IQtgj5IUTJN8RCyneK7QjmBlhfCrD62A2gGJHGd01u6uHX8SMa8x+xn45ZUvJAXMy",
-	"qgXWcqY2Tjbto5H2MtvWqapez5pZNXj5sb1U1OvaKfVX2qgfIVIbRDygHRr7z22N3ND/O2FTs20aoVR5",
-	"1pA8tapTjoXkfaIdswlvoNuRdj+OdWlWgLvw4gw4ladjN9bx6yxfNU4QPvnHVyXH4szStNO1bUuC1GVR",
-	"oVIQhtNMzxTw8K1ZOL1zPyuDOQgdgODC0beDFpKRjv+2Qz9bXDARqilKvS8Ln0/CoNZcELop4eN2MP0s",
-	"VkHXbd+G0TEtZqRxUgqTOY9WvrAXlomUREcwCw898yQIJ0lySwSuPeUkFb52L1IhFNWP9FTH01KTHYLY",
-	"6cfBmGQRjrki6xy9NIuzHBWnTSUJA1L56WKW2Ey9UBIxoqBOssYrn9F3IfWsyix9/ETuuS4EDOFN6WEr",
-	"AAC2xKIrvtthiZZEHYhR09jlzXRx7v1lEjMQU9Wd5kbKqdArZU6OM89e87pySN+9rSd/5EvXISfoWIYo",
-	"Q5YUOSdLGHA1968fIMsT1M5aYTOF3wPtcZZVRPI5GUQNXaBAwGtia1wc0D6fChr2wXnZnzKepcqi0wrR",
-	"eg7OFnE6zpl90ofvqxKhwxHhgLOnpuw809g28hig40fIdYK1gzEeuLjRt4TG8xxbWdhT+6bw+wKf8Rq/",
-	"j75EezzTPzZPmdtMRVeTzsdP9rEYUQLMbWckXV8WYfLOT11gryOrZh59BZytBYxfjjo/plERQCgj+bYg",
-	"gQaR7QJmC3uk+8xS2WXljKwXwWk29g4QQTXpVHttoGzzLDsFWHZxSEA8Ajc/aECbZHAzH7WoW1LMZv6a",
-	"EXTDuAHuWmfyM70fCIKrR4jvCdOHoDsMXf7UcJNzQCMI4iCqvb1dYLbaxpNLVQJ4OOLxl8gzJpOoZZdM",
-	"K/gTIYCmKucyYdJLNglkfhOAZK0Ojh2m2IR2NvVSWIVFJidVLMasFLx2o0qrCFtldNV20v9gYVsQ75bn",
-	"5y6Fl2O02pKVkaFUHEl8XCAsEUbuwy4xLREWVG13RNFVW81zwEfzO6JUHVeNCPktRzM17jl9S8tCSL0R",
-	"ZEUqm7lc1nx1Ix1NWtTIVk4rV6bQQV1t25BpfMWb2izQJUEgM7tASyKVqe3KPsVbud7YweHvgt22fW8F",
-	"DiDYaCQ+AkA9NDWKpXccUUV1pqNwiQSEOYXGZQQXysL5Y6U7Aq86x6KRAo4NQc4epDfYyS8Y4rMhsVTJ",
-	"l0bW+uJKNmJfN0VeX0qkrNQTAxrrfEfg5wyZTrtZuZZ4DLVTEGk3sYMRt4PO9BdtfGsTUr0jc/a3a1LX",
-	"siPS7Qph8MrXLcrG8vi0atiBbkErNZ1KTMUcf2QoZ9GSYCHtnpirD51gTEzynufRnn9zdtbzRW54Ns1+",
-	"7nscnXen5F1wRKe3rgzR0azTuKfamWx4OU/pkq7yonpDLslv4s9BSDvznY1zBaefDW4Ykw/TJWZ5JQGO",
-	"uO58cjl7LOWBDySUvo4+/J9Deptchs52qHspBTOm9t12LBYwz4s+a55va9SghO1yeZKh7D7r5ZtigFR5",
-	"M+3BvSGC8uoxPOpD7QUIS3g+hdQxol/5bzONeQq/SjtbpTd+58cP3lZz2QujTSI3gyU6+uGQMPEXw+Py",
-	"1or1Dw4g+wdTNer4y/Qvsj3UH12h0y/jomjmvgqIDsiE6wvEyrCHkQoOvQT8lXv9NoO13xkGoLOJrJXg",
-	"F3oX0iBYf2DBGGcN3Gv3kyillbt15HGZJS4IAJTB9ci8K27RNK7awpQ3VJyLs1hAcagREgSRF3nyqBOb",
-	"1N+S7S4R7spuH1q022K7/NuIY7iugqF2c+fXeKC3a7mrUlCV54KQx8Htt4g2Lj82UxSCKa7pSfl1oxUs",
-	"uudz4BujZbKXF6xytxYTmh1DVv2J3hL2JnAxSgDE+Z5Jr32jfsKfBG/2pWAvv/p6t2G8I74cagMvdrdg",
-	"sjM1XAbllH/auTtY/qJ/Z38BHZtc+e37Xatig/QdZpty53wcAxRyc4zTy2V12zbRMVmdSMVBVoTuVfHX",
-	"35rfxXduzOSB9LOGxVX+cQobT2C3V23Cx+zDwYftGAQe98hk53KCFcz5mZm9ZuvWn5IgYX2GoBhlkJeQ",
-	"t3ionPF2tlOsAmviekDWAEFnlyNxtfU+R+Iq5xdAhnJA/0kEt8FaE6ZzD/hfuFecgWoqfUblIzzGmQds",
-	"k6JDTOrKEGjPwUVO0nLrfb8KaVj64pkhRTRVSD/2eQLHuKMqkwq8XwyhHEfxGLfJd1QqXi7FUXiLtF9J",
-	"qOW7jXgC9No6pUlXMfjOJQGvjqIuQoKmeKJoro7DoV8YlH8FAH+OMDMxcwe4jEOgE9BO/YfjdBCuFVC1",
-	"QE/LdweNN+9oGxwdZSsze4bxhcB1Oo10Q8heggAFWhLKNjBOi46IdIF2WgKZXBMsZCK1m2Sdhj8lpFrg",
-	"b09SJUFVqr8EgFzKCnaTet3t6ImMeyO6kpR9NIWvo3Wn+k/XNiqfK1RsWC+6ZcKAD8A3cMrx9Xpa8MWf",
-	"8S1BoK/DDJo1gOM7C2pNojUcO+6p9TXn2teuJr8oHPsrzIHhMg55jW+JoOuj+/eaYGn+28hqRCliAxXe",
-	"WPzOraWE/DuceHoOeuM/hVgcIyiDvrW8sqBrH+oWn3ILjipjJZ719akB5a5BWjjiXQtM/0vqx89mZIi8",
-	"ISZrWrQ5lZ+I45e1JleIaMuniejgPPl4PXzoQted77v6q2HJgyFZNF1KzYr8qRyZ6jnZ8xwvO/cn1uyC",
-	"U5L/VevgvqvpPvblI2/O9bLeVJk3+/a2bO1Jj/HFbs+FektkU6tiKFNNzkGFa4Flp/I8nBuZO467SCzV",
-	"AXcMQMtanoEAwjBKIvOCSYXrXQ5u8FTK48ytLMqhOnLFtGY7q/rOKZP1r42WPduq6NiaAKM0uDZCPI4k",
-	"O8K9FM8CgeK1G+cxscM1Bz5vJ6208GEFo5mdKyNwToAwF4KsslUhivDEg3G7GL54coac6t/0gzFuosdg",
-	"HVaKjSpnOlTqa4ZuvCJiJ3NcsLUjpBm6djWWPppk/C5pvDIZv7/mOgU+WZuNgHDYFeeCtQ67mZS/2vnF",
-	"1d8aqWx1414Qm+ONumZnBXzvkhy/+i8hRs5ohjnxxcyDxNHmxHhQa2KAW+CB09rRoUqYrj3ed3hIZnnL",
-	"7bVwWnyusFC2RbxPQ1b0dNK86r4S/16QAAaaoHJ0WAFDkLfCQhxBaO2br/pCa1+M8DdeO3d1mnsyTmKR",
-	"LDR7wylLGEiFLcszMFEa44CcLQAfoBd//F2wfxgVAkVyVevKEt7x1XNK7X9AsuTc9spE5fs1DG0yO5yO",
-	"kUN+DnmlhVdneim59baDUIYJ8kVIwz3PnEdL57JodupnZxZfW4GkM9TKjpbGZnapTPU9xfN59mLYS9a+",
-	"ZtJSv/ZvmaG1NIP41K1SVxA7VVw7Vkw7VvZaQJIdfVW+jD/wlHZrWzudjJW6BizZruoV9ovAuP3Cdbr/",
-	"8bLYznId2cHeWAHFkgBRaX1e302GFTCzCK9ACjs/VuW8zKRXmXYNuwOgF4yRO2Z2z5WQQsV1zQ+YrVpQ",
-	"yGHLa5INKdOzlCbwnozVp/eTMR8qX4K09Y4KWRaNanBuAYcTwD1vlM9C0wM9iMBjMN8ceg4mChCpkXQu",
-	"he5aO5ptdNDCmNtBG4nfuiVqw00X4qDacaeYeI4Q33kDhor/LGiMrwCOJ1hMxl89ELTFt6SjfHzQPwUB",
-	"cpBczrxM3WGM0o78WJDSvn4Oo3JS5R7COPkEkPrpp9sUlgrLaboEEOaG95gqwr1qRDKH6v6cSKOucFfv",
-	"uE/vUhphikPbyeom3UCjTl5EP49pQXz2KWh5RuNe1fR3n8JDueRcJpKWHu1MNaO+fGSXPieiSdr6CE4v",
-	"HQQQ8gtBJzaOs/kQZyf4mHFLcT/xelzJq08UYWBqcPX/xYI4yqV83oyQ6TfWn6bAH3uXR+Hsn/eUfKOP",
-	"u+fOyXp+xqDnOSldypOAUR2mlL9Lffal5Aj0GZvLsceH8ZaR4Op46fiOPDn+oJ/8sITzRMUBYQyJhtnt",
-	"cI+PC+PRaP8RqJgE4MT2IP+ZvXpfEaWSxPdnwfjsCZtTn54byHjXZ8bsXWJOlkrjhwSlxr4n4db/kwuE",
-	"RQL6pKIYiIvcba8fZO8K4xWRupRf0P7eEKlbl7/a/t3+IlFDNRkM9/XiB8yULarClased6HyIDwel62Z",
-	"vtO9NY+9hHpx87u/gT+TVkFaYnaD3GOwd9dYEalcsxLNuaWyG3fsEBUoVUfjIY2StGp7rNd39tJ9B29N",
-	"7auSJm/cvBGFyfs52grBvT6nCMVVn8nwf88F9aQDAUGiI4cg6SzEX0Rk/FY/BCTXZxOXKKccaySJYfQm",
-	"0v1qy6WN3TWyyEeHK9+PMr7vlrNulOSAFldHgkV9fJuFVvFe/iJGf+8Xv2dOskusZ80ReJgLH7kykJbg",
-	"w6xfH0/qUGuZ4FLX6+9EgIO+dY/JCVZezx7dxqVsLaYNS5mggYezpvNj1vQ6PHMOctXKjuytUmNw5e9c",
-	"8LsX0PDi7S765nwOBEzsoW8cOH+1Dg+5sTiKvi2eK4wCoNsUSvxs98+L3BaLQZz5gfGPxXkcOR9HwKa7",
-	"HRbHjwCIema2olbTdfA6s5WM+HLOnIB0jwu1NfRm5neAE1iEtLEFmHq3mY7Aa91+lN4/IwBcu6V1IvWT",
-	"m2lXl9atbU+05EzDLomxPUZZJE5hFXGZYEDRUkib7i/pfohiNjwON2PnR1CGcIicA67pCCfjcS5tz9fx",
-	"5yyDRqKuJZf9xt4K+3e7Ngig31RByYHkPYEWoPOwDZHdUoRkhZtJCFs6m6U5GV1PTGtGTE7MwZqOlDjR",
-	"wAKKBHL8D6ONVWRn8wh3hJhJWlGEP0nJcYuJJErLMBGfAMABaq3qrIpNY889vIM17yHWwbzWToOFPKRM",
-	"6FU5m1Ny2inTg1QTNSEOXGAWdzKuuQMZ9G9sOD8ahSM/v6eKHOkXzUqaruLiCjEhjKFixlfjghnTZ1ce",
-	"NR3wiSQE2/WfQiyx3PIDAwiK9mD0icUCJCeDotodlZKyDaoJviVyqAcebcTk0iG3pM4ZR0tglS3BbUre",
-	"/0m5taY3lI45RT0Tdr0lz+tjgueS1HURRwyp60R+IDhvpiw3T8e7uwdmiUkUJM05cxGbE+HDxbtxGynq",
-	"7st+M4al4JF8dm9uBX3sDtFZU+1MtjxZ1hxj+93/wxvBikn7z5YsZbY2uxSa7RoQ69L3ZK9eUlm8g+cQ",
-	"Ler3tjSLx5Se0+O6Tmxutl3D5R+tVr7uJQ/NHpO4GYzRQZfEVg6E3NTHx/GcpPnjNS+QCbO2DV13fJZ+",
-	"lOydZWf4V/zbg1aMTfGsUrniec6Z0KmNLrJL/2G8HmYQageuZCfqaaD5+sB5ZEh4gD6ZmSg8Rowc9LNR",
-	"5JqXuHwwNfvdJuyrtf7K+1q+7xd/LcYNZXBY7qyTscO0JhUiAHb/gbMKH52TsYYO6ZM4o1qkb3pjFpey",
-	"pzYEN0vQeaZabqo114IW78q44nuVuprjWvIyX8lTEg2Qe4WURol9MuRnO43GqDR4HA9o7rGURZlM84Mn",
-	"WYoJHdhzkrAEyDVoZwq72rrw1/aLkeWL5TzuJ79dd0ig9Ous7SxCorheU4KW94bFD+vCm2dfkT5B9Pj9",
-	"sC4T17RyDKFOy/SvIAkB4dp9TVe+gkFvjWbRL2lVQVxX0g37K7A/11hBXwFvoZ+CfShayvmSVBsivn2/",
-	"5+Kyyt+lipI+DDdEK1gdaIVvCENLvLpxm6oVflZWAy6KWAh8uxLV1JxqU0A2nuifpMzWvDzMIbocpBnY",
-	"IcVOzOhekrV63agPQ3xSRgJRmALb4yNe1iQlcnBajiqLRKwtrM7kRXHpmIZ4jjHXi/jcAZbndFq6DP5w",
-	"pvBKJUbL60Uk9SESchBjhLrDiI3hbGxV3w9bUwfoNDD0v1m6hzyqhYS8uZWQcH2OiEm4MYxOCp2n6D+E",
-	"q2aVs3uiqVgMJbcqPULmI8eqbXQfSfWda3EJ6zJZq04nC0coOyyRsTwtZ5F+NtbJYdRsrc5MRGtfuTDD",
-	"Eh/pHALOoSwcYOmAmR8cm0doWWN2YwKZCkmiFuYSReXn6PFS8rpRBIhKGDJ8LVbTNFS67aM9zK9yArs3",
-	"QyHh6J1xT8SKDGLK0VfqDk7H0RJCZ/q3ydE2XvwcTce4059KWNMgQzMTQ5FVXBs7e8x1EZoWNMTXyybH",
-	"5k2NM3KSsaoKa4gQaNfWtzyCVq58BDx0HcIEC8YamlyBgLUb9anYfIIb4ptJUwpG1Q7j1NjJvFOhXyW7",
-	"Az08VqEdVqstggipXtmcEfM/HiFGKBCieiwx4wLo0/sjih7XtQ3VA0geMvMLI0Fm/8XsDmNj31dDvrGS",
-	"cVYuzonHtZN4tsm6eKKkPU6/jJym/JYIR1QQ9ypLmFLyLW9x1bBq/NOTxukC6z5PY5uatta8pf7Ps0BH",
-	"e8pK9d60Owryqh2aapcRs0vsAEKONVFoj6Vc6KUhOdphZklkDlBuJmiMK1z/oqTW+I19PpadEokAS0Ty",
-	"wRTZml/ER4yRb4vV0vLXRZy4M92SGdFwT343qCnSc+ZuYzaA8NBTuOnpztvN2ktt32gsThDqKvaYGq1u",
-	"YwpYgpqOvqdnVl/nU07Jtjwisn+7iougHSt91aqQkUbNbI7j23bRq+CjAQ8H7vleiXmHl6Vm/a1eBWfS",
-	"ejkPj36qpe+KURXplhaqmwIM1E15MQ+U/7EXCoDPx/vpEkelSKO62TGZpZnnYRxTFwi5NRy+nVtBfE3Y",
-	"6Gb4xi8mz5QtFDDCb12rFr4nqdF5SurSxIZKoIxNFBNRvVc9RBhVZsIXCKMVvaU1qkBUGQjRo7FOxeOx",
-	"FUfWKMArN2QRBhlTE1xJYMOaGp20fczCMiZjR7e4bjLuPeYxG7NJtgzmrrBlGy9/NHQBb8hxtAqgO/S6",
-	"bQs7+AszeVBQtEBLLMnCX78XCDCUC2RvyAtkgOZcoHWNN9Gprim7iV8ft8lCzkxtdN3JVhTd3aq3pv7E",
-	"jk5qxP/k1nLRXtFkbmQjkADZ7EquBFK9a3aTERybeHX4FPhGquc/mJxL6YEgCyKog/gS5IMVH21TuUgV",
-	"PjlZXo5JyMUdRCSJvz5Bkjg+oi7DjuX48M5A4KY2kBlLM9WqGURmeIoQ04R2+Dq6FQVnffbqsztzjCch",
-	"MUIpiZxCZK3+eIIOXlox86TfMRwgkCYZwkwPVG3jBzTelDX1GscvfQlzWVxBi4o+8TMX1bQue+dMkEZ7",
-	"HZKPbvbdp20nF86dmkIoG5MVasbOWdbPpBJp3tJzfTcfTvVkhsoEqevCtaM9zlKqH+9kTyhRB1Wz0LBU",
-	"R/XxecasMh+59EXBBeFKfHJExgqDNedam+4fX491Tl7QiWk9zOw5T0hXXsjv6Tg8kz6f3qMu7PybzWXa",
-	"fOGpRd7l4OdywdXVtkyBM7gdFZx0Ct+QlELWmtc1P0i4IDKutpRtFj4zsIC0wMIibBc+1wc3D9P2BTKX",
-	"EghwLJBBXD9CWAJjqT/vGRZ633afiJ9l8UmMHxwms256lpoQWexL7VX2VHgUdWQi9lgUniVwYE2tIvPa",
-	"hWlntNO89NRbEqlauNxkooSrnCB8SFI8npjtu8tcdcl7g+Yl+vsEr25KT/q77UWs4foe9RgkYy8KmfMF",
-	"+d2Ff8BUmXUOsQFtThAagAtndGmeE7SjBG+WWQ4Sj4FpWpSaV4C1L0wN9DOy8hRDFxvqMmzapavPk3qW",
-	"scD5QGMvNZDPy+lyR7IbIVhfoSVZ4R3RZrgkNWcbF0PMGId4rOzFmM5juhAkQUQvLTFYFEtq285sQUEE",
-	"fPKfkRF48BCEbSDpx7h+iwWk8kbNwaMBK7oNMHnkyn+a2xWtxia1PKITSSb9/mRNkkTu9g/T5Qwp4Jnu",
-	"31uyr48z3cnOETEd7Ul6h7ods4pm4YjI9ySCYyXGJ2r3wbL3+d0zSuVZk7K3wRYSQ8tZoF9cZMdGRCxR",
-	"45KgiuBaGZ5IqWhdx1RrR5gJ6xbF3P3gO74j4KAa9lGDEcXS5mF508WEByEjS3pZwFXJqYziY3Z4tQWd",
-	"ccEV6WjXJmraigTfCUvR05s/pRFmhKkEbfMY7U/abXCrPXIxecorR+fvCdKA/BCa+JlEuKoEkbJ3VOQP",
-	"PuyzjwvdmQM+FhT1HfAxcFHsuHdGOfRt7Oi2LfPujjNVZzFu0YXLeeE3CruQwtE1tpnclcp5u2Ya3ORR",
-	"0TXA6cdb25p8NpjvItYVP5tT8+c+MDbMc7kgciSeSwLWftpPpYIIyOfL4FA/GBJEEDk0XIiIM6+3BOhF",
-	"SCc7n3ANbECW4xSe+axF3phTQOH3j5C2fRBfYyGm8DPpdIwjqGRoQwFOYkTb8ZV2Zw+AXrUnh3V+q/D7",
-	"GbNZdvEYjYKSW9vU4V/e74Ed8DUrK74pGaywgDGf1jJgus+nvLbuQ7bc1BmuX4VcwXKLRVJMUluLscWH",
-	"6KsH6DeJawRb5ZZKSdWYuEjvUuQI1aE+GrMVqWsCJNirmktStZxbjHu+sQOt64CgdGZ1VJphib8lwDFZ",
-	"wrEkXa1W9g+KLDck9iuVsXVQrwiQ3rI1OV2cNnVg96FglVn7si33PW4PeJjgDrVeUH5q1v1ISQ6IKJQj",
-	"M/FqJRpckF56bH4QzS6Bxc0g+SRQa1oQXw0rVGO3ASxzaY1z9pn+50aqOq2rGeE5179piQxgpJB+PK5h",
-	"dxtjRHgBBNxSQRCeSqRPpvj6dVVwBZMpFSlIODlriytd9NaPK1SFabGd89ZiB62zeExbgm4sWjttrWWk",
-	"aqrTvAtrY9scTXeq3MpdIEFWhO6VXKDK6jPqf2yYXAAMeIFsz/SWbXoWtwhb+1oaQzLJFfh1fKBiR9h3",
-	"/GBQ6tpTDPRQ1BYz+I8NvSXMYtC0xyfRGkNl5hcPFg8ePMh0i14RLIjIq3CLRXLz+RhKqBV6AxiQA8QG",
-	"0IlGlPnLj9EeC2Xq8wJ9H78/2LDhOmQbj/i6pabayo5mS4G/SrCzXAfSBf/zX/8dD8oWkDeXRdsnC7T7",
-	"2WrT8V6nFpEC7ZZOd2cz3NCJ+NQf3mApD+VJYlvHOgl73gevn3i477LUjpcCfh9tPldPaD0HkJhCqCdj",
-	"8CVO+Al6qPML9QPProPr9+H3IIOZKhd+xdVbUhMsi0e0zPYLmQdGmktOzxHk1PAkXdZXXJWjwsvu0mXK",
-	"SaZBI+KhGTS25h0GSTYcCKtTe2xZZ1gC7mDeM6fAaYWFGCZdvojm/7tBg+myyvLR9FL/UUGhgo2hI6ZT",
-	"VAnolnQoJBp0fOFHLHM+ZiiZZyIUUsnK2cgFSCGOAhcCmy/r0pTEuO3yrD4WEDPPFpgOqICD3V23Oj1M",
-	"cwiV29V4esiujPRr7uIqygeN8eVHI++RaErGwjRNSM9Mdcmcx+wiwV6no82HR8p9hoJwifvESBy2UIp4",
-	"8o19d0QFYr5jo/CidYWK1piRycleR+eSnCnLnJ1DzusU9e42+dW/7PR4QawciBMJCRHf7Uinp1HO83/l",
-	"Wal1/Etj7Xy9J+wJZjczjr2wsYPAP1ACYGkZsRk5l0Svu3ONvcL3BwbCVHAnWVUl3un7+y67gW/tG9+Y",
-	"YvEMZiO4PgURbN+m1IQYLeez3Aam6hykLE965dIDnilxNWtrmbetpLaJYvo6m8kwA2xvOMnbn57yGetv",
-	"RLIklU+FQPOfOK8SJbvmgRdDctbgmSlvl0rZlOReU6RQ52AqmOVLtxQdSXZNM04J0c8ycoIxe23YjMz0",
-	"uGTIGZJ/dkMbMuskbxWeqx6u+95AOhm+4OYBQ9jpfdd0B3Y6yuHjVtdHo1fil/upIBX9orcmqXJW0lKc",
-	"IqltWZcyVt7kPlG+8Bm5cyTEuYOwk65v/k0+vR77TmxnXdrFanHxflLNvHfWYbCCGekkJiesce5SGyRW",
-	"bLYNkm9Gw9Nk3oAuqub8BjRXBG8223j6t3hhuvV08trUrc0jg4lUrnm82AFTJQ2vP0N4vxf8Vv+rLZnu",
-	"eYD2zwUIBvuLNNH7WZBaW8wqmTxPLREnANu84sVnEm2TLNVl24ClJD+O8L6/Su0U5s/X8WIfVwI/1EW2",
-	"7Gf5uF1T0wLeBdRMmN9bwaGBV0p6IIGgbMjWmntLSJrmU9PCcumXyZ0QXu9FX6J8Z3GNohK5nSRfsaeX",
-	"N20d6b93cWe53FHd01awBVYvqWDl1ljGkQzmbfnL9Qk8nyrNtyTNReJHwOoceZf/fbYAW7pyt8SP0odS",
-	"gQyVO+b08o2VqjrexrgMY8E+CRC2NyLRQ6CiKmEofGd/8NRwwUVe2TCF38cRZIOAIoG6c2dMbhADg/D9",
-	"DZrqRidwzt03p041vbdWxWHaUkGEtq7R0ejZXa2rAuEVJgSBDsWFHM7kOOYQDfmWO6ep3Z3TAQA3rPqH",
-	"cxKd+QSIKdYzSTfsHjUKtYbzzAv1mCFGnNlalEnaxzNs5MlRmsVz6dTYB1WUGGKTTiHDguwAtbwWfAfx",
-	"wTUVUgFXQFbfneh9NllpjRkjVXonCPQGJnPYoe57nwgdOgPicgsk9wIKE7Qv6QK08mGP8dxpc1sa4x3C",
-	"Ev3+N31Cq2gzBM6I/OmH3pI1ZP9qSaC6IMtPoEwq0ayUK/ebZjgsy9a3duZu6WfSFghOpMmpFAY37hzX",
-	"yeclYZNBoufalN8RcwCki1LjXGJbQsXbBPAg3qQw1lRGLRZcZYMIUTgk7fFl77FpuEJvOuepSE+u+3zB",
-	"VvPky2SQo4A5uhdimVw5I/vDeu13AiPVD1vFozZFoj1Zx2uuT4K9qV360KzmvcRTXbclldAXSZQ0LZWI",
-	"H9gjV6+k93jMkIlFmkdvCNlLT/a5xTI7JZSUl00hPCI7RnzGvF745BgngDFfJooGO6rhYTMWozrhffCu",
-	"wApE+91hYbUyFH4P7KlZ1pGrA5vcTyYF5mPh6V6cyznJV93BaTvvl3hyj5mxvZTX6EFAaCSDYx54kUzN",
-	"PucCbfTPzTrZ4lsoJkxUT5SK6HsU7emq+1Pb5PL4k+O/6ldYGyg+ZYZA9pHnLa84sxWXoO+yWpG96mRx",
-	"wkyYDcHm4sn9pp37g7tIxYX7fWa7NtyxDuXmhJNhfIKLMmF+848fC++i0bbrrZX+sJW1tkJVW7QEHx5q",
-	"a9NkKWfTEU9KdO940SiU3lTHz5dkOdXwDwf20k1AjzeCKDj8Ibxl/IMaFOBBJB1uTtGh9UdXZl9mZWpX",
-	"hN4W7TiCSCKKf6KKHleNYEVfkKRetxUIvdAiQQdBgS5DthobvBGS1LdEjletpgtTuw5A9O8jv32bAwwL",
-	"U9KrGtNdrHvfEUEWNgFgkr0LWMr2B2h5RIx3BEaixtYkuT+cd1GSaDuvjHxRzj1fRx6AvNa16RXhTnk6",
-	"QWLPyc0758fErCZcoFZEx69Af/gHS8xn8s1RYPdCX/bYWN6JidS+FcD3evbcBzn710O77vwhZk/xQOrH",
-	"73LhoRKck6E8R+BpDdyq0KRbVyTpGb4R5JaSUrLbjXMOcg/QoiiHDTwlSzxI4amV/+Xgd4OIveDLuiT1",
-	"8JySunpjfhVnw3lf0pwiTClYsLWcwgp8wSjbFAmPDnOAQDZrzbPTkGARB9BV/9FglCfDJrOIveLR1p9b",
-	"3m94Ahwz7LGhQ1p8R76SW4Xt+FpiuWz9h+8pqwq1Xks5ytL8ZJcMC5cl46s2e5MfDXUpn0hDOrHbIcLU",
-	"7WHDsuo1NsFncxvtXERdxodxg2zhsIvjum6L5WNZnqFu7FjHvuN1tEP98PKodn26W95VO0fPCjGVM+Ld",
-	"qXPAkr9NpLt3+IgqbuiKoIL7ALKWelvA+jdlFGZnytadN5lsShZLa/5SyfoiTHM6jw0B8SLaw3+3v4g1",
-	"qpdziOQkbn1SNk6HNjjVRke8zUREMuoZZVZZ0+kmgIjpFl3rh94RwuIZj0hSRJQcUt/eRusFyv0OdeCO",
-	"z2N492uYtMRY+SuuJGPrny7cYX4auyHZ29bkS7wGzilAZg/rb2FDIXjS8ho63yoo3AgwV8bFikOZjQeU",
-	"lbDyNhQepAPbCxXYO8dTsCZbHyOYoGBVhkSKbi9rsSLOorz5mJ2/dRfSLmI5y6L3EIdBXx8EieTFRr0a",
-	"nooTzz06T0Yfl+zwYSAr9tfxfXlWUWp5XIKLCOsaIOv1WQ8yEgY5QldbJD3bLJWW2NYF3Fta29ya0cjq",
-	"7K6t+DocLFe35toFOoxeVMYzg96OGv3HU0/gl+FZQMs/tWfBxeBdBt9aeBtroaRFnslAR9dvmB4r2kK0",
-	"XMOio6O2RByoPKvW7rdO7h271HVcYDcOtIk55/6Nilf4mPOaFJ/E6eguzyzs7j1LzExcTm5NUTucLEXE",
-	"tYZ9uG1zdKoateHl1O9jl2o2Qv9kJUM98sBg9zdESUTXwJ0P1K0Ga1AkJbzH+9RHLaGsRG+ePe+8bXk0",
-	"NcuXE7pI7dOgatG6KgN9C9Ob6IQd2Fu/vIsQ6VWKZ5EN2ZYzoEeW5ci8N9HSaxNULBFJx++dzjniB9Jm",
-	"ONpEDoJwOBJEry9ioTYLtCSSVsA8h+CWMCz7WGJJS2KuSW4qUZbUKQmtxgdZ2KQCdMC8MDbib/CGnADd",
-	"OnVY5mRku7P//xLBWx1hiRjvhz3DFX/5tGkhWQxrS8Di07MnAuLwpRPEleK7uMtb8Wap1k0dX9pr9zWv",
-	"sD5kLfObkqVwoEvMfDj8L4s0z/IAJKy2vJGYVWprifsJ2uNNavqsoGjEi6ebrUpoOPB9/A+Z+s5mPFop",
-	"Nz96tj2+Hl1/yLVk4SYgOalvc+jPeyeo51XsE7aiFa5raeUeumSPCQTO2H1vzRuWH3gJTDQe2YsFc5/Z",
-	"ykhoYqtbqleDLItn6jmQqasdjiTF9Y4n3YEhCNJPfZ7QICCRSvVnAh8YHDK2RhIrI8gDJEKwAekTOcBF",
-	"xqZgoNC2caXWoL+jv7xo+STNjLjRjNuUlDN8sjEzmMeV+UEoZ0YINoPda0A0Ex9IYB6RP5XnlMH/Tlzi",
-	"+RrB7Rre7ZjSl7w6oi2WyFTXZLqt4NukZBm9fgfU9oJ+NFLcbQjaavX3GFc+a5JdvWuIU2LpMnh5pEU/",
-	"EUHXlFThfuQ7bwIYBxzS0K65QEeizsVnUxQVCEg1z/Ft0RTEcN82LPWeWzuG52nXsCLIvDzov226Hb12",
-	"dr3hLYyhRxcPEWDArJhba003jSjJKIEqQkxaShi35+yZPHtkxRO1JZYmV6mKfHQg2nsgFdoRYGT20O9H",
-	"aEdhg7cwTLd8qEQ3rHvEhDgrRes5MXwYQ/f7hZ+bNsaXDHK9IYLyqjh4Z4nux0HqUbr3dCPy+AFOCbSl",
-	"Cfr5gcUmuM3pmo1Zb3cpbYxkQC7Beh+Jt+lWpMdnVpH6uQZoJNzoBCh9ZSrMoyGX79WnJpP6iTGyqpWD",
-	"oUoPkj73yt2qmEH/cTE2CoVcx6O2Xx7oSeeMsFtEo8gc/dBbvXNJ+E2jtlyU3ZpXfLfD8fuouzpG/sI3",
-	"NG5DaYpwRq7pLrH7Oh5zcEpAewBWKGcrE1TyyRYTyK5M+WqKG6VE4fAtr6cZi0x3fcjA51m4kXVrh90N",
-	"Z9o+ZgXZzzytbvImY+KZscYiHvu7mCDfnHlz9A7flp9fbrl2jVu3XoIJ+wYA+Y3hvkGSrLj+W7WjjEol",
-	"sOIibtWpFZcYCNOcaBe33AS/Czont/jL3/8hg2XfPBf9bAf5NzfJNE6NPVY5Grdbp042WSbc1gYUlehZ",
-	"2agucN0LT7i3jozXXRTflVbDgaZq/nUB0+oJBFGiqq7R2pzv+KEtdaUS7bBabUkVFEPBTbYthwIAiauH",
-	"AnahuBR+opipLDjdDyDZEgML6LfD09YSwGejUyzIilQW1FSQdfGjgxWRClV0bXOGLvClrc7o0zloAmg1",
-	"Ajuzl4izIV8XtTiD+MwcDq0qBfE4izh7MlZlg+d+JfZZp5KUJm8EmRPtMxilpHRam5/NJDZy+mdpDsBs",
-	"ZIUgO9rLNqYwBi4H4XsT/NqLf7nOxEfPVDSUainBvQPXC2/dCzg7mQKrN1V8xF7wFpbehNSV3SWwvrOA",
-	"Himcw3Vt/ir9VuL4+CS5JSKWi/SJmeQBMjbc31Oz+Z29CsSNwLTlO3F594OFz634RiXmC+TZXiiyu7TK",
-	"2oyiXveTH120Zbi9NPnyVNHsDpVo3yhE2QJVDUFcIMYT947CHYuosuoapw+X+3ijUh2yQd9mQho0l016",
-	"JANQQdoOWh7qbbVlad0Z9KNimg+TMmaWjqq8FA2TKAAdT8kscZrvtaAAJlxR8RoBVYQ2d/J00fzckZBY",
-	"soIb+ivQKu32Z3EVuFeWwTL0ErysvWFwnMg9leK/bS1XsjCDgKAikpiCG8gQVUiQv4GaiPWIpEJ7YxVI",
-	"cVPLgVdgYpE47QCBZT7vRq6TwVqZElSbbg/8BZfacoR1fgbHLPdtw2ZkuJ7FcHHXWwJyoZxZiKp+UlrC",
-	"TUmUqgmi6qEeltcMeEz0SCWFST/ajFLVkCfHAs3X140qkJs1z8cXUTaU2Fpe+W6Q1FxYXB2oHtupF/0M",
-	"T/1AMJMDs3aW44bQ9SlobztirQHEzNdX2VwydL2mnnXyxFuBc85cPNuVFQ0d/OCSiKV6cozvmhUNthlj",
-	"8hAK7GYSuu+6TiEQ6yj1kFvNiiPjWkPSOM1kkyYVtxVuBeVpl5Oe0h15nYI46x02st/8gGkt+7dUs9+Y",
-	"+4cd9aLysLfwtWq0NstZi3Nb2svOSCVjmbiya05cXLkY0dE3Idw7tDf4loTFm1FjnYDKDlaDJEg1gpna",
-	"55aOxpFOgvItSN7qc+Cw5fpuBYgfI55T8VWjN59oW3zh1FAe24UvQB27rtASr26QooAyJ9YyMlA/Hkbn",
-	"bkYj+icA/21zexb06yo2TFvtem6VrZ1dm4U4tpnOyQgEe+RU6PIOtky7B+0oozv9swen7hh7n0rrGsCT",
-	"Y4fQtVcE8Id4EYDefB6vVWypPMNH+Qg9QEwbZxyJJixryRR1n1s+02SZ3rgnTNRaJrx4zH7e0JrMCkfF",
-	"eKcgySYJYWh51KvWpMuL99kxoEbG/DcsDJj1KV/JZ4DtW6C9OYd7J+ZZGnvkTXp8XOO0M63H6gxf7M29",
-	"+XxY2xgMyQgIpH/OFSbPsQmj5GAOSZKZSCqB2Sa23AAtuyOGhBgzhKtKECmD2yYbxKU/S1BBJY6rfrYe",
-	"Q1jBtjbYu20Tp8awdF/O3wVip2rx9tbr7eRW4aqrL+a7l9XbDBEnnvY8MHZ9A6oEPkA9M9xnPU53En5i",
-	"YSd22sdAJ28xuyHVu8DxOkdI6WzYOg+Y622GUCwFf0SmQtQIjkAwnPIEujqJ0bgjfFxfu9+EVpgjtTJA",
-	"Nzd0qcmaA7lWCfQJjBUCnpVAlMeM6yMbLzkQqToCPTgRP3UwyKTjXoB96BplXFAhEfo2Ezb5iZ/tYxNA",
-	"xFWjrsIetO+Pz0+x9HwYfJ3g7bXloVMemcARMuJJW2wDe0Y3SqQS9LPq+vJhZyfJDYzIxplmz7lzfAxt",
-	"X3FRveWl1QHWz4jD7NzNYPiXxMkHda7xBAJuJElIpRfj5Vi6YEOSv2eXhqRrY93ZOwHpIX93F98+Cs6O",
-	"algQ66/V9uA1I+IHzQ336OTOJSA4USWtNa5T6Qb6SrqFqvv4mJ2yLEo4lhF3pPmBpsVkq4xS9rcmpX/p",
-	"jUiRuk4ow/iUlkSK10DJqq8LEMqiSqIas03TLYgMbOtSOxyMykuiVIYTGlPYG/bLsUd3YmcWyW2cG9Mg",
-	"/c9HoizQVjetGiIhTiqoh0Ba8pLy1pTBnFXyc4JI/INp8Y6S9Prq2DlotJ56ZlK7NmDPdeW1o8V5dnYs",
-	"FWTZHDkceS7B3FtXEBVlS4kUi50qJR9UYEFb4wMASKdi7XuX58lMCFp42YmFTt0A2omf7g1WJxJlo94j",
-	"ZyFEkOds84U7bOTTqhGzPN3MC0ahcLBTFBjmNPQFeOGvz/bySSUEgSpEqNoS8RDxRjm2BcilWOHYfrJH",
-	"32KHAjZ/OF0/yoxnilDTb5j9Q8l2yg2W79ewQ/YRSqTphGdRzazO5Y1a8V1WtD7csgc6p5ApU2TnPQG9",
-	"bfbG86sHuUVFcQGchEbVdIzP+Fauq0FFVZryOJi4wq2LK5maUv03AE0aI1VbcoT/qQfPje7CIlJ2+Kj/",
-	"nWm/4kG++hBXQHfeESr7Ii5UFj/EE9pB01EA4Afxv06PqcWYlDppkBsFbPuGE2lSmHYxcEb8Uhl6X2eS",
-	"MJ+hvj8iXv5B5MgH6pRe7tsJgJt10vWGAqfHj0F6dufR27dUIbmVWmMeLG9U6Q6dAjKdG318kpvqfU7H",
-	"sxEE3kYhyW99VPPCBXQlt8x5FW3trvbHyYjDsIht7BZpc9aena45wiqwvJBGnIKIm0BSW69K/cZGGIR/",
-	"WJBmyVE6cZu2728b9q0HI3x84cSBhHZ0wJp5fqKDJGYpBRZxUqTwwR6OOC0/JzaEJRIeAKM1NbUrLATo",
-	"1esDSJ9NbJWIeFiFwYgyWRIQSnt40M7Zn3EsjAqU9o+AHrjRfCcx2ycVNEzPdkFgLgGmT7T7B1wVB0ha",
-	"TtKIK+LqqSVlK+O8iYYBkHeH9aVEcs8Qpf/RSglXCG8wLaW/L+KGD6C0kbB2ghm4n8yxXQ/i0g615d+f",
-	"GOh5sVtc3VIZVbtylUYQYkQgV27XiiJ1LbtXOCjjs0C6hwYV4WYkrilSywiaAHhdA1YiT+NpAfFoSWrO",
-	"NtLKXxfIhxQXBtJVecEFYdU1/5ZViby6kJGd6FUARIcr5R7Tql8IEDCVRop4zlPm0VrQp1LoMUIbMpen",
-	"W1ClYjRvrr4VNNvhhgQzaI6tBRo2HEuDQs0o8bDfbEs8vJl1MKC2zEMbbsc19TVMLV+3vX4Pyj+ckdrl",
-	"ufCbw/iO85GW2s1jpDtDCdmwaiwxfrM0nYz3Wz1OULDYPyf46UsqUghTghbcEYw7GiPZojVJsYeKdOmC",
-	"h4Ab3X++RurAkekgruWi1RjVDpvUf40eNcn9UR9OiWHUf0oMoS1S6Grq2Pr9Ym2eokNsR6TscpoGreoG",
-	"O0Ly5UIf5nKlQ4GPUiQ0014LzprTjGmP2C1y4JibvdVahbecznJbhEuznSxr/naGOgVMboGl8faO6W/m",
-	"HS9jEuetgYvZVKaXPPCN+xPWn6nY4LYsH7OS1qBkiXBd84MEsgqryJsjftydL1fAMPRFrNDy8A+0Kqig",
-	"p4BVhJdFx8FK3s4JJ3g9rMkLZiJ7kNKhtxDBSTmCZG+KkeSlGV/7kahQW0UKpLdce5/Z8qLJbCa8fyTt",
-	"G3nlPGxw1+6/+uZ/Iy7Ql3/4Av32x1dPX6IvHjz44ncjFbnRUoge4XRY4+Wv7baeM/7qsQtYciWVpQ3b",
-	"AUxr8dE6qXYwU5yoRwSMN5yz//mv/4ZqHxDoVIIapo/cYkd5GuLARl/36uT3ZBUHJlWup6oHX68RbwSS",
-	"kIeNFwpeUHt2SinpVa9sz0LHI9V7VjLaL56IbFJXSNZOcjBP3jLHkqs98y50LibwSWXWf0cSC9Nn5ZRO",
-	"dyjKPTamOUmFmBqvRIYDzVwOAkgcZ61+qdMtARX6oR9BXD51CkpQwHo8jCFNHt6jEfDFFTNY6BjLCwUK",
-	"zVQwfz9wHqLFo3tB1vR9nk/iONbzUjqZXsni6iD4WKF8s0eKW5wBgBCgRMPGedASgAc7K0VTY6mmhaPG",
-	"CyHsiJgRDHsdhID4Ycqs57iH3iIHoWXWwi+iHX+oR2qBDoTcaKcDKGx9eHl5RNjeqXtjM2ruk2XHzsR7",
-	"uSJeEfkIYtoPtb/fiTyfuhqimlJ2O19YWBUXttwnQ0Cstf5hgJIqafWxJFqSDR0O3t0tkrjFJi01YZt1",
-	"eQ7XMUdOAaOcDxw8900UkOboIKesEO6L+T7oS/14vKxOv8dczPVl0wpDkFoSS7zB1lTsiEHUJQJT3GfR",
-	"DGflzhACzDHrKLzJwbDGOdoL2HoT18dpyxryITmSS0t+meS6fEdYNWfTixC0fhlfqk7FOsbnrhrByitm",
-	"JscxUu37zVi172U0CIsIadvwnPWgjewgIPOHunZmUFPzOYMGs6iYOHkBdXXqsale0T3tBjizhb5H0lgj",
-	"CoOCN8uaJJRoj9mBJSf/6NofTkeg7elidO6zITEJDEt8suQM6dNRxjGTRtAOGBTzgyZnn4LMko+5IG08",
-	"AsF3e8wSxLF68900adrU8dKPHU/lSWoiH6vXtrppeLTvMDsics/fFADWCjAWCo4VZwRZnd7PE7CVwqwG",
-	"6SU19FEkIT2Zn9Aw99fJfjnUuCCWZx/ir4ruksJvLbP7cNclfF8XVDcYWpdfop6bzS5n/p7nlsklydAC",
-	"67LW0lpjj+DPYEmNcHhoPb1Bjy89ICyYVTZzwfq+0tRAkKBVqYJo09U5qJkzEU3nV06erRbS7/EDdUWf",
-	"nsgcYbP/t9nuXgkldDo56meWn9NHUkmA17TA0RyPhtvNqydqzdwbX7QLoESswJIcF8pwS5sbLKCoLHTX",
-	"uDDSNHMiodC6TnbV99K9eWwkv6esmrf7lNuBm7XIGCc9OpYl22pdJVt/7hsY7TgQqcwRQou2b8N5JP/y",
-	"jtszde3VCmSLT9JOkn4hAtiKNH+OH7IJdpdrI3LQMGUqkT5PkaWtSMH+ORBZhV63xCvufdFhpRv2ghWX",
-	"EeXqzRTIyCR0T/wboq1XGG4tmSIk4+XVuD7go7SC1nLh+XCcNUDlGuICiK527SRK5Pa+R4iZ2r4FYhx4",
-	"Z8ZEGKZiLNGbcnSQW3spKoqyq8/93B9WiZE2wabLS8GdqSJ9nB3K9+c85aRfnF6N6Vv0kjLi0WKdAOmD",
-	"uCZwXugxESP6piRGZJyYkdzZsA9zPceIunXIIResOZ8xBwEmRxZOJcChD+g/ieA5tZ5VzO/7FqhPPWLF",
-	"wlMlplXvlfH4nfdKC7X9W0nwY+ay/MFGUErcqmhg7KsHBWSYWZGxr6Y7HItWjXb3Dabi4qDaVG2ml+eZ",
-	"B7ftpecbkVsOnQJDvLaLww2OY+z1ZltxYgwXANgJbutiOQrxDKdKHMfEqQG9nsz+ubIUTCuf3RuG/RqW",
-	"rPP2YgEuEGMlpzLHWFqPYvh+yEDLhVVnkgvHkvdXPcrB/+I7soD2/xVKcOx/mxKFBSKsMjSj6pDibU6H",
-	"LdU2ha6nCknFuVVR6FgDjOcN2Q/N4mDUq+OYkFNQHn4QbZMX/R0tWEKjy3yGsH/Fm6VaN/WIeLgJaWpr",
-	"w6wyyVPtlNcVWhJE8GqLQFhrwrM/4VAfAolitS9v+cGCGoA8ofU6datNe/WaXhrZfYSlBVmW1P70nW57",
-	"Y4AGLdqxHJ2kOTj90WhF2RA/wewmBUTrZGez5slEAob27DEBQRwxww+agU8uc5ZXNXfqZZkbd5LNMl0p",
-	"VY3Wnf7Pf/030Deb0wVK3aJbCuOKrukKO3DUYPs+AIAHS7QEPs5HyBaooiWuMVuRBHFwmczBPraFmq3B",
-	"SBEIgvRDuUjCVtQ4Gz9XEqatLBLFQOw7Q7hwuADwnlxDWpPoyFfvSbxQ+l2zlIqqppjes0QbfgZXYoIA",
-	"ZLYMOxCA9PgOO0Cg8cH5tjjaZnrgGfS/mC644JNtmCErMGOWpjAds+fADX/GuHcxr+VBnRWviCk7CK6M",
-	"Pv9nq3XXXCz0sSn5jgBKBHSoXL18HPSdRQwwV4o546bkVKv0V+w7xkZQ7ztyrr7PZBeWBEo48p7N41Uo",
-	"IZE44LxPO17Usku4JTzVH2l7mil474b/T4I3+1mIV+Uq852oZZcH0kgYKt6WldvYxJayzdB6l021ISpn",
-	"cZOecmhHPD4Ty7UjgKIbyVm3Nez6uPWh8Jw78HDVfDMeeumJEFlq8x0URWLEyAFx4zPnFWvhZR2L7JsL",
-	"rwsVu8J0W7Ihex3mB1Dw/TwHsWi/+CoXCqaImPaZr+GhwQlk+dodAswYTdDrXnOctYytgO94PQsmpq88",
-	"XR0BuNb/dWtETin7a0XlvgHojDX7v0LuHrL//XaFd4u1SiGNMrneeqMGLbUvHuWkcUPipvIsCpfazMRx",
-	"FhlDrADJ8S3oZUElsiNqIEE0QY+/tVK6w9uB4d+HRQBHLsD11VBayhElMgKhqnidMtN2XBOVKuRNu5Lq",
-	"zyQunbrDR1B/kTdWitzGdzvdtoqHwy/yKC7nOegx6rFL8O6MaiUEt0tr6cSKMdtu2M92xqM1gymzm8vE",
-	"ncNQWsTN3VkLp9Jz+5fx4lvMyHEXwcV/mZ2mW+RfaaTCGzJSRLKYRjrki9TE8OdfjpNN5Yla2ed97q1X",
-	"ZGE7OTZ7s+gezDn7+Kx0OWXo7khOzr4/k0nMPv02n2rU/8II5Wap6zpEw0BP1w9H3xl5MGSYgdlsr0sW",
-	"Sy9bKH3buIiL9LwRMCPuiQUot5uG7dpgD1Wm+EUqfMymFn2C2c1j248YwZFRNiiIKj62WgiRl1nyo6kV",
-	"FPW5oz6eUaF8ZsvZp5KKkZvo16nnyjdkuHJHOr3iTOFVQYXGU/OD+Lu80xIO4kQ587SGzOv1D5wZRNZw",
-	"m63sTbh8SPwdOqZhbDlsnnW5CMLv2ifeREEaXybuYMOudE4mQp4PT6evUtVdb03BVPxlG3dF7TmCPpYr",
-	"ETzSuWayNuGFaoJviRwSVEevZWlfUUJqMoBZdtZB9F3auyw6N9uN+6vhVLrw9xTH9pQjSplUuPbcLz2W",
-	"gAe/QV89WKA/PvgN+sODYEyrhqDDltckq+rMRrIKhKcshi9af+50MbIwLVgR8cza9Mgm78xeLkxGTe5w",
-	"XRPxEH35G/TF11mdrAmW6rXjHJ4y9H9VmsVckR2mdWyWaE0q1DCgpVeL1jWAKpDsU/cHTOuUuvsOH5+a",
-	"EYgvE+3Ng4c2FicC6TZ39ACb9sCng9iYIPPDR4noLBnZ0y92pQTG1fJLlL73xApI2PWWPK+P8QmYeX01",
-	"uaQXAZa4d3AYBKRBcDAunDAN/PctN8CpzMTaa0/T0RtnKRtSLZBZdgoZByr3xd7oTvVj9vh4zfOK7otw",
-	"14+B6+CNSGCuZZdMIYeqpUWWeHBLLnwhxNfGrp74/dNMh1Th9y+qnAcbpvD71LX8BEozG2ppIfc26NIP",
-	"rZiGtu1oPdbgrOzEajrsksYs2jhq6IK1G0vHzeu4r0OfsednBqHZ4IwM/MLOlaIXKmqvQv4oHL2VhwiK",
-	"kpu5gwmXwWQMujh2gytDRYwWEp4T1+cqV7N6ByDNMYWFqaxFH4h6Q/YqW0tFyBLqGUzFDJgT4DLnUhwl",
-	"9bPUltCC1qfxy50vOTBaSCNkpCbs9+ygdSzDjczCWnjW2vme7NVlUUBz7L0MN1NmPh9yvgccUxkT35/x",
-	"seTuNV7W82TTzkQ7VhJoh8ZGNTCBiMf4AlPyhib+bh73vFrJoSmXc03mbgIBqIhExyERUI/zQg471XoA",
-	"rfpSkgfy2pCkXbQKFktasshWWJENT2X/+G7fqCJJIKevnLvG9fZWZaQIfDvtJ1xPg0b2ibir1BzMgAQ9",
-	"Rq4B+gYJ3Iy//+rB7x3RsES6UfKRvQ4Lov1DYsvAkNpySRBWFjR8gOQ93JcVfh+BCQVTMhGwzI3jJjK1",
-	"r+FIqsJCs3RSdBp2g0sunnYeQBR8KgYxnu7sWoYchRSEX52HgpshMP5lLjlTUlb8Gr8vLrAskCZJWFx6",
-	"msuRUMP1O1KRdO3wJwUrFH6jF6fNTEV10saj+x8mDj8RW7+LUPAdBmRHYmKRNXHWK2/S0uZgi/JrJkvA",
-	"VKexrfPU7qFf/o4QNmtJ+eqRR445E1iFfUG7oRjsS4V8FmHhLruPJC+4J6DTzE9Hxqj0ilVw/4nfMKJt",
-	"obNw2k6NMS5daoKtjmRR/5PfH04TuoZnXyaVIMNb3CBzIbvs1BRIIA16DHIg1r3KATmeQQ0uOhcWQ1gC",
-	"eOozV4e0MU025RytoxUz77pYlC2+BSVdUJCycbkTird0+wKGY9uI+MAoXBdLLtY1P2BHw5J7RTFkCoW6",
-	"pCXP8wPL9ltfH5i+xkXv1I2PjOfW8dwda7Yry3OjuQgno0977btixiY6/4LielZAajJT+grvTAB3SY6c",
-	"Td4+oSVvODWwndEw1qoRt/nMZN0XDxAoTaKezTDJWuCqvlc9MsJV5ECkMkzESlCTa4pgKTBlsbvaY4V2",
-	"XCr05YN8sWTowAjzjvnW47qOb1Yh2U+siHVHVXbmu+ax8tRLdEp/KdklRrAwZ1GmvJp+PJm+t0TbWQMQ",
-	"LxqE01kfg3baF1dS0bq21YM24R87HFLMYz6tXWbl7lSJpudyaPXgLc8NaxAQYFJSFf7G40rHb5JQUWOM",
-	"z8yAG44WKeoN16zSKHGfaaFfb+FisNbampKdvXB03V7iTSq5R86iMImCUY01IlCEscf/hli3G+9Ivoa6",
-	"Hrw3oCvTibx8GQWiqrLXlW0L3pCH2yhgSY4ECw/t9/KxudwpMaTyF5Ohio6BwUwk5/a5JwcrKUux+LU4",
-	"rWZRtPWWCLqmUfiuRcKGLO7TbrB5ma8bsO1Jdn8eFV+KqJGsaDRKiVcrslekWqBVjelO/4fFgyzQigsB",
-	"AGbERSuNCiCqilYIs6MxGrw0sOBEWUgJpWZClcPt78MTPS+PlSY7ccj8CNmJzyl2UI/D4sVTSAZHZBiD",
-	"5JiF7JsvtZNps2CAlEjWjwd+1rn9yZCzwK/V7DMptjHY1yT78S6Y7bIqBDDy+MaQrN3SC/Wad7Ozwe/g",
-	"z+4oTiPZInxVoMMAR4vBOiHFN8TQ0h1AOZKysFQ0Er35ucjoZmx++hR4xTMiid18QTtk4fj47y/aqfCf",
-	"aLuTnHZ5TvISmkTGGfJHvCNoSdSBWJ4edeCowke5QG4P19thl5YnmPYbCyXIcha+J3tl7npJ/Gr2u74j",
-	"dZV0ptM+baZjOOoFBoQrFh8LoxCbzx+ZuYIWpwgbBoKEFTE5wvvfPv0WvSUrvtsRVgHfBvryAQAOIfzG",
-	"RYXWXNhTKbNYM48TNbT4WBd/IqKihrbNFccaaqoro+gPFAu8UVbY8IApqEzHimF/auNuBeZ/oWjdz6ah",
-	"HvBdiquYDP7ohxxa+ejwLAPpHUiWGIRVIE77mUSqESyjnpNbMJ75wlRH5xZk5rBcl8BEOoN/aj3mz/hY",
-	"vP4O+IgUdwoDGK0pBLGsYKhhRDjo2/WS8xv4V6g78VQ9PTeV85t4BLXGS1IXaDssrg76jh8zlWMAxKOs",
-	"Zy1bzPr1zbmK5oZjE9q5sD1xrYiONqGbrRoxpCxr6XbuydFSHT9C2OQarDQS5A6DPgTNgK3nB4LZWY9T",
-	"pzuaGz22oao5znJ40JC1iyFExhww2KtGUHV8p9/pWMq9JgfVY7ji/Ib6nfzhVQ2Sle3Q4T39nujFBU7D",
-	"msevCSvOlMAr5X2GpV59RFhFCXFLxOfo340gHwXWYmEkLlhl6eIM5URlOo3MyEqXDtxrz93EON2LQT4P",
-	"Kit2CMP/B345wzsCSH7FP0ff3hJxNHc5XINAn3adDTPV/b3gy5rs/u1v+vKKHiN9jAJpHRaCAu3GDTku",
-	"kOSWG8BIz0Dl54GuDAmA/l++BoGqmnjVzwDC/fDqC3d/w3t69fDqq88ffP4VOIRqC7NyH+/pfVfh+vAf",
-	"V7Yk08t4vKiuHl79iajHvghWELnnzNaKfvnggTnSmXIY6KCff7MVu8ayJmH9rj71l8F6ewYUJPDPa9zU",
-	"SRP2bbv/xgyxMcZmt8PiCEyg5DPDxWa7DKOHNxK8BPv9v+jfhONyP2Tp3tsV1B2hp1Cl9MY9pwdY4B1R",
-	"cIL9R7yx7SP3wdD/YpYbkeoJr45nG9ZX5ODb9Ut3TSvRkF8uOKNOhueCM2oGHnE/sW6uojO7uHp/T3Ag",
-	"qPmPq2VzBE8E9PJujcZXTcRNq8UOl39BsGwE/DeudpRRqQRW3PxSr/uIwUi6Yfd4o+6BhCEcb2nbeUc3",
-	"7HWjvm0fnW8+F5pIo0PzDt+S6pKT+a3elOsa2aPCVLS5mf2wE9qhAYzPo75XBXSBH9Me0CfJu+N94I7M",
-	"B2qyD1uOoBqSsnBXqLE9Kj+8Bd0nbOQk+ZZV/wRGVH2iJnSNbwyVnOsqWuLVzYc0HDlycOBb0vplH4+h",
-	"PN1ioTre3N3ZiTaEi+4x5poHlbV6u8HelXQUMnAjDS1GEtXse/bSnf3OpIvGRlzjk/5YP/FxbQyPTaM/",
-	"yNFiv33JKTcjbqIsJjx9RNjQon8mEWGdOnYbmO24nyZG0TWA9FYwNIb7/zDBhV/uN6ziadP4kVXcjccs",
-	"+1jYq7m+HbYXc18v1p3VRTBDgwDKKK/vhczQMkR9egZoDiXYaPSnBkfSbPvaWvmA1KX/B87I8TE8dckR",
-	"1B94SeVFb/7QFQQ9tqyjEmKjC7QkklZ2eQPPB6k2RCCJjzIga7dD7aRdw1EUgt6ObtlPgYPNPPZRbdzP",
-	"SK2dleMH2bkvfVJ/T8i+pcyHI5pUyE5yxblYQIYKM8OZYvVoFYcDPJxz49PZHFGwxLyvN7QFv2OPhtRS",
-	"FnFne/ClFrTt2CXPZKsSGExnYsrSc3O/onKFx6J6z8wDJy3df52pH9/WYG95AxNC+GA4FWcs/SVmN2Or",
-	"/Yn++wXHTL//J0oOFw2fN56dcmFoux2DA6iAtqcq4gxZniN9uC5smtIkjz3xpkMLtCduB+85PHO7V6jY",
-	"vbo7H/cxsBCMHM3aEoAb09AVnP9w3jW1onss1H29nu9VWOHunPYVWWuSIEBYUoahxnS66qWfjzv74s3n",
-	"HDXjOmzkpZ1lmHd/JdfW9ts9puzzBw++/N0isFvHkeVlYyT67Qrv1OcPfv/VAtn/+vp3C6cdLxFMUYZ9",
-	"Jo1yTdRqmzbJ5/rPj63hfpBMwEc8u4/lTTujBmAk3WyfMietQWS5bu8CwatPzHnryZZdNhkbqvA5tolW",
-	"Nfr0/T8yrffh/ff/of/fL/fXgoxkdJ4LQrx82geZ6bj3WJv2pD8y9c4PeOc0Qn93nj/Qn313WXuGk2eJ",
-	"VzfGFTJig/oIwj2xSUkUwhtMmVRn3rO6xi3N7pVIHhiX9F+mfW7T/gChlDsw7nckZdHWkhFmvtadizbw",
-	"IsiKiwrYSKW+c0GJ7gK0qPXVYO4CAILHe74YOnnrgudetrKdF7p8BZ+54CT8bK9Y+xozBkAztCRoyZvN",
-	"trOTOAayXxYjmcO2zR9VTDJo1icWdXhTYwbiEKZsK5w8xBtl1pUx7NhkRvPNqdC+XR/aUEZuv7pFT1oV",
-	"q4/LBHTjPsnA9M+CKuJ8BDNRQIhOGcJQFDqV25mYdP2KjE3xzwSLxMn/94ZApMGeyUfzZHAGB3wlQ7j2",
-	"Xy6+0f4ZenjpjRZooGLzswhQ914DbIFsUNCmg20eeJhCsjPam7WMCZPawWRXd3K5hw+a793h7f7n7pAO",
-	"BjKYkQjAIuO0+wi3OaPw9cnucOb0QivM9GlnvL/KKkrNAcissNyOLZWn+u8XHDr9fpMRv/Q62EHG2qrH",
-	"HLaELdCWH9CKCIWhnAbWyqIlrkOcIb5ek/7+dEtE1ZCJLLYe1/sKL2uSHN1v3++5cAOccWyAMGw7qq4Y",
-	"byVvrxZX72v5PlJzV3h48JUi6p7UN4Rddw4nw+bD2bsG0tJlfZ5AJVQYmxkg7/emjl9xM5/2LmQ/NnkB",
-	"cs5eEaIwmFpYdPduKKsmwIRGxuB7o1j3ceEJbbM+yY0SIz03+oALbscE5EDJ7H2yxnQXBIY29JbcM0JW",
-	"8fn/E70lP+6f6p99sHjQh7Qx3fEPEJd8iveqEZcFNeupRc3enwg1WdvbJlhJaGK+rjwRa08b2IGqbSXw",
-	"IW1hP9sn/mVjn6CNucl1RgWZUiz0/wOJPM4raQgdV7yb3k+Y3OCwC0yPV5Rt7hkBeEPUl3QH4dE37sks",
-	"vyVgfhkJQ08wRF/yEtzr1KUdUUPw91614d11qLbvdEkxM84+OvCmrpDsImnaWQ6msa4J3jTjEdyn7VN3",
-	"cfP1n7tTzALQ5B223N2TQDtlgZZHKDIIxxF2JZDpDAdyt8fsODaKz4UhiLmYTZoP3IUp2t4iQ8MkDYiz",
-	"rksDAk/toH1Ujq5p0ycZ9bSFuofyaczzd3kjJBnfSOCJi+7L8IULDiIIPzarrQ+GgW44YoRUskuHZ4ew",
-	"5vwGloIfJ0EqqvLOTni07OwMCNVOTAv3XiyIagS7+jgxM7Bg7+w8xshMouWqd6ftAs7lThJWrynjeUEo",
-	"4kCYGhSPRA7miqyJELakIWUdz/xDWYbhhe7jHtTdOlBt2y+Z7sPCaLLKvSC4QisulZ0IIBxpbCFZpafO",
-	"Q2GxVEg0TJYcZ2+4HJuOD1pgYlv1I0z/p5bQ5dKcZfv8qZ4633ICen59lhQGTq3Xj+jm/c9cVRAu4oFF",
-	"9Pfe+QYAdVsWMx6f8yec37j6rn8VnfmcG+c3lw2EPAH+NWSnaG41STvD9/eC3FIyEld7Yx44bbITbhdk",
-	"loxYQjvAA4a/T7I80X7cju4deHXOZKxLN1KGGDOTHNh62kT+2VHrrmd3AlpfwiYytcTHJun+fssVl/f/",
-	"QVlF3o/O2Rv95MeE0IUmz4foTlsB3eENuf9/n5zPPV+tKczWRuD91sQ+T5l5q5+Z3s7fmgc+7Fr9sImS",
-	"D1N1ennfQPvh4UbPBcLIRDbsDR1Lt7uAmnB9Bv+hc0e4N17wohv4XD/xL6P7xIwO2EPIXmG2IpCbE4S0",
-	"iINJvHEkC1dxLkadDW55rS52nePiLsCIEeYIVzRq12oXb4UZ4w3rUQBFTweB1+O4z2fmiUsOovnCJR0m",
-	"AwD0wZAloWwDJLqKsKKihe8J2UN7P67rrG7Rp0ug4rO6Dsw2OX8R6Frf5vMuK/Gp/qe/qUC3LnxDKZyy",
-	"1PRkM6ScsCz/uflRoOMgP/xpUqSAQQxoUbKW+pqyNLnY8yjGNBaB+vsHheFkYUae84ZVd4kX0aPX6n8t",
-	"jwCxsgIEXAwwI4MksBWPkPeNTzhKNkn26rl9/GMjnSR79cOHgks8tkJKugEXJp8ke+t5ekU0R4xtccMM",
-	"SXJLBK5d7reTPQSt1jLuhI3gzX7UM/2TeeKCA2y/cElYLHwBkjRedxpYKBxG5YgMTIK4/KzR9AaxFbIz",
-	"uhG0c6C2Gprj4CP49EdG7mxablr2iR1mP5jDDMy6M9+AtF8ZZFK3Si+YySz80ZZKxcXx/j9kA6xLv2T5",
-	"uN+ZX2V5ufbFucfh1zEt0Lm+VvDeb+4Yq+GG6NI3/S3e74ktqseo4qtmR5ha2ISuIlKhNRVdxo7Bwar3",
-	"2nsCAkkTpTbf8bqyEaePaRt4fWCfJuWfq7Qxk6M3AaNhbhnCLBpxqDQRPT1TewA8O7bc4YFLLhb9gZ/u",
-	"Il1JJdqSulqgw/a4QCBPaIsUD+aYdGpw3XHsjtX9mq5HvM+XdO2H7ONZIrpVH4jlZa1IZQbk0jc/51C6",
-	"RbI2npH2ORlXZGqFlMoh9O0i4DPKMZBfY7riFVfkEw062DJYMD5te5ezNntfuicVFqPyZ1YN/B08lxW3",
-	"0OZSFcUudpR5Ife79bE6vbs40KWFKFNpxMuh0gVuXZLvCCicW8INfTZvMasmEMuhqPDEFGbilZdkzcUE",
-	"jv3sceOsaJObLKvUelcxJzd8C8TIIeoNB/OSTuEcX/gKgY/nSLdt+iCn+l0UZ9pvhEvvhhxJpZddenVF",
-	"yjGHK+4+3e25GDmjX8Df04vvXwzLJ2wFMLZvidS2cYd7wVuCK0TuOVuCIUW//fHJS/Tl51/87hRrMk4a",
-	"GVUleeWeubtq3gQ6tixyknrzkIXEDWw3gbfiQgCPyOcgAD9sDnkP0fy7PbNGfVQ3U5f2KaTCrJKoYRVo",
-	"c/kBtDkRXAuCK1MhBQzzrnYZG9oNUACRmT7G/T2tSYaj8UY/dnmnDT5zB+e+MUZGSOULDftR8R2/hUIX",
-	"tSU7Sepbkj+kmRj3fzkP0cLDO0KoM0T094DBQfY4vMZmV5Ca4HHIKzxwQSfh1D1M3vXM2iFxDPuXPMvh",
-	"Q+iWCLqmxBPumYpsexXPIKkqu3HnQYCSy/2fHQTk7nB3Ua3gzkJPsL/DarXNXbs+ElcEFfg1BuTMAHyy",
-	"d0gLRMABDKGEOCpzN2g1CRMAdUneCGK3oF+llenx+VF+urGKHyWx1Je+ImKPaWWlG41in9vTIH0PjIqI",
-	"KgTa+fo/qJzDL1Vkoff/sfdm+Mt9hW/IvSVe3UwJTa1uWuv9UX5Uwgv7cFl9ShUdn+xK6emNgLIIrJQl",
-	"bxx9LBjrRVeD+cGIX2Ae+KCu3AfesmEEPpA+9p24BmaKw8BLnxRuHsfk0NyAW3BEaVf/+VdsapZh8lNN",
-	"YwCxJGx2FSdGbx1vBCGPIKoniDTqKJhWpxFMJuwuO0z1a2c4/RD2p798V5EwsAaoqfFMDQvrh4L6KZQD",
-	"CqpI8S3bxvjHtMThgV/xHvfJJ2vNDMOWBvHWc+9lVUPG7ykgAVk9a36V5vWsIZ/2jQFKSRqCKqxs3ibw",
-	"20DWzcDiHSy2UQSY6I3Q2yXvEltej4R+vuN19Sve9nT3P8ky4zf6mtDD/Bngl7WQKfjfbHvb401WIlc/",
-	"9qmmIKBzd0HbvKY1QRIfbSI5mF+0wjuCsFwgoMrDjByK/aY93pNRNoo38MA/wSyeXdIGBh5o+PXl6Ibs",
-	"1Xkoy+2bU7M5YwrlmFQhltIFUv4VRPoEfRM9wWBH2Pa0T2fMkOIeH3xun1iQdTOOUNB//xW7HzAAn7D5",
-	"mQnubGSKd8Bi5zY5SZSqSTWq0K1q8lptiThQ+au0Ot/5D2J3ZgKqu8DgrLioBpcxn/vkjZK0gvLFhhnt",
-	"7A4HvN69WNVlnCoQ0x7apk9o3mtZw6Zzm4/bZ/+F//jUNsjXENgM0B8mHtBm6bFlxLgEKqS1x0ksoTNG",
-	"i2v7NZISfZgK7rswQkvkYI3AYxURbuGL0UjVmTGL9xUROzl6cltX8Roe/BXuhtDxT3YzfEfMnRfsQF9U",
-	"XPjK8vKE+CS9dwHu0jmSn8nLh1IVHdsi6a/5JnNNP90A/zt8RIctXW0tA2C01vb/Z+9ad9zGsfSrEAEW",
-	"PQO42smid2fR/atym852OqmtykwWGPQP2jq2OJZJgaTKZQQB9jX29fZJFjwkdbElSr7Idqmq/3QS0xbF",
-	"8/Hw8Fy+I6QbkzAOHrE0/9veCXQhPN4LFrjp/F2w6EnfrQd+Xm/WFhADhwMh5usjG533OKBPB7qG5Se6",
-	"hH7JOGJwZGM1vSC7tDk0s7yscikNy1Ldw9BIxjiKK8ArVtPyx/NXNPEKIQDG36Yigu9tkO+kP80vXWx3",
-	"2w2A9JSyaOVki2JoqVf/AlJtT8G6neYl8k+RSR7unvifbsjlsk2EhOBn37Nqc+vYzCmxxbDmvtGpfMya",
-	"eYOL3Jas1/6qxhKI5iC3E5C2BGI2zFXClA7ch38DSD8ydVnE7b9Bqs2kznIZ8A/vn7+dGNkU8V/sLE1m",
-	"Qo58tXwjXfBBHEubp5n5Jo0qJlyBnOKeADxwTXjHo3zdLt6tNxDgcEESwefV8NepEGKV0BU8pEKG9Ms7",
-	"HPARR1+UjrkByUR0cqJAXAi7KL12o87bnmBXrKXgOsZQABcaeYUgIkbsZA3aR1PnwJFY0Iq2DKqJEAu1",
-	"RzPMKkgKVTJroemwq/TesnScx+dQFctU3Ztrw0OiHpoYXqhqaqH806FG+lHzjo7Xem1C9TQ2xxclmk4S",
-	"qEFMKxLam+NWdsxzxGhgeqramNciqqSxNrvy7q2I2JLpKy1ZS+f0L3ZEjwvrntB3WidQdCIvmUYuYM/X",
-	"iKu8BipLfbHMqaAlg4jYq255vR33ckvnJ3yny+pAEYn0fLcHy0tzAjMQAW33i5W1vUtYEiCR6VpR1vu3",
-	"CjOwyx4aU7PAgcpi8/FH84VnWJwQFnegcyjoyt62+31hYIPBUSPFHdDRBRJmVZvjmnLt4dBL4NBM4SyC",
-	"tbqv/w7UVqi2qDGm90AiwfM8yJwXClVBijebH8lrc1gagz9mfF6v1SuCDGdNfLRDLovu3UxpkJU3b2yA",
-	"wsoF9y5SQ5EE7iHxgWH8y6ERDPuI8VTwGZOh+n074GJhcJPQ6eBY192iexzoCg83JApcJCtqQ0HpfO8I",
-	"iK4F9TkgBrbDc1TxfrU7ZoSkwAslTn14Usy84K3eT0CTlCoVCn8ljIe51j+nwD/ioE7hL0xWedHtVvwy",
-	"wGi08bPTRCikCS5+1311IkQCuOijVtbgg1mCmQ3LHvw7kywy632MX1of41dmUhzlvTKuWfLiUsLPBXT7",
-	"boqMGVclfWu7OU4pJ0qzJMEbFhHcFWPnLLtUArHIDrZyxR8f48AQX45Q0LBRz0ojIhTj8zMRieCz++Wx",
-	"McIUZQwIMsukjkGSuRCRGpWsbUkmQsc7t18t5G/epp2xxo57luf+nDD4HCfQ4iydiw7bVII5nUPlh6L5",
-	"RH3eqL1xUfLI3n29cM2dqNi2e+xJpa+WlCWBW/DvlCUXlythJmQmlq/3KU1k++i+E1VZspUrwcWqc9R7",
-	"p1B3FRFBS/ojDuh5ffsPFRirZgLELCFEJEtLoYHGpLutVCOXK2L+971tzTrFdBM78JB+qtU1+yqkObxp",
-	"SqUmkzVRsGRTkQiuRjZaUvQXnokkESuE2gRibOhNcOgvhJIl45kiNBEckPKWoyzqY8IqFqsm6/nVy849",
-	"Rxawtp69qUiyJR+51Eg3FRu1MZOdOWqgmM3jSspe7dxsPLV+QV91viHMXbvknRvdbl4I8dWaY+gHXn5c",
-	"2Pal/6/l1vpHz7u6b2qXa4Iwd5EhpUeEUynFCqIRMYKHCDc5Cs/8uZR81nmbh7M4vtAFPG/2581+zM2+",
-	"lZMzwowccw9Lo1kwMacbtIaZqJMkRBqE59rA5uyY7dt9s6ts2WoM3WUdC2qf7n6/tF3V90GHkOg9OrqN",
-	"cHTQaWFt2VisyJJy7H61JlSGYZ9fApu556Ziyfj8dxzY4wKaB9wlLFV9X69U4b700aUfFPYJH5EJTKmj",
-	"38G1I1wUxE8S80kFT9YtnGK4qB0bCxWrO7wCERTpKVoLmQXfSSZjarl0mnN68PPzieW8hcDmvW8hTQaX",
-	"aWDFSlaxICspNJhTkLLEas400+agpCu63o8SYdPNtoE5bE86/maO7aBSMKt/1nTwuq4stt94wIg53g3z",
-	"kTBPXm/wThppkymVkkH0C3lpHpX/M9MKktluKqoMl7EEGrn4SS1sboFGTx03O5bE0BSkWbYT5LPdvH1v",
-	"ydJSNsUG2LWgwZ4RUqRCQYQck3T9i89oywkxyDSG6QKinbEUjL4Z2Dzlw+79WUIKp2G0RoiZQ21kr8JI",
-	"UexITW0QSciiE7GQ3gezEtJ7xvdvZdZyJIoUeBCYn1PgjwOYjxQjeU2KVRGuHsVAZrMc5RCh62kcijTq",
-	"aXw9p4wfEGusLP9P5n993SCxDixJNvPYzPxHm6G67muWV6uWlk1wHV+5SuRGY9EMesc7NqHHn2zymfzl",
-	"tB6TfOb9n7/42j8oAjyy7XEw02Vi88pDlXy5CMbf8I/fx6nrrtgYB8DXujGjuqgsL5BO3sG/dHAOptHs",
-	"uXhzm+AD3bvlYjsfUaDTqci4plyPCOOYab7pK94EBRca93SAH0CD/ISjLquFOE7pLEky9tG97nVcdWPU",
-	"0Oie8ikQFbM0NWeaFVhZpFbbGtxVFXOJM2DzEHNSx5tYKEGKRr1Jfpklmpkb1djspquIalqVgLk9gNTM",
-	"yg8vkOYPOUdZ6ybM/4FKSde4wO4fxOSfMO2FKyufXSf8bM2wRzJsGpEIVGpP/Ogez/k//e31R/KvP776",
-	"85Hg1MVL3ASox+4fdu/VL73WbtqgUT5jcyuKJA3UiHx1Iw7Z/8/l+xd6RaION1vXoj32vrk5XOHnqW4t",
-	"X7n14zoZ+GetF+m7HCJfir5vDEwRJ77I2oxl94hrB6NhaXMHKdNqox98i3PO5eiGBG9HXC5nX6dDG9/i",
-	"LmHpKY9tu3TNTH555nsTycMHpTL47CrBLsd4xxkNsvwXF7y2Q3enZHY7aDyNhb+VBXfVGzduV3W6d/5O",
-	"r1qx/EYnyp3G9YaIzKRYllTjyEXYsAXHXAJESMBSSrC2grJ1YzGVc4xyBItSnGgT0DoUrHe1Q7gYH+3Y",
-	"g4yvDRCk0gEmUL45uE3/OdNzcYp6pbmw9C1EYC8XH5NgijCjFyKXE6pjINYMzilyZxJg0+HaBKGuBd4H",
-	"6P0G9OS2+4XZ6meElnnyqVqk54CyPEE+Sw4VktKUR851jy37VWYuiEx3QZSx+0IR+dyK++oG9rii7hHO",
-	"auzduPJ0Oy4xm3LiAxldFq6Lx6NhGz52h4c1iE+REWcxX2UVj2maAre5Bd0wXqTLxUGv57U5728kuO4z",
-	"T7Lrmlmhs6hTXPwIn9+rK808hiwFh3V+AmNTQMQGEfxgC76KtvE3tCINnr6PJSzFfbAtqvn8AhBY85j8",
-	"NQbWJ2bIYLd4cmi3AC/6C9rLjbEi8N9KKeJULdRmWdnRdgDKMbQFcMDzHjjVHsDfHGwHr2u1QOPOl0Z7",
-	"1Nu9gMkTqP2NiWFub+UO2bNKv+IfuvIT+OL1wLbolLV/hDvc4wy/2NcfpI/wk9CwgSpCpwsuVki2bVTL",
-	"4UrXXmIC8LIDzng5GZ3fBf0WpkyxMx3/vdeHWAkXXgM6MX9lWhFEj0FdpmMhmV77/tc5fd1GLlktBms6",
-	"yG3CcEr5FJIAVxZ+/mSV3DBjzFaopZTsmeuN6fP/KyFJ6c/a6GClZ+EbQBt+/mTR5gIsuEbDZN01hhs6",
-	"2i3yfkFlB1RiuPsepNH1iihdLYrbC2szCaHTFfu2vzdjnuDZat77LEeqefC1a5nf69GKz0AbToLK6Vo4",
-	"VuZhKEfMXFzwGKdoLJKAw/JXkURP1owzLz9I683WOxnJl92RmLPjW0qrbcY8M14d2EOsGYfuoL6yhX3h",
-	"Vp2u9fSNH3oZ7aCuS11JudC56UHW0EjBY3Z4K99x9TF/FSJSnuw9gsQs+9o8sJGTxHy2a55b9Zk3IMnU",
-	"tcs3isni5U+vXv7Ln611zwldiow3Uw3FVB44hy8xkNw9Ziay5XTEVieFY7G2pAMdopfTthXVS47jE8R4",
-	"ve/Jl3W4+Beynyq67pSQV2zaIuGkuWlbfZrJKV2sGxhYMKwC27+ZcsPvStCZ5C8uM6Lq5NA3wsqeJ4eq",
-	"CRAtkmiUl2zvFFB1dbCMR/DQSgZxSZ58nHG3iv5Xl8UEcTy6QVtRnWe7qQbnYzfhjzH9JGCqUh59vm/i",
-	"ormgG/gF4OWyzFFsS+qKqbH9KEranukzZBI++EadUhWoQ7yhSj07qwfrrDbitTWseCVxzfHyWw9HDhHf",
-	"P2cVC7KkazJn6M8+xhU7jWatOVw30eyijKTOubydMeFW4WIqnV3cQuFlN7dZ5qDVrklfEmaZCibdmM+f",
-	"FcxgFYwVcK5S6gJeoyIXVHVJBt1Vx6hgI/474NGTDU2Ylx8k7L4AepygVFoyWTszShKhY5ArpqBzVkkN",
-	"tcomzDTIZbgjJMLsCw57groOX/w8LUfNk+/6TZi+A3vDRxQYxeYy6Lw3stB+mi6gcrD+4MoHDrbkH5ZJ",
-	"qzH138tHQRJ7sSQwuWnkOByC1pDDQLCg8MaP6ZWn0D7j76eolmGeGElCAlS5NNeUsspVNV+a7dUae2/Y",
-	"lcx4cOncuNuMdyvFjDJ4vT6QR732RkDXn/lx+dmdx1CCW8+UrjFPcuQ707uexP/3P/+ryDSTEvh0/QuB",
-	"ZarXPxPgIpvHjZ5+/Svl0WEhhw+etCwnwjZ6jfsm6rWdMbNqPGebUqYpzjAy8/tgh/9baXo5w0z77JCY",
-	"l49IlHkW7qZpMn6qWX5yeTmTTOc5snaejUvIk/WOMbGv5ToLxztgV+dnPIWsoh95Uv+R9QYEI1aOkLVm",
-	"jUow+veXNcxAOy7QGwkR0xjAUz5RPk9lcnibzUJBLZda3JNEe+WWLSm3/tntZMZdTCKtRrrq9DSINNDI",
-	"xihmO+IU/BA3IDGV73TkEO/uQa5zfxi2OGVzTqr2m+8y3EQQcR1FbuaXxA9hp3QWG90++o7e95xBFEVV",
-	"f2ZYflVXQ0PfO7sfxt8SMWf8e+fG8IfIv97rgBPoaob8RxPNRA+dNe0L37J57Il3Bgcs33h+ZZMJ0MNA",
-	"KogpOoYRSlKc1ZEQF/RvvePR00HaeRK7TwSxd1gtmNONGmOuososK+2RMJVSpVZCBmkqlbm9umFPAFx/",
-	"ZffA8xceJsbMO+bqCYne7eui2hK8Skt2ALykPQtaSgaekOIa9Nlooz32aPTYWtI1icT+cJJMRCEAJUIZ",
-	"/DARXZqJbaY0tDoQs9o5L7bLhEXO6wMFPKZqESj3UIuLFfFn15ZiaNWNakG0sI0LjJATqjS2lIfISX8r",
-	"ltEu9vo0eA+BBUDajIHfANJnEJwWBB+NpZlvdyd99M/lBqm97DikHBMN5vfCvV6e0XBaNJjXysFQyk/M",
-	"sQCJgvp+2YeCwXXUCPkif6V8bqnT+u+k0ac/2L9H375gY6spH2TCBVEk45olNlWn6KfNlNv5dX7PXFCx",
-	"0EK1aG8z5rnVwTHUDK5kjwgx4jImvHnOXNI0du4sX2u1E6l5gRKUIBM8GCj/r3xQjyvoH3LDEjhBRQhT",
-	"/jrElNOQyAmFRSGrnC0KOVnscapjWJboJ22T4fyLXNjD13/BbGO2rFzai7UORCfUwi/ERR2jflLD5A1R",
-	"CxuETYDObZSaErNrCJ1ssiPJakJl4uwxX+lYI+uDSlNHjde0/Am7Eiw142v4mXD+3YfcHpkSD42zA7K9",
-	"wOUZjAMFI5a3FFC0OtVoSVfaUtK3Z4epgtDF9g7g8aD0kaLljjpaWsqdCVUCTEwVmQBwYuR0drBoumB8",
-	"fjVxnSTrMfOFLuA1nS6egXOa7k65mjFiqfBd5Aa547s4HXYk1RCuSril+rJaTOKEBnYQfZVMYxUUPLja",
-	"JyOYNldYJwHn1+zA3fndQwpTDdGL3onpE5aerHvAHOleqAQC7v2I4FjoE9F1W3M+CVOX3tC0aLd2RKfM",
-	"8tRHqjsHkkdN3YKs5+jwpPSapiH7TWkmRWMPt1fdfwadiEf4nS69ys7GB2AxcytWPbdSEiRi1gU0cmE4",
-	"XdupLBFi0ephl0AjkFt7YwwPqZC6cYu8w4+fd8l5d0k7mjU86PFU3V9UHZWFGKHmeqbppNote1/ULhlv",
-	"64p4mw/qVQv4h/R/EqJ5WbBYR9Y57PqkrWKhoHROJhtGx1bFmiVqChiMr4VY3Ho2pwuyGXFKZ/ELmxXp",
-	"N3/qDnjkhIiMlxN8YkFwt3M72S15d+5tlot+YEK0jz5ZQzFi193TgAmxaDdXraByDwAyFwYVnfnCJ6Ef",
-	"RdPvS2NA4bZXgO8tiE2wrAjAbcVWgWUhNfo7XUBt2eo5dWh2pr2X8d9p1Ov1+3froPE1+TLj9TVuFXXp",
-	"PS51CShGup260DXXJj/iHnS3GT9JB7pWedXLY0yje9t4v50b8RqHDogdcZug9u17x7ojYal/fPnyFVmC",
-	"UnTeSIpLq+RWwM2z/vEiRR6uh2Vi9slhqU9HpXdA9lsU4/EuJ0umNcVmsvjD1u4qUXpgxeyIYCGO72P8",
-	"aged0sIAvQ3nEInWNX5+Nk1zAQ7+LyKJ+j0/WJVOSOUgKCr3KcszdI55unTuKfQoAHB8s+Xvtr/EAK2W",
-	"vJMQ4qxc7gdJlbuqAWM7aZmIqSkNFfy9tQOeYTYwmDm5OphVwpYWP1FfB9uMhXkkbjP+niXw5AirjA1i",
-	"1sYRRDNFFpDqY1k3KWUczUB8hD/Hjq1OEhHqNPoWpgmV5sj6KJR+kj3IzG07OkM5yAk0SpFIY5D1g7JI",
-	"43APkkig0xhsJfuE8sWxcdfO9vl8gA0NbsDz00vsAqx2NGm6gI5ZVnu785712KUCC/O6MJmroCSOCitp",
-	"Ra2ZtNm8YT81piCZXU1YkoRyeb5IRpM7SGav3cAtxG0Q4WlFpiKCghmwYK9iOiarWCydiWG7Mzd2KXIX",
-	"38NYAz/P8qhVdUarGGSjPypN6PQIHZKwVDmia2PyoMc+1fkktHApQzvH5H96edo6QC/8fkOOljXQsyiu",
-	"wEWqVpjGJjKpILkHg/5VqRgpb2qTwEwTW7NiPlr/SD5ox/mtPIVfQzulUePBbV/7oiImflJnCZucCAgo",
-	"cXOm5mjIxV8vwpprYVnJKTRCApe+Ozek16VThSl01HWDaSaZXr/4+R9/bCZsMYVEc1iVV9o0hUJe0jVZ",
-	"cLGqZoXamW6t4BhTva6qSTGNNsp7kfHoI50L0VfsHp9wBivg5KK8A02ylFDCYUXsktqjFLsXGKFUad+6",
-	"SdMg4yrUwumOzfmHvoTnfnzwoqvjeQxKRGQ6LJLPyC27sUQ/mf+d7IUc43LojbROwFJr73Oxucu//xSv",
-	"zZZS8EwnvFn4yFZUnuieUwQ5M61YBD7S6QLIs4xHe16sEYYtdQp3fkzfq9pzCtFbNpuBBJ5TkJdL/c05",
-	"T20na8GJMgYATUrGtjlMBLc5SFjNsGDVRXfdhouVdXezK0n5omWFb92QTvnal5vTfEh1kV2APpv2iVUp",
-	"UOwuvK59H7HUNTZrf1Kbs59/tU7ESlMNrU0l7tzwu2L0Kci4tx77G6T6lNzcfgLqB1IslHPWgAQMo6Af",
-	"oLzeyFMXuHr+BpDmb3RZ908/q7McT0a4n+xh3z/lTKlZTi7Zwu7eqPdyEu2cb1Gzu3CKVEKIxhsHbGH+",
-	"xRBlvf2WverPJGoSOfKLqaJfBvoNiQFJrWfJ7+2QpCXQIM0xjXaT8dPjncrXxSxWv90EqY0cJoyDy8Gq",
-	"hYnIXJqeWd0D8dElzbcOIQNL+j2pCrguyTKPtZjTe0RiMNqhRg2QDd/ZLrJt5Zk90AB45G0i/ctjA/FB",
-	"mhnIa1vu0D8TMkfXkinF+DzvIXkUW2MFLRzod/QevrpBl2R1+jkNjKLhDjSJxYoss2lMgE5jMmPzTIJN",
-	"8na3iOJaRyWQf2bRHCIyWTdc3zoxXRfjO5wvvZat+od8oktQfVdYFSs5WROjD3dpn2S2xl0Rkb6gG5k/",
-	"JIvymOHsEFdFVbTUFdJ3cma6jcvEU9rkiaJt22H8bSoi6GR1dTK2zK915fatTSo4iXHVd1nVdXHC4e2Z",
-	"Yp9kmieZGqu5VpiNAhq7fjStDa+u3bgjGlDHkenx1YB71UHylPpOV76Le4TZdr4rUSu79270VVtgm8ZU",
-	"zqHFarrTFIPRb3DwUwDcxhsPkj3L9Y/J9RdNVnStiEOEve5vhkpCJ1F3zIkI1HgmpDuHmnIszOdvLEAG",
-	"DzjznoNUb1aMHmxm+atuJqK0EJ0aGXhLZw+8cU2nbVfDN3bU0wCbfdVhkgISJ+8qzvqyp8exSALu7l9F",
-	"Eh12s3pkB6d7V/Peg9RnN5nRY0boBDv6VW5vCZtpgg/qBra9TDaX2SAD+uwTXYLr2f4kUOffdZCIM8LE",
-	"hqRLus5bFjBeDdVgTj9iELjtHdWbwsvx17k18zMUB3ZX7YTGvq+uXDgq5iZ31icccBJfVhOvpqbz8zrJ",
-	"dsozQnazE6YXoYBcZasEomKx4g5LZuGKKqJd/Nj1FG3DtbSs0IZpyfvWErub8TVM73spmRQkhoz5NMis",
-	"cFMadk6F4zJMj/67PuX0Mr395dXvOQ+15LhwiahqVE1F3cnXn0os8go6Jm5kLaPaAL38WDFrX3eo/Qps",
-	"VTBBuR/dsbpZ8tyQfWOmEKx5HuBhWbzuMJvdGZm6CGShoVyitiszZlrlVRGHQg8pxtX424Lx6HsLo/0X",
-	"M7bTqWh+rY/Ta4OA8bhH1VGZio6euD8ieAMgQnoO83qK+E4egm4Xtibj/MMygIb9VU5foNGS0WqVjfvi",
-	"RIgEKG9TVk8vbRlFe6LqOrwlIopHmHOBaRYG5S4p+RfzsZEgUXStynwKMU13bqFeVnwPVxi/DNtsX+jD",
-	"/pHLns5AP6eB3hU1fbDhxbyKBXt15T7RDm75JqGvhAxlM2Pt4VeBOvJyxP3WEcMMtImDXfU8pTgSHAPL",
-	"tpBhsib3NMlghHpiKTKOuiEFSaYb5EJNzR2O1zLOoKdzQwgHo8EBwj/8ZC0huKsJRtZpMSNGCqM6hHTv",
-	"GYGC3Kfiv143PJVa/+Hpnr/xSDQhjCoyo7JgGuUiJ36KTqR3qgwX33IKi5//8cf3P77/fwAAAP//",
+	"7L3tshu3lTZ6K6h93pSTM5T1YSfxK/14Sx9WrGNZ0kiyXTlTOSmQDZLIbgIMgN4Ux+WquY25vbmSU1j4",
+	"aHQ30A00yS1FyZ8ZR7vZjY8FYGGtZz3PL1crvttzRpiSVw9/udpjgXdEEQH/63ty1P+PsquHV1uCKyKu",
+	"FlcM78jVw6sXFdntuSJsdbyjn1tcydWW7LD+wQ5/eEnYRm2vHn5zb3Gljnv9C6kEZZurXxdXH+5s+B37",
+	"Hv3bX39dXAki95xJAh9+I/iyJjv9nyvOFGFK/yfe72u6wopydndvnvi3v0nO9N/aj/8vQdZXD6/+r7tt",
+	"z+6av8q77r2/6i9WRK4E3evXXT28eowEWTcS119Cc+wv9Asfr1Zkr75lSsBo4Kqi+je4fiP4nghFdZvX",
+	"uJZkcbUP/umXK1zX+v91P/TtDRFHxPeEoYqu10QQtiKIr5HaEnRNWYU4g/+m7IbTFfnyyo/gkvOaYKaH",
+	"cLXFYkN6g/3gXmy09TuzHqwpgzfaP1CmyIYI/RfGVeRbsXdwoa3k4S9Xay52WJnX/OHrtg/BW7naZj97",
+	"Q4SkZqonnwZr+ntDBamuHv6H6b/tne1K+76/+J/z5d/ISulvmQn/AbPjnEm302b+W5GdLPw9a3bL2xgW",
+	"+53xodjhDy9MH0KTwULgY5Fp5RpQfOr8kNoXpSeNVKVLVAUW37Z3eYz+s+vGeKuXejfEKqe12sgKW7zC",
+	"e9UI01FvX2Ob3lP3g1+HE3jgQs/F+AuekRXd4XrQT98S955ET3lj9++SRfSmxivyet3p5WA++t2RzVIq",
+	"qhrVW35jvXvnfzN8Y6/Dbau6nxrp95wdZElXg7USWVOrLVldGzvonjDf8QMcIHsiJGfosOVoxdmaip1E",
+	"VCH7O0SVPlqCr3wdXbp0iVmvOX+IPbfHx/e89+DXkytc99X91n6r7VliXEWD64suc8Kq2Lj+vD3q8Ttg",
+	"iRS+Jgwt8er6ESK7vTqiw5bWRP9ZKswqGZzavfc+SX3TGkrGrl+TtYo1DytEJdJ/RbxRC4RZhQ7bo25L",
+	"/hrS52T+6rHT8VIfrpGX7Tgz+0vuVrooO//2XCpSvWaTW5hpjiD6sDPWk/F2mOUneHWd/QHFlXn7nP3U",
+	"n8hm1ILedZvinZj2oDEW21qYa4mbTmszIwvqcVWVH547t7VPefzLptqQrCcV+aAyXIr+NmLev3BNsu8Z",
+	"6e8sf96NUcnSMAM77Uv5pRL0/I8nuFKLK96o0sa+bnpu3/1794aN7Q2+afnIWL+0F4tZppW1kkILK7jX",
+	"lNxW/t5gpqg6FrRJNvrGar6QNPTBHxpG1bST6d9t37Ro14BvqX2XXxUjU/S6KXXRzjGqvT6ZH9oJiza2",
+	"qgSRpTeqlZ21YMXcj3tUepRE/9kHiaty95CcvAL117ve3Fe8ItMu0+Jq34g9l2NfzPigIBt7VZwcCKkE",
+	"ITO2Yd9O/4qFGX3/9aDf7XjHp5rPC7oIguWgm4kdUgk6fVy/1w+ZlugbE57cS1/SHVWDsTHfMi9YuFZG",
+	"e77BlEn1CuJjRV131/HTfCreqBXfZdxzvb9ir+nuh/FOCUKqx1uCi50M/cudDQHmNP/U3af9YLojbwRd",
+	"lc7OEsv+Yv/q3mLk9jGM+q0F3+Usfb1H5DhbNcFS5bRp7/o79WDDFK2nm9i/WOv22u65d7jWuY8vzABG",
+	"50Sb1dMtz5mT7p3pB87IESl9c9LXuj2mFcL6be7yhBXCzIViUcWJRAeqtvby3DtneFNXBe7BeZar3GJB",
+	"Zjglr/xHhpMo8bIueWcjJ5+GOfpRkvQu0muY31ZsaxZ2fF2Pk4Yw59AgN3aD6V2p9VQftnSlJ1zfrbWB",
+	"uBs/lYgzhFGFj71AStwBIB/2ZOVvq72kgHuj4sPXfT0W1e++54VCDO+IhPgPlpIohE0gKmg1RhXZcxmJ",
+	"/5x03RBkX2Mb+O626r1ujNtVzWqjCmIopqHwO8TXuj0lFt/9yhsi0Ep/wOZSYD83q1XhD+i3X937ze8W",
+	"iAu9oI1D7P+YMxAnhNonDPaF2V0KTbbCimRGJcpCKvjoVn93fH8igq4pqfQQCqI3Z2K3Scl3RG0p28Ca",
+	"2BOmp8CY1/AMcz+Nn3B62IiMLMXXjUD8wJB94CFi3G/LWF5LtOYi+U2pcCLalLEbniemM9jdYP5c09p4",
+	"jRv+diiSdvO93QJKfBDObcj41DPKxSDnDIrLyOlXLFybkt18SWXp3XTVCEHYKh5p1V8vCHD6kY5dqfgh",
+	"/03gaxgPOPIq2Piz1nNvMKENrleLtuvulclx/VFePCiTCrt7Kxwu1ZMybz76NwiQThnZj5LMigj6EUmc",
+	"57iuzYG3wgwtCWokqXJOm5rgGxI936lEjCt4Eex5akvlOFYg/wjfC7LHx13UF3rfQhLsdwnaaZPOPLVP",
+	"OD+DZo1NoLh4jHHEbst89qlTJ/sU8RY/ZuBMHsoHpyhjthd8R2VRJsYiX6Y73z7a+U67utN9nrOku12Z",
+	"uml3+jEZVzthDbifLlLjER2F/V7wm3nJjvxdQ/HhbvGObtgdyuA2or3Bw5bv/B1K6r2LM6R41sXpLKOW",
+	"hmLAGBWvj5pvKIsfVTgneGZ+b5+OtksIenPxRLe1i/ENsKY3RBx9CLQsmliQYkm56and0EXs2mPeedMk",
+	"HVc2wzojulo2tLtuemTuSVE0fOl009QIBtmkdjB3yTSMvCbVW7rZKlkYb3vLayLhzogbteWCKh99owrc",
+	"CowkWXH9QLWjjEolsOJiGGzzvy84v4X+era/rts6CQkyr1wEzYkN2BPMrucBoTKxQMYI+3gQjghTRADW",
+	"Z2ERKowveXVEpJYEbbF0yKAYHujBSXigHT4+Ne+OLYN+ANgAf3Rvk+M3x4vxebrIytqTSCDupf6BMUns",
+	"AFR6mBQ3UaovoyvPZHNkGVhNkL9BPDDePNGw3GVPlKpTr4ENMe7Qv24EMhuBi5j5hx+hew/taY0ZwjDy",
+	"eggwEg3L9PeV4E00jvTz9hi89YAlgjClpBWJoKYGWTTzVjNAbeeD4WynI+x+i4SBiU9Z2RPOr/V3L3yT",
+	"yL3rl+HCDlucgRwwbzRtsL8ZRQjoYbkNBEf+mLgtqATBHnfKFkG6eNy3j/xVlvROEpV/9Lghf0dUFOYa",
+	"LuqcpZiCmgRrdAJt0ltH3nz8/ROGYxGsTxhxD+m0GJXw7mJH3g7NmOW9I+pjRarizt1aEBLPvtgwT4sP",
+	"jYdkaBvyz5i/JFYy/5BwWwNhzU5PaEWW1GyWG3pD2F91U698WYnbV+2Mw94czFDbgAMXlZw2H7vJmKfD",
+	"oEUXKe8GNmULP1FymIMekHFH3HSrIPxD1rwo1bqqubSHSe4vxgLXG7yXBe+qSbUxDlPuD4qQv6/3hPmj",
+	"IQr9nR6rH/QzxsDfEcIK2uq8t4LHy2bC73gFlQTuJ+9quo/H+ONh1RpLhSp8dH5YjRWRqnXHomDyhkkS",
+	"82BfmOoxM/tw1eIMMd6+DR2J6kDCp04i5xNN3YWC1EMweq3jZVtsTaNdHu30WBu30+tWaGsffg166164",
+	"FQ6jG904fNC2BA9Q4HXt+E1v2eQcyT3TKAsKqK2t0OxO/fNG6L8gQVQjmPRuPd4RhFfdSZ/RxhtcN+Tk",
+	"RKh5ixu29IzNcDm1QaXi83D5JvFcZmcUY24lL9gFXvKoz6bf8TJdt2GmaocqWkF6Z8O993DKVxmPu8Mz",
+	"wMytozy8zm04ryQ6EEFMFS2pFogyBOd9dPOyTxV9fofFdcIT1+ZeClli1EMshxHnkyydX3VNKvhYB5zt",
+	"BqFdE9aArcUFRtPpZHTNAPj7KRZiVtGqwY4n8cXfxAM8rkjg97F6hhIc7pFg0cdBT0UC4DcL3/L0oMzY",
+	"SKLlKtE8bW/r6MAjC8GduaDN1JqGWG7RmspGdYbbxdSzpffiIGg9NdiuMiLMs6Wec2t7Mp55wEzlZftS",
+	"NUdB8NwCWYerv7vyHaLVf3vceksLHkpc7yIIS7CgpgPjAEuBpqR794MreipZnMfXLimSe6sSpKKqaGnY",
+	"C3pVdN9alxh+ujRyxkKuMWOFx+mK0Juin0BMo+D5A1Vb3qiyyYqWlrVDEjQ8mKOFt4neV4Opd+2fsMXi",
+	"2iJbwTOsJRq7ye/8pwqWnVkrMScv5ca4Y3V8H7PFODZeZ4/V4C5nG5seuDm51DYZNrlBR4qkEiQTeVv+",
+	"aPddw9K9fVNjdn6oGCCRzUgjKk3hgdqSI1rxHRkCJU4sst0I3uyzfDxvqEOKAYfmEIpUiN8QDwlTW9m5",
+	"t+Q7kvcf3L4f6Y9xa/k+OGkGKW0I791+WJD/fsH0hO4xOyK3whaIkWgxSWJjmXEylR8oZXt9fEW1e3aw",
+	"UU9twn+2M3gxXMYM7wELQUn1gpX/5nXRb5JHSbn7UpE1EWVT7veEc1hcoS+UPMFuxxWKBzZeu2CsVGi1",
+	"xWxDEqGMi3tSLlQy2Ev2QcnLwdJ/2AFYoMOW1/Emn8Mz6x6bxnjO46d5283bLeQZQh3TzhfsSxHfa9TN",
+	"y/O/hh7XWEzjKd6RJ8cfMK0vySsmCasS5TBSCb0WRDyVYX74hUTYlOobuDojtupLomvGD8xHpu3NOVG1",
+	"05heF8CjTbPbnwbNjQ8mq6grpCo4xh8zU11myslQTRmAXDkjC4sdamtGO09QhXb4iJYE4SVv1CPzVzcM",
+	"eslK0j4UQb0tLanHMBCFoxAwwsJaOKznQzamBGGY1eYNS9BJ7bTHAnkcN3Wue7Y7/YKvkK3oLPQbPlY1",
+	"GpxKwDtkKY1YLpDSzEf7mbiRtYRtF0pBla3tkWK43Q6LY8mCs3hb98t4/+V2TuH/ErPrRLZEG6D+M0Dz",
+	"lkdElTTndJt3fIR2VErKNuiwJYKYTUgvAEFw3PxHt3JXvFvAuie337ofxfJBdhKyX/YSK5J60ducWtDA",
+	"O8OKvOONSCyossy9+3Z3mp6awaQOTLnFN3oOkMCKQFIartkIQzHTlrJNGUkZX69tBjR7/F7rn0Sz8nhZ",
+	"AgvW73oPeZgYnyIh14kC6B84q/BRLlqnkq/b8jAqIesvshN+jnAsMyFvGhbYse+3H0xrk4FFdSzFz/VI",
+	"ULdj9JcuxsKyCItDhMKUJY6JFa+bXeQOcO8hRDaqhjzS82YOUxjL+Fk3uofkAxyrJr4ya7wk9RkYXtbD",
+	"nlp/JvBaDMA2WTEdX6eNYBkRRz8XHbe3hYXpqTWj4HCGdoKg7Yv2/DED0knBQBNSxvkyx9crqCXWKzru",
+	"21RNbnU+BYx+UdKsDD5YiJWaLpafXUmfZR2uc51ZHRQ+BnZjwULeXORVMKhBhf2YYZjT4ZyWQeWqcEf7",
+	"vGY14ALKWAT6Elwf5wYjik3Gz463Hkc6ZBuSaTZveSkgdUXqOuIhvDanzAIRvNrCCWOoNdSWUIFks8t3",
+	"DII4Uz9YMXoGJlDiI3u3BXWbLqWG6L0D5pyFOB98RQAX6ZPYxtL/57/+W/p4eoIvf2ytFuXA3bRH7427",
+	"/Pck5yntxOlhWbjMOnwsOuheGqBsxPkBd2sdQqh0qXeW5A0ZqbdQ+MNTrMiGi2Pq70UXnf5d3XfRU0v5",
+	"EoSWNjZoQ/vF9DC/YJca6PPpOhQxInbnYJrVsp2TsrTrRWYjixGnr/thNDfWyNQ+uPiW3VoWliMK/qWC",
+	"v/746ulL9Mf7f7iPlkdLDkbuOIkCU/AeY4cbQ36xP3FeRU6Fx5Be9dF93QoDtVxxmaA6qumOKhmrTZGI",
+	"H9gjm8qodOPVluwkqW+IzMeZGm7LMGn7dYxDXDfCMJ3nM6R2WIfTMIfJ9wADOxZVFkkq/vDU5t16bGKC",
+	"77kkVUj3V8RsbzMjvjEO+5eyXpVbIDwIRVvMgrPcJefXPiomeA3xFmPHlEElMEYmw6BveV3r75g7LIAv",
+	"pCsS1e6I7lQkKt22fBj3gBaEYODJ+auIwhESyRMgH+H9eHq75PWM/Qx+5dseXFGTBA9Pa0x3F811z0gc",
+	"QzXYj/upX3guiI3gUl4uMVxWkgQjaisHYhVJ+FiWBziTRgFhla09SjMqHbBerWsuzAb/yIVFEZXIUPu4",
+	"sp3hlq94XcXL/0GqgteVTT0ZSlMibDZuRKkCElHRlLNJUW31L9GG3kATFWr2iMpkrrkS+MAyTSqVacC+",
+	"XtCWCrph7UkcOJPspJR3CR40MJhvi1n08qlxLktdY5ufg0WLS4WszIJ5hGw23qb4cF23Cb0eoQJRaho0",
+	"AA17aR6dt4r1Gn7BBmUG99KL9LyTsbjSKzK6bMFXs2leQZBUtK4R1o+TCv7FjirCEh1IXccWbXKu3Ven",
+	"Zv2ln4cCuw0S6hk3gagQxwgBVAbS/lh+rh6woTLsJPWT4h7eduaUCZcBrMZLxtZ8epHA/vScTyTJd1yq",
+	"V6QMWS7Vv5cXeLGij/h8fObzMyrORkq0+mRahpJAD3pe6RUjIbG4nf3eyLVDP2ppxRGA85mGnbEBbA0j",
+	"6FmWsx3Oy+BF4ItkvGZsOnqjnhzLN4LczKjvD2T/4mcc46rdkVkFnDb2R+HdLt8rxEafIfFF41Qh+1AH",
+	"KmOSvaYet+yTcKXL9slXnCm8it8Uyv312zvvoy540abED4X1byAHm9/U55TUlReRjaT/cTT2Ejr6G06A",
+	"N94e9K3Ln+EmOEfX7F7Oz4VOL9qV0Fqoa1DQ0+Tym1dwbXfnj3Voll8mRzfSf+CjzN59Vulgg6ciKZhf",
+	"AAWczG1w9mVmKeQLqPzMD6aLFt2LF67rk0sHhnVOPdDGhXyT7ECJv5btrnpVvyXr+DBG8gJf5R3vemRM",
+	"DzryvCOyRk95NYtiO7P8KwZPTzWjNEegXaoW0OvuytiDgA9bjrChkZVBnAW4OKiCEi7rEURip+Z31eP4",
+	"ee3+nFANtX8ugMJ5utuIQRg98sgB9i4UeHCq5cpQjyu6m+AdH1Z13MTg4wZoL3v6IDsubE4GM1MRt8U3",
+	"ZIEMEYwjKbSjVOZVGSLiyHHNPV2xEQWyfMWp8o9GiER8z3QkmP9AVmhyJFOJMz/ldiATVk7ZxuQwijmE",
+	"JxBP2bIjNZaJnICDZrTJhR6q3NkAdVK7a8F30fEv2w1hA2pjS6OHgdvmQthIMv3I65rgTVMcd0ji+Yv5",
+	"pWP0thNLYIySetFi2+G18V5DimimlKpTcpzkzLBQukF4WxJUNQTpSTFwYmmj28FmDSge7XCTh4g3wsBv",
+	"qZCIixZwO5UkDCHWkSvfHh/11libdkglEUZHggFN6Uu0si7jXWD2oJZDkAAsTCtU8QPLey+5IXVOOrTN",
+	"Hpdlg4eplswEnt7Bnvi65fgNvgLoPnQfTgMqka0zg/IZu/ebE8KnNrdYPrS5D+FIiXLmWjfIMZ7H/S/g",
+	"Ac6i+xekalZEvscfYql9h0Hzc2p2Ovsjux3uGwXqVV6izoYyUtpKIBkUOcGN0B1I2zkdM30L5V1VpUXo",
+	"3IxqikhSr3/cv48Q2v24R4qbA002O7TSv0AeHgH9sBzU1+RIKiclFYARrFTZQ8TITWSBJtL4L6r4WaNH",
+	"zx4yZqB9U3iY5zY7Bfrtk/d3vv7md3kfPfDnVpCxx8Mm+K4dAXXglknaOyoIIytogkTDfH+1nVecyNyv",
+	"v1NkH7fRhlXjZtx3Kux27KzbruDecui/t22E22L8DhI/LoAOPJM4/gx077DqEzpjs6jg21zUH4t54X17",
+	"EkPjQnZFJWJJSFGN2abBG5JDl7Q7AW0R3/jK8uNbzkgOo/x5VJCH6I77D3LBPBbkYdeGaXgw1kETE5Mc",
+	"pCAL7p/vuCnA5GuEUcOgPvSaINn+MxwWiuy+AJDX8Japn5f/SKxc+mE5F+lpCbfMOxa28/EZaUSxCtqW",
+	"11VuKCyM5OSqfch8oUbPT5vxuCnItxfVWdrI8ip8SyfuY8YkaFN0tCF2W2j73/EDWmPDLeOqqDEy2A7E",
+	"uHa5DeW2g3tEqFQc0GroHMCf/G1zQ2+I9LybGWNqvlnIPFka5Z5Bv1GanDXkkgWf6JmHiVYHPA8us+pf",
+	"3BmrtHE85yJxD8CJ2W/n7JGv9AXvUuKjBLQjAKvophHa57N4DEeDHkQxTZNjJOdPrWXl6rSmkz9WVyRs",
+	"P8j1tgAc7HxV6pOXulNDoz5byXeZEl3v+dhMPosxETxGK3pDa7isL9Cf//znP9/54Yc7z57laCE6qxu+",
+	"lCHyAa+UGzNI52JUmefRnlMWw+3usVJE6Bf8f3f+z3/cu/O///Jvv/2PL/9i/ut3/+d/XUXbsCZCZITS",
+	"hmU9FiO+wjVhFRaO5cvcPWwZsDFufWHYu/r0HmggetHQtrWmQirz0gWSzWqLsEQP7j34w51793ud/+Mo",
+	"w9fEEWDF2UfY4NwYPWuK+TQ8zh3bETBD427GUBnVrfn5QgYMWrZSCjjULS0Zl8oHbU8VJplIW7Z45RR1",
+	"UjaTeIoS0nQnW13xtJK+yeK6V305ykGq0vE2eji0L+nwPRmzoLcNu6xcJRZKnqq7VKYLDXdnntKEyy+V",
+	"7N8zm7B40X4iFNZodaWFGl+2pVdyG5bNLHZrt4YRrYgcN7Zhsviz2p6mot+mfBheP8Jw4AfrRzdjBSPm",
+	"Z7mIZ9j8Kt0YUuWx6MZZ57sb7pLUnG2k0fqyZ4rPWC3Jyqp5UvXISuhLty3bXeKLbiFmzxGfQ2Tn9tbh",
+	"yWcjvUGuyBSxVJYvc7Dst6SuZuBFYslgYOfx55N206Io/YLNveR2DjN2Kqeu35vt63xDOtB5GLO48UEU",
+	"sJjoY7UleJ84miqCRfJP8Dl6utTG1HGuLwQpV8vcIiizPp2/lFJIMXlaMxOYKctGh9e8WDxPKutYl6ie",
+	"cZXZE7N+OKuPriPY3JQKOHkK2LzKeR1n0CwW32onVCFCpvjSc9oJrTrxtBSwy38jwaUYXKidSfhls/Br",
+	"q3MXD1aONW5jGCOLel5KtxUszgmdcGbenFeNUOG8euQyOIDrbhJ9yl/xWNr3fVuIq0/E4PLO1cki/Iyr",
+	"AhaQEgq9LVe8TONjAJmJ5D4TRbig4vsGCxXf0CAkUY3wu0F0BII4MMaU6R3pEVrWmF0/hBNXv7TKCSCY",
+	"b/28PcbVa9wuLlHF4cW4qlADacxB3e/vp6FnbqnbOjXDX+TSaq3ZO1sdW4ZzpEvmiNQlbiXn0D26VQUi",
+	"3AoQ5eT6T1EhikMVFEdLbbW0MgSfQcm+03ajjGTYVG5aJaY95Id2zLTmlVusKRRdlkB5TZVmbC8pi2mc",
+	"HUV8ksiTH4hWvGkUKOyG/d2WlIuZtgUneRBP8zx4FLH6lbIa8vCcTlSYP2sS9ySrRAdFDubR4dm4uHJQ",
+	"2W5gnErkyAq/vHrImro+H7+evr3RUthgbCyTNDdlfkigeJeuW18ekbYKrMfXjsgifnhS6aTLd/ioDzVb",
+	"54QYPxS59K3/U4DuLaMiLLo00A1l2R4mb9SKJ1z51hWKuEnOxynTir4hQjqcdlY6Fn4gswm5c92pEj44",
+	"5xMVkjxuXfghb/HcEKYmw2++0N+5T0FsedKT8sxBbdwzGLAOhNehet0W4LvjaYic3YS7m7eYsLgqxSrw",
+	"zAL7HDyrYKvfE7EiRcmJ2ZFjFzN2n4z2hBf7nyxNFJiojnuhAvYLzBxGTmQUxLGRLCTnYt4FtqCWwvwg",
+	"ddAWKiA7nEjWp1/B8/Ev97F9rlvtV8YC3AKv1UWTL2Q8tqBEQyLtKst3j21fJ3BytCK2nrAh2Kbazcd0",
+	"MTm8c6IrlZuX0XWuH7LVXvOGOR/4lQAGTPdet680PQy9R1i6mhxJCHuEvK6E5DtiIcV7hXYEs8OW1uBD",
+	"BtfBbADFjjK6a3ZXD+/HjGvMfsZ+OWVLyQFz0ugF1nKmNk427ZNRpjTb1qmilM+aWSWK+bG9VNQLiqLg",
+	"b9qoHyFSG0Q8oB0a+89tCeHQ/zthU7NtGmGcedaQPLGzU46F5H2iHbMJb6DbkXY/jnVpVoC78OIMOJWn",
+	"YzfW8essXzU76wwm//iq5FicWSt3ul59SZC6LCpUCsI4bHGJoJBvjf1lMCuDOQgdgODC0beDFpKRjv+2",
+	"Qz9bVjMRqilKvS8Ln0/CoNZcELopoSt3MP0s0kXXbd+G0TEtJuxxShOTOY9lqpAtUjEewSw89NVroCsl",
+	"yQ0RuPaMnFT4YsJIhVBUOdUzQU+LrHb4c6cfB2OSRThm0HXLReyMa6unkoQB5/50MUtspl4oiRhRULhZ",
+	"45XP6LuQelZllj5+IvdcFwKG8GZb5g4AYMu7uuK7HZZoSdSBGLGRXd5MF+feXyYxAzFR+GnqqJwKvVJi",
+	"6Tgx73teVw7pu7cF7o98ST3kBB0JE2XIckbnZAkDKuv+9QNUi4JiXqv7pvAHYIXOsopIPieDx6ILFAho",
+	"X2yNiwPa5zNlwz44L/tTRkMVapAWoPUcnC3idJwz+6QP31clOpAjugpnT03ZeaaxbeSxNDQYWBBj7WCM",
+	"By6u9S2h8TTQVlX41L4p/KHAZ3yPP0Rfoj2e6R+bp8xtpqKrSefjJ/sYxBYFc6Yxn1akBPAUYYsAe+rM",
+	"nhu/RZgw9ObS0Tr1PRhZtPPoPOBoL+Bjc8IGMQWRAMEZSfcF+TsIrBcwfViPwie2yu5KZ2QBCQ7TsXeA",
+	"cK3J5tpbC2WbZ9kZyLJ7SwJhEtwygga0OQ4381GLuiHFXPOvGUHXjBvcsPVlv9ArSxBcPUJ8T5gXrw/S",
+	"t4Y5ngMYQhCHkO0dLQKz1Tae26oSuMeRC0eJeGYyh1t2x7VyTBF6bqpy7jImu2VzUOY3AUbXqhTZYYpN",
+	"aOdMKUV1WGB0UmNkzErh0mA0gxVhq4yu2k76HyxsC+Ld8uzppeh2jFZbsjIioYojiY8LhCXCyH3Y5cUl",
+	"woKq7Y4oumqLiQ74aH5HlKrjmh4h++hoosg9py+JWQCtN4KsSGUTp8uar66lI7GLGtnKKRnLFDipqzwc",
+	"8sCveFObBbokCESAF2hJpDKlZdlORCumHDs4/FW027bvrfwExDqNAEuA54emRqH8jjqrqMx1FK2RQFCn",
+	"wMCM4ELRPn+sdEfgVedYNELNsSHI2YP0Bjv5BUNLNyTaKvnSyFpfXMlG7OumyOlMScjNcQSP+Y7Azxki",
+	"qnazci3xEG6n79JuYgcjPQid6S/a+NYmpHpH5uxv70ldy46EuqvDwStfNikbSyPUapUHqhKtEHgqLxa7",
+	"dyBDCIyWBAtp98Rc9e4En2WSlT6PlP6bs3PSL3Kjw2luet/j6Lw7nfWCIzq9dWVIwmadxj1N1WTDy1lk",
+	"l3SVF1QcMn1+E38OIuqZ72ycKzj9bHDDmHyYLjHLq0hwRH7nEzPaYykPfCBw9XX04f8csuvk8qe2Q93L",
+	"aJgxte+2Y7GAeV70WQR9W6MGJWyXy3McZfdZL64Vw8PK62kP7g0RlFeP4VEf6S8AeMLzKaCQkWTLf5tp",
+	"zFP4VdrZKr3xOz9+8Laay14UbxI4GizR0Q+HBJK/GhqZt4Dli7ix9g+maNXRp+lfZHuoP7o6q1/HJevM",
+	"fRUAJZCI1xeIlSEvIxUcegn0LffqegbqvzMERGeTwCuBT/QupEGu4MCCMc4auNfuJ1FGLXfryKNSS1wQ",
+	"AKeD65F5V9yCeVyxh6muqDgXZ7GA4kgn5CciL/LcVSc2qb8l210i3JXdPrRot8V2+bfBx3BdBUPt5s6v",
+	"8UAN2VJnpZAyzwUhj4PbbxFrXX5spigEU1xSlPLrRgtodM/noEdGq3QvLyfmbi0mNDsG7PoTvSHsTeBi",
+	"lOCX8z2TXvtG/YQ/Cd7sS7FmfvX1bsN4R3w11gZe7G7BZGdKyAzIKv+0c3ew/EX/zv4COja58tv3u1bF",
+	"Buk7zDblzvk4BCmkBhlnt8vqtm2iI9I6kQmErAjdq+KvvzW/i+/cmMkD6Scti0kG4gw6nj9vr9rcj9mH",
+	"gw/bMQg87pHJzqUkK5jzMxOLzaMgOjFBwvoERTHGIi/wb+FYOePtbKdYo9fE9YArAoLOLkfiSvt9jsQV",
+	"7i+Ai+WA/pMIboO1JkznHvC/cK84A9NV+ozKB5iMEx/YJkWHmNSVIRSfA8ucpCnX+34VssD0pU1Dhmqq",
+	"kH7sywSMckdVJjV6vxZDOYrkMWqV76hUvFwopfAWab/ylh/GNuIJzG3rlCZdxeA7l8TbOoa8CAeb4oma",
+	"vTqOxn5higyAd15xhJmJmTu8ZxyBnUCW6j8cp4NwrbytxZlauj1ovHlH2+DoKFsR4DOMLwSu02mka0L2",
+	"EgQ50JJQtoFxWnQkvguU7RLA6JpgIROp3STpNfwpIaQDf3uSqkiqUv0lgCNTVk6d1OtuR08k/BtR/aTs",
+	"k6m7HS171X96b6PyuTLShnSjW6UM+AB8DaccX6+ndXD8Gd/yE/oy0KBZg2oAZ0GtSbSGY8c9tb7mXPva",
+	"1eQXhSOfhTkwVMohrfINEXR9dP9eEyzNfxuZkShDbaCRHIvfubWUEOeHE0/PQW/8pwCTY/xo0LeW1paq",
+	"RVdV+pRbcFS3LPGsL48NGH8N0sLx/lpc/F9SP342I0PkDTFZUqPNqfxEHL+sNbnCTFs+zYMH58mn6+FD",
+	"F7rufN/VXw0rLgzHo+lSalbkT+XAWE8Jn+d42bk/sWQYnJL8r1oH911N97EvH3lzrpf1psq82be3JYtP",
+	"eowvdnsu1Fsim1oVQ5lqcg4mXgssO5Vm4tzA4HHcRWKpDqhrAFrW0hwEEIZRDpsXTCpc73Jwg6cyLmdu",
+	"ZVEK15ErpjXbWcV/Tqmtf2205N1WxMeWJBgdyLXRAXIc3RHqp3gWCPTI3TiPSVGuOdCJO2WnhQ8rGEXz",
+	"XBWDcwKEuRBklS1KUYQnHozbxfDFkzPkVBCnH4xRIz0G67DSdFQ506FSXzN04xURO5njgq0dH87Qtaux",
+	"9NEk43dZ2TQZv7/mOgU+WZuNgHDYFeeCtQ67mZS/2vnF1d8aqWxx5V4Qm+ONumZnBXzvkhTD+i8hRs5I",
+	"ljkxysyDxLH2xGhYa2KAW+CB09qxsUqYrj3ed2hQZnnL7bVwWoyvsE63RbxPQ1b0dNK84sIS/16QAAaa",
+	"YJJ0WAHDz7fCQhxB5+2br/o6b/dH6CPfO3d1mvoyzqGRrHN7wylLGEiFLck0EGEa44CcLQAfoBd//F2w",
+	"fxgRBEVyRfPKEt7x1XMK9UDA8eTc9spE5fs1DG0yO5yOkUN+DnemhVdneim55b6DUIYJ8kU4yz3NnUdL",
+	"55J4dsp3Z9Z+W32mM5TqjlbmZnapTJM/RTN69lrcS5beZrJiv/ZvmSH1NIN31a1SV487Vds7Vss7VnVb",
+	"wNEdfdUIeXeMJrVbWtvpZKzSNiDpdkW3sF8Exu0XrrHeVFVuZ7mO7GBvrH5jSYCotD6v7ybDCphZhFcg",
+	"DZ4fq3JeZtKrTLuG3QHQC8bIPzO750pIoeK65gfMVi0o5LDlNcmGlOlZSvOHT8bq0/vJmA+Vr4DaekeF",
+	"JI9GtDi3gMPp7543ymeh6YEcReAxmG8OPQcTBYjUSDqXQnetHc02OmhhzO2gjcRv3RK14aYLUWDtuBNs",
+	"PEeI77wBQ8V/FjRGlwDHEywm468eCNRWd4SXD/qnIMgOis+Zl6lbjFHakR8LUtrXzyF0Tqr+Qxgnn39S",
+	"P/10m8JSYTnN1gC64PAeU0W4V41I5lDdnxNp1BXuyi332WVKI0xxaDtZXacbaMTRi9jvMS2Izz4FKdFo",
+	"3Kua/u5TeCiXG8xE0tKjnSmm1Fev7LL3RCRRWx/BybWD/kJ+IejExnE2H+Ls/CIzbinuJ14OLHn1iSIM",
+	"TA2u/r9YEMf4lE/bERINx/rTFPhj7/IYpP3znhFw9HH33DlJ188Y9Dwno0x5EjAqA5Xyd6nPvpQcgT5j",
+	"czny+jDeMhJcHS8d35Enxx/0kx+X756oOCCMIdEwux3u8XFhPBrtPwITlACc2B7UR7NX7yuiVJJ3/ywY",
+	"nz1hc+rTcwMZ7/rEnL1LzMlKbfyQoNTY9xTk+n9ygbBIQJ9UFANvkrvt9YPsXV2+IlKX8gva3xsidevy",
+	"V9u/218kaqgmg+G+XvyAmbJFVbhy1eMuVB6Ex+OqOdN3urfmsZdQL25+9zfwZ9IiTEvMrpF7DPbuGisi",
+	"lWtWojk3VHbjjh2iAqXqaDykUZJWbY/1+s5euu/gral9VdLkjZs3ojB5P0faIbjX5xShuOozGf7vuaCe",
+	"dCAgSHTkECSdhXeMiIzf6oeAY/ts2hbljGeNJDGM3kS6X225tLG7Rhb56HDl+1HG991y1o2SHNDi6kiw",
+	"qI9vs9AqAUNahH3fL37PnGSXWM+aI/AwFz5yZSAtwYdZvz6e1KHWMsGlrtffiQAHfesekxOkwJ68uo1L",
+	"2VpMG5YyQQMPZ03nx6zpdSjnHOSqVT3ZW6HI4MrfueB3L6Dhxdtd9M35HOin2EPfOHD+ah0ecmNxFH1b",
+	"PFcYBUC3KZT42e6fF7ktFoM48wPjn4rzOHI+joBNdzssjp8AEPXMbEWtpOzgdWYrGfHlnDkB6R4Xamvo",
+	"zczvACewCFlrCzD1bjMdgde6/Si9f0YAuHZL60TqJzfTriyuW9ueaMmZhl0SY3uMskicwiriMr2CoqWQ",
+	"Nt1f0/0QxWx4HG7Gzo+gDOEQOQdU1xFOxuNc2p6v489ZBo1EXUsu+429Ffbvdm0QQL+pgpIDyXv6MEDn",
+	"YRsiu6UIyQo3kxC2dDZLczK6npjWjJicmIM1HSlxooEFFOnz+B9GG6vIzuYRbgkxk7SiCH+SkuMWE0mU",
+	"lmEiPgOAA9Ra1VkVm8aee3gHa95DrIN5rZ0GC3lImdCrcjan5LRTpgepJmpCm7jALG5lXHMHMujf2HB+",
+	"MgJLfn5P1VjSL5qVNF3FtR1iOhxDwY6vxvU6ps+uPGo64BNJ6MXrP4VYYrnlBwYQFO3B6BOLBUhOBkW1",
+	"OyolZRtUE3xD5FCOPNqIyaVDbkidM46WwCpbAdyUvP+DcmtNbygdc4p6Juz9ljyvjwmeS1LXRRwxpK4T",
+	"+YHgvJmy3DwZ8e4emKVlUZA058xFbE6EDxfvxm2kqLsv+80YloJH8tm9udUTsjtEZ021M9nyZFlzjO13",
+	"/w9vBCsm7T9bspTZ2uxSaLZrQKxL35O9ekll8Q6eQ7So39vSLB5TclKP6zqxudl2DZd/tFr5fS95aPaY",
+	"xM1gjA66JLZyIOS6Pj6O5yTNH9/zApUya9vQdcdn6UfJ3ll2hn/Fvz1oxdgUzyqVK57nnAmd2ugiu/Qf",
+	"xuthBqF24Ep2mqIGmq8PnEeGhAfok5mJwmPEyEE/G0WueYXNe1Oz323Cvlrrr3yo5Yd+8ddi3FAGh+XO",
+	"Ohk7TGtSIQJg9x84q/DRORlr6JA+iTOqRfqmN2ZxKXtqQ3Cz9KRnivWmWvNe0OJdGVd8r1JXc1xLXuYr",
+	"eUqiAXKvkNIosU+G/Gyn0RiVBo/jAc09lrIok2l+8CRLMaEDe04SlgC5Bu1MYVfaF/7afjGyfLGcx/3k",
+	"t+sOCZR+nbWdRUgU12tK0PLesPhhXXjz7AviJ4gevx/WZeKaVo4h1Emp/hUkISBcu6/pylcw6K3RLPol",
+	"rSqI60q6YX8F9ucaK+gr4C30U7APRUs5X5JqQ8S3H/ZcXFZ4vFTQ0ofhhmgFK0Ot8DVhaIlX125TtbrT",
+	"ykrQRRELgW9XItqaU20KyMYT/ZOU2ZqXhzlEl4M0Azuk2IkZ3UuyVq8b9XGIT8pIIApTYHt8xMuapEQO",
+	"TstRZZGItYXVmbwoLh3TEM8x5noRnzvA8pxOS5fBH84UXqnEaHm9iKQ+REIOYoxQdxixMZyNrej8YWvq",
+	"AJ0Ghv43S/eQR7WQUFe3EhKuzxExCTeG0Umh61le+hCumlXO7ommYjGU3Kr0CJmPHKu20X0k1XeuxSWs",
+	"y2StOp0sHKHssETG8rScRfrZWCeHUbO1OjMRrX3lwgxLfKRzCDiHsnCApQNmfnBsHqFljdm1CWQqJIla",
+	"mEsUlV+ix0vJ60YRICphyPC1WEnVUGi3j/Ywv8oJ7F4PdYyjd8Y9ESsyiClHX6k7OB1HSwid6d8mR9t4",
+	"8XM0HeNOfyphTYMMzUwMRVZxbezsMddFaFrQEF8vmxybNzXOyEnGqiqsIUKgXVvf8ghSvfIR8NB1CBMs",
+	"GGtocgX62W7Up2LzCW6IbyZNKRhVO4xTYyfzToV+lewO9PBYhXZYrbYIIqR6ZXNGzP94hBihQIjqscSM",
+	"C6BP748oelzXNlQPIHnIzC+MBJn9F7M7jI19X4z52krGWbk4Jx7XTuLZJuviiZL2OH0QOU35DRGOqCDu",
+	"VZYwpeRb3uKqYdX4pyeN0wXWfZ7GNjVtrXlL/R9ngY72lJXqvWl3FORVOzTVLiNml9gBhBxrotAeS7nQ",
+	"S0NytMPMksgcoNxM0BhXuP5FSa3xG/t8LDslEgGWiOSDKbI1v4iPGCPfFqul5a+LOHFnuiUzouGe/G5Q",
+	"U6TnzN3GbADhoadw09Odt5u1l9q+0VicINRV7DE1UuHGFLAENR19T8+svs6nnJJteURk/3YVF0E7Vvqq",
+	"VSEjjZrZHMe37aJXwUcDHg7c870S8w4vS836W70KzqT1ch4e/VRL3xWjKtItLVQ3BRiom/JiHij/Yy8U",
+	"AJ+P99MljkqRRnWzYzJLM8/DOKYuEHJrOHw7t4L4mrDRzfCN9yfPlC0UMMJvXasWviep0XlK6tLEhkqg",
+	"jE0UE1G9Vz1EGFVmwhcIoxW9oTWqQFQZCNGjsU7F47EVR9YowCs3ZBEGGVMTXElgw5oanbR9zMIyJmNH",
+	"N7huMu495jEbs0m2DOausGUbL380dAGvyXG0CqA79LptCzv4CzN5UFC0QEssycJfvxcIMJQLZG/IC2SA",
+	"5lygdY030amuKbuOXx+3yULOTG103clWFN3dqrem/sSOTmrE/+TWctFe0WRuZCOQANnsSq4EUr1rdpMR",
+	"HJt4dfgU+Eaq5z+YnEvpgSALIqiD+BLkgxUfbVO5SBU+OVlejknIxR1EJIm/PkGSOD6iLsOO5fjwzkDg",
+	"pjaQGUsz1aoZRGZ4ihDThHb4OroVBWd99uqzO3OMJyExQimJnEJkrf54gg5eWjHzpN8xHCCQJhnCTA9U",
+	"beMHNN6UNfU9jl/6EuayuIIWFX3iZy6qaV32zpkgjfY6JB/d7LtP204unDs1hVA2JivUjJ2zrJ9JJdK8",
+	"pef6bj6c6skMlQlS14VrR3ucpVQ/3smeUKIOqmahYamO6uPzjFllPnLpi4ILwpX45IiMFQZrzrU23T++",
+	"HuucvKAT03qY2XOekK68kN/TcXgmfT69R13Y+Teby7T5wlOLvMvBz+WCq6ttmQJncDsqOOkUviYphaw1",
+	"r2t+kHBBZFxtKdssfGZgAWmBhUXYLnyuD24epu0LZC4lEOBYIIO4foSwBMZSf94zLPS+7T4RP8vikxg/",
+	"OExm3fQsNSGy2Jfaq+yp8CjqyETssSg8S+DAmlpF5rUL085op3npqbckUrVwuclECVc5QfiQpHg8Mdt3",
+	"l7nqkvcGzUv09wleXZee9Lfbi1jD9T3qMUjGXhQy5wvyuwv/gKky6xxiA9qcIDQAF87o0jwnaEcJ3iyz",
+	"HCQeA9O0KDWvAGtfmBroZ2TlKYYuNtRl2LRLV58n9SxjgfOBxl5qIJ+X0+WOZDdCsL5CS7LCO6LNcElq",
+	"zjYuhpgxDvFY2Ysxncd0IUiCiF5aYrAoltS2ndmCggj45D8jI3DvIQjbQNKPcf0WC0jljZqDRwNWdBtg",
+	"8siV/zS3K1qNTWp5RCeSTPr9yZokidztH6bLGVLAM92/t2RfH2e6k50jYjrak/QOdTtmFc3CEZHvSQTH",
+	"SoxP1O6DZe/zu2eUyrMmZW+DLSSGlrNAv7jIjo2IWKLGJUEVwbUyPJFS0bqOqdaOMBPWLYq5+8F3fEfA",
+	"QTXsowYjiqXNw/KmiwkPQkaW9LKAq5JTGcXH7PBqCzrjgivS0a5N1LQVCb4TlqKnN39KI8wIUwna5jHa",
+	"n7Tb4FZ75GLylFeOzt8TpAH5ITTxC4lwVQkiZe+oyB982GcfF7ozB3wsKOo74GPgothx74xy6NvY0W1b",
+	"5t0dZ6rOYtyiC5fzwm8UdiGFo2tsM7krlfN2zTS4yaOia4DTj7e2NflsMN9FrCt+Nqfmz31gbJjnckHk",
+	"SDyXBKz9tJ9KBRGQz5fBoX4wJIggcmi4EBFnXm8J0IuQTnY+4RrYgCzHKTzzRYu8MaeAwh8eIW37IL7G",
+	"QkzhF9LpGEdQydCGApzEiLbjK+3OHgC9ak8O6/xW4fczZrPs4jEaBSU3tqnDv3zYAzvga1ZWfFMyWGEB",
+	"Yz6tZcB0n095bd2HbLmpM1y/CrmC5RaLpJikthZjiw/RV/fQbxLXCLbKLZWSqjFxkd6lyBGqQ300ZitS",
+	"1wRIsFc1l6RqObcY93xjB1rXAUHpzOqoNMMSf0uAY7KEY0m6Wq3sHxRZbkjsVypj66BeESC9ZWtyujht",
+	"6sDuQ8Eqs/ZlW+573B7wMMEdar2g/NSs+5GSHBBRKEdm4tVKNLggvfTY/CCaXQKLm0HySaDWtCC+Glao",
+	"xm4DWObSGufsM/3PjVR1WlczwnOuf9MSGcBIIf14XMPuJsaI8AIIuKWCIDyVSJ9M8fXrquAKJlMqUpBw",
+	"ctYWV7rorR9XqArTYjvnrcUOWmfxmLYE3Vi0dtpay0jVVKd5F9bGtjma7lS5lbtAgqwI3Su5QJXVZ9T/",
+	"2DC5ABjwAtme6S3b9CxuEbb2tTSGZJIr8Ov4QMWOsO/4waDUtacY6KGoLWbwHxt6Q5jFoGmPT6I1hsrM",
+	"+/cW9+7dy3SLXhEsiMircItFcvP5GEqoFXoDGJADxAbQiUaU+cuP0R4LZerzAn0fvz/YsOE6ZBuP+Lql",
+	"ptrKjmZLgb9KsLO8D6QL/ue//jselC0gby6Ltk8WaPez1abjvU4tIgXaLZ3uzma4oRPxqT+8wVIeypPE",
+	"to51Eva8D14/8XDfZakdLwX8Ptp8rp7Qeg4gMYVQT8bgS5zwE/RQ5xfqB55dB9fvw+9BBjNVLvyKq7ek",
+	"JlgWj2iZ7RcyD4w0l5yeI8ip4Um6rK+4KkeFl92ly5STTINGxEMzaGzNOwySbDgQVqf22LLOsATcwbxn",
+	"ToHTCgsxTLrcj+b/u0GD6bLK8tH0Uv9RQaGCjaEjplNUCeiWdCgkGnR84Ucscz5mKJlnIhRSycrZyAVI",
+	"IY4CFwKbL+vSlMS47fKsPhYQM88WmA6ogIPdXbc6PUxzCJXb1Xh6yK6M9Gvu4irKB43x5Ucj75FoSsbC",
+	"NE1Iz0x1yZzH7CLBXqejzYdHyn2GgnCJ+8RIHLZQinjyjX13RAVivmOj8KJ1hYrWmJHJyV5H55KcKcuc",
+	"nUPO6xT17jb51b/s9HhBrByIEwkJEd/tSKenUc7zf+VZqXX8S2PtfL0n7Alm1zOOvbCxg8A/UAJgaRmx",
+	"GTmXRK+7c429wvcHBsJUcCdZVSXe6fv7LruBb+0b35hi8QxmI7g+BRFs36bUhBgt57PcBqbqHKQsT3rl",
+	"0gOeKXE1a2uZt62ktoli+jqbyTADbG84ydufnvIZ629EsiSVT4VA8584rxIlu+aBF0Ny1uCZKW+XStmU",
+	"5F5TpFDnYCqY5Uu3FB1Jdk0zTgnRzzJygjF7bdiMzPS4ZMgZkn92Qxsy6yRvFZ6rHq773kA6Gb7g5gFD",
+	"2Ol913QHdjrK4eNW1yejV+KX+6kgFf2ityapclbSUpwiqW1ZlzJW3uQ+Ub7wGbl1JMS5g7CTrm/+TT69",
+	"HvtObGdd2sVqcfF+Us28d9ZhsIIZ6SQmJ6xx7lIbJFZstg2Sb0bD02TegC6q5vwaNFcEbzbbePq3eGG6",
+	"9XTy2tStzSODiVSuebzYAVMlDa8/Q3i/F/xG/6stme55gPbPBQgG+4s00ftZkFpbzCqZPE8tEScA27zi",
+	"xRcSbZMs1WXbQBxB8ASOpLYcHartrKGtjZGpLTmCmn4ZANdSoB9HeOZfpXYm8+f38eIiV3I/1GG2bGv5",
+	"zTQ1NODNQI2G+b0VOBp4waQHSgjKlGxtu7c8O9zJFfHUNLRccWZyA4bXe62ZKM1aXBqpROUnSZPsWe1N",
+	"W0f67z3rWZ5+VG611YmBTYNUsGHUWMYBFOZt+buEWSopRgDLDV2kuQRk0pF3+d9n676lC4ZL3Dd9Fhao",
+	"X7nTVa/i2Abg6CLj6o8F2zMg596IRA+BAauEGPGd/cFTQ0EXeWXDFP4QB64N4pgEyt2dMblBDAzC9zdo",
+	"qhud4E7gvjl1mOotvSqODpfqMLTllI69z25uXfEJL2whCHQorh9xJn81h9/It9z5au0mnY47uGHVP5yT",
+	"X83nXUyRrUm6YXeoEcY1VGteH8gMMeLMlsBMsk2eYSNPjtIsek0nAj8o3sQQEnXCHBbbB2DpteA7CEuu",
+	"qZAKKAqy+u609rM5UmvMGKnSO0EgczCZOg/l5vv869AZ0LRbILkXUA+hXVgXF5YPe0TrThLcsifvEJbo",
+	"97/p82hFmyFwRsBRP/SWrCHpWEsCRQ1ZfgJlUolmpVyV4TSxYhlIoLUzFxw4k6RBcCJNTqUwcHXnv04+",
+	"LwmbjE0916b8jpgDIF0LG6cw2xIq3ibwDvEmhSGuMkaz4AYdBKbCIWmPL3t9TqMketM5T7x6ct3n68Sa",
+	"J18mYysFhNW9yM7kyhnZH9ZrvxPohY7NVvGozcxoT9bRqeuTYG9Kpj42mXov31XXbSUn9EXquyW0VCJ+",
+	"YI9cmZTe4zFDJgRqHr0mZC89x+gWy+xMVFLVNgUsiewY8RnzMuWTY5zA4zxI1Cp2xMrDZixG5cn7mGGB",
+	"FUGU+cPCSnQo/AFIW7OsI1d+NrmfTOrax6LivfCac5KvuoPTdt4v8eQeM2N7KS8NhDjUSOLIPPAimRF+",
+	"zgXa6J+bdbLFN1DDmCjaKNXu9+Dd08X+p7bJ5fEnR7vVL+w2FQCUGd7aR54uveLMFnqCrMxqRfaqkzwK",
+	"E3A28psLY/ebdu4PbiMDGO73me3acEd2lJuKTmYPCC5KwPnNP34svIsG3d5vreKILei1hbHaoiX48FDS",
+	"m+ZoOZt8eVIZfMeLRqH0pjp+viSruIZ/OLCXbgJ6dBVEweEP4S3jH9QgPA/a7HBzig6tP7oy+zIrQbwi",
+	"9KZoxxFEElH8E1X0uGoEK/qCJPW6LXzohRYJOggKLB2ylfbgjZCkviFyvFg2XQ/bdQCifx/57dscPFqY",
+	"CV/VmO5i3fuOCLKweQeTY17AUrY/QMsjYryjaxI1tiZJOeK8i5L83nnV64tS/fny9YAftq5Nr/Z3ytMJ",
+	"8olO5d45PyZmNeECtdo9fgX6wz9YYh5AYI4Cuxf6asvG0l1MIAqs7r6X0ec+yNm/Htp15w8xe4oHCkN+",
+	"lwsPleCcDFVBAk9r4FaFJt26IknP8I0gN5SUcuxunHOQe4AWRTls4ClZWUIKT638Lwe/G0TsBV/WJamH",
+	"55TU1RvzqzgJz4eS5hRBWcGCreUUFv4LRtmmSO90mAoEjltrnp2GBIs4QMz6jwajPBk2mcUnFo+2/tzS",
+	"jcMT4JhhD0kdsvE7zpfc4m9HExNLoes/fE9ZVSgxW0qNlqZFu2RYuAwDULXZm/xoqEv5RBrSid0Oga1u",
+	"DxtWc6+xCT6b22jnIuoyPowbQA2HXRzXdVujH8vyDOVqxzr2Ha+jHeqHl0cl89Pd8q7aOXpWCOWcEe9O",
+	"nQOWc24i3b3DR1Rxw5IEheMHUNPU2wLWvykDbpwpW3feZLKplCwtNUwl64ug1Ok8NgTEi9gW/93+Itao",
+	"Xs4hkpO48UnZOAvb4FQbHfE2ExHJqGdUd2VNp5sAIqZb9F4/9I4QFs94RJIiouSQ+vYmWqZQ7neoA3c0",
+	"IsO7X8Ok5ePKX3ElGVv/dOEO89PYDcnetiZf4qV3TsFP+2qCFjYUYjYtnaLzrYJ6kQB6ZVysOILaeEBZ",
+	"CStvQ+FBOrC9UPi9czwFa7L1MYIJClZlyN/o9rIWK+IsypuP2flbdyHtIpaTO3oPcRj09UGQSF5s1Kvh",
+	"qTjx3KPzZNBzyQ4fBrJifx3fl2fVwpbHJbiIkL0BoF+f9aBeYZAjdLVF0pPcUmn5dF3AvWXTzS1VjazO",
+	"7tqKr8PBcnVrrl2gw+hFZTwz6O2o0X86ZQx+GZ4FK/1TexZcDN5lYK6Ft7EWSlrkmQzke/2G6bGiLUTL",
+	"NSw6OmpLxIHKs0r8futU5rFLXcd1feNAm5hz7t+oeIWPOa9J0Vicju7yhMbu3rPEzMTl5NbU0sPJUsSX",
+	"a0iP2zZHp6pRG17OOD92qWYjrFNWqdQjD0zJAMDa6Roo+4Ex1mANihSM93if+qjlsZXozbPnnbctj6ZU",
+	"+nL6Gql9GsQ0WldlIKthehOdsAN765d3ESK9StE7siHJcwb0yJIrmfcmWvreBBVLtNnxByevjviBtBmO",
+	"NpGDIByOBNHri1iozQItiaQVEN4huCUMq02WWNKSmGuSEkuUJXVKQqvxQRY2qQAdMC+MjfgbvCEnQLdO",
+	"HZY5Gdnu7P+/RPBWvlgixvthz3DFXz5tWshRw9rKs/j07ImAOHzpBHGl+C7u8la8Wap1U8eX9tp9zQu7",
+	"D8nS/KZkmSPoEjMfDv/LIk3vPAAJqy1vJGaV2lq9AIL2eJOaPqtjGvHi6WarEtIRfB//Q6astBmPVkHO",
+	"j55tjy+D1x9yLVm4CUhO6tsc1vXeCerpHPs8sWiF61palYkux2QCgTN231vzhuUHXgITjUf2YsHcZ7Yg",
+	"E5rY1qfp1SBLC9E2qTulix91P613POkODEGQfurLhPQBiRTIPxP4wOCQsaWZWBkdIOAugg1In8gBLjI2",
+	"BQNhuI2r8AbZH/3lRUtjaWbEjWbcpqSc4ZONmcE8is6PwnQzwusZ7F4Dfpv4QALhifypPKcM/nfiEs/X",
+	"CG7X8G5H0L7k1RFtsUSmuibTbQXfJqUG6WVDoKQYZKuR4m5D0Farv8e48lmT7KJhw9cSS5fByyMt+okI",
+	"uqakCvcj33kTwDjgkP12zQU6EnUuGp2iqEDA5XmOb4umIIb7tmGp99zYMTxPu4YVQeblQf9t0+3otbPr",
+	"DW9hDD26eIgAA2bFlF5rumlESUYJxBhiilbCuD1nz+TZIyueqC2xNLlKEQGgA9HeA6nQjgARtId+P0I7",
+	"Chu8hWG65UMlumbdIybEWSlaz4nhwxi63y/83LQxvmSQ6w0RlFfFwTvLrz8OUo+yzKcbkUdLcEqgLa0L",
+	"wA8sNsFtTtdszHq7S0lyJANyCbL9SLxNtyI9PrOK1M81QCPhRqd76StTYR4Np32vPjWZ1E+MkRXLHAxV",
+	"epD0uVfuVsUM+o+LsVEopFgetf3yQE86Z4TdIhpF5uiH3uqdS8JvGrXlouzWvOK7HY7fR93VMfIXvqFx",
+	"G0ozkzPynu4Su6+jTwenBCQPYIVytjJBJZ9sMYHsypSvpihZSoQV3/J6mijJdNeHDHyehRs1uXbY3XCm",
+	"7WNWkP3M0+ombzImnhlrLKLPv40J8s2ZN0fv8E35+eWWa9e4deslmLBvAHDuGModJMmK679VO8qoVAIr",
+	"LuJWnVpxiYEwzYl2cctN8Lugc3KLH/z+Dxnk/ua56Gc7yL+5SaZxRu6xytG43TpRtMky4bY2oKhEz6pV",
+	"dYHrXu/CvXVkvG6j+K60Gg6kXPOvC5hWTyCIEhWTjdbmfMcPbakrlWiH1WpLqqAYCm6ybTkUAEhcPRSQ",
+	"DMUV+BPFTGXB6X4AyZYYWEC/HZ62lgA+G51iQVaksqCmgqyLHx2siFSoomubM3SBL211RhbPQRNAIhJI",
+	"ob0ynQ35uqjFGTRv5lB3VSmIx1k04ZOxKhs89yuxTz6VpDR5I8icaJ/BKCUV29r8bCaxkZNdS1MPZiMr",
+	"BNnRXrYxhTFwOQjfm+DXXnPMdSY+eqaioVTCCe4duF54617A2ckUWL2p4iP2grew9CakruwugfWdBWRQ",
+	"4Ryua/NX6bcSRwMoyQ0RsVykT8wkD5Cx4f6ems3v7FUgbgSmLd9p2rsfLHxuxTcqMV+gCvdCkd2lxd1m",
+	"FPW6n/zooi3D7aXJV8WKZneoRPtGIcoWqGoI4gIxnrh3FO5YRJVV1zhZutzHG5XqkA36NhOKpLkk1iMZ",
+	"gArSdtDyUOarLUvrzqAfFdN8mJQxs3QM6aVomEQB6HhKZonTNLMFBTDhiorXCKgitLlTxYvm546ExJIV",
+	"3NBfgURqtz+Lq8C9ssSZoZfg1fQNkeNE7qkU/21ruZKFGQR0HJHEFNxAhqhCgvwNREysRyQV2hurQIqb",
+	"Wg68AhOLxGkHCCzzeTdynQzWypSg2nR74C+41JYjrPMzOGa5bxs2I8P1LIaLe78loFLKmYWo6iel5d2U",
+	"RKmaIKoe6mF5zYDHRI9UUg/1k80oVQ15ciyQmn3dqAKVW/N8fBFlQ4mt5ZXvBkmph8XVgeqxnXrRz/DU",
+	"DwQzOTBrZzluCF2fgva2I9YaQMx8fZXNJUPXa+pZJ0+8FTjnzMWzXVnR0MEPLolYqifH+K5Z0WCbMSYP",
+	"ocBuJqH7rvcpBGIdpR5yq1lxZFxrSBqnmWzSXOa2wq2gPO1yile6I69TEGe9w0b2mx8wrWX/lmr2G3P/",
+	"sKNeVB72Fr5WjdZmOWtxbkt72RmpZCzTdHbNiWs6FyM6+iaEe4f2Bt+QsHgzaqwTUNnBapAEqUYwU/vc",
+	"0tE40kkQ3AWlXX0OHLZc360A8WM0eyq+avTmE22LL5waqnK78AWIctcVWuLVNVIUUObEWkYG6sfD6NzN",
+	"aER2BeC/bW7Pgn5dxYZpq13PraC2s2uzEMc20zkZgWCPnApd3sKWafegHWV0p39279QdY+9TaT1S9WOH",
+	"0LVXBPCHeBGA3nwer1VsqTzDR/kI3UNMG2cciSYsa8kUdZ9bPtNkmd64J0zUWia8eMx+3tCazApHxXin",
+	"IMkmCWFoedSr1qTLi/fZMaBGxvw3LAyY9SlfyReA7VugvTmHeyfmWRp75E16fFzjtDOtx+oMX+zNvfl8",
+	"WNsYDMkICKR/zhUmz7EJo+RgDkmSmUgqgdkmttwALbsjhoQYM4SrShApg9smG8Slv0hQQSWOq362HkNY",
+	"wbY22LttE6fGsHRfzt8FYqdq8fbW6+3kVuGqqy/mu5fV2wwRJ572PDB2fQOqBD5APTPcZz1OdxJ+YmEn",
+	"dtrHQCdvMbsm1bvA8TpHSOls2DoPmOtthlAsBX9EpkLU6JxAMJzyBLo6idG4JXxcb5JsaIU5UisDdHND",
+	"l5qsOZBrlUCfwFgh4FkJtIDMuD6y8ZIDkaqjC4QT8VMHg0w67gXYh65RxgUVEqFvM2GTn/jZPjYBRFw1",
+	"6irsQfv++PwUK96HwdcJ3l5bHjrlkQkcISOetMU2sGfkqkQqQT+rri8fdnaS3MCIWp1p9pw7x6fQ9hUX",
+	"1VteWh1g/Yw4zM7dDIZ/SZx8UOcaTyDgRpKEQnsxXo6lCzYk+Xt2aUi6NtadvROQHvJ3d/Hto+DsqIYF",
+	"sf5abQ9eMyJ+0Nxwj07uXAKCE8XZWuM6lW6gL+BbKPaPj9kpy6KEYxlxR5ofaFrDtsooZX9rUvqX3ogU",
+	"qeuEMoxPaUmkeA2UrPq6AKEsqiSqMds03YLIwLYutcPBqLwkSmU4oTFhv2G/HHt0J3ZmkdzGuTEN0v98",
+	"JMoCbXXTqiES4qSCegikJS8pb00ZzFmVRieIxD+aBPAoSa+vjp2DRuuJdiYlcwP2XFdeO1qcZ2fHUkGW",
+	"zZHDkecSzL11BVFRtpRIsdipCvZBBRa0NT4AgHQqltx3eZ7MhKCFl51Y6NQNoJ346d5gdSJRNuo9chZC",
+	"BHnONl+4w0Y+rRoxy9PNvGAU6hU7RYFhTkNfgBf++mwvn1RCEKhChKotEQ8Rb5RjW4BcitWr7Sd79C12",
+	"KGDzh9P1o8x4pgg1/YbZP5Rsp9xg+X4NO2QfoUSaTngW1czqXN6oFd9lRevDLXsgdwqZMkV23hPQ22Zv",
+	"PL+6l1tUFBfASWhUTcf4jG/luhpUVKUpj4OJK9y6uJKpKdV/A9CkMVLQssUGTYnc6C4sImWHj/rfmfYr",
+	"7uWrD3EFdOcdobL7caGy+CGe0A6ajgIAP4j/dXpMLcak1EmD3Chg2zecSJPCtIuBM+KXytD7OpNy+gzR",
+	"/xHN9I+igj5Qp/Qq40533KyTrjcUOD1+DNKzO4/evqUKya3UGvNgeaNKd+gUkOnc6OOT3FTvczqejSDw",
+	"NgpJfuujmhcuoCu5Zc6raGt3tT9ORhyGRWxjt0ibs/bsdM0RVoHlhTTiFERcB8raelXqNzbCIPzDgjRL",
+	"jtKJ27R9f9uwbz0Y4dMLJw4ktKMD1szzEx0kMUspsIiTIoUP9nDEafk5sSEskfAAGK2pqV1hIUAmXx9A",
+	"+mxiq0TEwyoMRpTJkoBQ2sODds7+jGNhVKC0fwT0wI3mO4nZPqmgYXq2CwJzCTB9ot0/4Ko4QNJykkZc",
+	"EVdPLSlbGedNNAyAvDusLyWSe4Yo/Y9WSrhCeINpKf19ETd8AKWNhLUTzMD9ZI7tehCXdqgt//7EQM+L",
+	"3eLqhsqo2pWrNIIQIwK5crtWFKlr2b3CQRmfBdI9NKgINyNxTZFaRtAEwOsasBJ5Gk8LiEdLUnO2kVb+",
+	"ukA+pLgwkK7KCy4Iq97zb1mVyKsLGdmJXgVAdLhS7jGt+oUAAVNppIjnPGUerQV9LoUeI7Qhc3m6BVUq",
+	"RvPm6ltBsx1uSDCD5thaoGHDsTQo1IwSD/vNtsTDm1kHA2rLPLThdlxTX8PU8nXb6/eg/MMZqV2eC785",
+	"jO84n2ip3TxGujOUkA2rxhLjN0vTyXi/1eMEBYv9c4KfvqQihTAlaMEdwbijMZItWpMUe6hIly54CLjR",
+	"/edrpA4cmQ7iWi5ajVHtsEn91+hRk9wf9eGUGEb9p8QQ2iKFrqaOrd8v1uYpOsR2RMoup2nQqm6wIyRf",
+	"LvRhLlc6FPgoRUIz7bXgrDnNmPaI3SIHjrnZW61VeMvpLLdFuDTbybLmb2eoU8DkFlgab++Y/mbe8TIm",
+	"cd4auJhNZXrJA9+4P2H9mYoNbsvyMStpDUqWCNc1P0ggq7CKvDnix935cgUMQ1/ECi0P/0Crggp6ClhF",
+	"eFl0HKzk7ZxwgtfDmrxgJrIHKR16CxGclCNI9qYYSV6a8bUfiQq1VaRAesu195ktL5rMZsL7R9K+kVfO",
+	"wwZ37f6rb/434gI9+MN99NsfXz19ie7fu3f/dyMVudFSiB7hdFjj5a/ttp4z/uqxC1hyJZWlDdsBTGvx",
+	"0TqpdjBTnKhHBIw3nLP/+a//hmofEOhUghqmj9xiR3ka4sBGX/fq5PdkFQcmVa6nqgdfrxFvBJKQh40X",
+	"Cl5Qe3ZKKelVr2zPQscj1XtWMtovnohsUldI1k5yME/eMseSqz3zLnQuJvBJZdZ/SxIL02fllE53KMo9",
+	"NqY5SYWYGq9EhgPNXA4CSBxnrX6p0y0BFfqhH0FcPnUKSlDAejyMIU0e3qMR8MUVM1joGMsLBQrNVDB/",
+	"P3AeosWje0HW9EOeT+I41vNSOpleyeLqIPhYoXyzR4pbnAGAEKBEw8Z50BKABzsrRVNjqaaFo8YLIeyI",
+	"mBEMex2EgPhhyqznuIfeIgehZdbCL6Idf6hHaoEOhFxrpwMobH14eXlE2N6pe2Mzau6TZcfOxHu5Il4R",
+	"+Qhi2g+1v9+JPJ+6GqKaUnY7X1hYFRe23CdDQKy1/mGAkipp9bEkWpINHQ7e7S2SuMUmLTVhm3V5Dtcx",
+	"R04Bo5wPHDz3TRSQ5uggp6wQ7ov5PuhL/Xi8rE6/x1zM9WXTCkOQWhJLvMHWVOyIQdQlAlPcZ9EMZ+XO",
+	"EALMMesovMnBsMY52gvYehPXx2nLGvIhOZJLS36Z5Lp8R1g1Z9OLELQ+iC9Vp2Id43NXjWDlFTOT4xip",
+	"9v1mrNr3MhqERYS0bXjOetBGdhCQ+UNdOzOoqfmcQYNZVEycvIC6OvXYVK/onnYDnNlC3yNprBGFQcGb",
+	"ZU0SSrTH7MCSk3907Q+nI9D2dDE699mQmASGJT5Zcob06SjjmEkjaAcMivlBk7NPQWbJx1yQNh6B4Ls9",
+	"ZgniWL35bpo0bep46ceOp/IkNZGP1Wtb3TQ82neYHRG5428KAGsFGAsFx4ozgqxO75cJ2EphVoP0khr6",
+	"KJKQnsxPaJj762S/HGpcEMuzD/FXRXdJ4beW2X246xK+rwuqGwyty69Rz81mlzN/z3PL5JJkaIF1WWtp",
+	"rbFH8GewpEY4PLSe3qDHlx4QFswqm7lgfV9paiBI0KpUQbTp6hzUzJmIpvMrJ89WC+n3+IG6ok9PZI6w",
+	"2f/bbHevhBI6nRz1M8vP6SOpJMBrWuBojkfD7ebVE7Vm7o0v2gVQIlZgSY4LZbilzQ0WUFQWumtcGGma",
+	"OZFQaF0nu+p76d48NpLfU1bN233K7cDNWmSMkx4dy5Jtta6SrT/3DYx2HIhU5gihRdu34TySf3nH7Zm6",
+	"9moFssUnaSdJvxABbEWaP8cP2QS7y3sjctAwZSqRvkyRpa1Iwf45EFmFXrfEK+590WGlG/aCFZcR5erN",
+	"FMjIJHRP/BuirVcYbi2ZIiTj5dW4PuCjtILWcuH5cJw1QOUa4gKIrnbtJErk9r5HiJnavgViHHhnxkQY",
+	"pmIs0ZtydJBbeykqirKrz/3cH1aJkTbBpstLwZ2pIn2cHcr35zzlpPdPr8b0LXpJGfFosU6A9F5cEzgv",
+	"9JiIEX1TEiMyTsxI7mzYh7meY0TdOuSQC9acz5iDAJMjC6cS4NAH9J9E8Jxazyrm930L1KcesWLhqRLT",
+	"qvfKePzOe6WF2v6tJPgxc1n+YCMoJW5VNDD21b0CMsysyNhX0x2ORatGu/sGU3FxUG2qNtPL88yD2/bS",
+	"843ILYdOgSFe28XhBscx9nqzrTgxhgsA7AS3dbEchXiGUyWOY+LUgF5PZv9cWQqmlc/uDcN+DUvWeXux",
+	"ABeIsZJTmWMsrUcxfD9koOXCqjPJhWPJ+6se5eB/8R1ZQPv/CiU49r9NicICEVYZmlF1SPE2p8OWaptC",
+	"11OFpOLcqih0rAHG85rsh2ZxMOrVcUzIKSgPP4i2yYv+jhYsodFlPkPYv+LNUq2bekQ83IQ0tbVhVpnk",
+	"qXbK6wotCSJ4tUUgrDXh2Z9wqA+BRLHal7f8YEENQJ7Qep261aa9ek0vjew+wtKCLEtqf/pOt70xQIMW",
+	"7ViOTtIcnP5otKJsiJ9gdp0ConWys1nzZCIBQ3v2mIAgjpjhB83AJ5c5y6uaO/WyzI07yWaZrpSqRutO",
+	"/+e//hvom83pAqVu0S2FcUXXdIUdOGqwfR8AwIMlWgIf5yNkC1TREteYrUiCOLhM5mAf20LN1mCkCARB",
+	"+qFcJGErapyNnysJ01YWiWIg9p0hXDhcAHhPriGtSXTkq/ckXij9rllKRVVTTO9Zog0/gysxQQAyW4Yd",
+	"CEB6fIcdIND44HxbHG0zPfAM+venCy74ZBtmyArMmKUpTMfsOXDDnzHuXcxreVBnxStiyg6CK6PP/9lq",
+	"3TUXC31sSr4jgBIBHSpXLx8HfWcRA8yVYs64KTnVKv0V+46xEdT7jpyr7zPZhSWBEo68Z/N4FUpIJA44",
+	"79OOF7XsEm4JT/VH2p5mCt674f+T4M1+FuJVucp8J2rZ5YE0EoaKt2XlNjaxpWwztN5lU22IylncpKcc",
+	"2hGPz8Ry7Qig6EZy1m0Nuz5ufSg85w48XDXfjIdeeiJEltp8B0WRGDFyQNz4zHnFWnhZxyL75sLrQsWu",
+	"MN2WbMheh/kBFHy/zEEs2i++yoWCKSKmfeb38NDgBLJ87Q4BZowm6HWvOc5axlbAd7yeBRPTV56ujgBc",
+	"6/+6NSKnlP21onLfAHTGmv1fIXcP2f9+u8K7xVqlkEaZXG+9UYOW2hePctK4IXFTeRaFS21m4jiLjCFW",
+	"gOT4FvSyoBLZETWQIJqgx99aKd3h7cDw78MigCMX4PpqKC3liBIZgVBVvE6ZaTuuiUoV8qZdSfVnEpdO",
+	"3eEjqL/IaytFbuO7nW5bxcPhF3kUl/Mc9Bj12CV4d0a1EoLbpbV0YsWYbTfsZzvj0ZrBlNnNZeLOYSgt",
+	"4uburIVT6bn9y3jxLWbkuIvg4h9kp+kW+VcaqfCGjBSRLKaRDvkiNTH8+YNxsqk8USv7vM+99YosbCfH",
+	"Zm8W3YM5Zx+flS6nDN0dycnZ92cyidmn3+ZTjfpfGKHcLHVdh2gY6On64eg7I/eGDDMwm+11yWLpZQul",
+	"bxsXcZGeNwJmxD2xAOV207BdG+yhyhS/SIWP2dSiTzC7fmz7ESM4MsoGBVHFx1YLIfIyS340tYKiPnfU",
+	"xzMqlM9sOftUUjFyE/069Vz5hgxX7kinV5wpvCqo0HhqfhB/l3dawkGcKGee1pB5vf6BM4PIGm6zlb0J",
+	"lw+Jv0PHNIwth82zLhdB+F37xJsoSONB4g427ErnZCLk+fB0+ipV3fXWFEzFX7ZxV9SeI+hjuRLBI51r",
+	"JmsTXqgm+IbIIUF19FqW9hUlpCYDmGVnHUTfpb3LonOz3bi/Gk6lC39PcWxPOaKUSYVrz/3SYwm49xv0",
+	"1b0F+uO936A/3AvGtGoIOmx5TbKqzmwkq0B4ymL4ovXnThcjC9OCFRHPrE2PbPLO7OXCZNTkDtc1EQ/R",
+	"g9+g+19ndbImWKrXjnN4ytD/VWkWc0V2mNaxWaI1qVDDgJZeLVrXAKpAsk/dHzCtU+ruO3x8akYgvky0",
+	"Nw8e2licCKTb3NEDbNoDnw5iY4LMDx8lorNkZE+/2JUSGFfLL1H63hMrIGHvt+R5fYxPwMzrq8klvQiw",
+	"xL2DwyAgDYKDceGEaeC/b7gBTmUm1l57mo7eOEvZkGqBzLJTyDhQuS/2RneqH7PHx/c8r+i+CHf9GLgO",
+	"3ogE5lp2yRRyqFpaZIkHt+TCF0J8bezqiT88zXRIFf7wosp5sGEKf0hdy0+gNLOhlhZyb4Mu/dCKaWjb",
+	"jtZjDc7KTqymwy5pzKKNo4YuWLuxdNy8jvs69Bl7fmYQmg3OyMAv7FwpeqGi9irkj8LRW3mIoCi5mTuY",
+	"cBlMxqCLYze4MlTEaCHhOXF9rnI1q3cA0hxTWJjKWvSBqNdkr7K1VIQsoZ7BVMyAOQEucy7FUVI/S20J",
+	"LWh9Gr/c+ZIDo4U0QkZqwn7PDlrHMtzILKyFZ62d78leXRYFNMfey3AzZebzMed7wDGVMfH9GR9L7r7H",
+	"y3qebNqZaMdKAu3Q2KgGJhDxGF9gSt7QxN/N455XKzk05XKuydxNIAAVkeg4JALqcV7IYadaD6BVX0ry",
+	"QL43JGkXrYLFkpYsshVWZMNT2T++2zeqSBLI6SvnrnG9vVUZKQLfTvsJ19OgkX0i7io1BzMgQY+Ra4C+",
+	"QQI34++/uvd7RzQskW6UfGSvw4Jo/5DYMjCktlwShJUFDR8geQ/3ZYU/RGBCwZRMBCxz47iJTO1rOJKq",
+	"sNAsnRSdht3gkounnQcQBZ+KQYynO7uWIUchBeFX56HgZgiMP8glZ0rKir/HH4oLLAukSRIWl57mciTU",
+	"cP2OVCS9d/iTghUKv9GL02amojpp49H9jxOHn4it30Yo+BYDsiMxsciaOOuVN2lpc7BF+TWTJWCq09jW",
+	"eWr30C9/RwibtaR89cgjx5wJrMK+oN1QDPalQr6IsHCX3UeSF9wT0GnmpyNjVHrFKrj/xG8Y0bbQWTht",
+	"p8YYly41wVZHsqj/ye8Ppwldw7Mvk0qQ4S1ukLmQXXZqCiSQBj0GORDrXuWAHM+gBhedC4shLAE89Zmr",
+	"Q9qYJptyjtbRipl3XSzKFt+Aki4oSNm43AnFW7p9AcOxbUR8YBSuiyUX65ofsKNhyb2iGDKFQl3Skuf5",
+	"gWX7ra8PTF/jonfqxkfGc+t4bo8125XludFchJPRp732XTFjE51/QXE9KyA1mSl9hXcmgLskR84mb5/Q",
+	"kjecGtjOaBhr1YibfGay7osHCJQmUc9mmGQtcFXfqx4Z4SpyIFIZJmIlqMk1RbAUmLLYXe2xQjsuFXpw",
+	"L18sGTowwrxjvvW4ruObVUj2Eyti3VGVnfmueaw89RKd0l9KdokRLMxZlCmvph9Ppu8t0XbWAMSLBuF0",
+	"1segnfbFlVS0rm31oE34xw6HFPOYT2uXWbk7VaLpuRxaPXjLc8MaBASYlFSFv/G40vGbJFTUGOMzM+CG",
+	"o0WKesM1qzRK3Gda6NdbuBistbamZGcvHF23l3iTSu6RsyhMomBUY40IFGHs8b8h1u3GO5Kvoa4H7w3o",
+	"ynQiLw+iQFRV9rqybcEb8nAbBSzJkWDhof1ePjaXOyWGVL4/GaroGBjMRHJun3tysJKyFItfi9NqFkVb",
+	"b4igaxqF71okbMjiPu0Gm5f5ugHbnmT351HxpYgayYpGo5R4tSJ7RaoFWtWY7vR/WDzIAq24EABgRly0",
+	"0qgAoqpohTA7GqPBSwMLTpSFlFBqJlQ53P4+PNHz8lhpshOHzI+QnficYgf1OCxePIVkcESGMUiOWci+",
+	"+VI7mTYLBkiJZP144Ged258MOQv8Ws0+k2Ibg31Nsh/vgtkuq0IAI49vDMnaLb1Q3/Nudjb4HfzZHcVp",
+	"JFuErwp0GOBoMVgnpPiGGFq6AyhHUhaWikaiNz8XGd2MzU+fAq94RiSxmy9ohywcH//9RTsV/hNtd5LT",
+	"Ls9JXkKTyDhD/oh3BC2JOhDL06MOHFX4KBfI7eF6O+zS8gTTfm2hBFnOwvdkr8xdL4lfzX7Xd6Suks50",
+	"2qfNdAxHvcCAcMXiY2EUYvP5IzNX0OIUYcNAkLAiJkd499un36K3ZMV3O8Iq4NtAD+4B4BDCb1xUaM2F",
+	"PZUyizXzOFFDi4918SciKmpo21xxrKGmujKK/kCxwBtlhQ0PmILKdKwY9qc27lZg/heK1v1sGuoB36W4",
+	"isngj37IoZWPDs8ykN6BZIlBWAXitF9IpBrBMuo5uQXjmS9MdXRuQWYOy3UJTKQz+KfWY/6Mj8Xr74CP",
+	"SHGnMIDRmkIQywqGGkaEg75dLzm/hn+FuhNP1dNzUzm/jkdQa7wkdYG2w+LqoO/4MVM5BkA8ynrWssWs",
+	"X9+cq2huODahnQvbE9eK6GgTutmqEUPKspZu554cLdXxI4RNrsFKI0HuMOhD0AzYen4gmJ31OHW6o7nR",
+	"YxuqmuMshwcNWbsYQmTMAYO9agRVx3f6nY6l3GtyUD2GK86vqd/JH17VIFnZDh3e0++JXlzgNKx5/Jqw",
+	"4kwJvFLeZ1jq1UeEVZQQN0R8if7dCPJRYC0WRuKCVZYuzlBOVKbTyIysdOnAvfbcTYzTvRjk86CyYocw",
+	"/H/glzO8I4DkV/xL9O0NEUdzl8M1CPRp19kwU93dC76sye7f/qYvr+gx0scokNZhISjQblyT4wJJbrkB",
+	"jPQMVH4e6MqQAOj/5WsQqKqJV/0MINwPr+67+xve06uHV199ee/Lr8AhVFuYlbt4T++6CteHv1zZkkwv",
+	"4/Giunp49SeiHvsiWEHknjNbK/rg3j1zpDPlMNBBP/9mK3aNZU3C+l196q+D9fYMKEjgn9e4qZMm7Nt2",
+	"940ZYmOMzW6HxRGYQMkXhovNdhlGD28keAn2+3/RvwnH5W7I0r23K6g7Qk+hSumNe04PsMA7ouAE+494",
+	"Y9tH7oKh/8UsNyLVE14dzzasr8jBt+vX7ppWoiG/XnBGnQzPBWfUDDzifmLdXEVndnH14Y7gQFDzH1fL",
+	"5gieCOjl3RiNr5qI61aLHS7/gmDZCPhvXO0oo1IJrLj5pV73EYORdMPu8EbdAQlDON7StvOObtjrRn3b",
+	"PjrffC40kUaH5h2+IdUlJ/NbvSnXNbJHhaloczP7cSe0QwMYn0d9rwroAj+lPaBPknfL+8AtmQ/UZB+2",
+	"HEE1JGXhrlBje1R+fAu6S9jISfItq/4BjKj6TE3oPb42VHKuq2iJV9cf03DkyMGBb0jrl306hvJ0i4Xq",
+	"eHO3ZyfaEC66x5hrHlTW6u0Ge1fSUcjAjTS0GElUs+/ZS3f2O5MuGhtxjU/6Y/3Ep7UxPDaN/ihHi/32",
+	"JafcjLiJspjw9BFhQ4v+hUSEderYbWC2436aGEXXANJbwdAY7v5iggu/3m1YxdOm8SOruBuPWfaxsFdz",
+	"fTtsL+a+Xqw7q4tghgYBlFFe3wuZoWWI+vwM0BxKsNHoTw2OpNn2tbXyAalL/w+ckeNjeOqSI6g/8JLK",
+	"i978oSsIemxZRyXERhdoSSSt7PIGng9SbYhAEh9lQNZuh9pJu4ajKAS9Gd2ynwIHm3nsk9q4n5FaOyvH",
+	"j7JzX/qk/p6QfUuZD0c0qZCd5IpzsYAMFWaGM8Xq0SoOB3g458anszmiYIl5X29oC37HHg2ppSzi1vbg",
+	"Sy1o27FLnslWJTCYzsSUpefmbkXlCo9F9Z6ZB05auv86Uz+9rcHe8gYmhPDBcCrOWPpLzK7HVvsT/fcL",
+	"jpl+/0+UHC4aPm88O+XC0HY7BgdQAW1PVcQZsjxH+nBd2DSlSR574k2HFmhP3A7ec3jmdq9QsXt1dz7u",
+	"YmAhGDmatSUAN6ahKzj/4bxrakX3WKi7ej3fqbDC3TntK7LWJEGAsKQMQ43pdNVLPx939sWbzzlqxnXY",
+	"yEs7yzDv/kqure23e0zZl/fuPfjdIrBbx5HlZWMk+u0K79SX937/1QLZ//r6dwunHS8RTFGGfSaNck3U",
+	"aps2yef6z4+t4X6UTMAnPLuP5XU7owZgJN1snzInrUFkuW7vAsGrz8x568mWXTYZG6rwObaJVjX69P0/",
+	"Mq134f13f9H/79e7a0FGMjrPBSFePu2jzHTce6xNe9IfmXrnR7xzGqG/W88f6M++u6w9w8mzxKtr4woZ",
+	"sUF9BOGe2KQkCuENpkyqM+9ZXeOWZvdKJA+MS/ov0z63aX+EUMotGPc7krJoa8kIM1/rzkUbeBFkxUUF",
+	"bKRS37mgRHcBWtT6ajB3AQDB4x0LmBoJvWEhjk/gYflJhd5Mm6B5n2X07U/0hvgrYU3WkB4zsyatsMLO",
+	"oEIJYuSDqYabCmqnAtnWGnxpfPIODs+9bEVcL3QVDz5zwSH+2Y7uvsaMAewQLQla8maz7Zwrjo/u18VI",
+	"Hrlt8ye4TIx87ee1QN7UmIFUiCniCycP8UaZXdYYdmwyo+iDifWhDWVkr9QtetJqmn1aJqAb91lulD8L",
+	"qojzGM1EAT0+ZQifY1PUr8jYFP9MsEj4gX9vCMSdrId2NE8GHlnAXjME7//l4hvtn6GHl95ogRQsNj+L",
+	"oAbDK8ItkA0RW3CARQUME4p2RqOzdveXFa/Ir9OTByRhMsuNt9VTI/71qEKJ99o/daOwQxKxivdbYsAb",
+	"8my20V+4yn/CbONDM1H4mrBca8hYvlJfPtnVrQT+4IPme7cY+fu5u8AGyypYnxHwVYbv8wkeekb977M9",
+	"74wvg1aYad/H3AwrqzY3Bzy3wnI7tlSe6r9fcOj0+w1a5tLrYAdoFqssddgStkBbfkArIhSG/QfWyqIl",
+	"tURc7zZr0j+tboioGjKBcNHjelfhZU2So/vthz0XboAznAgQjW5H1RXqruTN1eLqQy0/ROpxC08NvlJE",
+	"3ZFKELzrzuFkSi1+aMAInCWJAewDZgbIh73h+FDczKeNk9iPTQZHnOtfhDYOphYW3Z1ryqoJoLGROPne",
+	"qFl+Wlhj26zPcqPESM+NPuCCyBkBqWAye5+sMd0FQeMNvSF3jMhdfP7/RG/Ij/un+mcfLVb8MW1Md/wj",
+	"5Cye4r1qxGULHiBO1+wHoTpsCIlCE/OcE4k8XNrADlRtK4EPaQv72T7xLxv7DG3MTa4zKkBRYKH/H8hn",
+	"cl5JQ/a64l3oT8LkBoddYHq8omxzZy/4nktD4pl0B+HRN+7JLL8lYIXKukJH2eMvefvtderSjqgP3/vU",
+	"DySH7Ch5zWLMjLOPDrypKyS7KLt2loNprGuCN814PP9p+9Rt3Hz9524VzwQUmoctd/ck0FVaoOURCpDC",
+	"cYRdCSR8w4Hc7TE7jo3ic2HIoy5mk+YDt2GKtrfIULRJA/Cu69KAwFM7aJ+Uo2va9FnGwG0R/6F8GvP8",
+	"Xd4IScY3EnjiovsyfOGCgwiisM1q64NhUuGN3p1JJbtUmXYIa86vYSn4cRKkoirv7IRHy87OgGzxRMhI",
+	"78WCqEawq08TTwcL9tbOY4zMJFodC3faLuBc7gA09JoynheEIg6EqUFhWeRgrsiaCGHLnVLW8cw/lGUY",
+	"jtQu4UHdrgPVtv2SyV8sjF6z3AuCK7TiUtmJADKixhaZVnrqPEweS4VEw2TJcfaGy7Hp+KjFZ7ZVP8L0",
+	"f27pfS7NWbbPn+qp8y0noOfXZ0nR8NR6/YRu3v/IFUfhIh5YRH/vnW8AUNM5iop7wvm1q/38V0Gqz7lx",
+	"fn3ZQMgT4GZEdormVpq1M3x3L8gNJSNxtTfmgdMmO+F2QWbJCKm0Azxg//wsS5ftx+3o3oJX50zGunQj",
+	"JcoxM8kpaUmbyD96RYvr2a0UtCxhE5la4mOTdHe/5YrLu79QVpEPo3P2Rj/5KaH3ocnz4fvTVkB3eEPu",
+	"/t8n53PPV4cOs7UReL81sc9TZt5q66a387fmgY+7Vj9uouTjVKRf3jfQfni40XOBMDKRDXtDx9LtLqA0",
+	"Xp/Bf+jcEe6MF8PpBj7XT/zL6D4zowNmIbJXmK0I5OYEIS3iYBJ9HsnCVZyLUWeDW867i13nuLgNMGKE",
+	"VcYVlNu12sVbYcZ4w3r0YNHTQeD1OO7zmXnikoNovnBJh8kAAH0wZEko2wDBtiKsqITle0L20N5P6zqr",
+	"W/T5kiv5rK4Ds03OXwS61rf5vMtKfKr/4W8q0K0L31AKpyw1PdnsSScsy39s7iToOEiTf570SWAQA8qk",
+	"rKW+pixNPPg8ijGNRaD+/lFhOFmYkee8YdVt4kX06LXagMsjQKysOAkXA8zIIAlshWXkXeMTjhLRkr16",
+	"bh//1AhpyV798LHgEo+tyJpuwIWJacneep5eLdGR5lvcMEOS3BCBa5f77WQPQce5jFdlI3izH/VM/2Se",
+	"uOAA2y9cEhYLX4AkjdekB4Yah1E5IgOTIC4/a/T+QYiJ7IymDO0cqK2+7jj4CD79iRG/m5abln1mh9kP",
+	"5jADs+7MNyDtVwaZ1K3SC2YyC3+0pVJxcbz7i2yAke3XLB/3O/OrLC/Xvjj3OPx6pLCz2NeaKBi9pL/s",
+	"hujSN/0t3u+JpVjAqOKrZkeYWtiEriJSoTUVXTafwcGq99o7AgJJE6U23/G6shGnT2kbeH1gnycdqKu0",
+	"MZOjNwE4Fx17oEUjDlVooqdnag+AZ8eWOzxwycWiP/DTbaQrqURbUlcLdNgeFwikS22R4sEck04psjuO",
+	"3bG6W9P1iPf5kq79kH06S0S36iMxQK0VqcyAXPrm5xxKt0jWxjPSPifjikytkFKplL5dBFxnOQbyz5iu",
+	"eMUV+UyDDrYMFoxP297lrM3el+5IhcWoNOIL8+A7eC4rbqHNpSqKXewoc//7/u36WJ3eXRzo0kKUqUR4",
+	"yRsFlS5w65J8R5a8OoYsG1vMqgnEcig4PjGFmXjlJVlzMYFjP3vcOCva5CbLqjjfVszJDd8CMXKIesPB",
+	"vKRTOMcXvkLg0znSbZs+yql+G8WZ9hvh0rsmR1LpZZdeXZFyzOGKu0t3ey5GzugX8Pf04vsX+/oJWwGM",
+	"7VsitW3c4l7wluAKkTvOlmBI0W9/fPISPfjy/u9OsSbjpJFRxaJX7pnbq+ZNoGPLIiepNw9ZSNzAdhN4",
+	"Ky4E8IjoAY41h3yAaP7tnlmjPqqbqUv7FFJhVknUsAp0+/wA2pwIrgXBlamQAvUJV7uMDe0GqAPJTB/j",
+	"7p7WJMPReKMfu7zTBp+5hXPfGCMjpPKFhv2o+I7fQKGL2pKdJPUNyR/STIz7v5yHaOHhLSHUGSL6e8Dg",
+	"IHscXmOzK0hN8DjkFR64oJNw6h4mb3tm7ZA49Y1LnuXwIXRDBF1T4gn3TEW2vYpnkFSV3bjzIEDJ5f6P",
+	"DgJyd7jbqFZwZ6EX39hhtdrmrl0fiSuCCvwzBuTMAHy2d0gLRMABDKGEOCpzN2j1ShMAdUneCGK3oH9K",
+	"K9Pj86P8fGMVP0piqS99RcQe08rKuho1T7enQfoeGBURVeiwJQL+g8o5/FJFFnr3l703w1/vKnxN7izx",
+	"6npKhG513Vrvj/KTEmXZh8vqc6ro+GxXSk+LCFSHYKUseePoY8FYL7oazA9G/ALzwEd15T7ylg0j8JG0",
+	"82/FNTBTHAZe+qRw8zgmh+YG3IIjUkD6z//EpmYZJj/XNAYQS8JmV3EioQILbwQhjyCqJ4g0WjmYVqcR",
+	"TCbsLjtM9c/OcPox7E9/+bYiYWANUFPjmRoW1g8FZWQoBxRUkeJbto3xj+xw5oF/4j3us0/WmhmGLQ3i",
+	"refey6qGjN9TQB62etb8U5rXs4Z83jcGKCVpCKqwsnmbwG8DyUcDi3ew2EYRYKI3IpCXvEv8/+xdbY/b",
+	"OJL+K0SAQ3YB9zg5zN0eZj71TJKduckkfens5oDFfKCtssW1TAok1W4jCHB/4/7e/ZIDi6RebImSX2S7",
+	"5Z4vk8S0JbIeFov18lQskoDr5xeRRFes9sz0B1lmfGeuCRs5fzbxyyGkLf1vb7yldN4pkGuGDTUEgZM7",
+	"BW3zjCVAFF27QHJJvmRKl0CoGhGkyqMcVjvbTSlNIchGcYcDnoAUj97SBhceafjN5WgBqT4OZbn75SZp",
+	"7iFCFWpcSZXyjpRnJ9IAbRMjYMQRdTPdpDPmRIs8P/jYNrGEWRbOUDCfX7H5gQswYPhZAVcUme1gnSeL",
+	"HRtyCrROIAp279cJfNQxyBVTV4m6fPJnwZ0VQHSKHJypkNHWZSyPfYpMKxZh+WLGbV/9Cge80V48qjJO",
+	"7dBofxubeUDzpmANa49t3hZjn/M/hqYgP6Jjs5T9Yf0BRZSeOkaMPrJCCjy25hJ6MLq8tmskJTpPBfcp",
+	"QOiIHBwI8lxFQov0xVpP1ZFzFsca5FIFT25nKn7GgVeoDXHig1WG92DvvIgDc1Hx7ivHy1POTzK6C/Mu",
+	"vSH5UvXvStUspCLZNd9kPrPhOvjv6ZqsYjaNHQNgba2tkG5Mwjh4xNL8b3sn0IXw+CBY4Kbzd8Giq75b",
+	"D/y83qwtIAYOB0LM10c2Ou9xQJ8OdA3LD3QJ/ZJxxODIxmp6QXZpc2je8rLKpTQsS3UPQyMZ4yiuAK9Y",
+	"Tcsfz1/RxCuEABh/nYoIvrVBvpP+NL90sd1tNwDSU8qilZMtiqGlXv0LSLU9Bet2mpfIP0Umebh74n+6",
+	"IZfLNhESgn/7nlWbW8dmTokthjX3jU7lY9bMG1zktmS99lc1lkA0B7mdgLQlELNhbhKmdOA+/BtA+p6p",
+	"yyJu/w1SbV7qLJcB//D++duJkU0R/8XO0mQm5MhXyzfSBR/EsbR5mplv0qhiwhXIKe4JwAPXhLc8ytft",
+	"4t16AwEOFyQRfF4Nf50KIVYJ3cBjKmRIv7zFAe9x9EXpmDuQTEQnJwrEhbCL0ms36rztCXbFWgquYwwF",
+	"cKGRVwgiYsRO1qB9NHUOHIkFrWjLoJoIsVB7NMOsgqRQJbMWmg67Su8sS8d5fA5VsUzVg7k2PCbqsYnh",
+	"haqmFsrfH2qkHzXv6Hit1yZUT2NzfFGi6SSBGsS0IqG9OW5lxzxHjAamp6qNeS2iShprsyvv3oqILZm+",
+	"0ZK1dE7/bEf0uLDuCX2ndQJFJ/KSaeQC9nyNuMproLLUF8ucCloyiIi96pbX23Evt3R+wjldVgeKSKTn",
+	"uz1YXpoTmIEIaLtfrKztXcKSAIlM14qy3r9VmIFd9tCYmgUOVBabj9+bLzzD4oSwuAedQ0FX9rbd7wsD",
+	"GwyOGinugI4ukDCr2hzXlGsPh14Ch+YVziJYq/v670BthWqLGmP6ACQSPM+DzHmhUBWkeLP5jvxkDktj",
+	"8MeMz+u1ekWQ4ayJ93bIZdG9m1caZOXNzzZAYeWCexepoUgCD5D4wDD+5dAIhn3EeCr4jMlQ/b4dcLEw",
+	"uEvodHCs627RPQ50hYcbEgUukhW1oaB0vncERNeC+hwQA9vhOap4v9odM0JS4IUSpz48KWZe8FbvJ6BJ",
+	"SpUKhb8SxsNc6x9T4O9xUKfwFyarvOh2K34VYDTa+NlpIhTSBBe/6746ESIBXPRRK2vwwSzBzIZlD/6d",
+	"SRaZ9T7GL62P8SszKY4yr4xrlry4lPBzAd2+myJjxlVJ39pujlPKidIsSfCGRQR3xdg5yy6VQCyyg61c",
+	"8cfHODDElyMUNGzUs9KICMX4/ExEIvjsfnlsjDBFGQOCzDKpY5BkLkSkRiVrW5KJ0PHO7VcL+ZvZtDPW",
+	"2HHP8tyfEwaf4wRanKVz0WGbSjCnc6j8UDSfqM8btTcuSh7Zu68XrrkTFdt2jz2p9M2SsiRwC/6dsuTi",
+	"ciXMC5kXy9f7lCayfXTfiaos2cqV4GLVOeq9U6i7ioigJf0eB/S8vv2HCoxVMwFilhAikqWl0EBj0t1W",
+	"qpHLFTH/+9a2Zp1iuokdeEg/1eqafRHSHN40pVKTyZooWLKpSARXIxstKfoLz0SSiBVCbQIxNvQmOPRH",
+	"QsmS8UwRmggOSHnLURb1MWEVi1WT9fz6VeeeIwtYW8/eVCTZko9caqR7FRu1MS87c9RAMZvHlZS92nez",
+	"8dT6BX3d+YYwd+2Sd250u3khxKk1x9APvPy4sO0r/1/LrfWPnnd139QutwRh7iJDSo8Ip1KKFUQjYgQP",
+	"EW5yFJ75cyn5rPM2D2dxfKYLeN7sz5v9mJt9KydnhBk55h6WRrNgYk43aA0zUSdJiDQIz7WBzdkx27f7",
+	"ZlfZstUYus86FtRe736/tF3V90GHkOg9OrqNcHTQaWFt2VisyJJy7H61JlSGYZ9fApu556Ziyfj8dxzY",
+	"4wKaB9wnLFV9X69U4b700aWXCvuEj8gEptTR7+DaES4K4ieJ+aSCJ+sWTjFc1I6NhYrVHV6BCIr0FK2F",
+	"zILvJJMxtVw6zTk9+Pn5xHLeQmAz70+QJoPLNLBiJatYkJUUGswpSFliNWeaaXNQ0hVd70eJsOlm28Ac",
+	"ticdfzXHdlApmNU/azp4XVcW2288YMQc74b5RJgnbzd4J420yZRKySD6kbwyj8r/mWkFyWw3FVWGy1gC",
+	"jVz8pBY2n4BG146bHUtiaArSLNsJ8tnu3ryzZGkpm2ID7FrQYM8IKVKhIEKOSbr+0We05YQYZBrDdAHR",
+	"zlgKRt8MbK75sHt3lpDCaRitEWLmUBvZqzBSFDtSUxtEErLoRCyk98GshPSe8f1bmbUciSIFHgTmxxT4",
+	"0wDmE8VIXpNiVYSrRzGQ2SxHOUToehqHIo16Gt/OKeMHxBory/+9+V9fN0isA0uSzTw28/6jzVBd9zXL",
+	"q1VLyya4jm9cJXKjsWgGveUdm9DjTzb5TP5yWo9J/ub9n7847ZeKAI9sexzMdJnYvPJQJV8ugvFX/OO3",
+	"ceq6KzbGAXBad2ZUF5XlBdLJO/iXDs7BNJo9F29uE3yge7dcbOcjCnQ6FRnXlOsRYRwzzTd9xZug4ELj",
+	"ng7wA2iQH3DUZbUQx1c6S5KMfXSvex1X3Rg1NHqgfApExSxNzZlmBVYWqdW2BndVxVziDNg8xJzU8SYW",
+	"SpCiUW+SX2aJZuZGNTa76SaimlYlYG4PIDWz8sMLpPlDzlHWugnzf6BS0jUusPsHMfknTHvhysrfrhN+",
+	"tt6wRzJsGpEIVGpP/OgBz/k//e2n9+Rfv3v95yPBqYuXuAlQT90/7ObVL73WbtqgUT5jcyuKJA3UiHxx",
+	"Iw7Z/8/l+xd6RaION1vXoj32vrk53ODnqW4tX/nkx3Uy8M9aL9J3OUS+FH3fGJgiTnyRtRnL7hHXDkbD",
+	"0uYOUqbVRj/4Fuecy9ENCd6OuFzOvk6HNs7iPmHpKY9tu3TNTH555nsTycOvSmXw0VWCXY7xjm80yPJf",
+	"XPDaDt2dktntoPE0Fv5WFtxVP7txu6rTvfN3etWK5RmdKHca1xsiMpNiWVKNIxdhwxYccwkQIQFLKcHa",
+	"CsrWjcVUzjHKESxKcaJNQOtQsN7VDuFivLdjDzK+NkCQSgeYQPnm4Db9x0zPxSnqlebC0rcQgb1cfEyC",
+	"KcKMXohcTqiOgVgzOKfInUmATYdrE4S6FngfoPcb0JPb7hdmq58RWubJp2qRngPK8gT5LDlUSEpTHjnX",
+	"PbbsV5m5IDLdBVHG7gtF5HMr7osb2OOKukc4q7F348rT7bjEbMqJD2R0WbguHo+GbfjUHR7WID5FRpzF",
+	"fJVVPKZpCtzmFnTDeJEuFwe9nrfmvL+T4LrPXGXXNbNCZ1GnuPgRPr9XV5p5DFkKDuv8BMamgIgNIvjB",
+	"FnwVbeOvaEUaPH0bS1iKh2BbVPP5BSCw5jH5NAbWJ2bIYLd4cmi3AC/6C9rLjbEi8N9KKeJULdRmWdnR",
+	"dgDKMbQFcMDzHjjVHsDfHGwHr1u1QOPOl0Z71Nu9gMkTqP2NiWFub+UO2bNKv+KXXfkJfPF6YFt0yto/",
+	"wh3uaYZf7PQH6SP8IDRsoIrQ6YKLFZJtG9VyuNK1l5gAvOyAM15ORud3Qb+BKVPsTMd/7/UhVsKF14BO",
+	"zF+ZVgTRY1CX6VhIpte+/3VOX7eRS1aLwZoOcpswnFI+hSTAlYWfX62SG2aM2Qq1lJI9c70xff5/JSQp",
+	"/VkbHaz0LHwDaMPPrxZtLsCCazRM1l1juKGj3SLvR1R2QCWGux9AGl2viNLVori9sDaTEDpdsW/7OzPm",
+	"Cs9WM++zHKnmwbeuZX6vRys+A204CSqna+FYmYehHDFzccFjnKKxSAIOy19EEl2tGWcmP0jrzdY7GcmX",
+	"3ZGYs+NbSqttxjwzXh3YQ6wZh+6gvrGFfeFWna719J0fehntoG5LXUm50LnpQdbQSMFjdngr33H1MX8V",
+	"IlKe7D2CxCz72jywkZPEfLZrnlv1mXcgydS1yzeKyeLlT69f/cufrXXPCV2KjDdTDcVUHvgOn2MguXvM",
+	"vMiW0xFbnRSOxdqSDnSIXk7bVlQvOY5PEOP1vidf1uHiX8h+qui6U0JesWmLhJPmpm31aSandLFuYGDB",
+	"sAps/2bKDb8rQWeSv7jMiKqTQ98IK3ueHKomQLRIolFesr1TQNXVwTIewWMrGcQlefLxjbtV9L++LCaI",
+	"49EN2orqPNtNNTgfuwl/jOknAVOV8ujjQxMXzQXdwC8AL5dljmJbUldMje1HUdL2TJ8hk/DBN+qUqkAd",
+	"4h1V6tlZPVhntRGvrWHFK4lrjpffejhyiPj+OatYkCVdkzlDf/YxrthpNGvN4bqLZhdlJHXO5e2MCbcK",
+	"F1Pp7OIWCi+7uc0yB612TfqSMMtUMOnGfP6sYAarYKyAc5VSF/AaFbmgqksy6K46RgUb8d8Dj642NGEm",
+	"P0jYfQb0OEGptGSydmaUJELHIFdMQeeskhpqlU2YaZDLcEdIhNlnHHaFug4nfp6Wo+bJ9/0mTN+DveEj",
+	"Coxicxl03htZaD9NF1A5WF+68oGDLfnHZdJqTP338kmQxF4sCUxuGjkOh6A15DAQLCi882N65Sm0z/j7",
+	"KaplmCdGkpAAVS7NNaWsclXNl2Z7tcbeG3YjMx5cOjfuU8a7lWJGGfy0PpBHvfZGQNcf+XH52Z3HUIJb",
+	"z5SuMU9y5DvTu57E//c//6vINJMS+HT9I4Flqtc/EOAim8eNnn79C+XRYSGHXz1pWU6EbfQa903Uaztj",
+	"ZtV4zjalTFOcYWTe71c7/N9Kr5czzLS/HRLz8hGJMs/C3fSajJ/qLT+4vJxJpvMcWfuejUvIk/WOMbEv",
+	"5ToLxztgV+cHPIWsoh95Uv+R9QYEI1aOkLVmjUow+vdXNcxAOy7QzxIipjGAp3yifJ7K5PA2m4WCWi61",
+	"uCeJ9sotW1Ju/bPbyYy7mERajXTV6WkQaaCRjVHMdsQp+CHuQGIq3+nIId4+gFzn/jBsccrmnFTtN99l",
+	"uIkg4jaK3JtfEj+EfaWz2Oj20ff0oecMoiiq+jPD8qu6Ghr63tn9MP6aiDnj3zo3hj9E/vVeB3yBrmbI",
+	"fzTRTPTQWdNO+BObx554Z3DA8o3nVzaZAD0MpIKYomMYoSTFtzoS4oL+rbc8uh6knSex+0QQe4vVgjnd",
+	"qDHmKqrMstIeCVMpVWolZJCmUpnbqxt2BeD6K3sAnk94mBgzc8zVExK92+mi2hK8Skt2ALykPQtaSgau",
+	"SHEN+my00R57NHpsLemaRGJ/OEkmohCAEqEMfpiILs3ENq80tDoQs9o5L7bLhEXO6wMFPKZqESj3UIuL",
+	"FfFH15ZiaNWNakG0sI0LjJATqjS2lIfISX8rltEu9vo0eA+BBUDajIHfANJnEJwWBO+NpZlvdyd99M/l",
+	"Bqm97DikHBMN5vfCvV6e0XBaNJhp5WAo5SfmWIBEQX2/7EPB4DpqhHyRv1A+t9Rp/XfS6NMf7OfRty/Y",
+	"2GrKB5lwQRTJuGaJTdUp+mkz5XZ+nd8zF1QstFAt2tuMeW51cAw1gyvZI0KMuIwJb54zlzSNnTvL11rt",
+	"RGpeoAQlyAQPBsr/Kx/U4wr6h9yxBE5QEcKUvw4x5TQkckJhUcgqZ4tCThZ7nOoYliX6SdtkOP8iF/bw",
+	"9V8w25gtK5f2Yq0D0Qm18AtxUceof6lh8oaohQ3CJkDnNkpNidk1hE422ZFkNaEycfaYr3SskfVBpamj",
+	"xmta/oRdCZaa8TX8TDg/9yG3R6bEQ+PsgGwvcHkG40DBiOUtBRStTjVa0pW2lPTt2WGqIHSxvQd4Oih9",
+	"omi5p46WlnJnQpUAE1NFJgCcGDmdHSyaLhif30xcJ8l6zHymC/iJThfPwDlNd6dczRixVPgucoPc8V2c",
+	"DjuSaghXJXyi+rJaTOILDewg+iKZxiooeHS1T0Ywba6wTgLOr9mBu/PbxxSmGqIXvRPTJyw9WfeAOdK9",
+	"UAkE3PyI4FjoE9F1W3M+CVOX3tC0aJ/siE6Z5amPVHcOJI+augVZz9HhSek1TUP2e6WZFI093F53/xl0",
+	"Ih7hd7r0KjsbH4DFzCex6rmVkiARsy6gkQvD6dpOZYkQi1YPuwQagdzaG2N4TIXUjVvkLX78vEvOu0va",
+	"0azhUY+n6uGi6qgsxAg11zNNJ9Vu2fuidsl4W1fET/mgXrWAf0j/JyGalwWLdWSdw65P2ioWCkrnZLJh",
+	"dGxVrFmipoDB+JMQi0+ezemCbEZ8pbP4hc2K9Js/dQ88ckJExssJPrEguNu5neyWvDv3NstFPzAh2kef",
+	"rKEYsevuacCEWLSbq1ZQuQcAmQuDis584YPQT6Lp96UxoHDbK8D3FsQmWFYE4LZiq8CykBr9nS6gtmz1",
+	"nDo0O9Pey/jvNOr1+v27ddD4mnyZ8foat4q69B6XugQUI91OXeiaa5OfcA+6Txk/SQe6VnnVy2NMowfb",
+	"eL+dG/EWhw6IHXGboPbNO8e6I2Gpv3v16jVZglJ03kiKS6vkVsDNs/7xIkUersdlYvbJYalPR6V3QPZb",
+	"FOPxLidLpjXFZrL4w9buKlF6YMXsiGAhju9j/HoHndLCAL0N5xCJ1i1+fjZNcwEO/s8iifo9P1iVTkjl",
+	"ICgq9ynLM3SOebp07in0JABwfLPl77a/xACtlryTEOKsXO4HSZW7qgFjO2mZiKkpDRX8vbEDnmE2MJg5",
+	"uTqYVcKWFj9RXwfbjIV5JD5l/B1L4OoIq4wNYtbGEUQzRRaQ6mNZNyllHM1AfIQ/x46tThIR6jT6BqYJ",
+	"lebIei+UvsoeZOa2HZ2hHOQEGqVIpDHIeqks0jg8gCQS6DQGW8k+oXxxbNy1s30+H2BDgxvw/PQSuwCr",
+	"HU2aLqBjltXe7rxnPXapwMK8LkzmKiiJo8JKWlFrJm02b9hPjSlIZjcTliShXJ7PktHkHpLZT27gFuI2",
+	"iPC0IlMRQcEMWLBXMR2TVSyWzsSw3ZkbuxS5i+9hrIEfZ3nUqvpGqxhkoz8qTej0CB2SsFQ5omtj8qDH",
+	"PtX5S2jhUoZ2jsl//+q0dYBe+P2GHC1roGdRXIGLVK0wjU1kUkHyAAb9q1IxUt7UJoGZJrZmxXy0/o78",
+	"qh3nt/IUfg3tlEaNB7ed9kVFTPxLnSVsciIgoMTNmZqjIRd/vQhrroVlJafQCAlc+u7dkF6XThWm0FHX",
+	"DaaZZHr94od//LGZsMUUEs1hVV5p0xQKeUnXZMHFqpoVat90awXHmOp1U02KabRR3omMR+/pXIi+Yvf4",
+	"hDNYAScX5T1okqWEEg4rYpfUHqXYvcAIpUr71k2aBhk3oRZO92zOf+1LeO7HBy+6Op7HoEREpsMi+Yjc",
+	"shtL9L3538km5BiXQzPSOgFLrb3PxeY+//41XpstpeCZTniz8JGtqDzRPacIcmZasQh8pNMFkGcZj/a8",
+	"WCMMW+oU7v2Yvle15xSiN2w2Awk8pyAvl/qbc57aTtaCE2UMAJqUjG1zmAhuc5CwmmHBqovuug0XK+vu",
+	"ZjeS8kXLCn9yQzrla19uTvMh1UV2Afps2idWpUCxu/C69n3EUtfYrP1Jbc5+/tU6EStNNbQ2lbh3w++L",
+	"0acg49567G+Q6lNyc/sXUC9JsVDOWQMSMIyCfoDyeiNPXeDq+RtAms/osu6f/q3OcjwZ4X6wh33/lDOl",
+	"Zjm5ZAu7e6Pey0m0c75Fze7CV6QSQjTeOGAL8y+GKOvtWfaqP5OoSeTIL6aKfhnoNyQGJLWeJb+3Q5KW",
+	"QIM0xzTaTcbXxzuVr4tZrH67CVIbOUwYB5eDVQsTkbk0PbO6B+KjS5pvHUIGlvR7UhVwW5JlHmsxp/eI",
+	"xGC0Q40aIBu+s11k28oze6AB8MTbRPrJYwPxQZoZyGtb7tA/EzJH15Ipxfg87yF5FFtjBS0c6Pf0Ab64",
+	"QZdkdfp3GhhFwz1oEosVWWbTmACdxmTG5pkEm+TtbhHFtY5KIP/MojlEZLJuuL51Yrouxnc4X3otW/UP",
+	"+UCXoPqusCpWcrImRh/u0j7JbI37IiJ9QTcyf0gW5THD2SGuiqpoqSuk7+TMdBuXiae0yRNF27bD+OtU",
+	"RNDJ6upkbJlf68rtW5tUcBLjqu+yqtvihMPbM8U+yTRPMjVWc60wGwU0dv1oWhte3bpxRzSgjiPT46sB",
+	"N9VB8pT6Tle+i3uE2Xa+K1Eru/du9FVbYJvGVM6hxWq61xSD0T/j4GsA3MaMB8me5frH5PqLJiu6VsQh",
+	"wl73N0MloZOoO+ZEBGo8E9KdQ005Fubzny1ABg84M89BqjcrRg82s/xVNxNRWohOjQy8pbMH3rim07ar",
+	"4c921HWAzU51mKSAxMm7irO+7OlxLJKAu/sXkUSH3aye2MHp5mrmPUh9dpcZPWaETrCjX+X2lrCZJvig",
+	"bmDby2RzmQ0yoM8+0CW4nu1XgTo/10EizggTG5Iu6TpvWcB4NVSDOf2IQeC2d1RvCi/HX+fWzM9QHNhd",
+	"tRMa+766cuGomJvcWR9wwEl8WU28mprOz+sk2ynPCNnNTphehAJyla0SiIrFijssmYUrqoh28WPXU7QN",
+	"19KyQhumJe9bS+xuxtcwve+lZFKQGDLm0yCzwl1p2DkVjsswPfrv+pTTy/T2l1e/5zzUkuPCJaKqUTUV",
+	"dSdffyqxyCvomLiTtYxqA/TyY8Wsne5Q+xXYqmCCcj+6Y3Wz5Lkh+8a8QrDmeYCHZTHdYTa7MzJ1EchC",
+	"Q7lEbVdmzLTKqyIOhR5SjKvx1wXj0bcWRvvPZmynU9H8Wh+n1wYB43GPqqMyFR09cX9E8AZAhPQc5vUU",
+	"8Z08BN0ubE3G+a/LABr2Vzl9gUZLRqtVNu6LEyESoLxNWV1f2jKK9kTVdXhLRBSPMOcC0ywMyl1S8o/m",
+	"YyNBouhalfkUYpru3EK9rPgebzB+GbbZPtPH/SOXPZ2B/p0GelfU9NGGF/MqFuzVlftEO7jlm4S+EjKU",
+	"zYy1h18E6sjLEfcbRwwz0CYOdtXzlOJIcAws20KGyZo80CSDEeqJpcg46oYUJJlukAs1NXc4Xss4g57O",
+	"DSEcjAYHCP/wk7WE4K4mGFmnxYwYKYzqENK9ZwQKcp+K/3rdcC21/sPTPX/jkWhCGFVkRmXBNMpFTvwU",
+	"nUjvVBkuvuYUFj/8449vf3z7/wAAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -381,6 +381,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/budget-years/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a budget has in the months of a year, and what is taken of it. */
+        get: operations["getBudgetMonths"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/budget-carries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give what is left of budgets to them in the next year. */
+        post: operations["carryBudgets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/budget-plans": {
         parameters: {
             query?: never;
@@ -4427,13 +4461,51 @@ export interface components {
             ordered: components["schemas"]["Decimal"];
             received: components["schemas"]["Decimal"];
             invoiced: components["schemas"]["Decimal"];
+            /** @description Of what is invoiced; with what came without an order and what is credited it comes to that. */
+            byOrder: components["schemas"]["Decimal"];
             withoutOrder: components["schemas"]["Decimal"];
+            /** @description Zero or below. */
+            credited: components["schemas"]["Decimal"];
+            /** @description Of what is invoiced what becomes a cost in months that are not posted. */
+            deferred: components["schemas"]["Decimal"];
             taken: components["schemas"]["Decimal"];
+            /** @description From the year before; what is planned has it. */
+            carriedIn?: components["schemas"]["Decimal"];
+            /** @description To the next year; what is planned has it no more. */
+            carriedOn?: components["schemas"]["Decimal"];
+        };
+        BudgetMonths: {
+            code: string;
+            name: string;
+            year: string;
+            currency: string;
+            months: components["schemas"]["BudgetMonth"][];
+        };
+        BudgetMonth: {
+            month: string;
+            planned?: components["schemas"]["Decimal"];
+            /** @description Of what is planned until the end of the month; below zero where more is taken. */
+            left?: components["schemas"]["Decimal"];
+            ordered: components["schemas"]["Decimal"];
+            received: components["schemas"]["Decimal"];
+            invoiced: components["schemas"]["Decimal"];
+            byOrder: components["schemas"]["Decimal"];
+            withoutOrder: components["schemas"]["Decimal"];
+            credited: components["schemas"]["Decimal"];
+            taken: components["schemas"]["Decimal"];
+        };
+        BudgetCarryEntry: {
+            year: string;
+            budgets: string[];
+            reason?: string;
         };
         BudgetPlanEntry: {
             budget: string;
             year: string;
+            /** @description Empty with months is what they come to. */
             amount: string;
+            /** @description How it is parted over the months. */
+            months?: string[];
             group: string;
             reason?: string;
         };
@@ -4569,6 +4641,8 @@ export interface components {
             twoFrom?: string;
             /** @description Up to this sum clean invoices that nobody keyed release themselves; empty: never. */
             selfUpTo?: string;
+            /** @description What is done where more is ordered or approved than a budget has: told or refused. */
+            overBudget?: string;
             /** @description A discount that is taken reduces the input tax that was claimed. */
             reducesTax?: boolean;
             /** @description Whose due date counts where an invoice states one: ours, theirs or later. */
@@ -5082,6 +5156,8 @@ export interface components {
             /** @description To whom it was passed on. */
             passed?: string;
             approvers: components["schemas"]["Approver"][];
+            /** @description Budgets that it takes more of than they have, before it is approved. */
+            over: string[];
             /** @description That it comes again, and what is different this time. */
             recurring?: string;
             /** @description Something is different this time. */
@@ -5369,6 +5445,8 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             verdict?: components["schemas"]["Verdict"];
             problems: components["schemas"]["FieldProblem"][];
+            /** @description Budgets that it takes more of than they have. */
+            warnings: string[];
             books?: components["schemas"]["Entry"];
         };
         Numbered: {
@@ -5834,6 +5912,8 @@ export interface components {
             passedNote?: string;
             /** @description Why it is not in this person's hands. */
             hands?: string;
+            /** @description Budgets that it takes more of than they have. */
+            over: string[];
             approvers: components["schemas"]["Approver"][];
         };
         OrderDecided: {
@@ -7928,6 +8008,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BudgetYears"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getBudgetMonths: {
+        parameters: {
+            query?: {
+                year?: string;
+            };
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The months. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BudgetMonths"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    carryBudgets: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BudgetCarryEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -9,6 +9,7 @@ defineProps<{ coded: NonNullable<InvoiceSheet['coded']> }>()
 
 <template>
   <p v-if="coded.recurring" class="finding" :class="coded.differs ? 'within' : 'agrees'">{{ coded.recurring }}</p>
+  <p v-for="o in coded.over" :key="o" class="finding within">{{ o }}</p>
   <p v-if="coded.passed" class="finding">{{ coded.passed }}</p>
   <p v-if="coded.approvedBy" class="finding agrees">
     Approved by {{ coded.approvedBy }}, {{ showInstant(coded.approvedAt ?? '', today)

@@ -9,11 +9,9 @@ import NewSupplier from '@/stages/setup/NewSupplier.vue'
 import KeptDraft from '@/parts/KeptDraft.vue'
 import SupplierNotes from '@/parts/SupplierNotes.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
-import LedgerEntry from '@/parts/LedgerEntry.vue'
 import OrderThread from '@/parts/OrderThread.vue'
 import PaperFile from '@/parts/PaperFile.vue'
 import PaperPage from '@/parts/PaperPage.vue'
-import VerdictMark from '@/parts/VerdictMark.vue'
 import { useDraft } from '@/parts/draft'
 import { nextField } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
@@ -27,6 +25,7 @@ import InvoiceLines from './InvoiceLines.vue'
 import InvoiceStated from './InvoiceStated.vue'
 import OwnTax from './OwnTax.vue'
 import StatedTaxes from './StatedTaxes.vue'
+import EntryOutcome from './EntryOutcome.vue'
 import EntrySum from './EntrySum.vue'
 import PaperSaid from './PaperSaid.vue'
 import { usePaper } from './papers'
@@ -73,7 +72,6 @@ const { preview } = usePreview([draft, chosen], () =>
 watch(draft, () => forget(), { deep: true })
 
 /** Something keeps it from being released, though it verifies. */
-const stops = computed(() => preview.value?.findings.some((f) => f.verdict === 'outside'))
 /** Why nothing can be captured yet. */
 const lacks = computed(() =>
   !may.value
@@ -266,18 +264,7 @@ useKeys(() =>
         />
         <div id="correct-reason-error" class="small text-danger">{{ problem('reason') }}</div>
       </div>
-      <h2 v-if="preview?.verdict" class="mt-2 mb-1">What it comes to</h2>
-      <div v-for="(f, i) in preview?.findings ?? []" :key="i" class="finding" :class="f.verdict">
-        <VerdictMark :verdict="f.verdict" only /> {{ f.sentence }}
-      </div>
-      <p v-if="preview?.verdict === 'agrees'" class="finding agrees">
-        {{ stops ? 'It is not released before that is settled, but otherwise everything' : 'Everything' }} agrees; the
-        {{ what.toLowerCase() }} verifies when it is {{ corrects ? 'corrected' : 'captured' }}.
-      </p>
-      <template v-if="preview?.books">
-        <h2 class="mt-3 mb-1">What it books</h2>
-        <LedgerEntry :entry="preview.books" />
-      </template>
+      <EntryOutcome v-if="preview" :preview="preview" :what="what" :corrects="!!corrects" />
     </div>
     <div class="bar">
       <BButton variant="primary" :disabled="!!lacks || busy" @click="capture">{{

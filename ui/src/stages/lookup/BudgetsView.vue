@@ -5,16 +5,14 @@ import { computed, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap } from '@/api/client'
-import EntryField from '@/parts/EntryField.vue'
-import HistoryFold from '@/parts/HistoryFold.vue'
-import SmallForm from '@/parts/SmallForm.vue'
-import { useJob } from '@/parts/job'
-import { useKept } from '@/parts/kept'
 import { useKeys } from '@/parts/keys'
-import { sent, show, showInstant, sums } from '@/parts/numbers'
+import { show, showInstant, sums } from '@/parts/numbers'
 import { placeOf } from '@/parts/places'
 import { may, today } from '@/parts/session'
 import BudgetBar from './BudgetBar.vue'
+import BudgetCarry from './BudgetCarry.vue'
+import BudgetMonths from './BudgetMonths.vue'
+import BudgetPlan from './BudgetPlan.vue'
 import LookFrame from './LookFrame.vue'
 
 const route = useRoute()
@@ -45,23 +43,32 @@ const zero = (text: string | undefined) => (text === undefined ? '' : Number(tex
 const orders = (code: string) =>
   placeOf.list('lines', { show: `budget:${code};since:${year.value}-01-01;until:${year.value}-12-31` })
 
-const form = ref<{ code: string; amount: string; group: string; reason: string }>()
-const { again, done: kept } = useKept(form, (f) => `budget.plan.${f.code}.${year.value}`)
-const planned = computed(() => data.value?.budgets.find((b) => b.code === form.value?.code)?.planned !== undefined)
-const { send, busy, at } = useJob({ within: '.ask' })
-const plan = (b: Budget) => (form.value = { code: b.code, amount: b.planned ?? '', group: b.group, reason: '' })
-const keep = () => {
-  const { code, amount, group, reason } = form.value!
-  return send(
-    () =>
-      unwrap(
-        api.POST('/api/budget-plans', {
-          body: { budget: code, year: year.value, amount: sent(amount), group, reason },
-        }),
-      ),
-    { done: `Budget ${code} has ${show(sent(amount))} ${data.value?.currency} in ${year.value}.`, after: kept },
-  )
-}
+const planning = ref<Budget>()
+const carrying = ref(false)
+const left = computed(() =>
+  (data.value?.budgets ?? []).filter((b) => Number(b.left) > 0).map((b) => ({ ...b, left: b.left! })),
+)
+/** The budget whose months stand open, in the address so that one comes back to it. */
+const opened = computed(() => String(route.query['months'] ?? ''))
+const open = (code: string) =>
+  void router.replace({ query: { ...route.query, months: opened.value === code ? undefined : code } })
+const carried = (b: Budget) =>
+  [
+    b.carriedIn && `${show(b.carriedIn)} carried over from ${Number(year.value) - 1}`,
+    b.carriedOn && `${show(b.carriedOn)} carried over to ${Number(year.value) + 1}`,
+  ]
+    .filter(Boolean)
+    .join(', ')
+/** How what is invoiced came about, where it is not all by order. */
+const came = (b: Budget) =>
+  [
+    Number(b.byOrder) && `${show(b.byOrder)} by order`,
+    Number(b.withoutOrder) && `${show(b.withoutOrder)} without an order`,
+    Number(b.credited) && `${show(b.credited)} credited`,
+    Number(b.deferred) && `${show(b.deferred)} of it a cost of later months`,
+  ]
+    .filter(Boolean)
+    .join(', ')
 useKeys(() => [
   { key: 'ArrowLeft', label: 'year before', run: () => go(-1) },
   { key: 'ArrowRight', label: 'year after', run: () => go(1) },
@@ -72,47 +79,31 @@ useKeys(() => [
   <LookFrame
     label="Budgets"
     :title="`Budgets of ${year}`"
-    :says="
-      data
-        ? `${data.currency}, net. Taken is, line by line, the larger of ordered and invoiced; an invoice belongs to the year of its order.`
-        : ''
-    "
+    :says="data ? `${data.currency}, net; of each line the larger of ordered and invoiced is taken` : ''"
     :error="error"
     :ready="data !== undefined"
   >
     <template #head>
       <span class="ms-auto">
+        <button v-if="may('carryBudgets') && left.length" type="button" class="linkish me-3" @click="carrying = true">
+          Carry over what is left…
+        </button>
         <button type="button" class="linkish me-3" @click="go(-1)">‹ {{ Number(year) - 1 }}</button>
         <button type="button" class="linkish" @click="go(1)">{{ Number(year) + 1 }} ›</button>
       </span>
     </template>
     <template v-if="data">
-      <SmallForm
-        v-if="form"
-        class="mb-3"
-        action="Keep it"
-        :label="`Budget ${form.code}`"
-        :again="again"
-        :disabled="busy"
-        @done="keep"
-        @cancel="form = undefined"
-      >
-        <p class="mb-2">
-          <b>Budget {{ form.code }} in {{ year }}.</b> Who changed it, from what to what and why stays in its history.
-        </p>
-        <div class="entry">
-          <EntryField
-            id="plan-amount"
-            v-model="form.amount"
-            :label="`${data.currency}, net of tax`"
-            data-first
-            :error="at('amount')"
-          />
-          <EntryField id="plan-group" v-model="form.group" label="Shown in the group" :error="at('group')" />
-          <EntryField v-if="planned" id="plan-reason" v-model="form.reason" label="Why" :error="at('reason')" />
-        </div>
-        <HistoryFold subject="budget" :number="form.code" />
-      </SmallForm>
+      <BudgetPlan
+        v-if="planning"
+        :key="planning.code"
+        :code="planning.code"
+        :year="year"
+        :currency="data.currency"
+        :planned="planning.planned"
+        :group="planning.group"
+        @left="planning = undefined"
+      />
+      <BudgetCarry v-if="carrying" :year="year" :currency="data.currency" :budgets="left" @left="carrying = false" />
       <p v-if="!data.budgets.length" class="nothing">No budget is set up yet.</p>
       <table v-else class="grid budgets">
         <thead>
@@ -125,7 +116,7 @@ useKeys(() => [
             <th class="num">Invoiced</th>
             <th class="num">Left</th>
             <th class="num">Used</th>
-            <th v-if="may('planBudget')"><span class="visually-hidden">Change</span></th>
+            <th><span class="visually-hidden">More</span></th>
           </tr>
         </thead>
         <tbody v-for="g in groups" :key="g.name">
@@ -135,35 +126,44 @@ useKeys(() => [
               <b>{{ total(g.budgets, c) }}</b>
             </td>
             <td></td>
-            <td v-if="may('planBudget')"></td>
+            <td></td>
           </tr>
-          <tr v-for="b in g.budgets" :key="b.code">
-            <td>
-              <RouterLink :to="orders(b.code)" class="mono">{{ b.code }}</RouterLink> {{ b.name }}
-              <div v-if="Number(b.withoutOrder)" class="small muted">
-                {{ show(b.withoutOrder) }} of it invoiced without an order
-              </div>
-              <div v-if="b.reason" class="small muted">
-                {{ b.reason }} <span class="nowrap">({{ b.by }}, {{ b.at && showInstant(b.at, today) }})</span>
-              </div>
-            </td>
-            <td><BudgetBar :budget="b" /></td>
-            <td class="num">
-              <template v-if="b.planned !== undefined">{{ zero(b.planned) }}</template>
-              <span v-else class="muted">unplanned</span>
-            </td>
-            <td class="num">{{ zero(b.ordered) }}</td>
-            <td class="num">{{ zero(b.received) }}</td>
-            <td class="num">{{ zero(b.invoiced) }}</td>
-            <td class="num" :class="{ 'outside-text': Number(b.left) < 0 }">{{ zero(b.left) }}</td>
-            <td class="num" :class="{ 'outside-text': Number(b.used) > 100 }">{{ b.used ? `${b.used} %` : '' }}</td>
-            <td v-if="may('planBudget')">
-              <button type="button" class="linkish d-block" @click="plan(b)">
-                {{ b.planned === undefined ? 'plan' : 'change'
-                }}<span class="visually-hidden"> budget {{ b.code }}</span>
-              </button>
-            </td>
-          </tr>
+          <template v-for="b in g.budgets" :key="b.code">
+            <tr>
+              <td>
+                <RouterLink :to="orders(b.code)" class="mono">{{ b.code }}</RouterLink> {{ b.name }}
+                <div v-if="b.byOrder !== b.invoiced || Number(b.deferred)" class="small muted">
+                  Invoiced: {{ came(b) }}
+                </div>
+                <div v-if="carried(b)" class="small muted">{{ carried(b) }}</div>
+                <div v-if="b.reason" class="small muted">
+                  {{ b.reason }} <span class="nowrap">({{ b.by }}, {{ b.at && showInstant(b.at, today) }})</span>
+                </div>
+              </td>
+              <td><BudgetBar :budget="b" /></td>
+              <td class="num">
+                <template v-if="b.planned !== undefined">{{ zero(b.planned) }}</template>
+                <span v-else class="muted">unplanned</span>
+              </td>
+              <td class="num">{{ zero(b.ordered) }}</td>
+              <td class="num">{{ zero(b.received) }}</td>
+              <td class="num">{{ zero(b.invoiced) }}</td>
+              <td class="num" :class="{ 'outside-text': Number(b.left) < 0 }">{{ zero(b.left) }}</td>
+              <td class="num" :class="{ 'outside-text': Number(b.used) > 100 }">{{ b.used ? `${b.used} %` : '' }}</td>
+              <td>
+                <button type="button" class="linkish d-block" :aria-expanded="opened === b.code" @click="open(b.code)">
+                  months<span class="visually-hidden"> of budget {{ b.code }}</span>
+                </button>
+                <button v-if="may('planBudget')" type="button" class="linkish d-block" @click="planning = b">
+                  {{ b.planned === undefined ? 'plan' : 'change'
+                  }}<span class="visually-hidden"> budget {{ b.code }}</span>
+                </button>
+              </td>
+            </tr>
+            <tr v-if="opened === b.code">
+              <td colspan="9"><BudgetMonths :code="b.code" :year="year" /></td>
+            </tr>
+          </template>
         </tbody>
         <tfoot>
           <tr class="total">
@@ -172,7 +172,7 @@ useKeys(() => [
               <b>{{ total(data.budgets, c) }}</b>
             </td>
             <td></td>
-            <td v-if="may('planBudget')"></td>
+            <td></td>
           </tr>
         </tfoot>
       </table>

@@ -74,6 +74,7 @@ useKeys(() => (asked.value && mine.value && !form.value ? [{ key: '1', label: 'd
     <ul v-if="changes" class="mb-1">
       <li v-for="c in asked.says" :key="c">{{ c }}</li>
     </ul>
+    <p v-for="o in asked.over" :key="o" class="mb-1 outside-text">{{ o }}</p>
     <p v-if="asked.passedTo" class="mb-1">
       Passed on to {{ asked.passedTo }} by {{ asked.passedBy
       }}<template v-if="asked.passedNote">: “{{ asked.passedNote }}”</template>.

@@ -30,6 +30,7 @@ const form = ref({
   twoStep: false,
   reducesTax: false,
   due: 'ours',
+  overBudget: 'told',
   lateRate: '',
   lateSource: '',
   requests: false,
@@ -40,6 +41,10 @@ const dues = [
   { value: 'ours', text: 'ours, by the terms of the supplier' },
   { value: 'theirs', text: 'the one that the invoice states' },
   { value: 'later', text: 'the later of the two' },
+]
+const overs = [
+  { value: 'told', text: 'it is said, and goes on' },
+  { value: 'refused', text: 'nothing is ordered or approved before the budget is changed' },
 ]
 let before = '' // as it was read: what somebody else changes meanwhile is taken over unless something was typed
 watch(
@@ -54,6 +59,7 @@ watch(
       twoStep,
       reducesTax = false,
       due = 'ours',
+      overBudget = 'told',
       lateRate = '',
       lateSource = '',
       requests = false,
@@ -68,6 +74,7 @@ watch(
       twoStep,
       reducesTax,
       due,
+      overBudget,
       lateRate,
       lateSource,
       requests,
@@ -143,6 +150,10 @@ useKeys(() => (may() ? [{ key: 'Ctrl+Enter', label: 'keep it', run: () => void s
             <div class="mt-2">
               <label for="company-due" class="d-block">Due date that counts, where an invoice states one</label>
               <PickField id="company-due" v-model="form.due" :options="dues" />
+            </div>
+            <div>
+              <label for="company-over" class="d-block">Where more is ordered or approved than a budget has</label>
+              <PickField id="company-over" v-model="form.overBudget" :options="overs" />
             </div>
             <div class="entry mt-2">
               <EntryField
