@@ -283,7 +283,10 @@ func multiply(ctx context.Context, folder string, blocks int) error {
 			return err
 		}
 	}
-	_, err = db.ExecContext(ctx, `UPDATE series SET next = 1 + (SELECT count(*) FROM payment) WHERE kind = 'payment'`)
+	if _, err := db.ExecContext(ctx, `UPDATE series SET next = 1 + (SELECT count(*) FROM payment) WHERE kind = 'payment'`); err != nil {
+		return err
+	}
+	_, err = db.ExecContext(ctx, `DELETE FROM kept_sum`) // they are counted when it is opened
 	return err
 }
 

@@ -108,6 +108,7 @@ const (
 	SaveBudgetLine   Job = "saveBudgetLine"
 	PlanBudget       Job = "planBudget"
 	CarryBudgets     Job = "carryBudgets"
+	SaveChase        Job = "saveChase"
 	SaveGroup        Job = "saveGroup"
 	SaveAccount      Job = "saveAccount"
 	SaveChargeKind   Job = "saveChargeKind"
@@ -249,6 +250,7 @@ var Permissions = map[Job][]string{
 	SaveBudgetLine:   {"buyer", "administrator"},
 	PlanBudget:       {"administrator"},
 	CarryBudgets:     {"administrator"},
+	SaveChase:        {"buyer", "administrator"},
 	SaveGroup:        {"administrator"},
 	SaveAccount:      {"administrator"},
 	SaveChargeKind:   {"administrator"},

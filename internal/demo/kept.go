@@ -1,6 +1,10 @@
 package demo
 
-import "lagoon/internal/lists"
+import (
+	"lagoon/internal/core/trade"
+	"lagoon/internal/jobs/masters"
+	"lagoon/internal/lists"
+)
 
 // keptLists: what two people look up again and again, and what one of them mailed to the accountant.
 func (b *builder) keptLists() {
@@ -14,6 +18,15 @@ func (b *builder) keptLists() {
 	b.on(-19, 9, func() error {
 		_, err := lists.Mail(b.ctx, b.app, b.as("nora"), lists.Mailing{
 			List: "owed", Asked: lists.Asked{Group: "supplier"}, As: lists.PDF, To: "books@skerry.example", Text: "What we owe this morning, by supplier.",
+		})
+		return err
+	})
+	keep("ivo", lists.Entry{
+		Name: "To chase", List: "waiting", Asked: lists.Asked{Show: "chase;mine"}, WeeklyTo: "ivo@skerry.example", WeeklyAs: lists.PDF, Daily: true,
+	})
+	b.on(-21, 10, func() error { // their boat comes when it comes
+		_, err := masters.SaveChase(b.ctx, b.app, b.as("ivo"), masters.ChaseEntry{
+			Supplier: "HALDE", Days: map[trade.Awaited]string{trade.AwaitedGoods: "5", trade.AwaitedInvoice: "4"},
 		})
 		return err
 	})

@@ -656,6 +656,9 @@ var giving = map[act.Job]try{
 	act.PlanBudget: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(masters.PlanBudget(b.Ctx, b.App, actor, masters.PlanEntry{Budget: "FEED", Year: fmt.Sprintf("%04d", 2000+n%1000), Amount: "100", Reason: "r"}))
 	},
+	act.SaveChase: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(masters.SaveChase(b.Ctx, b.App, actor, masters.ChaseEntry{Supplier: "BRACK", Days: map[trade.Awaited]string{trade.AwaitedGoods: fmt.Sprint(n % 100)}}))
+	},
 	act.CarryBudgets: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		year := fmt.Sprintf("%04d", 2000+n%1000)
 		require.NoError(b.T, housetest.Drop(masters.PlanBudget(b.Ctx, b.App, b.As("admin"), masters.PlanEntry{Budget: "SHOP", Year: year, Amount: "100", Reason: "r"})))

@@ -27,7 +27,7 @@ var moves = []struct {
 	{"matching again", invoices.Drain},
 	{"writing invoices that are planned", invoices.SelfBillPlanned},
 	{"releasing clean invoices", payments.ReleaseClean},
-	{"mailing lists", lists.MailWeekly},
+	{"mailing lists", lists.MailKept},
 }
 
 // Work matches woken invoices again until the context ends: at once after each

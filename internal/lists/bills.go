@@ -2,7 +2,13 @@ package lists
 
 // This file holds the lists of invoices.
 
-import "lagoon/internal/say"
+import (
+	"strings"
+
+	"lagoon/internal/core/finding"
+	"lagoon/internal/say"
+	"lagoon/internal/store"
+)
 
 // signed is the total of an invoice's state s by its revision r: below zero for a credit note.
 const signed = "CASE r.kind WHEN 'credit_note' THEN -s.total ELSE s.total END"
@@ -61,5 +67,52 @@ var invoices = List{
 		sinceAndUntil("s.invoice_date"),
 		Word{Key: "due", Text: "due by", Takes: ADay, SQL: "s.due_on <= :v AND s.due_on <> ''", Scans: true},
 		overAndUnder("s.total", "s.currency"),
+	),
+}
+
+// of is what a finding f of a match says.
+func of(what string) string { return "json_extract(f.value, '$." + what + "')" }
+
+const waitedDays = "CAST(julianday(:today) - julianday(substr(z.since, 1, 10)) AS INTEGER)"
+
+var waiting = List{
+	Key: "waiting", Title: "Invoices that wait for goods", First: "chase",
+	Says: "What invoices ask and is not here, line by line; the value is what of the invoice waits for it, net. A line ends by itself once its goods are booked.",
+	From: `FROM invoice_state z CROSS JOIN match_run m ON m.id = z.match_run CROSS JOIN json_each(m.findings) f JOIN invoice i ON i.id = z.invoice
+	JOIN invoice_revision r ON r.id = z.revision LEFT JOIN purchase_order o ON o.number = ` + of("Order") + ` LEFT JOIN order_line l ON l.purchase_order = o.id AND l.no = ` + of("Line") + `
+	LEFT JOIN supplier p ON p.id = z.supplier LEFT JOIN person b ON b.id = o.made_by
+	WHERE z.state = 'waiting' AND ` + of("Verdict") + ` = 'waiting' AND ` + of("Kind") + ` = '` + string(finding.OverReceived) + `'`,
+	Order: "z.since, z.invoice, f.key", Currency: "z.currency",
+	Columns: []Column{
+		{Key: "order", Title: "Order", Kind: Number, SQL: "coalesce(o.number, '')", Link: "order", Groups: true},
+		{Key: "line", Title: "Line", Kind: Text, SQL: "coalesce(l.no, '')"},
+		{Key: "goods", Title: "Goods", Kind: Text, SQL: of("Name")},
+		{Key: "missing", Title: "Missing", Kind: Quantity, SQL: "CAST(round(" + of("Excess") + " * 1000000) AS INTEGER)"},
+		{Key: "unit", Title: "Unit", Kind: Text, SQL: of("Unit"), Says: say.Unit},
+		{Key: "value", Title: "Value", Kind: Money, SQL: of("Difference")},
+		{Key: "supplier", Title: "Supplier", Kind: Text, SQL: "coalesce(p.name, r.supplier_stated)", Link: "supplier", By: "coalesce(p.code, '')", Groups: true},
+		supplierGroup("z.supplier"),
+		{Key: "invoice", Title: "Invoice", Kind: Number, SQL: "i.number", Link: "invoice", Groups: true},
+		{Key: "days", Title: "Days", Kind: Days, SQL: waitedDays},
+		{Key: "wanted", Title: "Wanted", Kind: Day, SQL: "coalesce(l.wanted_on, '')"},
+		{Key: "buyer", Title: "Buyer", Kind: Text, SQL: "coalesce(b.name, 'Lagoon')", Groups: true},
+		{Key: "discount", Title: "Discount at stake", Kind: Money, SQL: "CASE WHEN z.discount_until >= :today AND f.key = (SELECT min(g.key) FROM json_each(m.findings) g WHERE " +
+			strings.ReplaceAll(of("Verdict")+" = 'waiting' AND "+of("Kind"), "f.value", "g.value") + " = '" + string(finding.OverReceived) + "') THEN z.discount ELSE 0 END"},
+		{Key: "until", Title: "Discount until", Kind: Day, SQL: "z.discount_until", Aside: true},
+		{Key: "number", Title: "Their number", Kind: Number, SQL: "r.supplier_number", Aside: true},
+		{Key: "since", Title: "Waits since", Kind: Day, SQL: "substr(z.since, 1, 10)", Aside: true},
+		{Key: "asked", Title: "Asked for by", Kind: Text, SQL: "coalesce(o.requested_by, '')", Aside: true, Groups: true},
+		{Key: "place", Title: "Place", Kind: Text, SQL: "coalesce(o.place, '')", Aside: true, Groups: true},
+		{Key: "currency", Title: "Currency", Kind: Text, SQL: "z.currency", Aside: true, Groups: true},
+	},
+	Words: words(
+		Word{Key: "chase", Text: "to chase", SQL: store.DueToChase(":today")},
+		Word{Key: "mine", Text: "mine", SQL: "o.made_by = :me"},
+		Word{Key: "buyer", Text: "buyer", Takes: APerson, SQL: "o.made_by = :v"},
+		Word{Key: "late", Text: "late", SQL: "l.wanted_on < :today"},
+		Word{Key: "discount", Text: "discount at stake", SQL: "z.discount > 0 AND z.discount_until >= :today"},
+		Word{Key: "supplier", Text: "supplier", Takes: ASupplier, SQL: "z.supplier = :v"},
+		supplierGroupIs("z.supplier"), orderIs("o.number"), itemGroupIs("l.item"),
+		overAndUnder(of("Difference"), "z.currency"),
 	),
 }

@@ -7,11 +7,22 @@ import (
 	"lagoon/internal/say"
 )
 
-// posted is what was posted by the day of the list, entry by entry. What was noted after that day is told apart.
-const (
-	posted     = "FROM entry_line e JOIN entry n ON n.id = e.entry WHERE n.posted_on <= :at"
-	notedLater = "CASE WHEN g.noted >= :until THEN 'posted later' ELSE '' END"
-)
+// notedLater tells apart what was posted by the day of the list and noted after it.
+const notedLater = "CASE WHEN g.noted >= :until THEN 'posted later' ELSE '' END"
+
+// stillOpen is what an account holds of documents on the day of the list: what it holds of all that was posted, less what was
+// posted after the day.
+func stillOpen(role string) string {
+	return "(SELECT detail, sum(base) AS base FROM (SELECT detail, base FROM account_open WHERE role = '" + role + `'
+	UNION ALL SELECT e.detail, -e.base FROM entry n CROSS JOIN entry_line e ON e.entry = n.id WHERE n.posted_on > :at AND e.role = '` + role + `')
+	GROUP BY detail HAVING sum(base) <> 0)`
+}
+
+// heldBy is what was posted to each account by the day of the list: whole months as they are summed up, and its own month.
+var heldBy = `(SELECT role, detail, sum(debit) AS debit, sum(credit) AS credit, sum(lines) AS lines, max(noted) AS noted FROM (
+	SELECT role, detail, debit, credit, lines, noted FROM account_month WHERE month < substr(:at, 1, 7)
+	UNION ALL SELECT e.role, iif(e.role IN ` + in(ledger.OfDocuments[:]) + `, '', e.detail), max(0, e.base), max(0, -e.base), 1, n.at
+	FROM entry n CROSS JOIN entry_line e ON e.entry = n.id WHERE n.posted_on >= substr(:at, 1, 7) || '-01' AND n.posted_on <= :at) GROUP BY role, detail)`
 
 var atADay = Word{Key: "at", Text: "at", Takes: ADayOrNone}
 
@@ -53,7 +64,8 @@ const billHere = `EXISTS (SELECT 1 FROM invoice_line il JOIN invoice_state z ON 
 var grni = List{
 	Key: "grni", Title: "Received, not invoiced", Report: true,
 	Says: "The account of goods received and not invoiced, line by line, in the company's currency, as it was posted by the day. Below zero: invoiced beyond what came.",
-	From: `FROM (SELECT e.detail, sum(e.base) AS base, max(n.at) AS noted ` + posted + ` AND e.role = 'grni' GROUP BY e.detail HAVING sum(e.base) <> 0) g
+	From: `FROM (SELECT detail, base, (SELECT max(n.at) FROM entry_line e JOIN entry n ON n.id = e.entry WHERE e.role = 'grni' AND e.detail = b.detail
+	AND n.posted_on <= :at) AS noted FROM ` + stillOpen("grni") + ` b) g
 	CROSS JOIN purchase_order o ON o.number = CAST(substr(g.detail, 1, instr(g.detail, '/') - 1) AS INTEGER)
 	JOIN order_line l ON l.purchase_order = o.id AND l.no = CAST(substr(g.detail, instr(g.detail, '/') + 1) AS INTEGER)
 	JOIN order_line_state x ON x.order_line = l.id JOIN supplier s ON s.id = o.supplier LEFT JOIN item i ON i.id = l.item WHERE 1`,
@@ -203,9 +215,8 @@ var journal = List{
 
 var accounts = List{
 	Key: "accounts", Title: "Accounts, balances", Report: true,
-	Says: "What was posted by the day: a trial balance. Debits and credits of all accounts come to the same.",
-	From: `FROM (SELECT e.role, e.detail, sum(max(0, e.base)) AS debit, sum(max(0, -e.base)) AS credit, count(*) AS lines, max(n.at) AS noted
-	` + posted + ` GROUP BY e.role, e.detail) g WHERE 1`,
+	Says:  "What was posted by the day: a trial balance. Debits and credits of all accounts come to the same. Order lines and payments stand on the account's card.",
+	From:  "FROM " + heldBy + " g WHERE 1",
 	Order: accountNumber("g.role", "g.detail") + ", g.role, g.detail",
 	Columns: []Column{
 		{Key: "no", Title: "Number", Kind: Number, SQL: accountNumber("g.role", "g.detail"), Groups: true},

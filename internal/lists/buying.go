@@ -9,9 +9,9 @@ import (
 	"lagoon/internal/say"
 )
 
-// billsOf sums what invoices of a supplier p come to, in its currency.
+// billsOf sums what invoices of a supplier p come to, in its currency. They are found by their state, which few are in.
 func billsOf(amount, where string) string {
-	return "(SELECT coalesce(sum(" + amount + "), 0) FROM invoice_state z WHERE z.supplier = p.id AND z.currency = p.currency AND " + where + ")"
+	return "(SELECT coalesce(sum(" + amount + "), 0) FROM invoice_state z WHERE +z.supplier = p.id AND z.currency = p.currency AND " + where + ")"
 }
 
 // paidOf sums what was paid to a supplier since the year began.
@@ -29,11 +29,11 @@ var suppliers = List{
 		{Key: "supplier", Title: "Supplier", Kind: Text, SQL: "p.name", Link: "supplier", By: "p.code"},
 		supplierGroup("p.id"),
 		{Key: "orders", Title: "Orders to come", Kind: Count, SQL: "(SELECT count(*) FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id WHERE o.supplier = p.id AND st.open_goods = 1)"},
-		{Key: "owed", Title: "Owed", Kind: Money, SQL: billsOf("z.open", "z.state IN "+isBooked)},
+		{Key: "owed", Title: "Owed", Kind: Money, SQL: billsOf("z.open", "z.state IN ('verified', 'released', 'in_payment')")},
 		{Key: "overdue", Title: "Overdue", Kind: Money, SQL: billsOf("z.open", "z.state IN ('verified', 'released', 'in_payment') AND z.open > 0 AND z.due_on < :today")},
 		{Key: "held", Title: "Held", Kind: Money, SQL: billsOf("z.total", "z.state = 'held'")},
 		{Key: "waiting", Title: "Waits for goods", Kind: Money, SQL: billsOf("z.total", "z.state = 'waiting'")},
-		{Key: "claims", Title: "Claimed", Kind: Money, SQL: "(SELECT coalesce(sum(k.net + k.tax), 0) FROM invoice_state z JOIN claim c ON c.invoice = z.invoice JOIN claim_state k ON k.claim = c.id WHERE z.supplier = p.id AND z.currency = p.currency AND k.state = 'open')"},
+		{Key: "claims", Title: "Claimed", Kind: Money, SQL: "(SELECT coalesce(sum(k.net + k.tax), 0) FROM claim_state k CROSS JOIN claim c ON c.id = k.claim CROSS JOIN invoice_state z ON z.invoice = c.invoice WHERE z.supplier = p.id AND z.currency = p.currency AND k.state = 'open')"},
 		{Key: "paid", Title: "Paid this year", Kind: Money, SQL: paidOf("t.amount")},
 		{Key: "taken", Title: "Discounts", Kind: Money, SQL: paidOf("t.discount")},
 		{Key: "currency", Title: "Currency", Kind: Text, SQL: "p.currency", Groups: true},
@@ -41,8 +41,8 @@ var suppliers = List{
 		{Key: "code", Title: "Code", Kind: Number, SQL: "p.code", Aside: true},
 	},
 	Words: words(
-		Word{Key: "owed", Text: "owed something", SQL: "EXISTS (SELECT 1 FROM invoice_state z WHERE z.supplier = p.id AND z.state IN ('verified', 'released', 'in_payment') AND z.open <> 0)", Scans: true},
-		Word{Key: "held", Text: "with held invoices", SQL: "EXISTS (SELECT 1 FROM invoice_state z WHERE z.supplier = p.id AND z.state = 'held')", Scans: true},
+		Word{Key: "owed", Text: "owed something", SQL: "EXISTS (SELECT 1 FROM invoice_state z WHERE +z.supplier = p.id AND z.state IN ('verified', 'released', 'in_payment') AND z.open <> 0)", Scans: true},
+		Word{Key: "held", Text: "with held invoices", SQL: "EXISTS (SELECT 1 FROM invoice_state z WHERE +z.supplier = p.id AND z.state = 'held')", Scans: true},
 		Word{Key: "orders", Text: "with open orders", SQL: "EXISTS (SELECT 1 FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id WHERE o.supplier = p.id AND st.open_goods = 1)", Scans: true},
 		Word{Key: "active", Text: "not ended", SQL: "p.holds NOT LIKE '%ended%'"},
 		Word{Key: "supplier", Text: "supplier", Takes: ASupplier, SQL: "p.id = :v"},
@@ -152,7 +152,9 @@ var (
 var beyond = List{
 	Key: "beyond", Title: "Invoiced, not received", Report: true,
 	Says: "Lines of which more is invoiced than is here, verified or not, in the unit of the order.",
-	From: `FROM order_line l JOIN order_line_state x ON x.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order
+	From: `FROM (SELECT order_line FROM order_line_state WHERE billed > received UNION SELECT il.order_line FROM invoice_state z
+	CROSS JOIN invoice_line il ON il.invoice_revision = z.revision WHERE z.state IN ` + isUnsettled + ` AND il.order_line IS NOT NULL) c
+	CROSS JOIN order_line l ON l.id = c.order_line JOIN order_line_state x ON x.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order
 	JOIN order_state st ON st.purchase_order = o.id JOIN supplier s ON s.id = o.supplier WHERE st.state = 'issued' AND ` + beyondGoods + ` > 0`,
 	Order: "l.wanted_on, o.number, l.no", Currency: "o.currency",
 	Columns: []Column{

@@ -27,8 +27,9 @@ type Entry struct {
 	Name, List string
 	Asked      Asked
 	ForAll     bool
-	// WeeklyTo is whom it is mailed every Monday, as WeeklyAs; empty: nobody.
+	// WeeklyTo is whom it is mailed every Monday, or every working day, as WeeklyAs; empty: nobody.
 	WeeklyTo, WeeklyAs string
+	Daily              bool
 }
 
 // mostName is how long a name may be, in characters.

@@ -114,7 +114,7 @@ var All = []struct {
 	Title string
 	Lists []*List
 }{
-	{"Goods", []*List{&orders, &orderLines, &deliveries, &grni, &beyond}},
+	{"Goods", []*List{&orders, &orderLines, &deliveries, &grni, &beyond, &waiting}},
 	{"Money", []*List{&invoices, &owed, &payments, &prices, &sameNumbers}},
 	{"Suppliers and limits", []*List{&suppliers, &limitsUsed}},
 	{"Books", []*List{&accounts, &card, &journal, &tax}},

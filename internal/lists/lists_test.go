@@ -209,7 +209,7 @@ func TestListsAreMailed(t *testing.T) {
 		at, err := time.Parse(time.RFC3339, now)
 		require.NoError(t, err)
 		b.Now = at
-		require.NoError(t, lists.MailWeekly(b.Ctx, b.App))
+		require.NoError(t, lists.MailKept(b.Ctx, b.App))
 		require.Len(t, waiting(), mails, now)
 	}
 	round("2026-11-23T09:00:00Z", 1)
@@ -226,4 +226,50 @@ func TestListsAreMailed(t *testing.T) {
 	_, err = lists.EndKept(b.Ctx, b.App, b.As("clerk"), kept.Number)
 	require.NoError(t, err)
 	round("2026-12-21T07:00:00Z", 4)
+}
+
+// A list that goes out daily does so from the day after it is kept, from six o'clock on working days, once a day, and only where there
+// is something on it.
+func TestListsAreMailedDaily(t *testing.T) {
+	b := housetest.SetUp(t)
+	b.SendsMail()
+	entry := lists.Entry{Name: "To chase", List: "waiting", Asked: lists.Asked{Show: "chase;mine"}, WeeklyTo: "buyer@example.org", WeeklyAs: lists.PDF, Daily: true}
+	kept, err := lists.Keep(b.Ctx, b.App, b.As("buyer"), entry)
+	require.NoError(t, err)
+	require.Equal(t, "2026-11-24", string(kept.WeeklyFrom))
+	mails := func() (all []store.Sending) {
+		require.NoError(t, b.Store.Read(b.Ctx, func(tx *store.Tx) (err error) {
+			all, err = tx.WaitingSendings()
+			return err
+		}))
+		return all
+	}
+	round := func(now string, sent int) {
+		t.Helper()
+		at, err := time.Parse(time.RFC3339, now)
+		require.NoError(t, err)
+		b.Now = at
+		require.NoError(t, lists.MailKept(b.Ctx, b.App))
+		require.Len(t, mails(), sent, now)
+	}
+	order := b.Order("BRACK", "10")
+	round("2026-11-24T06:30:00Z", 0) // nothing is on it
+	b.Key(b.Bill("BRACK", order, "A1", "10", "12"))
+	round("2026-11-24T15:00:00Z", 0) // nor is it looked at twice a day
+	round("2026-11-25T07:00:00Z", 0) // it waits for a day
+	round("2026-11-26T05:30:00Z", 0)
+	round("2026-11-26T06:00:00Z", 1)
+	round("2026-11-26T18:00:00Z", 1)
+	require.Contains(t, mails()[0].Subject, "Invoices that wait for goods")
+	round("2026-11-27T08:00:00Z", 2)
+	round("2026-11-28T08:00:00Z", 2) // a Saturday
+	round("2026-11-29T08:00:00Z", 2)
+	round("2026-11-30T08:00:00Z", 3)
+	b.Deliver(order, "DN 1", "10")
+	round("2026-12-01T08:00:00Z", 3) // it is here
+	entry.Number, entry.Daily = kept.Number, false
+	again, err := lists.Keep(b.Ctx, b.App, b.As("buyer"), entry)
+	require.NoError(t, err)
+	require.Equal(t, "2026-12-07", string(again.WeeklyFrom))
+	b.Proved()
 }

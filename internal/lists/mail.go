@@ -1,6 +1,6 @@
 package lists
 
-// This file mails lists: once, as somebody asks for it, or every Monday.
+// This file mails lists: once, as somebody asks for it, every Monday, or every working day where there is something on them.
 
 import (
 	"context"
@@ -84,12 +84,13 @@ func mail(ctx context.Context, a *act.App, c act.Command, file Taken, m Mailing,
 	return mailed, err
 }
 
-// weekly notes whom a kept list is mailed every Monday, from the next one on; a list that was is from the one that it was.
+// weekly notes whom a kept list is mailed every Monday or working day, from the next one on; a list that was is from the one that
+// it was.
 func weekly(w *act.Work, row *store.KeptList, e Entry) error {
 	to := strings.TrimSpace(e.WeeklyTo)
 	switch {
 	case to == "":
-		row.WeeklyTo, row.WeeklyAs, row.WeeklyFrom = "", "", ""
+		row.WeeklyTo, row.WeeklyAs, row.WeeklyFrom, row.Daily = "", "", "", false
 		return nil
 	case !w.Actor.May(act.MailList):
 		return fault.New(fault.Forbidden, "weeklyTo", "%s may not mail lists.", w.Actor.Name)
@@ -101,39 +102,58 @@ func weekly(w *act.Work, row *store.KeptList, e Entry) error {
 	if err != nil {
 		return err
 	}
-	if row.WeeklyFrom == "" {
+	if row.WeeklyFrom == "" || row.Daily != e.Daily {
 		row.WeeklyFrom = mondayOf(w.Today()).Add(7)
+		if e.Daily {
+			row.WeeklyFrom = w.Today().Add(1)
+		}
 	}
-	row.WeeklyTo, row.WeeklyAs = to, e.WeeklyAs
+	row.WeeklyTo, row.WeeklyAs, row.Daily = to, e.WeeklyAs, e.Daily
 	return nil
 }
 
 // mondayOf is the Monday of a day's week.
 func mondayOf(d day.Day) day.Day { return d.Add(-(int(d.Time().Weekday()) + 6) % 7) }
 
-// mailsFrom is the hour of a Monday from which lists go out.
+// mailsFrom is the hour of a day from which lists go out.
 const mailsFrom = 6
 
-// MailWeekly mails what goes out on Mondays, from six o'clock; made up for in the same week where Lagoon slept, and once each,
-// whoever else does it at the same time. What its keeper may not mail any more, or who has left, is not mailed.
-func MailWeekly(ctx context.Context, a *act.App) error {
-	monday := day.Day("")
-	due, err := act.Read(ctx, a, func(r act.Reading) ([]store.KeptList, error) {
-		monday = mondayOf(r.Today())
-		if r.At.Before(monday.Start(r.Zone).Add(mailsFrom * time.Hour)) {
-			return nil, nil
+// MailKept mails what goes out on Mondays and what goes out on every working day, from six o'clock; what goes out on Mondays is made
+// up for in the same week where Lagoon slept. Each goes out once, whoever else does it at the same time. What its keeper may not mail
+// any more, or who has left, is not mailed.
+func MailKept(ctx context.Context, a *act.App) error {
+	type due struct {
+		store.KeptList
+		on day.Day
+	}
+	all, err := act.Read(ctx, a, func(r act.Reading) (all []due, err error) {
+		today, monday := r.Today(), mondayOf(r.Today())
+		for _, x := range []struct {
+			on    day.Day
+			daily bool
+		}{{monday, false}, {today, true}} {
+			if weekend := today > monday.Add(4); (x.daily && weekend) || r.At.Before(x.on.Start(r.Zone).Add(mailsFrom*time.Hour)) {
+				continue
+			}
+			lists, err := r.ListsDue(x.on, x.daily)
+			if err != nil {
+				return nil, err
+			}
+			for _, k := range lists {
+				all = append(all, due{k, x.on})
+			}
 		}
-		return r.WeeklyLists(monday)
+		return all, nil
 	})
-	for _, k := range due {
+	for _, k := range all {
 		if err == nil {
-			err = mailKept(ctx, a, k, monday)
+			err = mailKept(ctx, a, k.KeptList, k.on)
 		}
 	}
 	return err
 }
 
-func mailKept(ctx context.Context, a *act.App, k store.KeptList, monday day.Day) error {
+func mailKept(ctx context.Context, a *act.App, k store.KeptList, on day.Day) error {
 	keeper, err := act.Read(ctx, a, func(r act.Reading) (store.Person, error) { return r.PersonByID(k.By) })
 	if err != nil || !keeper.Active {
 		return err
@@ -146,6 +166,12 @@ func mailKept(ctx context.Context, a *act.App, k store.KeptList, monday day.Day)
 	if err != nil || Named(k.List) == nil {
 		return err
 	}
+	if k.Daily {
+		page, err := Read(ctx, a, actor, Named(k.List), kept.Asked, 0)
+		if err == nil && len(page.Rows) == 0 {
+			return a.Store.Write(ctx, func(tx *store.Tx) error { return tx.NothingOn(k.Number, on) })
+		}
+	}
 	m := Mailing{Asked: kept.Asked, To: k.WeeklyTo}
 	file, err := Take(ctx, a, actor, Named(k.List), kept.Asked, k.WeeklyAs)
 	var no *fault.Fault
@@ -155,8 +181,12 @@ func mailKept(ctx context.Context, a *act.App, k store.KeptList, monday day.Day)
 	case err != nil:
 		return fmt.Errorf("list %q of %s: %w", k.Name, k.ByName, err)
 	}
-	c := act.Command{Actor: act.Lagoon, Cause: fmt.Sprintf("every Monday, as %s keeps “%s”", k.ByName, k.Name)}
+	every := "every Monday"
+	if k.Daily {
+		every = "every working day"
+	}
+	c := act.Command{Actor: act.Lagoon, Cause: fmt.Sprintf("%s, as %s keeps “%s”", every, k.ByName, k.Name)}
 	c.Actor.Printer = actor.Printer
-	_, err = mail(ctx, a, c, file, m, store.MailedList{List: k.List, Kept: k.Number, Week: monday}, k.By)
+	_, err = mail(ctx, a, c, file, m, store.MailedList{List: k.List, Kept: k.Number, Week: on}, k.By)
 	return err
 }

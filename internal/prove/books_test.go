@@ -22,6 +22,15 @@ func TestVerifyFindsWhatIsChangedByHand(t *testing.T) {
 		"state":      `UPDATE invoice_state SET state = 'held' WHERE state = 'verified'`,
 		"allocation": `DROP TRIGGER allocation_stays; DELETE FROM allocation`,
 		"audit":      `DROP TRIGGER audit_kept; UPDATE audit SET actor = 'somebody' WHERE seq = 3`,
+		"series":     `UPDATE series SET kind = 'nothing' WHERE kind = 'entry'`,
+		"no series":  `INSERT INTO series (kind, next) VALUES ('nothing', 2)`,
+		"taken":      `UPDATE order_line_taken SET ordered = ordered + 1`,
+		"no taken":   `DELETE FROM order_line_taken`,
+		"budget":     `UPDATE budget_taken SET taken = taken - 1`,
+		"no budget":  `DELETE FROM budget_taken`,
+		"one budget": `INSERT INTO budget_taken VALUES ('SHOP', '2026-01', 1, 0, 0, 0, 0, 1)`,
+		"account":    `UPDATE account_month SET debit = debit + 1, credit = credit + 1 WHERE role = 'grni'`,
+		"documents":  `DELETE FROM account_open`,
 		"audit hole": `DROP TRIGGER audit_stays; DELETE FROM audit WHERE seq = 4`,
 	} {
 		t.Run(name, func(t *testing.T) {

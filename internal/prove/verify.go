@@ -86,7 +86,7 @@ func BooksAgainst(ctx context.Context, a *act.App, against Against) (Proof, erro
 			of  string
 			run func() error
 		}{
-			{"entries", v.entries}, {"balances", v.balances}, {"goods received, not invoiced", v.grni}, {"order lines", v.lines}, {"invoices", v.invoices}, {"claims", v.claims}, {"money ahead", v.ahead}, {"budgets", v.budgets}, {"match levels", v.lineLevels},
+			{"entries", v.entries}, {"balances", v.balances}, {"sums of accounts", v.sums}, {"goods received, not invoiced", v.grni}, {"order lines", v.lines}, {"invoices", v.invoices}, {"claims", v.claims}, {"money ahead", v.ahead}, {"budgets", v.budgets}, {"match levels", v.lineLevels},
 			{"payment runs", v.runs}, {"the bank's statements", v.bank}, {"number series", v.series}, {"audit record", v.audit},
 		} {
 			v.check(check.of, check.run)
@@ -130,6 +130,12 @@ func (v *verification) each(found []store.Sum, err error, before, text string) e
 		v.say(before+f.Name, "%s", text)
 	}
 	return err
+}
+
+// sums compares what is kept of accounts with the journal.
+func (v *verification) sums() error {
+	wrong, err := v.WrongBalances()
+	return v.each(wrong, err, "account ", "another sum is kept than the journal comes to")
 }
 
 func (v *verification) entries() error {

@@ -130,6 +130,7 @@ var doings = map[string]string{
 	"keepList":              "list kept",
 	"planBudget":            "budget planned",
 	"carryBudgets":          "budget carried over",
+	"saveChase":             "days to chase after set",
 	"keepStatement":         "supplier's statement kept",
 	"askStatement":          "asked for what is missing",
 	"saveWeights":           "weights of figures changed",

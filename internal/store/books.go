@@ -83,6 +83,9 @@ func (t *Tx) AddEntry(b Booked) (int64, error) {
 			err = t.do(addEntryLine, id, i+1, l.Role, l.Detail, l.Bill, l.Amount, l.Base)
 		}
 	}
+	if err == nil {
+		err = t.sumUp(b)
+	}
 	if moved := b.Of(ledger.Bank); err == nil && moved != 0 {
 		err = t.PutBankBooking(number, moved)
 	}

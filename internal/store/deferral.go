@@ -76,8 +76,8 @@ var (
 		WHERE c.run = ? ORDER BY c.id`,
 	)
 	deferredOfYear = statement(
-		`SELECT d.detail, sum(d.base) FROM deferral_state d CROSS JOIN invoice_state s ON s.invoice = d.invoice
-		WHERE d.base <> 0 AND s.invoice_date >= ?1 || '-01-01' AND s.invoice_date <= ?1 || '-12-31' GROUP BY d.detail`,
+		`SELECT d.detail, d.base FROM deferral_state d CROSS JOIN invoice_state s ON s.invoice = d.invoice
+		WHERE d.base <> 0 AND s.invoice_date >= ?1 || '-01-01' AND s.invoice_date <= ?1 || '-12-31'`,
 	)
 	deferralDifferences = proof(
 		`SELECT i.number || ', ' || s.month, s.base - coalesce((SELECT sum(c.base) FROM deferral_change c
@@ -246,6 +246,11 @@ func (t *Tx) Deferred() (booked, computed []Sum, err error) {
 }
 
 // DeferredOfYear is what invoices of a calendar year hold in months that are not posted, by what it is charged to.
-func (t *Tx) DeferredOfYear(year string) ([]Sum, error) {
-	return list(t, deferredOfYear, scanSum, year)
+func (t *Tx) DeferredOfYear(year string) (map[string]money.Amount, error) {
+	sums := map[string]money.Amount{}
+	held, err := list(t, deferredOfYear, scanSum, year)
+	for _, h := range held {
+		sums[h.Name] += h.Amount
+	}
+	return sums, err
 }

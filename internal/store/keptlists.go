@@ -2,7 +2,11 @@ package store
 
 // This file keeps lists as people want to see them again, and as they went out.
 
-import "lagoon/internal/core/day"
+import (
+	"errors"
+
+	"lagoon/internal/core/day"
+)
 
 // KeptList is a list with what was asked of it, under a name.
 type KeptList struct {
@@ -16,17 +20,18 @@ type KeptList struct {
 	// WeeklyTo is whom it is mailed every Monday, from WeeklyFrom on, as pdf or xlsx; empty: nobody.
 	WeeklyTo, WeeklyAs string
 	WeeklyFrom         day.Day
+	Daily              bool // on every working day, not on Mondays alone
 }
 
 // MailedList is a list as it goes out by mail.
 type MailedList struct {
 	List, Asked string
 	Kept        int64   // number of the kept list that goes out every week; zero: it was mailed once
-	Week        day.Day // its Monday
+	Week        day.Day // its Monday or, of a list that goes out daily, its day
 }
 
 const keptListColumns = `SELECT k.number, k.name, k.list, k.asked, k.for_all, k.by_person, p.name, k.ended,
-	k.weekly_to, k.weekly_as, k.weekly_from
+	k.weekly_to, k.weekly_as, k.weekly_from, coalesce((SELECT d.daily FROM kept_list_daily d WHERE d.kept = k.number), 0)
 	FROM kept_list k JOIN person p ON p.id = k.by_person `
 
 var (
@@ -37,9 +42,15 @@ var (
 		for_all = excluded.for_all, by_person = excluded.by_person, ended = excluded.ended, weekly_to = excluded.weekly_to,
 		weekly_as = excluded.weekly_as, weekly_from = excluded.weekly_from`,
 	)
+	putDaily = statement(
+		`INSERT INTO kept_list_daily (kept, daily) VALUES (?, ?) ON CONFLICT (kept) DO UPDATE SET daily = excluded.daily`,
+	)
+	nothingOn   = statement(`INSERT INTO kept_list_empty (kept, day) VALUES (?, ?) ON CONFLICT (kept) DO UPDATE SET day = excluded.day`)
 	keptList    = statement(keptListColumns + `WHERE k.number = ?`)
 	weeklyLists = statement(
 		keptListColumns + `WHERE k.ended = 0 AND k.weekly_to <> '' AND k.weekly_from <= ?1
+		AND coalesce((SELECT d.daily FROM kept_list_daily d WHERE d.kept = k.number), 0) = ?2
+		AND NOT EXISTS (SELECT 1 FROM kept_list_empty n WHERE n.kept = k.number AND n.day = ?1 AND ?2 = 1)
 		AND NOT EXISTS (SELECT 1 FROM list_mail m WHERE m.kept = k.number AND m.week = ?1) ORDER BY k.number`,
 	)
 	addListMail = statement(
@@ -59,13 +70,16 @@ var (
 )
 
 func scanKeptList(r row) (k KeptList, err error) {
-	err = r.Scan(&k.Number, &k.Name, &k.List, &k.Asked, &k.ForAll, &k.By, &k.ByName, &k.Ended, &k.WeeklyTo, &k.WeeklyAs, &k.WeeklyFrom)
+	err = r.Scan(&k.Number, &k.Name, &k.List, &k.Asked, &k.ForAll, &k.By, &k.ByName, &k.Ended, &k.WeeklyTo, &k.WeeklyAs, &k.WeeklyFrom, &k.Daily)
 	return
 }
 
 // PutKeptList keeps a list; one of the same number is changed.
 func (t *Tx) PutKeptList(k KeptList) error {
-	return t.do(putKeptList, k.Number, k.Name, k.List, k.Asked, k.ForAll, k.By, k.Ended, k.WeeklyTo, k.WeeklyAs, k.WeeklyFrom)
+	return errors.Join(
+		t.do(putKeptList, k.Number, k.Name, k.List, k.Asked, k.ForAll, k.By, k.Ended, k.WeeklyTo, k.WeeklyAs, k.WeeklyFrom),
+		t.do(putDaily, k.Number, k.Daily),
+	)
 }
 
 // KeptList reads one, or gives ErrNone.
@@ -76,9 +90,9 @@ func (t *Tx) KeptLists(person int64) ([]KeptList, error) {
 	return list(t, keptLists, scanKeptList, person)
 }
 
-// WeeklyLists are those that go out on a Monday and did not yet.
-func (t *Tx) WeeklyLists(monday day.Day) ([]KeptList, error) {
-	return list(t, weeklyLists, scanKeptList, monday)
+// ListsDue are those that go out on a day, on Mondays or daily, and did not yet.
+func (t *Tx) ListsDue(on day.Day, daily bool) ([]KeptList, error) {
+	return list(t, weeklyLists, scanKeptList, on, daily)
 }
 
 func scanListMail(r row) (s Sending, err error) {
@@ -96,3 +110,6 @@ func (t *Tx) AddListMail(m MailedList, s Sending) error {
 	s.ID, s.List = id, m.List
 	return t.SaveSending(s)
 }
+
+// NothingOn notes that there was nothing on a list that goes out daily, so that it does not go out on the day.
+func (t *Tx) NothingOn(kept int64, on day.Day) error { return t.do(nothingOn, kept, on) }

@@ -29,13 +29,13 @@ var small = map[string]bool{
 	"kept_list":      true,
 	"supplier_group": true, "performance_weight": true,
 	"budget_plan": true, "budget_group": true, "budget_plan_month": true, "budget_carry": true, "company_budget": true,
-	"kept_sum": true, "budget_taken": true,
+	"chase_days": true, "kept_list_daily": true, "kept_list_empty": true, "kept_sum": true, "budget_taken": true,
 	"wake":     true,
 	"CONSTANT": true,
 }
 
 // Indexes of open work only.
-var openWork = regexp.MustCompile(`INDEX (order_request_open|hold_open|order_expected|sending_waiting|letter_waiting|answer_waiting|mail_open|bank_line_open|bank_booking_open|bank_line_aside|advice_waiting|list_mail_waiting)\b`)
+var openWork = regexp.MustCompile(`INDEX (order_request_open|hold_open|order_expected|sending_waiting|letter_waiting|answer_waiting|mail_open|bank_line_open|bank_booking_open|bank_line_aside|advice_waiting|list_mail_waiting|deferral_open)\b`)
 
 // What sorts or groups the rows of one document only.
 var ofOneDocument = regexp.MustCompile(

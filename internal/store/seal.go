@@ -49,6 +49,8 @@ var sealings = map[string]sealing{
 	"budget_line":              {keys: 2, changes: true},
 	"budget_plan":              {keys: 2, changes: true},
 	"budget_group":             {keys: 1, changes: true},
+	"chase_days":               {keys: 2, changes: true},
+	"kept_list_daily":          {keys: 1, changes: true},
 	"budget_plan_month":        {keys: 3, changes: true},
 	"budget_carry":             {},
 	"company_budget":           {keys: 1, changes: true},
@@ -256,9 +258,12 @@ var Unsealed = map[string]string{
 	"series":           Proved + "by the highest number in use",
 	"order_line_taken": Proved + "from the documents",
 	"budget_taken":     Proved + "from the documents",
+	"account_month":    Proved + "from the journal",
+	"account_open":     Proved + "from the journal",
 	"command_key":      "answers to repeated commands",
 	"wake":             "invoices to match again",
 	"finder":           "search index, made from the documents",
+	"kept_list_empty":  "when a list was last not mailed, as there was nothing on it",
 	"kept_sum":         "which sums were counted",
 }
 

@@ -66,7 +66,11 @@ var (
 	takenOfNothing = proof(`SELECT order_line, 0 FROM order_line_taken WHERE order_line NOT IN (SELECT id FROM order_line)`)
 )
 
-const sumOfBudgets = "budgets"
+// The sums that are counted from all documents once.
+const (
+	sumOfBudgets  = "budgets"
+	sumOfAccounts = "accounts"
+)
 
 // takings are what a transaction wrote that budgets are counted from.
 type takings struct {
@@ -311,11 +315,16 @@ func (t *Tx) MonthsOfBudget(budget, from, until string) ([]BudgetMonth, error) {
 // countSums counts kept sums from all documents where that was never done: once, on books that an earlier version made.
 func (s *Store) countSums(ctx context.Context) error {
 	return s.Write(ctx, func(t *Tx) error {
-		done, err := t.number(sumCounted, sumOfBudgets)
-		if err != nil || done > 0 {
-			return err
+		for name, count := range map[string]func() error{sumOfBudgets: t.countBudgets, sumOfAccounts: t.countAccounts} {
+			done, err := t.number(sumCounted, name)
+			if err == nil && done == 0 {
+				err = errors.Join(count(), t.do(countSum, name))
+			}
+			if err != nil {
+				return err
+			}
 		}
-		return errors.Join(t.countBudgets(), t.do(countSum, sumOfBudgets))
+		return nil
 	})
 }
 

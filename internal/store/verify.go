@@ -166,11 +166,16 @@ var (
 		UNION ALL SELECT 'agreement', max(number) FROM prepayment_agreement
 		UNION ALL SELECT 'settlement', max(number) FROM settlement
 		UNION ALL SELECT 'statement', max(number) FROM bank_statement
+		UNION ALL SELECT 'list', max(number) FROM kept_list UNION ALL SELECT 'trial', max(number) FROM limit_trial
+		UNION ALL SELECT 'supplier group', max(id) FROM supplier_group
+		UNION ALL SELECT 'supplier statement', max(number) FROM supplier_statement
+		UNION ALL SELECT 'accrual', max(number) FROM accrual UNION ALL SELECT 'ledger export', max(number) FROM ledger_export
 		UNION ALL SELECT 'self-billing ' || supplier, max(number) FROM self_billed GROUP BY supplier
 		UNION ALL SELECT 'payment', max(CAST(substr(end_to_end, instr(substr(end_to_end, 5),
 		'-') + 5) AS INTEGER)) FROM payment)
 		SELECT used.kind, coalesce(s.next, 0) FROM used LEFT JOIN series s ON s.kind = used.kind
-		WHERE used.last IS NOT NULL AND s.next IS NOT used.last + 1`,
+		WHERE used.last IS NOT NULL AND s.next IS NOT used.last + 1
+		UNION ALL SELECT kind, next FROM series WHERE next <> 1 AND kind NOT IN (SELECT kind FROM used WHERE last IS NOT NULL)`,
 	)
 	invoicesAfter = proof(`SELECT id FROM invoice WHERE id > ? ORDER BY id LIMIT 500`)
 	latestOf      = proof(`SELECT max(id) FROM invoice_revision WHERE invoice = ?`)

@@ -82,7 +82,7 @@ func Budgets(ctx context.Context, a *act.App, year string) (BudgetYears, error) 
 		carries, err5 := r.Carries(yearBefore(b.Year), b.Year)
 		deferred, err6 := r.DeferredOfYear(b.Year)
 		for _, x := range all {
-			y := BudgetYear{Budget: x, Group: groups[x.Code], BudgetSum: sums[x.Code]}
+			y := BudgetYear{Budget: x, Group: groups[x.Code], Deferred: deferred[x.Code], BudgetSum: sums[x.Code]}
 			if p, planned := plans[x.Code]; planned {
 				y.Plan = &p
 			}
@@ -92,11 +92,6 @@ func Budgets(ctx context.Context, a *act.App, year string) (BudgetYears, error) 
 					y.Onto += c.Amount
 				case c.Budget == x.Code:
 					y.CarriedIn += c.Amount
-				}
-			}
-			for _, d := range deferred {
-				if d.Name == x.Code {
-					y.Deferred = d.Amount
 				}
 			}
 			b.Budgets = append(b.Budgets, y)

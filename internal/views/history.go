@@ -101,6 +101,7 @@ var ownJobs = map[string][]act.Job{
 		act.ConfirmLimits,
 		act.SaveContact,
 		act.SaveNote,
+		act.SaveChase,
 		act.SavePrice,
 		act.SaveStanding,
 		act.NameInvoicer,

@@ -96,8 +96,8 @@ func Pile(ctx context.Context, a *act.App, actor act.Actor) (InvoicePile, error)
 // Course is how much of each stage is a person's turn.
 type Course struct{ Orders, Receiving, Invoices, Holds, Payments int64 }
 
-// CourseOf counts what is a person's turn in each stage: for buyers orders whose goods are
-// overdue, for approvers orders that they may approve, for who asked for it work that should be done, for clerks mails that are no invoices and orders of which we write the invoices, for receivers deliveries expected by today and invoices that wait for late goods;
+// CourseOf counts what is a person's turn in each stage: for buyers orders whose goods are overdue and invoices that are chased as
+// they wait for goods of theirs, for approvers orders that they may approve, for who asked for it work that should be done, for clerks mails that are no invoices and orders of which we write the invoices, for receivers deliveries expected by today and invoices that wait for late goods;
 // invoices and differences before release that a role of theirs settles, and holds of their own;
 // money ahead that nothing can use any more, invoices to release, runs to approve, send and settle, and lines of statements to place.
 func CourseOf(ctx context.Context, a *act.App, actor act.Actor) (Course, error) {
@@ -110,6 +110,7 @@ func CourseOf(ctx context.Context, a *act.App, actor act.Actor) (Course, error) 
 		}
 		if actor.Has("buyer") {
 			c.Orders = count(r.CountExpected(r.Today().Add(-1)))
+			c.Orders += count(r.CountChased(r.Today(), actor.ID))
 		}
 		c.Orders += count(r.CountWork(r.Today(), actor.Name))
 		if actor.Has("approver") {

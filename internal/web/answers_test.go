@@ -194,6 +194,9 @@ func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
 	require.Equal(t, http.StatusOK, a.get("/api/month-end?month=2026-09"))
 	require.Equal(t, http.StatusOK, a.get("/api/budget-years?year=2025"))
 	require.Equal(t, http.StatusOK, a.get("/api/budget-years/FEED?year=2026"))
+	require.Equal(t, http.StatusOK, a.get("/api/chase"))
+	require.Equal(t, http.StatusOK, a.get("/api/chase?supplier=BRACK"))
+	require.Equal(t, http.StatusNotFound, a.get("/api/chase?supplier=NONE"))
 	require.Equal(t, http.StatusNotFound, a.get("/api/budget-years/NONE"))
 	for number := 1; number <= 3; number++ {
 		for _, what := range []string{"arrivals", "notices", "drafts"} {

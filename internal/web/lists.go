@@ -138,7 +138,7 @@ func (h *handlers) TakeList(ctx context.Context, r contract.TakeListRequestObjec
 func keptOf(k lists.Kept) contract.KeptList {
 	return contract.KeptList{
 		Number: k.Number, Name: k.Name, List: k.List, Asked: contract.ListAsked{Show: k.Asked.Show, Sort: k.Asked.Sort, Group: k.Asked.Group, Columns: k.Asked.Columns}, ForAll: k.ForAll, By: k.ByName, Mine: k.Mine,
-		WeeklyTo: k.WeeklyTo, WeeklyAs: k.WeeklyAs,
+		WeeklyTo: k.WeeklyTo, WeeklyAs: k.WeeklyAs, Daily: k.Daily,
 	}
 }
 
@@ -146,7 +146,7 @@ func keptOf(k lists.Kept) contract.KeptList {
 func (h *handlers) KeepList(ctx context.Context, r contract.KeepListRequestObject) (contract.KeepListResponseObject, error) {
 	k, err := lists.Keep(ctx, h.app, command(ctx, r.Params.Key, r.Body), lists.Entry{
 		Number: value(r.Body.Number), Name: r.Body.Name, List: r.Body.List, Asked: askedList(r.Body.Asked), ForAll: r.Body.ForAll,
-		WeeklyTo: value(r.Body.WeeklyTo), WeeklyAs: value(r.Body.WeeklyAs),
+		WeeklyTo: value(r.Body.WeeklyTo), WeeklyAs: value(r.Body.WeeklyAs), Daily: value(r.Body.Daily),
 	})
 	return contract.KeepList200JSONResponse(keptOf(k)), err
 }

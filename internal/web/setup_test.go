@@ -248,6 +248,7 @@ func TestTheCompanyReadsBack(t *testing.T) {
 		Requests:     new(true),
 		TwoFrom:      new("15000.00"),
 		SelfUpTo:     new("250.00"),
+		OverBudget:   new("refused"),
 		Due:          text("later"),
 		LateRate:     text("9.5"),
 		LateSource:   text("the law"),

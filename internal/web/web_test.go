@@ -190,6 +190,7 @@ var bodies = map[string]string{
 	"saveWeights":     `{"on_time":1}`,
 	"saveGroup":       `{"name":"","budget":"","level":"","payables":"","payablesName":"","ended":false}`,
 	"planBudget":      `{"budget":"X","year":"2026","amount":"1","group":""}`,
+	"saveChase":       `{"supplier":"X","days":{"acknowledgement":"","goods":"","invoice":""}}`,
 	"carryBudgets":    `{"year":"2026","budgets":["X"]}`,
 	"keepList":        `{"name":"","list":"orders","asked":{"show":"","sort":"","group":"","columns":""},"forAll":false}`,
 	"acceptFindings":  `{"kind":"x","invoices":[],"note":""}`,

@@ -38,6 +38,9 @@ const (
 	Accrued            Role = "accrued" // came and not invoiced at a month's end, of lines that goods book nothing on
 )
 
+// OfDocuments are the roles whose details name documents, an order line or a payment: each is one account all the same.
+var OfDocuments = [...]Role{GRNI, InTransit, Bank}
+
 // Roles are all of them, in the order of a chart.
 var Roles = []Role{
 	FixedAssets, Stock, GRNI, Claims, Prepayments, DeferredExpense, InputTax, Bank, Cash, CardClearing, InTransit, Payables, Accrued, OutputTax, Expense, Charges, PriceVariance, FreeOfCharge,

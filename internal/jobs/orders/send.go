@@ -455,16 +455,13 @@ func Answer(ctx context.Context, a *act.App, c act.Command, entry AnswerEntry) (
 	})
 }
 
-// Reminders are the orders whose suppliers should be asked: those not acknowledged some
-// days after issue, and those whose goods are late.
+// Reminders are the orders whose suppliers should be asked: those not acknowledged so many days after issue, and those whose goods
+// are so many days late, as they are chased.
 type Reminders struct {
 	Unanswered, Late []store.Pressing
 	Today            day.Day
 	More             int64 // of the orders that were looked through
 }
-
-// answerWithin is how many days a supplier has to acknowledge an order.
-const answerWithin = 2
 
 // ToRemind reads them.
 func ToRemind(ctx context.Context, a *act.App) (Reminders, error) {
@@ -475,7 +472,11 @@ func ToRemind(ctx context.Context, a *act.App) (Reminders, error) {
 			return m, err
 		}
 		m.More = r.LeftOut()
-		contacts := map[int64]store.Contact{} // by supplier
+		company, err := r.Chase(0)
+		if err != nil {
+			return m, err
+		}
+		contacts, chases := map[int64]store.Contact{}, map[int64]trade.Chase{} // by supplier
 		for _, p := range all {
 			contact, known := contacts[p.SupplierID]
 			if !known {
@@ -483,12 +484,19 @@ func ToRemind(ctx context.Context, a *act.App) (Reminders, error) {
 					return m, err
 				}
 				contacts[p.SupplierID] = contact
+				if chases[p.SupplierID], err = r.Chase(p.SupplierID); err != nil {
+					return m, err
+				}
 			}
 			p.Contact = contact
+			due := func(what trade.Awaited, since day.Day) bool {
+				after := chases[p.SupplierID].After(what, company)
+				return after >= 0 && since.Add(after) <= m.Today
+			}
 			switch {
-			case p.WantedOn < m.Today:
+			case p.WantedOn < m.Today && due(trade.AwaitedGoods, p.WantedOn):
 				m.Late = append(m.Late, p)
-			case !p.Answered && p.IssuedOn.Add(answerWithin) <= m.Today:
+			case !p.Answered && due(trade.AwaitedWord, p.IssuedOn):
 				m.Unanswered = append(m.Unanswered, p)
 			}
 		}

@@ -26,3 +26,11 @@ CREATE TABLE budget_carry (
 CREATE INDEX budget_carry_year ON budget_carry (year);
 -- What is done where more is ordered or approved than a budget has.
 CREATE TABLE company_budget (company INTEGER PRIMARY KEY REFERENCES company, over TEXT NOT NULL CHECK (over IN ('told', 'refused'))) STRICT;
+-- What was posted to each account in a month (YYYY-MM), as sums that are kept, in company currency. Details that name documents
+-- are left out. Noted is when the last of it was.
+CREATE TABLE account_month (
+  role TEXT NOT NULL, detail TEXT NOT NULL, month TEXT NOT NULL, debit INTEGER NOT NULL, credit INTEGER NOT NULL, lines INTEGER NOT NULL,
+  noted TEXT NOT NULL, PRIMARY KEY (role, detail, month)
+) STRICT, WITHOUT ROWID;
+-- What accounts hold of documents, where it is not zero.
+CREATE TABLE account_open (role TEXT NOT NULL, detail TEXT NOT NULL, base INTEGER NOT NULL, PRIMARY KEY (role, detail)) STRICT, WITHOUT ROWID;

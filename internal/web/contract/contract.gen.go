@@ -1410,6 +1410,36 @@ type ChartAccount struct {
 	Role    string  `json:"role"`
 }
 
+// ChaseDays Days as a number, “never”, or empty for as otherwise.
+type ChaseDays struct {
+	// Acknowledgement Since an order was issued.
+	Acknowledgement string `json:"acknowledgement"`
+
+	// Goods Since the day on which goods were wanted.
+	Goods string `json:"goods"`
+
+	// Invoice Since an invoice waits for its goods.
+	Invoice string `json:"invoice"`
+}
+
+// ChaseEntry defines model for ChaseEntry.
+type ChaseEntry struct {
+	// Days Days as a number, “never”, or empty for as otherwise.
+	Days ChaseDays `json:"days"`
+
+	// Supplier Code; without it, of all suppliers.
+	Supplier *string `json:"supplier,omitempty"`
+}
+
+// Chased Own is as it is set of the supplier, or of all where none is asked for; otherwise is what holds where it says nothing.
+type Chased struct {
+	// Otherwise Days as a number, “never”, or empty for as otherwise.
+	Otherwise ChaseDays `json:"otherwise"`
+
+	// Own Days as a number, “never”, or empty for as otherwise.
+	Own ChaseDays `json:"own"`
+}
+
 // Claim defines model for Claim.
 type Claim struct {
 	At string `json:"at"`
@@ -2816,6 +2846,7 @@ type Journal struct {
 type KeptList struct {
 	Asked  ListAsked `json:"asked"`
 	By     string    `json:"by"`
+	Daily  bool      `json:"daily"`
 	ForAll bool      `json:"forAll"`
 	List   string    `json:"list"`
 
@@ -2829,10 +2860,13 @@ type KeptList struct {
 
 // KeptListEntry defines model for KeptListEntry.
 type KeptListEntry struct {
-	Asked  ListAsked `json:"asked"`
-	ForAll bool      `json:"forAll"`
-	List   string    `json:"list"`
-	Name   string    `json:"name"`
+	Asked ListAsked `json:"asked"`
+
+	// Daily On every working day, where there is something on it.
+	Daily  *bool  `json:"daily,omitempty"`
+	ForAll bool   `json:"forAll"`
+	List   string `json:"list"`
+	Name   string `json:"name"`
 
 	// Number Of the one that is changed; zero or none for a new one.
 	Number *int64 `json:"number,omitempty"`
@@ -2840,7 +2874,7 @@ type KeptListEntry struct {
 	// WeeklyAs pdf or xlsx.
 	WeeklyAs *string `json:"weeklyAs,omitempty"`
 
-	// WeeklyTo Whom it is mailed every Monday; empty for nobody.
+	// WeeklyTo Whom it is mailed every Monday, or every working day; empty for nobody.
 	WeeklyTo *string `json:"weeklyTo,omitempty"`
 }
 
@@ -5710,6 +5744,16 @@ type SaveChargeKindParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// GetChaseParams defines parameters for GetChase.
+type GetChaseParams struct {
+	Supplier *string `form:"supplier,omitempty" json:"supplier,omitempty"`
+}
+
+// SaveChaseParams defines parameters for SaveChase.
+type SaveChaseParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // GiveUpClaimParams defines parameters for GiveUpClaim.
 type GiveUpClaimParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -6608,6 +6652,9 @@ type SaveBudgetJSONRequestBody = BudgetName
 // SaveChargeKindJSONRequestBody defines body for SaveChargeKind for application/json ContentType.
 type SaveChargeKindJSONRequestBody = ChargeKind
 
+// SaveChaseJSONRequestBody defines body for SaveChase for application/json ContentType.
+type SaveChaseJSONRequestBody = ChaseEntry
+
 // GiveUpClaimJSONRequestBody defines body for GiveUpClaim for application/json ContentType.
 type GiveUpClaimJSONRequestBody = ClaimEnd
 
@@ -7051,6 +7098,12 @@ type ServerInterface interface {
 	// SaveChargeKind Write a kind of charge, or end one.
 	// (POST /api/charge-kinds)
 	SaveChargeKind(c *gin.Context, params SaveChargeKindParams)
+	// GetChase After how many days what is awaited is chased.
+	// (GET /api/chase)
+	GetChase(c *gin.Context, params GetChaseParams)
+	// SaveChase Set after how many days what is awaited is chased, of a supplier or of all.
+	// (POST /api/chase)
+	SaveChase(c *gin.Context, params SaveChaseParams)
 	// GiveUpClaim Give up what is left of a claim.
 	// (POST /api/claims/{number}/give-up)
 	GiveUpClaim(c *gin.Context, number int64, params GiveUpClaimParams)
@@ -8655,6 +8708,73 @@ func (siw *ServerInterfaceWrapper) SaveChargeKind(c *gin.Context) {
 	}
 
 	siw.Handler.SaveChargeKind(c, params)
+}
+
+// GetChase operation middleware
+func (siw *ServerInterfaceWrapper) GetChase(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetChaseParams
+
+	// ------------- Optional query parameter "supplier" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "supplier", c.Request.URL.Query(), &params.Supplier, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter supplier: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetChase(c, params)
+}
+
+// SaveChase operation middleware
+func (siw *ServerInterfaceWrapper) SaveChase(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SaveChaseParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SaveChase(c, params)
 }
 
 // GiveUpClaim operation middleware
@@ -16588,6 +16708,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/supplier-statements/:number/ask", wrapper.AskStatement)
 	router.GET(options.BaseURL+"/api/supplier-ranking", wrapper.GetRanking)
 	router.POST(options.BaseURL+"/api/supplier-weights", wrapper.SaveWeights)
+	router.GET(options.BaseURL+"/api/chase", wrapper.GetChase)
+	router.POST(options.BaseURL+"/api/chase", wrapper.SaveChase)
 	router.GET(options.BaseURL+"/api/groups", wrapper.GetGroups)
 	router.POST(options.BaseURL+"/api/groups", wrapper.SaveGroup)
 	router.GET(options.BaseURL+"/api/suppliers", wrapper.GetSuppliers)
@@ -17755,6 +17877,85 @@ type SaveChargeKinddefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SaveChargeKinddefaultApplicationProblemPlusJSONResponse) VisitSaveChargeKindResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetChaseRequestObject struct {
+	Params GetChaseParams
+}
+
+type GetChaseResponseObject interface {
+	VisitGetChaseResponse(w http.ResponseWriter) error
+}
+
+type GetChase200JSONResponse Chased
+
+func (response GetChase200JSONResponse) VisitGetChaseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetChasedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetChasedefaultApplicationProblemPlusJSONResponse) VisitGetChaseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveChaseRequestObject struct {
+	Params SaveChaseParams
+	Body   *SaveChaseJSONRequestBody
+}
+
+type SaveChaseResponseObject interface {
+	VisitSaveChaseResponse(w http.ResponseWriter) error
+}
+
+type SaveChase200JSONResponse Done
+
+func (response SaveChase200JSONResponse) VisitSaveChaseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveChasedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SaveChasedefaultApplicationProblemPlusJSONResponse) VisitSaveChaseResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -25947,6 +26148,12 @@ type StrictServerInterface interface {
 	// SaveChargeKind Write a kind of charge, or end one.
 	// (POST /api/charge-kinds)
 	SaveChargeKind(ctx context.Context, request SaveChargeKindRequestObject) (SaveChargeKindResponseObject, error)
+	// GetChase After how many days what is awaited is chased.
+	// (GET /api/chase)
+	GetChase(ctx context.Context, request GetChaseRequestObject) (GetChaseResponseObject, error)
+	// SaveChase Set after how many days what is awaited is chased, of a supplier or of all.
+	// (POST /api/chase)
+	SaveChase(ctx context.Context, request SaveChaseRequestObject) (SaveChaseResponseObject, error)
 	// GiveUpClaim Give up what is left of a claim.
 	// (POST /api/claims/{number}/give-up)
 	GiveUpClaim(ctx context.Context, request GiveUpClaimRequestObject) (GiveUpClaimResponseObject, error)
@@ -27628,6 +27835,76 @@ func (sh *strictHandler) SaveChargeKind(ctx *gin.Context, params SaveChargeKindP
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SaveChargeKindResponseObject); ok {
 		if err := validResponse.VisitSaveChargeKindResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetChase operation middleware
+func (sh *strictHandler) GetChase(ctx *gin.Context, params GetChaseParams) {
+	var request GetChaseRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetChase(ctx, request.(GetChaseRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetChase")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetChaseResponseObject); ok {
+		if err := validResponse.VisitGetChaseResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SaveChase operation middleware
+func (sh *strictHandler) SaveChase(ctx *gin.Context, params SaveChaseParams) {
+	var request SaveChaseRequestObject
+
+	request.Params = params
+
+	var body SaveChaseJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveChase(ctx, request.(SaveChaseRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveChase")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SaveChaseResponseObject); ok {
+		if err := validResponse.VisitSaveChaseResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -34965,602 +35242,607 @@ func (sh *strictHandler) TakeBackWork(ctx *gin.Context, number int64, params Tak
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3tshu3lTZ6K6h93pSTM5T1YSfxK/14Sx9WrGNZ0kiyXTlTOSmQDZLIbgIMgN4Ux+WquY25vbmSU1j4",
-	"aHQ30A00yS1FyZ8ZR7vZjY8FYGGtZz3PL1crvttzRpiSVw9/udpjgXdEEQH/63ty1P+PsquHV1uCKyKu",
-	"FlcM78jVw6sXFdntuSJsdbyjn1tcydWW7LD+wQ5/eEnYRm2vHn5zb3Gljnv9C6kEZZurXxdXH+5s+B37",
-	"Hv3bX39dXAki95xJAh9+I/iyJjv9nyvOFGFK/yfe72u6wopydndvnvi3v0nO9N/aj/8vQdZXD6/+r7tt",
-	"z+6av8q77r2/6i9WRK4E3evXXT28eowEWTcS119Cc+wv9Asfr1Zkr75lSsBo4Kqi+je4fiP4nghFdZvX",
-	"uJZkcbUP/umXK1zX+v91P/TtDRFHxPeEoYqu10QQtiKIr5HaEnRNWYU4g/+m7IbTFfnyyo/gkvOaYKaH",
-	"cLXFYkN6g/3gXmy09TuzHqwpgzfaP1CmyIYI/RfGVeRbsXdwoa3k4S9Xay52WJnX/OHrtg/BW7naZj97",
-	"Q4SkZqonnwZr+ntDBamuHv6H6b/tne1K+76/+J/z5d/ISulvmQn/AbPjnEm302b+W5GdLPw9a3bL2xgW",
-	"+53xodjhDy9MH0KTwULgY5Fp5RpQfOr8kNoXpSeNVKVLVAUW37Z3eYz+s+vGeKuXejfEKqe12sgKW7zC",
-	"e9UI01FvX2Ob3lP3g1+HE3jgQs/F+AuekRXd4XrQT98S955ET3lj9++SRfSmxivyet3p5WA++t2RzVIq",
-	"qhrVW35jvXvnfzN8Y6/Dbau6nxrp95wdZElXg7USWVOrLVldGzvonjDf8QMcIHsiJGfosOVoxdmaip1E",
-	"VCH7O0SVPlqCr3wdXbp0iVmvOX+IPbfHx/e89+DXkytc99X91n6r7VliXEWD64suc8Kq2Lj+vD3q8Ttg",
-	"iRS+Jgwt8er6ESK7vTqiw5bWRP9ZKswqGZzavfc+SX3TGkrGrl+TtYo1DytEJdJ/RbxRC4RZhQ7bo25L",
-	"/hrS52T+6rHT8VIfrpGX7Tgz+0vuVrooO//2XCpSvWaTW5hpjiD6sDPWk/F2mOUneHWd/QHFlXn7nP3U",
-	"n8hm1ILedZvinZj2oDEW21qYa4mbTmszIwvqcVWVH547t7VPefzLptqQrCcV+aAyXIr+NmLev3BNsu8Z",
-	"6e8sf96NUcnSMAM77Uv5pRL0/I8nuFKLK96o0sa+bnpu3/1794aN7Q2+afnIWL+0F4tZppW1kkILK7jX",
-	"lNxW/t5gpqg6FrRJNvrGar6QNPTBHxpG1bST6d9t37Ro14BvqX2XXxUjU/S6KXXRzjGqvT6ZH9oJiza2",
-	"qgSRpTeqlZ21YMXcj3tUepRE/9kHiaty95CcvAL117ve3Fe8ItMu0+Jq34g9l2NfzPigIBt7VZwcCKkE",
-	"ITO2Yd9O/4qFGX3/9aDf7XjHp5rPC7oIguWgm4kdUgk6fVy/1w+ZlugbE57cS1/SHVWDsTHfMi9YuFZG",
-	"e77BlEn1CuJjRV131/HTfCreqBXfZdxzvb9ir+nuh/FOCUKqx1uCi50M/cudDQHmNP/U3af9YLojbwRd",
-	"lc7OEsv+Yv/q3mLk9jGM+q0F3+Usfb1H5DhbNcFS5bRp7/o79WDDFK2nm9i/WOv22u65d7jWuY8vzABG",
-	"50Sb1dMtz5mT7p3pB87IESl9c9LXuj2mFcL6be7yhBXCzIViUcWJRAeqtvby3DtneFNXBe7BeZar3GJB",
-	"Zjglr/xHhpMo8bIueWcjJ5+GOfpRkvQu0muY31ZsaxZ2fF2Pk4Yw59AgN3aD6V2p9VQftnSlJ1zfrbWB",
-	"uBs/lYgzhFGFj71AStwBIB/2ZOVvq72kgHuj4sPXfT0W1e++54VCDO+IhPgPlpIohE0gKmg1RhXZcxmJ",
-	"/5x03RBkX2Mb+O626r1ujNtVzWqjCmIopqHwO8TXuj0lFt/9yhsi0Ep/wOZSYD83q1XhD+i3X937ze8W",
-	"iAu9oI1D7P+YMxAnhNonDPaF2V0KTbbCimRGJcpCKvjoVn93fH8igq4pqfQQCqI3Z2K3Scl3RG0p28Ca",
-	"2BOmp8CY1/AMcz+Nn3B62IiMLMXXjUD8wJB94CFi3G/LWF5LtOYi+U2pcCLalLEbniemM9jdYP5c09p4",
-	"jRv+diiSdvO93QJKfBDObcj41DPKxSDnDIrLyOlXLFybkt18SWXp3XTVCEHYKh5p1V8vCHD6kY5dqfgh",
-	"/03gaxgPOPIq2Piz1nNvMKENrleLtuvulclx/VFePCiTCrt7Kxwu1ZMybz76NwiQThnZj5LMigj6EUmc",
-	"57iuzYG3wgwtCWokqXJOm5rgGxI936lEjCt4Eex5akvlOFYg/wjfC7LHx13UF3rfQhLsdwnaaZPOPLVP",
-	"OD+DZo1NoLh4jHHEbst89qlTJ/sU8RY/ZuBMHsoHpyhjthd8R2VRJsYiX6Y73z7a+U67utN9nrOku12Z",
-	"uml3+jEZVzthDbifLlLjER2F/V7wm3nJjvxdQ/HhbvGObtgdyuA2or3Bw5bv/B1K6r2LM6R41sXpLKOW",
-	"hmLAGBWvj5pvKIsfVTgneGZ+b5+OtksIenPxRLe1i/ENsKY3RBx9CLQsmliQYkm56and0EXs2mPeedMk",
-	"HVc2wzojulo2tLtuemTuSVE0fOl009QIBtmkdjB3yTSMvCbVW7rZKlkYb3vLayLhzogbteWCKh99owrc",
-	"CowkWXH9QLWjjEolsOJiGGzzvy84v4X+era/rts6CQkyr1wEzYkN2BPMrucBoTKxQMYI+3gQjghTRADW",
-	"Z2ERKowveXVEpJYEbbF0yKAYHujBSXigHT4+Ne+OLYN+ANgAf3Rvk+M3x4vxebrIytqTSCDupf6BMUns",
-	"AFR6mBQ3UaovoyvPZHNkGVhNkL9BPDDePNGw3GVPlKpTr4ENMe7Qv24EMhuBi5j5hx+hew/taY0ZwjDy",
-	"eggwEg3L9PeV4E00jvTz9hi89YAlgjClpBWJoKYGWTTzVjNAbeeD4WynI+x+i4SBiU9Z2RPOr/V3L3yT",
-	"yL3rl+HCDlucgRwwbzRtsL8ZRQjoYbkNBEf+mLgtqATBHnfKFkG6eNy3j/xVlvROEpV/9Lghf0dUFOYa",
-	"LuqcpZiCmgRrdAJt0ltH3nz8/ROGYxGsTxhxD+m0GJXw7mJH3g7NmOW9I+pjRarizt1aEBLPvtgwT4sP",
-	"jYdkaBvyz5i/JFYy/5BwWwNhzU5PaEWW1GyWG3pD2F91U698WYnbV+2Mw94czFDbgAMXlZw2H7vJmKfD",
-	"oEUXKe8GNmULP1FymIMekHFH3HSrIPxD1rwo1bqqubSHSe4vxgLXG7yXBe+qSbUxDlPuD4qQv6/3hPmj",
-	"IQr9nR6rH/QzxsDfEcIK2uq8t4LHy2bC73gFlQTuJ+9quo/H+ONh1RpLhSp8dH5YjRWRqnXHomDyhkkS",
-	"82BfmOoxM/tw1eIMMd6+DR2J6kDCp04i5xNN3YWC1EMweq3jZVtsTaNdHu30WBu30+tWaGsffg166164",
-	"FQ6jG904fNC2BA9Q4HXt+E1v2eQcyT3TKAsKqK2t0OxO/fNG6L8gQVQjmPRuPd4RhFfdSZ/RxhtcN+Tk",
-	"RKh5ixu29IzNcDm1QaXi83D5JvFcZmcUY24lL9gFXvKoz6bf8TJdt2GmaocqWkF6Z8O993DKVxmPu8Mz",
-	"wMytozy8zm04ryQ6EEFMFS2pFogyBOd9dPOyTxV9fofFdcIT1+ZeClli1EMshxHnkyydX3VNKvhYB5zt",
-	"BqFdE9aArcUFRtPpZHTNAPj7KRZiVtGqwY4n8cXfxAM8rkjg97F6hhIc7pFg0cdBT0UC4DcL3/L0oMzY",
-	"SKLlKtE8bW/r6MAjC8GduaDN1JqGWG7RmspGdYbbxdSzpffiIGg9NdiuMiLMs6Wec2t7Mp55wEzlZftS",
-	"NUdB8NwCWYerv7vyHaLVf3vceksLHkpc7yIIS7CgpgPjAEuBpqR794MreipZnMfXLimSe6sSpKKqaGnY",
-	"C3pVdN9alxh+ujRyxkKuMWOFx+mK0Juin0BMo+D5A1Vb3qiyyYqWlrVDEjQ8mKOFt4neV4Opd+2fsMXi",
-	"2iJbwTOsJRq7ye/8pwqWnVkrMScv5ca4Y3V8H7PFODZeZ4/V4C5nG5seuDm51DYZNrlBR4qkEiQTeVv+",
-	"aPddw9K9fVNjdn6oGCCRzUgjKk3hgdqSI1rxHRkCJU4sst0I3uyzfDxvqEOKAYfmEIpUiN8QDwlTW9m5",
-	"t+Q7kvcf3L4f6Y9xa/k+OGkGKW0I791+WJD/fsH0hO4xOyK3whaIkWgxSWJjmXEylR8oZXt9fEW1e3aw",
-	"UU9twn+2M3gxXMYM7wELQUn1gpX/5nXRb5JHSbn7UpE1EWVT7veEc1hcoS+UPMFuxxWKBzZeu2CsVGi1",
-	"xWxDEqGMi3tSLlQy2Ev2QcnLwdJ/2AFYoMOW1/Emn8Mz6x6bxnjO46d5283bLeQZQh3TzhfsSxHfa9TN",
-	"y/O/hh7XWEzjKd6RJ8cfMK0vySsmCasS5TBSCb0WRDyVYX74hUTYlOobuDojtupLomvGD8xHpu3NOVG1",
-	"05heF8CjTbPbnwbNjQ8mq6grpCo4xh8zU11myslQTRmAXDkjC4sdamtGO09QhXb4iJYE4SVv1CPzVzcM",
-	"eslK0j4UQb0tLanHMBCFoxAwwsJaOKznQzamBGGY1eYNS9BJ7bTHAnkcN3Wue7Y7/YKvkK3oLPQbPlY1",
-	"GpxKwDtkKY1YLpDSzEf7mbiRtYRtF0pBla3tkWK43Q6LY8mCs3hb98t4/+V2TuH/ErPrRLZEG6D+M0Dz",
-	"lkdElTTndJt3fIR2VErKNuiwJYKYTUgvAEFw3PxHt3JXvFvAuie337ofxfJBdhKyX/YSK5J60ducWtDA",
-	"O8OKvOONSCyossy9+3Z3mp6awaQOTLnFN3oOkMCKQFIartkIQzHTlrJNGUkZX69tBjR7/F7rn0Sz8nhZ",
-	"AgvW73oPeZgYnyIh14kC6B84q/BRLlqnkq/b8jAqIesvshN+jnAsMyFvGhbYse+3H0xrk4FFdSzFz/VI",
-	"ULdj9JcuxsKyCItDhMKUJY6JFa+bXeQOcO8hRDaqhjzS82YOUxjL+Fk3uofkAxyrJr4ya7wk9RkYXtbD",
-	"nlp/JvBaDMA2WTEdX6eNYBkRRz8XHbe3hYXpqTWj4HCGdoKg7Yv2/DED0knBQBNSxvkyx9crqCXWKzru",
-	"21RNbnU+BYx+UdKsDD5YiJWaLpafXUmfZR2uc51ZHRQ+BnZjwULeXORVMKhBhf2YYZjT4ZyWQeWqcEf7",
-	"vGY14ALKWAT6Elwf5wYjik3Gz463Hkc6ZBuSaTZveSkgdUXqOuIhvDanzAIRvNrCCWOoNdSWUIFks8t3",
-	"DII4Uz9YMXoGJlDiI3u3BXWbLqWG6L0D5pyFOB98RQAX6ZPYxtL/57/+W/p4eoIvf2ytFuXA3bRH7427",
-	"/Pck5yntxOlhWbjMOnwsOuheGqBsxPkBd2sdQqh0qXeW5A0ZqbdQ+MNTrMiGi2Pq70UXnf5d3XfRU0v5",
-	"EoSWNjZoQ/vF9DC/YJca6PPpOhQxInbnYJrVsp2TsrTrRWYjixGnr/thNDfWyNQ+uPiW3VoWliMK/qWC",
-	"v/746ulL9Mf7f7iPlkdLDkbuOIkCU/AeY4cbQ36xP3FeRU6Fx5Be9dF93QoDtVxxmaA6qumOKhmrTZGI",
-	"H9gjm8qodOPVluwkqW+IzMeZGm7LMGn7dYxDXDfCMJ3nM6R2WIfTMIfJ9wADOxZVFkkq/vDU5t16bGKC",
-	"77kkVUj3V8RsbzMjvjEO+5eyXpVbIDwIRVvMgrPcJefXPiomeA3xFmPHlEElMEYmw6BveV3r75g7LIAv",
-	"pCsS1e6I7lQkKt22fBj3gBaEYODJ+auIwhESyRMgH+H9eHq75PWM/Qx+5dseXFGTBA9Pa0x3F811z0gc",
-	"QzXYj/upX3guiI3gUl4uMVxWkgQjaisHYhVJ+FiWBziTRgFhla09SjMqHbBerWsuzAb/yIVFEZXIUPu4",
-	"sp3hlq94XcXL/0GqgteVTT0ZSlMibDZuRKkCElHRlLNJUW31L9GG3kATFWr2iMpkrrkS+MAyTSqVacC+",
-	"XtCWCrph7UkcOJPspJR3CR40MJhvi1n08qlxLktdY5ufg0WLS4WszIJ5hGw23qb4cF23Cb0eoQJRaho0",
-	"AA17aR6dt4r1Gn7BBmUG99KL9LyTsbjSKzK6bMFXs2leQZBUtK4R1o+TCv7FjirCEh1IXccWbXKu3Ven",
-	"Zv2ln4cCuw0S6hk3gagQxwgBVAbS/lh+rh6woTLsJPWT4h7eduaUCZcBrMZLxtZ8epHA/vScTyTJd1yq",
-	"V6QMWS7Vv5cXeLGij/h8fObzMyrORkq0+mRahpJAD3pe6RUjIbG4nf3eyLVDP2ppxRGA85mGnbEBbA0j",
-	"6FmWsx3Oy+BF4ItkvGZsOnqjnhzLN4LczKjvD2T/4mcc46rdkVkFnDb2R+HdLt8rxEafIfFF41Qh+1AH",
-	"KmOSvaYet+yTcKXL9slXnCm8it8Uyv312zvvoy540abED4X1byAHm9/U55TUlReRjaT/cTT2Ejr6G06A",
-	"N94e9K3Ln+EmOEfX7F7Oz4VOL9qV0Fqoa1DQ0+Tym1dwbXfnj3Voll8mRzfSf+CjzN59Vulgg6ciKZhf",
-	"AAWczG1w9mVmKeQLqPzMD6aLFt2LF67rk0sHhnVOPdDGhXyT7ECJv5btrnpVvyXr+DBG8gJf5R3vemRM",
-	"DzryvCOyRk95NYtiO7P8KwZPTzWjNEegXaoW0OvuytiDgA9bjrChkZVBnAW4OKiCEi7rEURip+Z31eP4",
-	"ee3+nFANtX8ugMJ5utuIQRg98sgB9i4UeHCq5cpQjyu6m+AdH1Z13MTg4wZoL3v6IDsubE4GM1MRt8U3",
-	"ZIEMEYwjKbSjVOZVGSLiyHHNPV2xEQWyfMWp8o9GiER8z3QkmP9AVmhyJFOJMz/ldiATVk7ZxuQwijmE",
-	"JxBP2bIjNZaJnICDZrTJhR6q3NkAdVK7a8F30fEv2w1hA2pjS6OHgdvmQthIMv3I65rgTVMcd0ji+Yv5",
-	"pWP0thNLYIySetFi2+G18V5DimimlKpTcpzkzLBQukF4WxJUNQTpSTFwYmmj28FmDSge7XCTh4g3wsBv",
-	"qZCIixZwO5UkDCHWkSvfHh/11libdkglEUZHggFN6Uu0si7jXWD2oJZDkAAsTCtU8QPLey+5IXVOOrTN",
-	"Hpdlg4eplswEnt7Bnvi65fgNvgLoPnQfTgMqka0zg/IZu/ebE8KnNrdYPrS5D+FIiXLmWjfIMZ7H/S/g",
-	"Ac6i+xekalZEvscfYql9h0Hzc2p2Ovsjux3uGwXqVV6izoYyUtpKIBkUOcGN0B1I2zkdM30L5V1VpUXo",
-	"3IxqikhSr3/cv48Q2v24R4qbA002O7TSv0AeHgH9sBzU1+RIKiclFYARrFTZQ8TITWSBJtL4L6r4WaNH",
-	"zx4yZqB9U3iY5zY7Bfrtk/d3vv7md3kfPfDnVpCxx8Mm+K4dAXXglknaOyoIIytogkTDfH+1nVecyNyv",
-	"v1NkH7fRhlXjZtx3Kux27KzbruDecui/t22E22L8DhI/LoAOPJM4/gx077DqEzpjs6jg21zUH4t54X17",
-	"EkPjQnZFJWJJSFGN2abBG5JDl7Q7AW0R3/jK8uNbzkgOo/x5VJCH6I77D3LBPBbkYdeGaXgw1kETE5Mc",
-	"pCAL7p/vuCnA5GuEUcOgPvSaINn+MxwWiuy+AJDX8Japn5f/SKxc+mE5F+lpCbfMOxa28/EZaUSxCtqW",
-	"11VuKCyM5OSqfch8oUbPT5vxuCnItxfVWdrI8ip8SyfuY8YkaFN0tCF2W2j73/EDWmPDLeOqqDEy2A7E",
-	"uHa5DeW2g3tEqFQc0GroHMCf/G1zQ2+I9LybGWNqvlnIPFka5Z5Bv1GanDXkkgWf6JmHiVYHPA8us+pf",
-	"3BmrtHE85yJxD8CJ2W/n7JGv9AXvUuKjBLQjAKvophHa57N4DEeDHkQxTZNjJOdPrWXl6rSmkz9WVyRs",
-	"P8j1tgAc7HxV6pOXulNDoz5byXeZEl3v+dhMPosxETxGK3pDa7isL9Cf//znP9/54Yc7z57laCE6qxu+",
-	"lCHyAa+UGzNI52JUmefRnlMWw+3usVJE6Bf8f3f+z3/cu/O///Jvv/2PL/9i/ut3/+d/XUXbsCZCZITS",
-	"hmU9FiO+wjVhFRaO5cvcPWwZsDFufWHYu/r0HmggetHQtrWmQirz0gWSzWqLsEQP7j34w51793ud/+Mo",
-	"w9fEEWDF2UfY4NwYPWuK+TQ8zh3bETBD427GUBnVrfn5QgYMWrZSCjjULS0Zl8oHbU8VJplIW7Z45RR1",
-	"UjaTeIoS0nQnW13xtJK+yeK6V305ykGq0vE2eji0L+nwPRmzoLcNu6xcJRZKnqq7VKYLDXdnntKEyy+V",
-	"7N8zm7B40X4iFNZodaWFGl+2pVdyG5bNLHZrt4YRrYgcN7Zhsviz2p6mot+mfBheP8Jw4AfrRzdjBSPm",
-	"Z7mIZ9j8Kt0YUuWx6MZZ57sb7pLUnG2k0fqyZ4rPWC3Jyqp5UvXISuhLty3bXeKLbiFmzxGfQ2Tn9tbh",
-	"yWcjvUGuyBSxVJYvc7Dst6SuZuBFYslgYOfx55N206Io/YLNveR2DjN2Kqeu35vt63xDOtB5GLO48UEU",
-	"sJjoY7UleJ84miqCRfJP8Dl6utTG1HGuLwQpV8vcIiizPp2/lFJIMXlaMxOYKctGh9e8WDxPKutYl6ie",
-	"cZXZE7N+OKuPriPY3JQKOHkK2LzKeR1n0CwW32onVCFCpvjSc9oJrTrxtBSwy38jwaUYXKidSfhls/Br",
-	"q3MXD1aONW5jGCOLel5KtxUszgmdcGbenFeNUOG8euQyOIDrbhJ9yl/xWNr3fVuIq0/E4PLO1cki/Iyr",
-	"AhaQEgq9LVe8TONjAJmJ5D4TRbig4vsGCxXf0CAkUY3wu0F0BII4MMaU6R3pEVrWmF0/hBNXv7TKCSCY",
-	"b/28PcbVa9wuLlHF4cW4qlADacxB3e/vp6FnbqnbOjXDX+TSaq3ZO1sdW4ZzpEvmiNQlbiXn0D26VQUi",
-	"3AoQ5eT6T1EhikMVFEdLbbW0MgSfQcm+03ajjGTYVG5aJaY95Id2zLTmlVusKRRdlkB5TZVmbC8pi2mc",
-	"HUV8ksiTH4hWvGkUKOyG/d2WlIuZtgUneRBP8zx4FLH6lbIa8vCcTlSYP2sS9ySrRAdFDubR4dm4uHJQ",
-	"2W5gnErkyAq/vHrImro+H7+evr3RUthgbCyTNDdlfkigeJeuW18ekbYKrMfXjsgifnhS6aTLd/ioDzVb",
-	"54QYPxS59K3/U4DuLaMiLLo00A1l2R4mb9SKJ1z51hWKuEnOxynTir4hQjqcdlY6Fn4gswm5c92pEj44",
-	"5xMVkjxuXfghb/HcEKYmw2++0N+5T0FsedKT8sxBbdwzGLAOhNehet0W4LvjaYic3YS7m7eYsLgqxSrw",
-	"zAL7HDyrYKvfE7EiRcmJ2ZFjFzN2n4z2hBf7nyxNFJiojnuhAvYLzBxGTmQUxLGRLCTnYt4FtqCWwvwg",
-	"ddAWKiA7nEjWp1/B8/Ev97F9rlvtV8YC3AKv1UWTL2Q8tqBEQyLtKst3j21fJ3BytCK2nrAh2Kbazcd0",
-	"MTm8c6IrlZuX0XWuH7LVXvOGOR/4lQAGTPdet680PQy9R1i6mhxJCHuEvK6E5DtiIcV7hXYEs8OW1uBD",
-	"BtfBbADFjjK6a3ZXD+/HjGvMfsZ+OWVLyQFz0ugF1nKmNk427ZNRpjTb1qmilM+aWSWK+bG9VNQLiqLg",
-	"b9qoHyFSG0Q8oB0a+89tCeHQ/zthU7NtGmGcedaQPLGzU46F5H2iHbMJb6DbkXY/jnVpVoC78OIMOJWn",
-	"YzfW8essXzU76wwm//iq5FicWSt3ul59SZC6LCpUCsI4bHGJoJBvjf1lMCuDOQgdgODC0beDFpKRjv+2",
-	"Qz9bVjMRqilKvS8Ln0/CoNZcELopoSt3MP0s0kXXbd+G0TEtJuxxShOTOY9lqpAtUjEewSw89NVroCsl",
-	"yQ0RuPaMnFT4YsJIhVBUOdUzQU+LrHb4c6cfB2OSRThm0HXLReyMa6unkoQB5/50MUtspl4oiRhRULhZ",
-	"45XP6LuQelZllj5+IvdcFwKG8GZb5g4AYMu7uuK7HZZoSdSBGLGRXd5MF+feXyYxAzFR+GnqqJwKvVJi",
-	"6Tgx73teVw7pu7cF7o98ST3kBB0JE2XIckbnZAkDKuv+9QNUi4JiXqv7pvAHYIXOsopIPieDx6ILFAho",
-	"X2yNiwPa5zNlwz44L/tTRkMVapAWoPUcnC3idJwz+6QP31clOpAjugpnT03ZeaaxbeSxNDQYWBBj7WCM",
-	"By6u9S2h8TTQVlX41L4p/KHAZ3yPP0Rfoj2e6R+bp8xtpqKrSefjJ/sYxBYFc6Yxn1akBPAUYYsAe+rM",
-	"nhu/RZgw9ObS0Tr1PRhZtPPoPOBoL+Bjc8IGMQWRAMEZSfcF+TsIrBcwfViPwie2yu5KZ2QBCQ7TsXeA",
-	"cK3J5tpbC2WbZ9kZyLJ7SwJhEtwygga0OQ4381GLuiHFXPOvGUHXjBvcsPVlv9ArSxBcPUJ8T5gXrw/S",
-	"t4Y5ngMYQhCHkO0dLQKz1Tae26oSuMeRC0eJeGYyh1t2x7VyTBF6bqpy7jImu2VzUOY3AUbXqhTZYYpN",
-	"aOdMKUV1WGB0UmNkzErh0mA0gxVhq4yu2k76HyxsC+Ld8uzppeh2jFZbsjIioYojiY8LhCXCyH3Y5cUl",
-	"woKq7Y4oumqLiQ74aH5HlKrjmh4h++hoosg9py+JWQCtN4KsSGUTp8uar66lI7GLGtnKKRnLFDipqzwc",
-	"8sCveFObBbokCESAF2hJpDKlZdlORCumHDs4/FW027bvrfwExDqNAEuA54emRqH8jjqrqMx1FK2RQFCn",
-	"wMCM4ELRPn+sdEfgVedYNELNsSHI2YP0Bjv5BUNLNyTaKvnSyFpfXMlG7OumyOlMScjNcQSP+Y7Azxki",
-	"qnazci3xEG6n79JuYgcjPQid6S/a+NYmpHpH5uxv70ldy46EuqvDwStfNikbSyPUapUHqhKtEHgqLxa7",
-	"dyBDCIyWBAtp98Rc9e4En2WSlT6PlP6bs3PSL3Kjw2luet/j6Lw7nfWCIzq9dWVIwmadxj1N1WTDy1lk",
-	"l3SVF1QcMn1+E38OIuqZ72ycKzj9bHDDmHyYLjHLq0hwRH7nEzPaYykPfCBw9XX04f8csuvk8qe2Q93L",
-	"aJgxte+2Y7GAeV70WQR9W6MGJWyXy3McZfdZL64Vw8PK62kP7g0RlFeP4VEf6S8AeMLzKaCQkWTLf5tp",
-	"zFP4VdrZKr3xOz9+8Laay14UbxI4GizR0Q+HBJK/GhqZt4Dli7ix9g+maNXRp+lfZHuoP7o6q1/HJevM",
-	"fRUAJZCI1xeIlSEvIxUcegn0LffqegbqvzMERGeTwCuBT/QupEGu4MCCMc4auNfuJ1FGLXfryKNSS1wQ",
-	"AKeD65F5V9yCeVyxh6muqDgXZ7GA4kgn5CciL/LcVSc2qb8l210i3JXdPrRot8V2+bfBx3BdBUPt5s6v",
-	"8UAN2VJnpZAyzwUhj4PbbxFrXX5spigEU1xSlPLrRgtodM/noEdGq3QvLyfmbi0mNDsG7PoTvSHsTeBi",
-	"lOCX8z2TXvtG/YQ/Cd7sS7FmfvX1bsN4R3w11gZe7G7BZGdKyAzIKv+0c3ew/EX/zv4COja58tv3u1bF",
-	"Buk7zDblzvk4BCmkBhlnt8vqtm2iI9I6kQmErAjdq+KvvzW/i+/cmMkD6Scti0kG4gw6nj9vr9rcj9mH",
-	"gw/bMQg87pHJzqUkK5jzMxOLzaMgOjFBwvoERTHGIi/wb+FYOePtbKdYo9fE9YArAoLOLkfiSvt9jsQV",
-	"7i+Ai+WA/pMIboO1JkznHvC/cK84A9NV+ozKB5iMEx/YJkWHmNSVIRSfA8ucpCnX+34VssD0pU1Dhmqq",
-	"kH7sywSMckdVJjV6vxZDOYrkMWqV76hUvFwopfAWab/ylh/GNuIJzG3rlCZdxeA7l8TbOoa8CAeb4oma",
-	"vTqOxn5higyAd15xhJmJmTu8ZxyBnUCW6j8cp4NwrbytxZlauj1ovHlH2+DoKFsR4DOMLwSu02mka0L2",
-	"EgQ50JJQtoFxWnQkvguU7RLA6JpgIROp3STpNfwpIaQDf3uSqkiqUv0lgCNTVk6d1OtuR08k/BtR/aTs",
-	"k6m7HS171X96b6PyuTLShnSjW6UM+AB8DaccX6+ndXD8Gd/yE/oy0KBZg2oAZ0GtSbSGY8c9tb7mXPva",
-	"1eQXhSOfhTkwVMohrfINEXR9dP9eEyzNfxuZkShDbaCRHIvfubWUEOeHE0/PQW/8pwCTY/xo0LeW1paq",
-	"RVdV+pRbcFS3LPGsL48NGH8N0sLx/lpc/F9SP342I0PkDTFZUqPNqfxEHL+sNbnCTFs+zYMH58mn6+FD",
-	"F7rufN/VXw0rLgzHo+lSalbkT+XAWE8Jn+d42bk/sWQYnJL8r1oH911N97EvH3lzrpf1psq82be3JYtP",
-	"eowvdnsu1Fsim1oVQ5lqcg4mXgssO5Vm4tzA4HHcRWKpDqhrAFrW0hwEEIZRDpsXTCpc73Jwg6cyLmdu",
-	"ZVEK15ErpjXbWcV/Tqmtf2205N1WxMeWJBgdyLXRAXIc3RHqp3gWCPTI3TiPSVGuOdCJO2WnhQ8rGEXz",
-	"XBWDcwKEuRBklS1KUYQnHozbxfDFkzPkVBCnH4xRIz0G67DSdFQ506FSXzN04xURO5njgq0dH87Qtaux",
-	"9NEk43dZ2TQZv7/mOgU+WZuNgHDYFeeCtQ67mZS/2vnF1d8aqWxx5V4Qm+ONumZnBXzvkhTD+i8hRs5I",
-	"ljkxysyDxLH2xGhYa2KAW+CB09qxsUqYrj3ed2hQZnnL7bVwWoyvsE63RbxPQ1b0dNK84sIS/16QAAaa",
-	"YJJ0WAHDz7fCQhxB5+2br/o6b/dH6CPfO3d1mvoyzqGRrHN7wylLGEiFLck0EGEa44CcLQAfoBd//F2w",
-	"fxgRBEVyRfPKEt7x1XMK9UDA8eTc9spE5fs1DG0yO5yOkUN+DnemhVdneim55b6DUIYJ8kU4yz3NnUdL",
-	"55J4dsp3Z9Z+W32mM5TqjlbmZnapTJM/RTN69lrcS5beZrJiv/ZvmSH1NIN31a1SV487Vds7Vss7VnVb",
-	"wNEdfdUIeXeMJrVbWtvpZKzSNiDpdkW3sF8Exu0XrrHeVFVuZ7mO7GBvrH5jSYCotD6v7ybDCphZhFcg",
-	"DZ4fq3JeZtKrTLuG3QHQC8bIPzO750pIoeK65gfMVi0o5LDlNcmGlOlZSvOHT8bq0/vJmA+Vr4DaekeF",
-	"JI9GtDi3gMPp7543ymeh6YEcReAxmG8OPQcTBYjUSDqXQnetHc02OmhhzO2gjcRv3RK14aYLUWDtuBNs",
-	"PEeI77wBQ8V/FjRGlwDHEywm468eCNRWd4SXD/qnIMgOis+Zl6lbjFHakR8LUtrXzyF0Tqr+Qxgnn39S",
-	"P/10m8JSYTnN1gC64PAeU0W4V41I5lDdnxNp1BXuyi332WVKI0xxaDtZXacbaMTRi9jvMS2Izz4FKdFo",
-	"3Kua/u5TeCiXG8xE0tKjnSmm1Fev7LL3RCRRWx/BybWD/kJ+IejExnE2H+Ls/CIzbinuJ14OLHn1iSIM",
-	"TA2u/r9YEMf4lE/bERINx/rTFPhj7/IYpP3znhFw9HH33DlJ188Y9Dwno0x5EjAqA5Xyd6nPvpQcgT5j",
-	"czny+jDeMhJcHS8d35Enxx/0kx+X756oOCCMIdEwux3u8XFhPBrtPwITlACc2B7UR7NX7yuiVJJ3/ywY",
-	"nz1hc+rTcwMZ7/rEnL1LzMlKbfyQoNTY9xTk+n9ygbBIQJ9UFANvkrvt9YPsXV2+IlKX8gva3xsidevy",
-	"V9u/218kaqgmg+G+XvyAmbJFVbhy1eMuVB6Ex+OqOdN3urfmsZdQL25+9zfwZ9IiTEvMrpF7DPbuGisi",
-	"lWtWojk3VHbjjh2iAqXqaDykUZJWbY/1+s5euu/gral9VdLkjZs3ojB5P0faIbjX5xShuOozGf7vuaCe",
-	"dCAgSHTkECSdhXeMiIzf6oeAY/ts2hbljGeNJDGM3kS6X225tLG7Rhb56HDl+1HG991y1o2SHNDi6kiw",
-	"qI9vs9AqAUNahH3fL37PnGSXWM+aI/AwFz5yZSAtwYdZvz6e1KHWMsGlrtffiQAHfesekxOkwJ68uo1L",
-	"2VpMG5YyQQMPZ03nx6zpdSjnHOSqVT3ZW6HI4MrfueB3L6Dhxdtd9M35HOin2EPfOHD+ah0ecmNxFH1b",
-	"PFcYBUC3KZT42e6fF7ktFoM48wPjn4rzOHI+joBNdzssjp8AEPXMbEWtpOzgdWYrGfHlnDkB6R4Xamvo",
-	"zczvACewCFlrCzD1bjMdgde6/Si9f0YAuHZL60TqJzfTriyuW9ueaMmZhl0SY3uMskicwiriMr2CoqWQ",
-	"Nt1f0/0QxWx4HG7Gzo+gDOEQOQdU1xFOxuNc2p6v489ZBo1EXUsu+429Ffbvdm0QQL+pgpIDyXv6MEDn",
-	"YRsiu6UIyQo3kxC2dDZLczK6npjWjJicmIM1HSlxooEFFOnz+B9GG6vIzuYRbgkxk7SiCH+SkuMWE0mU",
-	"lmEiPgOAA9Ra1VkVm8aee3gHa95DrIN5rZ0GC3lImdCrcjan5LRTpgepJmpCm7jALG5lXHMHMujf2HB+",
-	"MgJLfn5P1VjSL5qVNF3FtR1iOhxDwY6vxvU6ps+uPGo64BNJ6MXrP4VYYrnlBwYQFO3B6BOLBUhOBkW1",
-	"OyolZRtUE3xD5FCOPNqIyaVDbkidM46WwCpbAdyUvP+DcmtNbygdc4p6Juz9ljyvjwmeS1LXRRwxpK4T",
-	"+YHgvJmy3DwZ8e4emKVlUZA058xFbE6EDxfvxm2kqLsv+80YloJH8tm9udUTsjtEZ021M9nyZFlzjO13",
-	"/w9vBCsm7T9bspTZ2uxSaLZrQKxL35O9ekll8Q6eQ7So39vSLB5TclKP6zqxudl2DZd/tFr5fS95aPaY",
-	"xM1gjA66JLZyIOS6Pj6O5yTNH9/zApUya9vQdcdn6UfJ3ll2hn/Fvz1oxdgUzyqVK57nnAmd2ugiu/Qf",
-	"xuthBqF24Ep2mqIGmq8PnEeGhAfok5mJwmPEyEE/G0WueYXNe1Oz323Cvlrrr3yo5Yd+8ddi3FAGh+XO",
-	"Ohk7TGtSIQJg9x84q/DRORlr6JA+iTOqRfqmN2ZxKXtqQ3Cz9KRnivWmWvNe0OJdGVd8r1JXc1xLXuYr",
-	"eUqiAXKvkNIosU+G/Gyn0RiVBo/jAc09lrIok2l+8CRLMaEDe04SlgC5Bu1MYVfaF/7afjGyfLGcx/3k",
-	"t+sOCZR+nbWdRUgU12tK0PLesPhhXXjz7AviJ4gevx/WZeKaVo4h1Emp/hUkISBcu6/pylcw6K3RLPol",
-	"rSqI60q6YX8F9ucaK+gr4C30U7APRUs5X5JqQ8S3H/ZcXFZ4vFTQ0ofhhmgFK0Ot8DVhaIlX125TtbrT",
-	"ykrQRRELgW9XItqaU20KyMYT/ZOU2ZqXhzlEl4M0Azuk2IkZ3UuyVq8b9XGIT8pIIApTYHt8xMuapEQO",
-	"TstRZZGItYXVmbwoLh3TEM8x5noRnzvA8pxOS5fBH84UXqnEaHm9iKQ+REIOYoxQdxixMZyNrej8YWvq",
-	"AJ0Ghv43S/eQR7WQUFe3EhKuzxExCTeG0Umh61le+hCumlXO7ommYjGU3Kr0CJmPHKu20X0k1XeuxSWs",
-	"y2StOp0sHKHssETG8rScRfrZWCeHUbO1OjMRrX3lwgxLfKRzCDiHsnCApQNmfnBsHqFljdm1CWQqJIla",
-	"mEsUlV+ix0vJ60YRICphyPC1WEnVUGi3j/Ywv8oJ7F4PdYyjd8Y9ESsyiClHX6k7OB1HSwid6d8mR9t4",
-	"8XM0HeNOfyphTYMMzUwMRVZxbezsMddFaFrQEF8vmxybNzXOyEnGqiqsIUKgXVvf8ghSvfIR8NB1CBMs",
-	"GGtocgX62W7Up2LzCW6IbyZNKRhVO4xTYyfzToV+lewO9PBYhXZYrbYIIqR6ZXNGzP94hBihQIjqscSM",
-	"C6BP748oelzXNlQPIHnIzC+MBJn9F7M7jI19X4z52krGWbk4Jx7XTuLZJuviiZL2OH0QOU35DRGOqCDu",
-	"VZYwpeRb3uKqYdX4pyeN0wXWfZ7GNjVtrXlL/R9ngY72lJXqvWl3FORVOzTVLiNml9gBhBxrotAeS7nQ",
-	"S0NytMPMksgcoNxM0BhXuP5FSa3xG/t8LDslEgGWiOSDKbI1v4iPGCPfFqul5a+LOHFnuiUzouGe/G5Q",
-	"U6TnzN3GbADhoadw09Odt5u1l9q+0VicINRV7DE1UuHGFLAENR19T8+svs6nnJJteURk/3YVF0E7Vvqq",
-	"VSEjjZrZHMe37aJXwUcDHg7c870S8w4vS836W70KzqT1ch4e/VRL3xWjKtItLVQ3BRiom/JiHij/Yy8U",
-	"AJ+P99MljkqRRnWzYzJLM8/DOKYuEHJrOHw7t4L4mrDRzfCN9yfPlC0UMMJvXasWviep0XlK6tLEhkqg",
-	"jE0UE1G9Vz1EGFVmwhcIoxW9oTWqQFQZCNGjsU7F47EVR9YowCs3ZBEGGVMTXElgw5oanbR9zMIyJmNH",
-	"N7huMu495jEbs0m2DOausGUbL380dAGvyXG0CqA79LptCzv4CzN5UFC0QEssycJfvxcIMJQLZG/IC2SA",
-	"5lygdY030amuKbuOXx+3yULOTG103clWFN3dqrem/sSOTmrE/+TWctFe0WRuZCOQANnsSq4EUr1rdpMR",
-	"HJt4dfgU+Eaq5z+YnEvpgSALIqiD+BLkgxUfbVO5SBU+OVlejknIxR1EJIm/PkGSOD6iLsOO5fjwzkDg",
-	"pjaQGUsz1aoZRGZ4ihDThHb4OroVBWd99uqzO3OMJyExQimJnEJkrf54gg5eWjHzpN8xHCCQJhnCTA9U",
-	"beMHNN6UNfU9jl/6EuayuIIWFX3iZy6qaV32zpkgjfY6JB/d7LtP204unDs1hVA2JivUjJ2zrJ9JJdK8",
-	"pef6bj6c6skMlQlS14VrR3ucpVQ/3smeUKIOqmahYamO6uPzjFllPnLpi4ILwpX45IiMFQZrzrU23T++",
-	"HuucvKAT03qY2XOekK68kN/TcXgmfT69R13Y+Teby7T5wlOLvMvBz+WCq6ttmQJncDsqOOkUviYphaw1",
-	"r2t+kHBBZFxtKdssfGZgAWmBhUXYLnyuD24epu0LZC4lEOBYIIO4foSwBMZSf94zLPS+7T4RP8vikxg/",
-	"OExm3fQsNSGy2Jfaq+yp8CjqyETssSg8S+DAmlpF5rUL085op3npqbckUrVwuclECVc5QfiQpHg8Mdt3",
-	"l7nqkvcGzUv09wleXZee9Lfbi1jD9T3qMUjGXhQy5wvyuwv/gKky6xxiA9qcIDQAF87o0jwnaEcJ3iyz",
-	"HCQeA9O0KDWvAGtfmBroZ2TlKYYuNtRl2LRLV58n9SxjgfOBxl5qIJ+X0+WOZDdCsL5CS7LCO6LNcElq",
-	"zjYuhpgxDvFY2Ysxncd0IUiCiF5aYrAoltS2ndmCggj45D8jI3DvIQjbQNKPcf0WC0jljZqDRwNWdBtg",
-	"8siV/zS3K1qNTWp5RCeSTPr9yZokidztH6bLGVLAM92/t2RfH2e6k50jYjrak/QOdTtmFc3CEZHvSQTH",
-	"SoxP1O6DZe/zu2eUyrMmZW+DLSSGlrNAv7jIjo2IWKLGJUEVwbUyPJFS0bqOqdaOMBPWLYq5+8F3fEfA",
-	"QTXsowYjiqXNw/KmiwkPQkaW9LKAq5JTGcXH7PBqCzrjgivS0a5N1LQVCb4TlqKnN39KI8wIUwna5jHa",
-	"n7Tb4FZ75GLylFeOzt8TpAH5ITTxC4lwVQkiZe+oyB982GcfF7ozB3wsKOo74GPgothx74xy6NvY0W1b",
-	"5t0dZ6rOYtyiC5fzwm8UdiGFo2tsM7krlfN2zTS4yaOia4DTj7e2NflsMN9FrCt+Nqfmz31gbJjnckHk",
-	"SDyXBKz9tJ9KBRGQz5fBoX4wJIggcmi4EBFnXm8J0IuQTnY+4RrYgCzHKTzzRYu8MaeAwh8eIW37IL7G",
-	"QkzhF9LpGEdQydCGApzEiLbjK+3OHgC9ak8O6/xW4fczZrPs4jEaBSU3tqnDv3zYAzvga1ZWfFMyWGEB",
-	"Yz6tZcB0n095bd2HbLmpM1y/CrmC5RaLpJikthZjiw/RV/fQbxLXCLbKLZWSqjFxkd6lyBGqQ300ZitS",
-	"1wRIsFc1l6RqObcY93xjB1rXAUHpzOqoNMMSf0uAY7KEY0m6Wq3sHxRZbkjsVypj66BeESC9ZWtyujht",
-	"6sDuQ8Eqs/ZlW+573B7wMMEdar2g/NSs+5GSHBBRKEdm4tVKNLggvfTY/CCaXQKLm0HySaDWtCC+Glao",
-	"xm4DWObSGufsM/3PjVR1WlczwnOuf9MSGcBIIf14XMPuJsaI8AIIuKWCIDyVSJ9M8fXrquAKJlMqUpBw",
-	"ctYWV7rorR9XqArTYjvnrcUOWmfxmLYE3Vi0dtpay0jVVKd5F9bGtjma7lS5lbtAgqwI3Su5QJXVZ9T/",
-	"2DC5ABjwAtme6S3b9CxuEbb2tTSGZJIr8Ov4QMWOsO/4waDUtacY6KGoLWbwHxt6Q5jFoGmPT6I1hsrM",
-	"+/cW9+7dy3SLXhEsiMircItFcvP5GEqoFXoDGJADxAbQiUaU+cuP0R4LZerzAn0fvz/YsOE6ZBuP+Lql",
-	"ptrKjmZLgb9KsLO8D6QL/ue//jselC0gby6Ltk8WaPez1abjvU4tIgXaLZ3uzma4oRPxqT+8wVIeypPE",
-	"to51Eva8D14/8XDfZakdLwX8Ptp8rp7Qeg4gMYVQT8bgS5zwE/RQ5xfqB55dB9fvw+9BBjNVLvyKq7ek",
-	"JlgWj2iZ7RcyD4w0l5yeI8ip4Um6rK+4KkeFl92ly5STTINGxEMzaGzNOwySbDgQVqf22LLOsATcwbxn",
-	"ToHTCgsxTLrcj+b/u0GD6bLK8tH0Uv9RQaGCjaEjplNUCeiWdCgkGnR84Ucscz5mKJlnIhRSycrZyAVI",
-	"IY4CFwKbL+vSlMS47fKsPhYQM88WmA6ogIPdXbc6PUxzCJXb1Xh6yK6M9Gvu4irKB43x5Ucj75FoSsbC",
-	"NE1Iz0x1yZzH7CLBXqejzYdHyn2GgnCJ+8RIHLZQinjyjX13RAVivmOj8KJ1hYrWmJHJyV5H55KcKcuc",
-	"nUPO6xT17jb51b/s9HhBrByIEwkJEd/tSKenUc7zf+VZqXX8S2PtfL0n7Alm1zOOvbCxg8A/UAJgaRmx",
-	"GTmXRK+7c429wvcHBsJUcCdZVSXe6fv7LruBb+0b35hi8QxmI7g+BRFs36bUhBgt57PcBqbqHKQsT3rl",
-	"0gOeKXE1a2uZt62ktoli+jqbyTADbG84ydufnvIZ629EsiSVT4VA8584rxIlu+aBF0Ny1uCZKW+XStmU",
-	"5F5TpFDnYCqY5Uu3FB1Jdk0zTgnRzzJygjF7bdiMzPS4ZMgZkn92Qxsy6yRvFZ6rHq773kA6Gb7g5gFD",
-	"2Ol913QHdjrK4eNW1yejV+KX+6kgFf2ityapclbSUpwiqW1ZlzJW3uQ+Ub7wGbl1JMS5g7CTrm/+TT69",
-	"HvtObGdd2sVqcfF+Us28d9ZhsIIZ6SQmJ6xx7lIbJFZstg2Sb0bD02TegC6q5vwaNFcEbzbbePq3eGG6",
-	"9XTy2tStzSODiVSuebzYAVMlDa8/Q3i/F/xG/6stme55gPbPBQgG+4s00ftZkFpbzCqZPE8tEScA27zi",
-	"xRcSbZMs1WXbQBxB8ASOpLYcHartrKGtjZGpLTmCmn4ZANdSoB9HeOZfpXYm8+f38eIiV3I/1GG2bGv5",
-	"zTQ1NODNQI2G+b0VOBp4waQHSgjKlGxtu7c8O9zJFfHUNLRccWZyA4bXe62ZKM1aXBqpROUnSZPsWe1N",
-	"W0f67z3rWZ5+VG611YmBTYNUsGHUWMYBFOZt+buEWSopRgDLDV2kuQRk0pF3+d9n676lC4ZL3Dd9Fhao",
-	"X7nTVa/i2Abg6CLj6o8F2zMg596IRA+BAauEGPGd/cFTQ0EXeWXDFP4QB64N4pgEyt2dMblBDAzC9zdo",
-	"qhud4E7gvjl1mOotvSqODpfqMLTllI69z25uXfEJL2whCHQorh9xJn81h9/It9z5au0mnY47uGHVP5yT",
-	"X83nXUyRrUm6YXeoEcY1VGteH8gMMeLMlsBMsk2eYSNPjtIsek0nAj8o3sQQEnXCHBbbB2DpteA7CEuu",
-	"qZAKKAqy+u609rM5UmvMGKnSO0EgczCZOg/l5vv869AZ0LRbILkXUA+hXVgXF5YPe0TrThLcsifvEJbo",
-	"97/p82hFmyFwRsBRP/SWrCHpWEsCRQ1ZfgJlUolmpVyV4TSxYhlIoLUzFxw4k6RBcCJNTqUwcHXnv04+",
-	"LwmbjE0916b8jpgDIF0LG6cw2xIq3ibwDvEmhSGuMkaz4AYdBKbCIWmPL3t9TqMketM5T7x6ct3n68Sa",
-	"J18mYysFhNW9yM7kyhnZH9ZrvxPohY7NVvGozcxoT9bRqeuTYG9Kpj42mXov31XXbSUn9EXquyW0VCJ+",
-	"YI9cmZTe4zFDJgRqHr0mZC89x+gWy+xMVFLVNgUsiewY8RnzMuWTY5zA4zxI1Cp2xMrDZixG5cn7mGGB",
-	"FUGU+cPCSnQo/AFIW7OsI1d+NrmfTOrax6LivfCac5KvuoPTdt4v8eQeM2N7KS8NhDjUSOLIPPAimRF+",
-	"zgXa6J+bdbLFN1DDmCjaKNXu9+Dd08X+p7bJ5fEnR7vVL+w2FQCUGd7aR54uveLMFnqCrMxqRfaqkzwK",
-	"E3A28psLY/ebdu4PbiMDGO73me3acEd2lJuKTmYPCC5KwPnNP34svIsG3d5vreKILei1hbHaoiX48FDS",
-	"m+ZoOZt8eVIZfMeLRqH0pjp+viSruIZ/OLCXbgJ6dBVEweEP4S3jH9QgPA/a7HBzig6tP7oy+zIrQbwi",
-	"9KZoxxFEElH8E1X0uGoEK/qCJPW6LXzohRYJOggKLB2ylfbgjZCkviFyvFg2XQ/bdQCifx/57dscPFqY",
-	"CV/VmO5i3fuOCLKweQeTY17AUrY/QMsjYryjaxI1tiZJOeK8i5L83nnV64tS/fny9YAftq5Nr/Z3ytMJ",
-	"8olO5d45PyZmNeECtdo9fgX6wz9YYh5AYI4Cuxf6asvG0l1MIAqs7r6X0ec+yNm/Htp15w8xe4oHCkN+",
-	"lwsPleCcDFVBAk9r4FaFJt26IknP8I0gN5SUcuxunHOQe4AWRTls4ClZWUIKT638Lwe/G0TsBV/WJamH",
-	"55TU1RvzqzgJz4eS5hRBWcGCreUUFv4LRtmmSO90mAoEjltrnp2GBIs4QMz6jwajPBk2mcUnFo+2/tzS",
-	"jcMT4JhhD0kdsvE7zpfc4m9HExNLoes/fE9ZVSgxW0qNlqZFu2RYuAwDULXZm/xoqEv5RBrSid0Oga1u",
-	"DxtWc6+xCT6b22jnIuoyPowbQA2HXRzXdVujH8vyDOVqxzr2Ha+jHeqHl0cl89Pd8q7aOXpWCOWcEe9O",
-	"nQOWc24i3b3DR1Rxw5IEheMHUNPU2wLWvykDbpwpW3feZLKplCwtNUwl64ug1Ok8NgTEi9gW/93+Itao",
-	"Xs4hkpO48UnZOAvb4FQbHfE2ExHJqGdUd2VNp5sAIqZb9F4/9I4QFs94RJIiouSQ+vYmWqZQ7neoA3c0",
-	"IsO7X8Ok5ePKX3ElGVv/dOEO89PYDcnetiZf4qV3TsFP+2qCFjYUYjYtnaLzrYJ6kQB6ZVysOILaeEBZ",
-	"CStvQ+FBOrC9UPi9czwFa7L1MYIJClZlyN/o9rIWK+IsypuP2flbdyHtIpaTO3oPcRj09UGQSF5s1Kvh",
-	"qTjx3KPzZNBzyQ4fBrJifx3fl2fVwpbHJbiIkL0BoF+f9aBeYZAjdLVF0pPcUmn5dF3AvWXTzS1VjazO",
-	"7tqKr8PBcnVrrl2gw+hFZTwz6O2o0X86ZQx+GZ4FK/1TexZcDN5lYK6Ft7EWSlrkmQzke/2G6bGiLUTL",
-	"NSw6OmpLxIHKs0r8futU5rFLXcd1feNAm5hz7t+oeIWPOa9J0Vicju7yhMbu3rPEzMTl5NbU0sPJUsSX",
-	"a0iP2zZHp6pRG17OOD92qWYjrFNWqdQjD0zJAMDa6Roo+4Ex1mANihSM93if+qjlsZXozbPnnbctj6ZU",
-	"+nL6Gql9GsQ0WldlIKthehOdsAN765d3ESK9StE7siHJcwb0yJIrmfcmWvreBBVLtNnxByevjviBtBmO",
-	"NpGDIByOBNHri1iozQItiaQVEN4huCUMq02WWNKSmGuSEkuUJXVKQqvxQRY2qQAdMC+MjfgbvCEnQLdO",
-	"HZY5Gdnu7P+/RPBWvlgixvthz3DFXz5tWshRw9rKs/j07ImAOHzpBHGl+C7u8la8Wap1U8eX9tp9zQu7",
-	"D8nS/KZkmSPoEjMfDv/LIk3vPAAJqy1vJGaV2lq9AIL2eJOaPqtjGvHi6WarEtIRfB//Q6astBmPVkHO",
-	"j55tjy+D1x9yLVm4CUhO6tsc1vXeCerpHPs8sWiF61palYkux2QCgTN231vzhuUHXgITjUf2YsHcZ7Yg",
-	"E5rY1qfp1SBLC9E2qTulix91P613POkODEGQfurLhPQBiRTIPxP4wOCQsaWZWBkdIOAugg1In8gBLjI2",
-	"BQNhuI2r8AbZH/3lRUtjaWbEjWbcpqSc4ZONmcE8is6PwnQzwusZ7F4Dfpv4QALhifypPKcM/nfiEs/X",
-	"CG7X8G5H0L7k1RFtsUSmuibTbQXfJqUG6WVDoKQYZKuR4m5D0Farv8e48lmT7KJhw9cSS5fByyMt+okI",
-	"uqakCvcj33kTwDjgkP12zQU6EnUuGp2iqEDA5XmOb4umIIb7tmGp99zYMTxPu4YVQeblQf9t0+3otbPr",
-	"DW9hDD26eIgAA2bFlF5rumlESUYJxBhiilbCuD1nz+TZIyueqC2xNLlKEQGgA9HeA6nQjgARtId+P0I7",
-	"Chu8hWG65UMlumbdIybEWSlaz4nhwxi63y/83LQxvmSQ6w0RlFfFwTvLrz8OUo+yzKcbkUdLcEqgLa0L",
-	"wA8sNsFtTtdszHq7S0lyJANyCbL9SLxNtyI9PrOK1M81QCPhRqd76StTYR4Np32vPjWZ1E+MkRXLHAxV",
-	"epD0uVfuVsUM+o+LsVEopFgetf3yQE86Z4TdIhpF5uiH3uqdS8JvGrXlouzWvOK7HY7fR93VMfIXvqFx",
-	"G0ozkzPynu4Su6+jTwenBCQPYIVytjJBJZ9sMYHsypSvpihZSoQV3/J6mijJdNeHDHyehRs1uXbY3XCm",
-	"7WNWkP3M0+ombzImnhlrLKLPv40J8s2ZN0fv8E35+eWWa9e4deslmLBvAHDuGModJMmK679VO8qoVAIr",
-	"LuJWnVpxiYEwzYl2cctN8Lugc3KLH/z+Dxnk/ua56Gc7yL+5SaZxRu6xytG43TpRtMky4bY2oKhEz6pV",
-	"dYHrXu/CvXVkvG6j+K60Gg6kXPOvC5hWTyCIEhWTjdbmfMcPbakrlWiH1WpLqqAYCm6ybTkUAEhcPRSQ",
-	"DMUV+BPFTGXB6X4AyZYYWEC/HZ62lgA+G51iQVaksqCmgqyLHx2siFSoomubM3SBL211RhbPQRNAIhJI",
-	"ob0ynQ35uqjFGTRv5lB3VSmIx1k04ZOxKhs89yuxTz6VpDR5I8icaJ/BKCUV29r8bCaxkZNdS1MPZiMr",
-	"BNnRXrYxhTFwOQjfm+DXXnPMdSY+eqaioVTCCe4duF54617A2ckUWL2p4iP2grew9CakruwugfWdBWRQ",
-	"4Ryua/NX6bcSRwMoyQ0RsVykT8wkD5Cx4f6ems3v7FUgbgSmLd9p2rsfLHxuxTcqMV+gCvdCkd2lxd1m",
-	"FPW6n/zooi3D7aXJV8WKZneoRPtGIcoWqGoI4gIxnrh3FO5YRJVV1zhZutzHG5XqkA36NhOKpLkk1iMZ",
-	"gArSdtDyUOarLUvrzqAfFdN8mJQxs3QM6aVomEQB6HhKZonTNLMFBTDhiorXCKgitLlTxYvm546ExJIV",
-	"3NBfgURqtz+Lq8C9ssSZoZfg1fQNkeNE7qkU/21ruZKFGQR0HJHEFNxAhqhCgvwNREysRyQV2hurQIqb",
-	"Wg68AhOLxGkHCCzzeTdynQzWypSg2nR74C+41JYjrPMzOGa5bxs2I8P1LIaLe78loFLKmYWo6iel5d2U",
-	"RKmaIKoe6mF5zYDHRI9UUg/1k80oVQ15ciyQmn3dqAKVW/N8fBFlQ4mt5ZXvBkmph8XVgeqxnXrRz/DU",
-	"DwQzOTBrZzluCF2fgva2I9YaQMx8fZXNJUPXa+pZJ0+8FTjnzMWzXVnR0MEPLolYqifH+K5Z0WCbMSYP",
-	"ocBuJqH7rvcpBGIdpR5yq1lxZFxrSBqnmWzSXOa2wq2gPO1yile6I69TEGe9w0b2mx8wrWX/lmr2G3P/",
-	"sKNeVB72Fr5WjdZmOWtxbkt72RmpZCzTdHbNiWs6FyM6+iaEe4f2Bt+QsHgzaqwTUNnBapAEqUYwU/vc",
-	"0tE40kkQ3AWlXX0OHLZc360A8WM0eyq+avTmE22LL5waqnK78AWIctcVWuLVNVIUUObEWkYG6sfD6NzN",
-	"aER2BeC/bW7Pgn5dxYZpq13PraC2s2uzEMc20zkZgWCPnApd3sKWafegHWV0p39279QdY+9TaT1S9WOH",
-	"0LVXBPCHeBGA3nwer1VsqTzDR/kI3UNMG2cciSYsa8kUdZ9bPtNkmd64J0zUWia8eMx+3tCazApHxXin",
-	"IMkmCWFoedSr1qTLi/fZMaBGxvw3LAyY9SlfyReA7VugvTmHeyfmWRp75E16fFzjtDOtx+oMX+zNvfl8",
-	"WNsYDMkICKR/zhUmz7EJo+RgDkmSmUgqgdkmttwALbsjhoQYM4SrShApg9smG8Slv0hQQSWOq362HkNY",
-	"wbY22LttE6fGsHRfzt8FYqdq8fbW6+3kVuGqqy/mu5fV2wwRJ572PDB2fQOqBD5APTPcZz1OdxJ+YmEn",
-	"dtrHQCdvMbsm1bvA8TpHSOls2DoPmOtthlAsBX9EpkLU6JxAMJzyBLo6idG4JXxcb5JsaIU5UisDdHND",
-	"l5qsOZBrlUCfwFgh4FkJtIDMuD6y8ZIDkaqjC4QT8VMHg0w67gXYh65RxgUVEqFvM2GTn/jZPjYBRFw1",
-	"6irsQfv++PwUK96HwdcJ3l5bHjrlkQkcISOetMU2sGfkqkQqQT+rri8fdnaS3MCIWp1p9pw7x6fQ9hUX",
-	"1VteWh1g/Yw4zM7dDIZ/SZx8UOcaTyDgRpKEQnsxXo6lCzYk+Xt2aUi6NtadvROQHvJ3d/Hto+DsqIYF",
-	"sf5abQ9eMyJ+0Nxwj07uXAKCE8XZWuM6lW6gL+BbKPaPj9kpy6KEYxlxR5ofaFrDtsooZX9rUvqX3ogU",
-	"qeuEMoxPaUmkeA2UrPq6AKEsqiSqMds03YLIwLYutcPBqLwkSmU4oTFhv2G/HHt0J3ZmkdzGuTEN0v98",
-	"JMoCbXXTqiES4qSCegikJS8pb00ZzFmVRieIxD+aBPAoSa+vjp2DRuuJdiYlcwP2XFdeO1qcZ2fHUkGW",
-	"zZHDkecSzL11BVFRtpRIsdipCvZBBRa0NT4AgHQqltx3eZ7MhKCFl51Y6NQNoJ346d5gdSJRNuo9chZC",
-	"BHnONl+4w0Y+rRoxy9PNvGAU6hU7RYFhTkNfgBf++mwvn1RCEKhChKotEQ8Rb5RjW4BcitWr7Sd79C12",
-	"KGDzh9P1o8x4pgg1/YbZP5Rsp9xg+X4NO2QfoUSaTngW1czqXN6oFd9lRevDLXsgdwqZMkV23hPQ22Zv",
-	"PL+6l1tUFBfASWhUTcf4jG/luhpUVKUpj4OJK9y6uJKpKdV/A9CkMVLQssUGTYnc6C4sImWHj/rfmfYr",
-	"7uWrD3EFdOcdobL7caGy+CGe0A6ajgIAP4j/dXpMLcak1EmD3Chg2zecSJPCtIuBM+KXytD7OpNy+gzR",
-	"/xHN9I+igj5Qp/Qq40533KyTrjcUOD1+DNKzO4/evqUKya3UGvNgeaNKd+gUkOnc6OOT3FTvczqejSDw",
-	"NgpJfuujmhcuoCu5Zc6raGt3tT9ORhyGRWxjt0ibs/bsdM0RVoHlhTTiFERcB8raelXqNzbCIPzDgjRL",
-	"jtKJ27R9f9uwbz0Y4dMLJw4ktKMD1szzEx0kMUspsIiTIoUP9nDEafk5sSEskfAAGK2pqV1hIUAmXx9A",
-	"+mxiq0TEwyoMRpTJkoBQ2sODds7+jGNhVKC0fwT0wI3mO4nZPqmgYXq2CwJzCTB9ot0/4Ko4QNJykkZc",
-	"EVdPLSlbGedNNAyAvDusLyWSe4Yo/Y9WSrhCeINpKf19ETd8AKWNhLUTzMD9ZI7tehCXdqgt//7EQM+L",
-	"3eLqhsqo2pWrNIIQIwK5crtWFKlr2b3CQRmfBdI9NKgINyNxTZFaRtAEwOsasBJ5Gk8LiEdLUnO2kVb+",
-	"ukA+pLgwkK7KCy4Iq97zb1mVyKsLGdmJXgVAdLhS7jGt+oUAAVNppIjnPGUerQV9LoUeI7Qhc3m6BVUq",
-	"RvPm6ltBsx1uSDCD5thaoGHDsTQo1IwSD/vNtsTDm1kHA2rLPLThdlxTX8PU8nXb6/eg/MMZqV2eC785",
-	"jO84n2ip3TxGujOUkA2rxhLjN0vTyXi/1eMEBYv9c4KfvqQihTAlaMEdwbijMZItWpMUe6hIly54CLjR",
-	"/edrpA4cmQ7iWi5ajVHtsEn91+hRk9wf9eGUGEb9p8QQ2iKFrqaOrd8v1uYpOsR2RMoup2nQqm6wIyRf",
-	"LvRhLlc6FPgoRUIz7bXgrDnNmPaI3SIHjrnZW61VeMvpLLdFuDTbybLmb2eoU8DkFlgab++Y/mbe8TIm",
-	"cd4auJhNZXrJA9+4P2H9mYoNbsvyMStpDUqWCNc1P0ggq7CKvDnix935cgUMQ1/ECi0P/0Crggp6ClhF",
-	"eFl0HKzk7ZxwgtfDmrxgJrIHKR16CxGclCNI9qYYSV6a8bUfiQq1VaRAesu195ktL5rMZsL7R9K+kVfO",
-	"wwZ37f6rb/434gI9+MN99NsfXz19ie7fu3f/dyMVudFSiB7hdFjj5a/ttp4z/uqxC1hyJZWlDdsBTGvx",
-	"0TqpdjBTnKhHBIw3nLP/+a//hmofEOhUghqmj9xiR3ka4sBGX/fq5PdkFQcmVa6nqgdfrxFvBJKQh40X",
-	"Cl5Qe3ZKKelVr2zPQscj1XtWMtovnohsUldI1k5yME/eMseSqz3zLnQuJvBJZdZ/SxIL02fllE53KMo9",
-	"NqY5SYWYGq9EhgPNXA4CSBxnrX6p0y0BFfqhH0FcPnUKSlDAejyMIU0e3qMR8MUVM1joGMsLBQrNVDB/",
-	"P3AeosWje0HW9EOeT+I41vNSOpleyeLqIPhYoXyzR4pbnAGAEKBEw8Z50BKABzsrRVNjqaaFo8YLIeyI",
-	"mBEMex2EgPhhyqznuIfeIgehZdbCL6Idf6hHaoEOhFxrpwMobH14eXlE2N6pe2Mzau6TZcfOxHu5Il4R",
-	"+Qhi2g+1v9+JPJ+6GqKaUnY7X1hYFRe23CdDQKy1/mGAkipp9bEkWpINHQ7e7S2SuMUmLTVhm3V5Dtcx",
-	"R04Bo5wPHDz3TRSQ5uggp6wQ7ov5PuhL/Xi8rE6/x1zM9WXTCkOQWhJLvMHWVOyIQdQlAlPcZ9EMZ+XO",
-	"EALMMesovMnBsMY52gvYehPXx2nLGvIhOZJLS36Z5Lp8R1g1Z9OLELQ+iC9Vp2Id43NXjWDlFTOT4xip",
-	"9v1mrNr3MhqERYS0bXjOetBGdhCQ+UNdOzOoqfmcQYNZVEycvIC6OvXYVK/onnYDnNlC3yNprBGFQcGb",
-	"ZU0SSrTH7MCSk3907Q+nI9D2dDE699mQmASGJT5Zcob06SjjmEkjaAcMivlBk7NPQWbJx1yQNh6B4Ls9",
-	"ZgniWL35bpo0bep46ceOp/IkNZGP1Wtb3TQ82neYHRG5428KAGsFGAsFx4ozgqxO75cJ2EphVoP0khr6",
-	"KJKQnsxPaJj762S/HGpcEMuzD/FXRXdJ4beW2X246xK+rwuqGwyty69Rz81mlzN/z3PL5JJkaIF1WWtp",
-	"rbFH8GewpEY4PLSe3qDHlx4QFswqm7lgfV9paiBI0KpUQbTp6hzUzJmIpvMrJ89WC+n3+IG6ok9PZI6w",
-	"2f/bbHevhBI6nRz1M8vP6SOpJMBrWuBojkfD7ebVE7Vm7o0v2gVQIlZgSY4LZbilzQ0WUFQWumtcGGma",
-	"OZFQaF0nu+p76d48NpLfU1bN233K7cDNWmSMkx4dy5Jtta6SrT/3DYx2HIhU5gihRdu34TySf3nH7Zm6",
-	"9moFssUnaSdJvxABbEWaP8cP2QS7y3sjctAwZSqRvkyRpa1Iwf45EFmFXrfEK+590WGlG/aCFZcR5erN",
-	"FMjIJHRP/BuirVcYbi2ZIiTj5dW4PuCjtILWcuH5cJw1QOUa4gKIrnbtJErk9r5HiJnavgViHHhnxkQY",
-	"pmIs0ZtydJBbeykqirKrz/3cH1aJkTbBpstLwZ2pIn2cHcr35zzlpPdPr8b0LXpJGfFosU6A9F5cEzgv",
-	"9JiIEX1TEiMyTsxI7mzYh7meY0TdOuSQC9acz5iDAJMjC6cS4NAH9J9E8Jxazyrm930L1KcesWLhqRLT",
-	"qvfKePzOe6WF2v6tJPgxc1n+YCMoJW5VNDD21b0CMsysyNhX0x2ORatGu/sGU3FxUG2qNtPL88yD2/bS",
-	"843ILYdOgSFe28XhBscx9nqzrTgxhgsA7AS3dbEchXiGUyWOY+LUgF5PZv9cWQqmlc/uDcN+DUvWeXux",
-	"ABeIsZJTmWMsrUcxfD9koOXCqjPJhWPJ+6se5eB/8R1ZQPv/CiU49r9NicICEVYZmlF1SPE2p8OWaptC",
-	"11OFpOLcqih0rAHG85rsh2ZxMOrVcUzIKSgPP4i2yYv+jhYsodFlPkPYv+LNUq2bekQ83IQ0tbVhVpnk",
-	"qXbK6wotCSJ4tUUgrDXh2Z9wqA+BRLHal7f8YEENQJ7Qep261aa9ek0vjew+wtKCLEtqf/pOt70xQIMW",
-	"7ViOTtIcnP5otKJsiJ9gdp0ConWys1nzZCIBQ3v2mIAgjpjhB83AJ5c5y6uaO/WyzI07yWaZrpSqRutO",
-	"/+e//hvom83pAqVu0S2FcUXXdIUdOGqwfR8AwIMlWgIf5yNkC1TREteYrUiCOLhM5mAf20LN1mCkCARB",
-	"+qFcJGErapyNnysJ01YWiWIg9p0hXDhcAHhPriGtSXTkq/ckXij9rllKRVVTTO9Zog0/gysxQQAyW4Yd",
-	"CEB6fIcdIND44HxbHG0zPfAM+venCy74ZBtmyArMmKUpTMfsOXDDnzHuXcxreVBnxStiyg6CK6PP/9lq",
-	"3TUXC31sSr4jgBIBHSpXLx8HfWcRA8yVYs64KTnVKv0V+46xEdT7jpyr7zPZhSWBEo68Z/N4FUpIJA44",
-	"79OOF7XsEm4JT/VH2p5mCt674f+T4M1+FuJVucp8J2rZ5YE0EoaKt2XlNjaxpWwztN5lU22IylncpKcc",
-	"2hGPz8Ry7Qig6EZy1m0Nuz5ufSg85w48XDXfjIdeeiJEltp8B0WRGDFyQNz4zHnFWnhZxyL75sLrQsWu",
-	"MN2WbMheh/kBFHy/zEEs2i++yoWCKSKmfeb38NDgBLJ87Q4BZowm6HWvOc5axlbAd7yeBRPTV56ujgBc",
-	"6/+6NSKnlP21onLfAHTGmv1fIXcP2f9+u8K7xVqlkEaZXG+9UYOW2hePctK4IXFTeRaFS21m4jiLjCFW",
-	"gOT4FvSyoBLZETWQIJqgx99aKd3h7cDw78MigCMX4PpqKC3liBIZgVBVvE6ZaTuuiUoV8qZdSfVnEpdO",
-	"3eEjqL/IaytFbuO7nW5bxcPhF3kUl/Mc9Bj12CV4d0a1EoLbpbV0YsWYbTfsZzvj0ZrBlNnNZeLOYSgt",
-	"4uburIVT6bn9y3jxLWbkuIvg4h9kp+kW+VcaqfCGjBSRLKaRDvkiNTH8+YNxsqk8USv7vM+99YosbCfH",
-	"Zm8W3YM5Zx+flS6nDN0dycnZ92cyidmn3+ZTjfpfGKHcLHVdh2gY6On64eg7I/eGDDMwm+11yWLpZQul",
-	"bxsXcZGeNwJmxD2xAOV207BdG+yhyhS/SIWP2dSiTzC7fmz7ESM4MsoGBVHFx1YLIfIyS340tYKiPnfU",
-	"xzMqlM9sOftUUjFyE/069Vz5hgxX7kinV5wpvCqo0HhqfhB/l3dawkGcKGee1pB5vf6BM4PIGm6zlb0J",
-	"lw+Jv0PHNIwth82zLhdB+F37xJsoSONB4g427ErnZCLk+fB0+ipV3fXWFEzFX7ZxV9SeI+hjuRLBI51r",
-	"JmsTXqgm+IbIIUF19FqW9hUlpCYDmGVnHUTfpb3LonOz3bi/Gk6lC39PcWxPOaKUSYVrz/3SYwm49xv0",
-	"1b0F+uO936A/3AvGtGoIOmx5TbKqzmwkq0B4ymL4ovXnThcjC9OCFRHPrE2PbPLO7OXCZNTkDtc1EQ/R",
-	"g9+g+19ndbImWKrXjnN4ytD/VWkWc0V2mNaxWaI1qVDDgJZeLVrXAKpAsk/dHzCtU+ruO3x8akYgvky0",
-	"Nw8e2licCKTb3NEDbNoDnw5iY4LMDx8lorNkZE+/2JUSGFfLL1H63hMrIGHvt+R5fYxPwMzrq8klvQiw",
-	"xL2DwyAgDYKDceGEaeC/b7gBTmUm1l57mo7eOEvZkGqBzLJTyDhQuS/2RneqH7PHx/c8r+i+CHf9GLgO",
-	"3ogE5lp2yRRyqFpaZIkHt+TCF0J8bezqiT88zXRIFf7wosp5sGEKf0hdy0+gNLOhlhZyb4Mu/dCKaWjb",
-	"jtZjDc7KTqymwy5pzKKNo4YuWLuxdNy8jvs69Bl7fmYQmg3OyMAv7FwpeqGi9irkj8LRW3mIoCi5mTuY",
-	"cBlMxqCLYze4MlTEaCHhOXF9rnI1q3cA0hxTWJjKWvSBqNdkr7K1VIQsoZ7BVMyAOQEucy7FUVI/S20J",
-	"LWh9Gr/c+ZIDo4U0QkZqwn7PDlrHMtzILKyFZ62d78leXRYFNMfey3AzZebzMed7wDGVMfH9GR9L7r7H",
-	"y3qebNqZaMdKAu3Q2KgGJhDxGF9gSt7QxN/N455XKzk05XKuydxNIAAVkeg4JALqcV7IYadaD6BVX0ry",
-	"QL43JGkXrYLFkpYsshVWZMNT2T++2zeqSBLI6SvnrnG9vVUZKQLfTvsJ19OgkX0i7io1BzMgQY+Ra4C+",
-	"QQI34++/uvd7RzQskW6UfGSvw4Jo/5DYMjCktlwShJUFDR8geQ/3ZYU/RGBCwZRMBCxz47iJTO1rOJKq",
-	"sNAsnRSdht3gkounnQcQBZ+KQYynO7uWIUchBeFX56HgZgiMP8glZ0rKir/HH4oLLAukSRIWl57mciTU",
-	"cP2OVCS9d/iTghUKv9GL02amojpp49H9jxOHn4it30Yo+BYDsiMxsciaOOuVN2lpc7BF+TWTJWCq09jW",
-	"eWr30C9/RwibtaR89cgjx5wJrMK+oN1QDPalQr6IsHCX3UeSF9wT0GnmpyNjVHrFKrj/xG8Y0bbQWTht",
-	"p8YYly41wVZHsqj/ye8Ppwldw7Mvk0qQ4S1ukLmQXXZqCiSQBj0GORDrXuWAHM+gBhedC4shLAE89Zmr",
-	"Q9qYJptyjtbRipl3XSzKFt+Aki4oSNm43AnFW7p9AcOxbUR8YBSuiyUX65ofsKNhyb2iGDKFQl3Skuf5",
-	"gWX7ra8PTF/jonfqxkfGc+t4bo8125XludFchJPRp732XTFjE51/QXE9KyA1mSl9hXcmgLskR84mb5/Q",
-	"kjecGtjOaBhr1YibfGay7osHCJQmUc9mmGQtcFXfqx4Z4SpyIFIZJmIlqMk1RbAUmLLYXe2xQjsuFXpw",
-	"L18sGTowwrxjvvW4ruObVUj2Eyti3VGVnfmueaw89RKd0l9KdokRLMxZlCmvph9Ppu8t0XbWAMSLBuF0",
-	"1segnfbFlVS0rm31oE34xw6HFPOYT2uXWbk7VaLpuRxaPXjLc8MaBASYlFSFv/G40vGbJFTUGOMzM+CG",
-	"o0WKesM1qzRK3Gda6NdbuBistbamZGcvHF23l3iTSu6RsyhMomBUY40IFGHs8b8h1u3GO5Kvoa4H7w3o",
-	"ynQiLw+iQFRV9rqybcEb8nAbBSzJkWDhof1ePjaXOyWGVL4/GaroGBjMRHJun3tysJKyFItfi9NqFkVb",
-	"b4igaxqF71okbMjiPu0Gm5f5ugHbnmT351HxpYgayYpGo5R4tSJ7RaoFWtWY7vR/WDzIAq24EABgRly0",
-	"0qgAoqpohTA7GqPBSwMLTpSFlFBqJlQ53P4+PNHz8lhpshOHzI+QnficYgf1OCxePIVkcESGMUiOWci+",
-	"+VI7mTYLBkiJZP144Ged258MOQv8Ws0+k2Ibg31Nsh/vgtkuq0IAI49vDMnaLb1Q3/Nudjb4HfzZHcVp",
-	"JFuErwp0GOBoMVgnpPiGGFq6AyhHUhaWikaiNz8XGd2MzU+fAq94RiSxmy9ohywcH//9RTsV/hNtd5LT",
-	"Ls9JXkKTyDhD/oh3BC2JOhDL06MOHFX4KBfI7eF6O+zS8gTTfm2hBFnOwvdkr8xdL4lfzX7Xd6Suks50",
-	"2qfNdAxHvcCAcMXiY2EUYvP5IzNX0OIUYcNAkLAiJkd499un36K3ZMV3O8Iq4NtAD+4B4BDCb1xUaM2F",
-	"PZUyizXzOFFDi4918SciKmpo21xxrKGmujKK/kCxwBtlhQ0PmILKdKwY9qc27lZg/heK1v1sGuoB36W4",
-	"isngj37IoZWPDs8ykN6BZIlBWAXitF9IpBrBMuo5uQXjmS9MdXRuQWYOy3UJTKQz+KfWY/6Mj8Xr74CP",
-	"SHGnMIDRmkIQywqGGkaEg75dLzm/hn+FuhNP1dNzUzm/jkdQa7wkdYG2w+LqoO/4MVM5BkA8ynrWssWs",
-	"X9+cq2huODahnQvbE9eK6GgTutmqEUPKspZu554cLdXxI4RNrsFKI0HuMOhD0AzYen4gmJ31OHW6o7nR",
-	"YxuqmuMshwcNWbsYQmTMAYO9agRVx3f6nY6l3GtyUD2GK86vqd/JH17VIFnZDh3e0++JXlzgNKx5/Jqw",
-	"4kwJvFLeZ1jq1UeEVZQQN0R8if7dCPJRYC0WRuKCVZYuzlBOVKbTyIysdOnAvfbcTYzTvRjk86CyYocw",
-	"/H/glzO8I4DkV/xL9O0NEUdzl8M1CPRp19kwU93dC76sye7f/qYvr+gx0scokNZhISjQblyT4wJJbrkB",
-	"jPQMVH4e6MqQAOj/5WsQqKqJV/0MINwPr+67+xve06uHV199ee/Lr8AhVFuYlbt4T++6CteHv1zZkkwv",
-	"4/Giunp49SeiHvsiWEHknjNbK/rg3j1zpDPlMNBBP/9mK3aNZU3C+l196q+D9fYMKEjgn9e4qZMm7Nt2",
-	"940ZYmOMzW6HxRGYQMkXhovNdhlGD28keAn2+3/RvwnH5W7I0r23K6g7Qk+hSumNe04PsMA7ouAE+494",
-	"Y9tH7oKh/8UsNyLVE14dzzasr8jBt+vX7ppWoiG/XnBGnQzPBWfUDDzifmLdXEVndnH14Y7gQFDzH1fL",
-	"5gieCOjl3RiNr5qI61aLHS7/gmDZCPhvXO0oo1IJrLj5pV73EYORdMPu8EbdAQlDON7StvOObtjrRn3b",
-	"PjrffC40kUaH5h2+IdUlJ/NbvSnXNbJHhaloczP7cSe0QwMYn0d9rwroAj+lPaBPknfL+8AtmQ/UZB+2",
-	"HEE1JGXhrlBje1R+fAu6S9jISfItq/4BjKj6TE3oPb42VHKuq2iJV9cf03DkyMGBb0jrl306hvJ0i4Xq",
-	"eHO3ZyfaEC66x5hrHlTW6u0Ge1fSUcjAjTS0GElUs+/ZS3f2O5MuGhtxjU/6Y/3Ep7UxPDaN/ihHi/32",
-	"JafcjLiJspjw9BFhQ4v+hUSEderYbWC2436aGEXXANJbwdAY7v5iggu/3m1YxdOm8SOruBuPWfaxsFdz",
-	"fTtsL+a+Xqw7q4tghgYBlFFe3wuZoWWI+vwM0BxKsNHoTw2OpNn2tbXyAalL/w+ckeNjeOqSI6g/8JLK",
-	"i978oSsIemxZRyXERhdoSSSt7PIGng9SbYhAEh9lQNZuh9pJu4ajKAS9Gd2ynwIHm3nsk9q4n5FaOyvH",
-	"j7JzX/qk/p6QfUuZD0c0qZCd5IpzsYAMFWaGM8Xq0SoOB3g458anszmiYIl5X29oC37HHg2ppSzi1vbg",
-	"Sy1o27FLnslWJTCYzsSUpefmbkXlCo9F9Z6ZB05auv86Uz+9rcHe8gYmhPDBcCrOWPpLzK7HVvsT/fcL",
-	"jpl+/0+UHC4aPm88O+XC0HY7BgdQAW1PVcQZsjxH+nBd2DSlSR574k2HFmhP3A7ec3jmdq9QsXt1dz7u",
-	"YmAhGDmatSUAN6ahKzj/4bxrakX3WKi7ej3fqbDC3TntK7LWJEGAsKQMQ43pdNVLPx939sWbzzlqxnXY",
-	"yEs7yzDv/kqure23e0zZl/fuPfjdIrBbx5HlZWMk+u0K79SX937/1QLZ//r6dwunHS8RTFGGfSaNck3U",
-	"aps2yef6z4+t4X6UTMAnPLuP5XU7owZgJN1snzInrUFkuW7vAsGrz8x568mWXTYZG6rwObaJVjX69P0/",
-	"Mq134f13f9H/79e7a0FGMjrPBSFePu2jzHTce6xNe9IfmXrnR7xzGqG/W88f6M++u6w9w8mzxKtr4woZ",
-	"sUF9BOGe2KQkCuENpkyqM+9ZXeOWZvdKJA+MS/ov0z63aX+EUMotGPc7krJoa8kIM1/rzkUbeBFkxUUF",
-	"bKRS37mgRHcBWtT6ajB3AQDB4x0LmBoJvWEhjk/gYflJhd5Mm6B5n2X07U/0hvgrYU3WkB4zsyatsMLO",
-	"oEIJYuSDqYabCmqnAtnWGnxpfPIODs+9bEVcL3QVDz5zwSH+2Y7uvsaMAewQLQla8maz7Zwrjo/u18VI",
-	"Hrlt8ye4TIx87ee1QN7UmIFUiCniCycP8UaZXdYYdmwyo+iDifWhDWVkr9QtetJqmn1aJqAb91lulD8L",
-	"qojzGM1EAT0+ZQifY1PUr8jYFP9MsEj4gX9vCMSdrId2NE8GHlnAXjME7//l4hvtn6GHl95ogRQsNj+L",
-	"oAbDK8ItkA0RW3CARQUME4p2RqOzdveXFa/Ir9OTByRhMsuNt9VTI/71qEKJ99o/daOwQxKxivdbYsAb",
-	"8my20V+4yn/CbONDM1H4mrBca8hYvlJfPtnVrQT+4IPme7cY+fu5u8AGyypYnxHwVYbv8wkeekb977M9",
-	"74wvg1aYad/H3AwrqzY3Bzy3wnI7tlSe6r9fcOj0+w1a5tLrYAdoFqssddgStkBbfkArIhSG/QfWyqIl",
-	"tURc7zZr0j+tboioGjKBcNHjelfhZU2So/vthz0XboAznAgQjW5H1RXqruTN1eLqQy0/ROpxC08NvlJE",
-	"3ZFKELzrzuFkSi1+aMAInCWJAewDZgbIh73h+FDczKeNk9iPTQZHnOtfhDYOphYW3Z1ryqoJoLGROPne",
-	"qFl+Wlhj26zPcqPESM+NPuCCyBkBqWAye5+sMd0FQeMNvSF3jMhdfP7/RG/Ij/un+mcfLVb8MW1Md/wj",
-	"5Cye4r1qxGULHiBO1+wHoTpsCIlCE/OcE4k8XNrADlRtK4EPaQv72T7xLxv7DG3MTa4zKkBRYKH/H8hn",
-	"cl5JQ/a64l3oT8LkBoddYHq8omxzZy/4nktD4pl0B+HRN+7JLL8lYIXKukJH2eMvefvtderSjqgP3/vU",
-	"DySH7Ch5zWLMjLOPDrypKyS7KLt2loNprGuCN814PP9p+9Rt3Hz9524VzwQUmoctd/ck0FVaoOURCpDC",
-	"cYRdCSR8w4Hc7TE7jo3ic2HIoy5mk+YDt2GKtrfIULRJA/Cu69KAwFM7aJ+Uo2va9FnGwG0R/6F8GvP8",
-	"Xd4IScY3EnjiovsyfOGCgwiisM1q64NhUuGN3p1JJbtUmXYIa86vYSn4cRKkoirv7IRHy87OgGzxRMhI",
-	"78WCqEawq08TTwcL9tbOY4zMJFodC3faLuBc7gA09JoynheEIg6EqUFhWeRgrsiaCGHLnVLW8cw/lGUY",
-	"jtQu4UHdrgPVtv2SyV8sjF6z3AuCK7TiUtmJADKixhaZVnrqPEweS4VEw2TJcfaGy7Hp+KjFZ7ZVP8L0",
-	"f27pfS7NWbbPn+qp8y0noOfXZ0nR8NR6/YRu3v/IFUfhIh5YRH/vnW8AUNM5iop7wvm1q/38V0Gqz7lx",
-	"fn3ZQMgT4GZEdormVpq1M3x3L8gNJSNxtTfmgdMmO+F2QWbJCKm0Azxg//wsS5ftx+3o3oJX50zGunQj",
-	"JcoxM8kpaUmbyD96RYvr2a0UtCxhE5la4mOTdHe/5YrLu79QVpEPo3P2Rj/5KaH3ocnz4fvTVkB3eEPu",
-	"/t8n53PPV4cOs7UReL81sc9TZt5q66a387fmgY+7Vj9uouTjVKRf3jfQfni40XOBMDKRDXtDx9LtLqA0",
-	"Xp/Bf+jcEe6MF8PpBj7XT/zL6D4zowNmIbJXmK0I5OYEIS3iYBJ9HsnCVZyLUWeDW867i13nuLgNMGKE",
-	"VcYVlNu12sVbYcZ4w3r0YNHTQeD1OO7zmXnikoNovnBJh8kAAH0wZEko2wDBtiKsqITle0L20N5P6zqr",
-	"W/T5kiv5rK4Ds03OXwS61rf5vMtKfKr/4W8q0K0L31AKpyw1PdnsSScsy39s7iToOEiTf570SWAQA8qk",
-	"rKW+pixNPPg8ijGNRaD+/lFhOFmYkee8YdVt4kX06LXagMsjQKysOAkXA8zIIAlshWXkXeMTjhLRkr16",
-	"bh//1AhpyV798LHgEo+tyJpuwIWJacneep5eLdGR5lvcMEOS3BCBa5f77WQPQce5jFdlI3izH/VM/2Se",
-	"uOAA2y9cEhYLX4AkjdekB4Yah1E5IgOTIC4/a/T+QYiJ7IymDO0cqK2+7jj4CD79iRG/m5abln1mh9kP",
-	"5jADs+7MNyDtVwaZ1K3SC2YyC3+0pVJxcbz7i2yAke3XLB/3O/OrLC/Xvjj3OPx6pLCz2NeaKBi9pL/s",
-	"hujSN/0t3u+JpVjAqOKrZkeYWtiEriJSoTUVXTafwcGq99o7AgJJE6U23/G6shGnT2kbeH1gnycdqKu0",
-	"MZOjNwE4Fx17oEUjDlVooqdnag+AZ8eWOzxwycWiP/DTbaQrqURbUlcLdNgeFwikS22R4sEck04psjuO",
-	"3bG6W9P1iPf5kq79kH06S0S36iMxQK0VqcyAXPrm5xxKt0jWxjPSPifjikytkFKplL5dBFxnOQbyz5iu",
-	"eMUV+UyDDrYMFoxP297lrM3el+5IhcWoNOIL8+A7eC4rbqHNpSqKXewoc//7/u36WJ3eXRzo0kKUqUR4",
-	"yRsFlS5w65J8R5a8OoYsG1vMqgnEcig4PjGFmXjlJVlzMYFjP3vcOCva5CbLqjjfVszJDd8CMXKIesPB",
-	"vKRTOMcXvkLg0znSbZs+yql+G8WZ9hvh0rsmR1LpZZdeXZFyzOGKu0t3ey5GzugX8Pf04vsX+/oJWwGM",
-	"7VsitW3c4l7wluAKkTvOlmBI0W9/fPISPfjy/u9OsSbjpJFRxaJX7pnbq+ZNoGPLIiepNw9ZSNzAdhN4",
-	"Ky4E8IjoAY41h3yAaP7tnlmjPqqbqUv7FFJhVknUsAp0+/wA2pwIrgXBlamQAvUJV7uMDe0GqAPJTB/j",
-	"7p7WJMPReKMfu7zTBp+5hXPfGCMjpPKFhv2o+I7fQKGL2pKdJPUNyR/STIz7v5yHaOHhLSHUGSL6e8Dg",
-	"IHscXmOzK0hN8DjkFR64oJNw6h4mb3tm7ZA49Y1LnuXwIXRDBF1T4gn3TEW2vYpnkFSV3bjzIEDJ5f6P",
-	"DgJyd7jbqFZwZ6EX39hhtdrmrl0fiSuCCvwzBuTMAHy2d0gLRMABDKGEOCpzN2j1ShMAdUneCGK3oH9K",
-	"K9Pj86P8fGMVP0piqS99RcQe08rKuho1T7enQfoeGBURVeiwJQL+g8o5/FJFFnr3l703w1/vKnxN7izx",
-	"6npKhG513Vrvj/KTEmXZh8vqc6ro+GxXSk+LCFSHYKUseePoY8FYL7oazA9G/ALzwEd15T7ylg0j8JG0",
-	"82/FNTBTHAZe+qRw8zgmh+YG3IIjUkD6z//EpmYZJj/XNAYQS8JmV3EioQILbwQhjyCqJ4g0WjmYVqcR",
-	"TCbsLjtM9c/OcPox7E9/+bYiYWANUFPjmRoW1g8FZWQoBxRUkeJbto3xj+xw5oF/4j3us0/WmhmGLQ3i",
-	"refey6qGjN9TQB62etb8U5rXs4Z83jcGKCVpCKqwsnmbwG8DyUcDi3ew2EYRYKI3IpCXvEv8/+xdbY/b",
-	"OJL+K0SAQ3YB9zg5zN0eZj71TJKduckkfens5oDFfKCtssW1TAok1W4jCHB/4/7e/ZIDi6RebImSX2S7",
-	"5Z4vk8S0JbIeFov18lQskoDr5xeRRFes9sz0B1lmfGeuCRs5fzbxyyGkLf1vb7yldN4pkGuGDTUEgZM7",
-	"BW3zjCVAFF27QHJJvmRKl0CoGhGkyqMcVjvbTSlNIchGcYcDnoAUj97SBhceafjN5WgBqT4OZbn75SZp",
-	"7iFCFWpcSZXyjpRnJ9IAbRMjYMQRdTPdpDPmRIs8P/jYNrGEWRbOUDCfX7H5gQswYPhZAVcUme1gnSeL",
-	"HRtyCrROIAp279cJfNQxyBVTV4m6fPJnwZ0VQHSKHJypkNHWZSyPfYpMKxZh+WLGbV/9Cge80V48qjJO",
-	"7dBofxubeUDzpmANa49t3hZjn/M/hqYgP6Jjs5T9Yf0BRZSeOkaMPrJCCjy25hJ6MLq8tmskJTpPBfcp",
-	"QOiIHBwI8lxFQov0xVpP1ZFzFsca5FIFT25nKn7GgVeoDXHig1WG92DvvIgDc1Hx7ivHy1POTzK6C/Mu",
-	"vSH5UvXvStUspCLZNd9kPrPhOvjv6ZqsYjaNHQNgba2tkG5Mwjh4xNL8b3sn0IXw+CBY4Kbzd8Giq75b",
-	"D/y83qwtIAYOB0LM10c2Ou9xQJ8OdA3LD3QJ/ZJxxODIxmp6QXZpc2je8rLKpTQsS3UPQyMZ4yiuAK9Y",
-	"Tcsfz1/RxCuEABh/nYoIvrVBvpP+NL90sd1tNwDSU8qilZMtiqGlXv0LSLU9Bet2mpfIP0Umebh74n+6",
-	"IZfLNhESgn/7nlWbW8dmTokthjX3jU7lY9bMG1zktmS99lc1lkA0B7mdgLQlELNhbhKmdOA+/BtA+p6p",
-	"yyJu/w1SbV7qLJcB//D++duJkU0R/8XO0mQm5MhXyzfSBR/EsbR5mplv0qhiwhXIKe4JwAPXhLc8ytft",
-	"4t16AwEOFyQRfF4Nf50KIVYJ3cBjKmRIv7zFAe9x9EXpmDuQTEQnJwrEhbCL0ms36rztCXbFWgquYwwF",
-	"cKGRVwgiYsRO1qB9NHUOHIkFrWjLoJoIsVB7NMOsgqRQJbMWmg67Su8sS8d5fA5VsUzVg7k2PCbqsYnh",
-	"haqmFsrfH2qkHzXv6Hit1yZUT2NzfFGi6SSBGsS0IqG9OW5lxzxHjAamp6qNeS2iShprsyvv3oqILZm+",
-	"0ZK1dE7/bEf0uLDuCX2ndQJFJ/KSaeQC9nyNuMproLLUF8ucCloyiIi96pbX23Evt3R+wjldVgeKSKTn",
-	"uz1YXpoTmIEIaLtfrKztXcKSAIlM14qy3r9VmIFd9tCYmgUOVBabj9+bLzzD4oSwuAedQ0FX9rbd7wsD",
-	"GwyOGinugI4ukDCr2hzXlGsPh14Ch+YVziJYq/v670BthWqLGmP6ACQSPM+DzHmhUBWkeLP5jvxkDktj",
-	"8MeMz+u1ekWQ4ayJ93bIZdG9m1caZOXNzzZAYeWCexepoUgCD5D4wDD+5dAIhn3EeCr4jMlQ/b4dcLEw",
-	"uEvodHCs627RPQ50hYcbEgUukhW1oaB0vncERNeC+hwQA9vhOap4v9odM0JS4IUSpz48KWZe8FbvJ6BJ",
-	"SpUKhb8SxsNc6x9T4O9xUKfwFyarvOh2K34VYDTa+NlpIhTSBBe/6746ESIBXPRRK2vwwSzBzIZlD/6d",
-	"SRaZ9T7GL62P8SszKY4yr4xrlry4lPBzAd2+myJjxlVJ39pujlPKidIsSfCGRQR3xdg5yy6VQCyyg61c",
-	"8cfHODDElyMUNGzUs9KICMX4/ExEIvjsfnlsjDBFGQOCzDKpY5BkLkSkRiVrW5KJ0PHO7VcL+ZvZtDPW",
-	"2HHP8tyfEwaf4wRanKVz0WGbSjCnc6j8UDSfqM8btTcuSh7Zu68XrrkTFdt2jz2p9M2SsiRwC/6dsuTi",
-	"ciXMC5kXy9f7lCayfXTfiaos2cqV4GLVOeq9U6i7ioigJf0eB/S8vv2HCoxVMwFilhAikqWl0EBj0t1W",
-	"qpHLFTH/+9a2Zp1iuokdeEg/1eqafRHSHN40pVKTyZooWLKpSARXIxstKfoLz0SSiBVCbQIxNvQmOPRH",
-	"QsmS8UwRmggOSHnLURb1MWEVi1WT9fz6VeeeIwtYW8/eVCTZko9caqR7FRu1MS87c9RAMZvHlZS92nez",
-	"8dT6BX3d+YYwd+2Sd250u3khxKk1x9APvPy4sO0r/1/LrfWPnnd139QutwRh7iJDSo8Ip1KKFUQjYgQP",
-	"EW5yFJ75cyn5rPM2D2dxfKYLeN7sz5v9mJt9KydnhBk55h6WRrNgYk43aA0zUSdJiDQIz7WBzdkx27f7",
-	"ZlfZstUYus86FtRe736/tF3V90GHkOg9OrqNcHTQaWFt2VisyJJy7H61JlSGYZ9fApu556Ziyfj8dxzY",
-	"4wKaB9wnLFV9X69U4b700aWXCvuEj8gEptTR7+DaES4K4ieJ+aSCJ+sWTjFc1I6NhYrVHV6BCIr0FK2F",
-	"zILvJJMxtVw6zTk9+Pn5xHLeQmAz70+QJoPLNLBiJatYkJUUGswpSFliNWeaaXNQ0hVd70eJsOlm28Ac",
-	"ticdfzXHdlApmNU/azp4XVcW2288YMQc74b5RJgnbzd4J420yZRKySD6kbwyj8r/mWkFyWw3FVWGy1gC",
-	"jVz8pBY2n4BG146bHUtiaArSLNsJ8tnu3ryzZGkpm2ID7FrQYM8IKVKhIEKOSbr+0We05YQYZBrDdAHR",
-	"zlgKRt8MbK75sHt3lpDCaRitEWLmUBvZqzBSFDtSUxtEErLoRCyk98GshPSe8f1bmbUciSIFHgTmxxT4",
-	"0wDmE8VIXpNiVYSrRzGQ2SxHOUToehqHIo16Gt/OKeMHxBory/+9+V9fN0isA0uSzTw28/6jzVBd9zXL",
-	"q1VLyya4jm9cJXKjsWgGveUdm9DjTzb5TP5yWo9J/ub9n7847ZeKAI9sexzMdJnYvPJQJV8ugvFX/OO3",
-	"ceq6KzbGAXBad2ZUF5XlBdLJO/iXDs7BNJo9F29uE3yge7dcbOcjCnQ6FRnXlOsRYRwzzTd9xZug4ELj",
-	"ng7wA2iQH3DUZbUQx1c6S5KMfXSvex1X3Rg1NHqgfApExSxNzZlmBVYWqdW2BndVxVziDNg8xJzU8SYW",
-	"SpCiUW+SX2aJZuZGNTa76SaimlYlYG4PIDWz8sMLpPlDzlHWugnzf6BS0jUusPsHMfknTHvhysrfrhN+",
-	"tt6wRzJsGpEIVGpP/OgBz/k//e2n9+Rfv3v95yPBqYuXuAlQT90/7ObVL73WbtqgUT5jcyuKJA3UiHxx",
-	"Iw7Z/8/l+xd6RaION1vXoj32vrk53ODnqW4tX/nkx3Uy8M9aL9J3OUS+FH3fGJgiTnyRtRnL7hHXDkbD",
-	"0uYOUqbVRj/4Fuecy9ENCd6OuFzOvk6HNs7iPmHpKY9tu3TNTH555nsTycOvSmXw0VWCXY7xjm80yPJf",
-	"XPDaDt2dktntoPE0Fv5WFtxVP7txu6rTvfN3etWK5RmdKHca1xsiMpNiWVKNIxdhwxYccwkQIQFLKcHa",
-	"CsrWjcVUzjHKESxKcaJNQOtQsN7VDuFivLdjDzK+NkCQSgeYQPnm4Db9x0zPxSnqlebC0rcQgb1cfEyC",
-	"KcKMXohcTqiOgVgzOKfInUmATYdrE4S6FngfoPcb0JPb7hdmq58RWubJp2qRngPK8gT5LDlUSEpTHjnX",
-	"PbbsV5m5IDLdBVHG7gtF5HMr7osb2OOKukc4q7F348rT7bjEbMqJD2R0WbguHo+GbfjUHR7WID5FRpzF",
-	"fJVVPKZpCtzmFnTDeJEuFwe9nrfmvL+T4LrPXGXXNbNCZ1GnuPgRPr9XV5p5DFkKDuv8BMamgIgNIvjB",
-	"FnwVbeOvaEUaPH0bS1iKh2BbVPP5BSCw5jH5NAbWJ2bIYLd4cmi3AC/6C9rLjbEi8N9KKeJULdRmWdnR",
-	"dgDKMbQFcMDzHjjVHsDfHGwHr1u1QOPOl0Z71Nu9gMkTqP2NiWFub+UO2bNKv+KXXfkJfPF6YFt0yto/",
-	"wh3uaYZf7PQH6SP8IDRsoIrQ6YKLFZJtG9VyuNK1l5gAvOyAM15ORud3Qb+BKVPsTMd/7/UhVsKF14BO",
-	"zF+ZVgTRY1CX6VhIpte+/3VOX7eRS1aLwZoOcpswnFI+hSTAlYWfX62SG2aM2Qq1lJI9c70xff5/JSQp",
-	"/VkbHaz0LHwDaMPPrxZtLsCCazRM1l1juKGj3SLvR1R2QCWGux9AGl2viNLVori9sDaTEDpdsW/7OzPm",
-	"Cs9WM++zHKnmwbeuZX6vRys+A204CSqna+FYmYehHDFzccFjnKKxSAIOy19EEl2tGWcmP0jrzdY7GcmX",
-	"3ZGYs+NbSqttxjwzXh3YQ6wZh+6gvrGFfeFWna719J0fehntoG5LXUm50LnpQdbQSMFjdngr33H1MX8V",
-	"IlKe7D2CxCz72jywkZPEfLZrnlv1mXcgydS1yzeKyeLlT69f/cufrXXPCV2KjDdTDcVUHvgOn2MguXvM",
-	"vMiW0xFbnRSOxdqSDnSIXk7bVlQvOY5PEOP1vidf1uHiX8h+qui6U0JesWmLhJPmpm31aSandLFuYGDB",
-	"sAps/2bKDb8rQWeSv7jMiKqTQ98IK3ueHKomQLRIolFesr1TQNXVwTIewWMrGcQlefLxjbtV9L++LCaI",
-	"49EN2orqPNtNNTgfuwl/jOknAVOV8ujjQxMXzQXdwC8AL5dljmJbUldMje1HUdL2TJ8hk/DBN+qUqkAd",
-	"4h1V6tlZPVhntRGvrWHFK4lrjpffejhyiPj+OatYkCVdkzlDf/YxrthpNGvN4bqLZhdlJHXO5e2MCbcK",
-	"F1Pp7OIWCi+7uc0yB612TfqSMMtUMOnGfP6sYAarYKyAc5VSF/AaFbmgqksy6K46RgUb8d8Dj642NGEm",
-	"P0jYfQb0OEGptGSydmaUJELHIFdMQeeskhpqlU2YaZDLcEdIhNlnHHaFug4nfp6Wo+bJ9/0mTN+DveEj",
-	"Coxicxl03htZaD9NF1A5WF+68oGDLfnHZdJqTP338kmQxF4sCUxuGjkOh6A15DAQLCi882N65Sm0z/j7",
-	"KaplmCdGkpAAVS7NNaWsclXNl2Z7tcbeG3YjMx5cOjfuU8a7lWJGGfy0PpBHvfZGQNcf+XH52Z3HUIJb",
-	"z5SuMU9y5DvTu57E//c//6vINJMS+HT9I4Flqtc/EOAim8eNnn79C+XRYSGHXz1pWU6EbfQa903Uaztj",
-	"ZtV4zjalTFOcYWTe71c7/N9Kr5czzLS/HRLz8hGJMs/C3fSajJ/qLT+4vJxJpvMcWfuejUvIk/WOMbEv",
-	"5ToLxztgV+cHPIWsoh95Uv+R9QYEI1aOkLVmjUow+vdXNcxAOy7QzxIipjGAp3yifJ7K5PA2m4WCWi61",
-	"uCeJ9sotW1Ju/bPbyYy7mERajXTV6WkQaaCRjVHMdsQp+CHuQGIq3+nIId4+gFzn/jBsccrmnFTtN99l",
-	"uIkg4jaK3JtfEj+EfaWz2Oj20ff0oecMoiiq+jPD8qu6Ghr63tn9MP6aiDnj3zo3hj9E/vVeB3yBrmbI",
-	"fzTRTPTQWdNO+BObx554Z3DA8o3nVzaZAD0MpIKYomMYoSTFtzoS4oL+rbc8uh6knSex+0QQe4vVgjnd",
-	"qDHmKqrMstIeCVMpVWolZJCmUpnbqxt2BeD6K3sAnk94mBgzc8zVExK92+mi2hK8Skt2ALykPQtaSgau",
-	"SHEN+my00R57NHpsLemaRGJ/OEkmohCAEqEMfpiILs3ENq80tDoQs9o5L7bLhEXO6wMFPKZqESj3UIuL",
-	"FfFH15ZiaNWNakG0sI0LjJATqjS2lIfISX8rltEu9vo0eA+BBUDajIHfANJnEJwWBO+NpZlvdyd99M/l",
-	"Bqm97DikHBMN5vfCvV6e0XBaNJhp5WAo5SfmWIBEQX2/7EPB4DpqhHyRv1A+t9Rp/XfS6NMf7OfRty/Y",
-	"2GrKB5lwQRTJuGaJTdUp+mkz5XZ+nd8zF1QstFAt2tuMeW51cAw1gyvZI0KMuIwJb54zlzSNnTvL11rt",
-	"RGpeoAQlyAQPBsr/Kx/U4wr6h9yxBE5QEcKUvw4x5TQkckJhUcgqZ4tCThZ7nOoYliX6SdtkOP8iF/bw",
-	"9V8w25gtK5f2Yq0D0Qm18AtxUceof6lh8oaohQ3CJkDnNkpNidk1hE422ZFkNaEycfaYr3SskfVBpamj",
-	"xmta/oRdCZaa8TX8TDg/9yG3R6bEQ+PsgGwvcHkG40DBiOUtBRStTjVa0pW2lPTt2WGqIHSxvQd4Oih9",
-	"omi5p46WlnJnQpUAE1NFJgCcGDmdHSyaLhif30xcJ8l6zHymC/iJThfPwDlNd6dczRixVPgucoPc8V2c",
-	"DjuSaghXJXyi+rJaTOILDewg+iKZxiooeHS1T0Ywba6wTgLOr9mBu/PbxxSmGqIXvRPTJyw9WfeAOdK9",
-	"UAkE3PyI4FjoE9F1W3M+CVOX3tC0aJ/siE6Z5amPVHcOJI+augVZz9HhSek1TUP2e6WZFI093F53/xl0",
-	"Ih7hd7r0KjsbH4DFzCex6rmVkiARsy6gkQvD6dpOZYkQi1YPuwQagdzaG2N4TIXUjVvkLX78vEvOu0va",
-	"0azhUY+n6uGi6qgsxAg11zNNJ9Vu2fuidsl4W1fET/mgXrWAf0j/JyGalwWLdWSdw65P2ioWCkrnZLJh",
-	"dGxVrFmipoDB+JMQi0+ezemCbEZ8pbP4hc2K9Js/dQ88ckJExssJPrEguNu5neyWvDv3NstFPzAh2kef",
-	"rKEYsevuacCEWLSbq1ZQuQcAmQuDis584YPQT6Lp96UxoHDbK8D3FsQmWFYE4LZiq8CykBr9nS6gtmz1",
-	"nDo0O9Pey/jvNOr1+v27ddD4mnyZ8foat4q69B6XugQUI91OXeiaa5OfcA+6Txk/SQe6VnnVy2NMowfb",
-	"eL+dG/EWhw6IHXGboPbNO8e6I2Gpv3v16jVZglJ03kiKS6vkVsDNs/7xIkUersdlYvbJYalPR6V3QPZb",
-	"FOPxLidLpjXFZrL4w9buKlF6YMXsiGAhju9j/HoHndLCAL0N5xCJ1i1+fjZNcwEO/s8iifo9P1iVTkjl",
-	"ICgq9ynLM3SOebp07in0JABwfLPl77a/xACtlryTEOKsXO4HSZW7qgFjO2mZiKkpDRX8vbEDnmE2MJg5",
-	"uTqYVcKWFj9RXwfbjIV5JD5l/B1L4OoIq4wNYtbGEUQzRRaQ6mNZNyllHM1AfIQ/x46tThIR6jT6BqYJ",
-	"lebIei+UvsoeZOa2HZ2hHOQEGqVIpDHIeqks0jg8gCQS6DQGW8k+oXxxbNy1s30+H2BDgxvw/PQSuwCr",
-	"HU2aLqBjltXe7rxnPXapwMK8LkzmKiiJo8JKWlFrJm02b9hPjSlIZjcTliShXJ7PktHkHpLZT27gFuI2",
-	"iPC0IlMRQcEMWLBXMR2TVSyWzsSw3ZkbuxS5i+9hrIEfZ3nUqvpGqxhkoz8qTej0CB2SsFQ5omtj8qDH",
-	"PtX5S2jhUoZ2jsl//+q0dYBe+P2GHC1roGdRXIGLVK0wjU1kUkHyAAb9q1IxUt7UJoGZJrZmxXy0/o78",
-	"qh3nt/IUfg3tlEaNB7ed9kVFTPxLnSVsciIgoMTNmZqjIRd/vQhrroVlJafQCAlc+u7dkF6XThWm0FHX",
-	"DaaZZHr94od//LGZsMUUEs1hVV5p0xQKeUnXZMHFqpoVat90awXHmOp1U02KabRR3omMR+/pXIi+Yvf4",
-	"hDNYAScX5T1okqWEEg4rYpfUHqXYvcAIpUr71k2aBhk3oRZO92zOf+1LeO7HBy+6Op7HoEREpsMi+Yjc",
-	"shtL9L3538km5BiXQzPSOgFLrb3PxeY+//41XpstpeCZTniz8JGtqDzRPacIcmZasQh8pNMFkGcZj/a8",
-	"WCMMW+oU7v2Yvle15xSiN2w2Awk8pyAvl/qbc57aTtaCE2UMAJqUjG1zmAhuc5CwmmHBqovuug0XK+vu",
-	"ZjeS8kXLCn9yQzrla19uTvMh1UV2Afps2idWpUCxu/C69n3EUtfYrP1Jbc5+/tU6EStNNbQ2lbh3w++L",
-	"0acg49567G+Q6lNyc/sXUC9JsVDOWQMSMIyCfoDyeiNPXeDq+RtAms/osu6f/q3OcjwZ4X6wh33/lDOl",
-	"Zjm5ZAu7e6Pey0m0c75Fze7CV6QSQjTeOGAL8y+GKOvtWfaqP5OoSeTIL6aKfhnoNyQGJLWeJb+3Q5KW",
-	"QIM0xzTaTcbXxzuVr4tZrH67CVIbOUwYB5eDVQsTkbk0PbO6B+KjS5pvHUIGlvR7UhVwW5JlHmsxp/eI",
-	"xGC0Q40aIBu+s11k28oze6AB8MTbRPrJYwPxQZoZyGtb7tA/EzJH15Ipxfg87yF5FFtjBS0c6Pf0Ab64",
-	"QZdkdfp3GhhFwz1oEosVWWbTmACdxmTG5pkEm+TtbhHFtY5KIP/MojlEZLJuuL51Yrouxnc4X3otW/UP",
-	"+UCXoPqusCpWcrImRh/u0j7JbI37IiJ9QTcyf0gW5THD2SGuiqpoqSuk7+TMdBuXiae0yRNF27bD+OtU",
-	"RNDJ6upkbJlf68rtW5tUcBLjqu+yqtvihMPbM8U+yTRPMjVWc60wGwU0dv1oWhte3bpxRzSgjiPT46sB",
-	"N9VB8pT6Tle+i3uE2Xa+K1Eru/du9FVbYJvGVM6hxWq61xSD0T/j4GsA3MaMB8me5frH5PqLJiu6VsQh",
-	"wl73N0MloZOoO+ZEBGo8E9KdQ005Fubzny1ABg84M89BqjcrRg82s/xVNxNRWohOjQy8pbMH3rim07ar",
-	"4c921HWAzU51mKSAxMm7irO+7OlxLJKAu/sXkUSH3aye2MHp5mrmPUh9dpcZPWaETrCjX+X2lrCZJvig",
-	"bmDby2RzmQ0yoM8+0CW4nu1XgTo/10EizggTG5Iu6TpvWcB4NVSDOf2IQeC2d1RvCi/HX+fWzM9QHNhd",
-	"tRMa+766cuGomJvcWR9wwEl8WU28mprOz+sk2ynPCNnNTphehAJyla0SiIrFijssmYUrqoh28WPXU7QN",
-	"19KyQhumJe9bS+xuxtcwve+lZFKQGDLm0yCzwl1p2DkVjsswPfrv+pTTy/T2l1e/5zzUkuPCJaKqUTUV",
-	"dSdffyqxyCvomLiTtYxqA/TyY8Wsne5Q+xXYqmCCcj+6Y3Wz5Lkh+8a8QrDmeYCHZTHdYTa7MzJ1EchC",
-	"Q7lEbVdmzLTKqyIOhR5SjKvx1wXj0bcWRvvPZmynU9H8Wh+n1wYB43GPqqMyFR09cX9E8AZAhPQc5vUU",
-	"8Z08BN0ubE3G+a/LABr2Vzl9gUZLRqtVNu6LEyESoLxNWV1f2jKK9kTVdXhLRBSPMOcC0ywMyl1S8o/m",
-	"YyNBouhalfkUYpru3EK9rPgebzB+GbbZPtPH/SOXPZ2B/p0GelfU9NGGF/MqFuzVlftEO7jlm4S+EjKU",
-	"zYy1h18E6sjLEfcbRwwz0CYOdtXzlOJIcAws20KGyZo80CSDEeqJpcg46oYUJJlukAs1NXc4Xss4g57O",
-	"DSEcjAYHCP/wk7WE4K4mGFmnxYwYKYzqENK9ZwQKcp+K/3rdcC21/sPTPX/jkWhCGFVkRmXBNMpFTvwU",
-	"nUjvVBkuvuYUFj/8449vf3z7/wAAAP//",
+	"7P37shu3tS6Kvwpq/nbKyW9T1sWO4y39sUsXK9axLGlJsl05q3JSIBskkdkEGAA9Ka6Uq/Iaq+qcl8uT",
+	"nMLApdHdQDfQJKcUnfyzlqPZ7MZlABgY4xvf9/erFd/tOSNMyauHf7/aY4F3RBEB/+sHctT/j7Krh1db",
+	"gisirhZXDO/I1cOrFxXZ7bkibHW8o59bXMnVluyw/sEOf3hJ2EZtrx5+e29xpY57/QupBGWbq18XVx/u",
+	"bPgd+x79219/XVwJIvecSQIffiP4siY7/Z8rzhRhSv8n3u9rusKKcnZ3b574n3+VnOm/tR//H4Ksrx5e",
+	"/f/utj27a/4q77r3/qq/WBG5EnSvX3f18OoxEmTdSFx/Cc2xv9AvfLxakb36jikBo4Griurf4PqN4Hsi",
+	"FNVtXuNaksXVPvinv1/hutb/r/uh726IOCK+JwxVdL0mgrAVQXyN1Jaga8oqxBn8N2U3nK7Il1d+BJec",
+	"1wQzPYSrLRYb0hvsB/dio63fmfVgTRm80f6BMkU2ROi/MK4i34q9gwttJQ//frXmYoeVec03X7d9CN7K",
+	"1Tb72RsiJDVTPfk0WNPfGipIdfXwP03/be9sV9r3/dn/nC//SlZKf8tM+I+YHedMup0289+K7GTh71mz",
+	"W97GsNjvjA/FDn94YfoQmgwWAh+LTCvXgOJT54fUvig9aaQqXaIqsPi2vctj9J9dN8ZbvdS7IVY5rdVG",
+	"VtjiFd6rRpiOevsa2/Seuh/8OpzAAxd6LsZf8Iys6A7Xg376lrj3JHrKG7t/lyyiNzVekdfrTi8H89Hv",
+	"jmyWUlHVqN7yG+vdO/+b4Rt7HW5b1f3USL/n7CBLuhqslciaWm3J6trYQfeE+Z4f4ADZEyE5Q4ctRyvO",
+	"1lTsJKIK2d8hqvTREnzl6+jSpUvMes35JvbcHh/f896DX0+ucN1X91v7rbZniXEVDa4vuswJq2Lj+sv2",
+	"qMfvgCVS+JowtMSr60eI7PbqiA5bWhP9Z6kwq2Rwavfe+yT1TWsoGbt+TdYq1jysEJVI/xXxRi0QZhU6",
+	"bI+6LflrSJ+T+avHTsdLfbhGXrbjzOwvuVvpouz823OpSPWaTW5hpjmC6MPOWE/G22GWn+DVdfYHFFfm",
+	"7XP2U38im1ELetdtindi2oPGWGxrYa4lbjqtzYwsqMdVVX547tzWPuXxL5tqQ7KeVOSDynAp+tuIef/C",
+	"Ncm+Z6S/s/x5N0YlS8MM7LQv5ZdK0PM/nOBKLa54o0ob+7rpuX33790bNrY3+KblI2P90l4sZplW1koK",
+	"LazgXlNyW/lbg5mi6ljQJtnoG6v5QtLQB39oGFXTTqZ/t33Tol0DvqX2XX5VjEzR66bURTvHqPb6ZH5o",
+	"Jyza2KoSRJbeqFZ21oIVcz/uUelREv1nHySuyt1DcvIK1F/venNf8YpMu0yLq30j9lyOfTHjg4Js7FVx",
+	"ciCkEoTM2IZ9O/0rFmb0/deDfrfjHZ9qPi/oIgiWg24mdkgl6PRx/V4/ZFqib0x4ci99SXdUDcbGfMu8",
+	"YOFaGe35BlMm1SuIjxV13V3HT/OpeKNWfJdxz/X+ir2mux/GOyUIqR5vCS52MvQvdzYEmNP8U3ef9oPp",
+	"jrwRdFU6O0ss+4v9q3uLkdvHMOq3FnyXs/T1HpHjbNUES5XTpr3r79SDDVO0nm5i/2Kt22u7597hWuc+",
+	"vjADGJ0TbVZPtzxnTrp3ph85I0ek9M1JX+v2mFYI67e5yxNWCDMXikUVJxIdqNray3PvnOFNXRW4B+dZ",
+	"rnKLBZnhlLzyHxlOosTLuuSdjZx8GuboJ0nSu0ivYX5bsa1Z2PF1PU4awpxDg9zYDaZ3pdZTfdjSlZ5w",
+	"fbfWBuJu/FQizhBGFT72AilxB4B82JOVv632kgLujYoPX/f1WFS/+54XCjG8IxLiP1hKohA2gaig1RhV",
+	"ZM9lJP5z0nVDkH2NbeC726r3ujFuVzWrjSqIoZiGwu8QX+v2lFh89ytviEAr/QGbS4H93KxWhT+g3351",
+	"7ze/WyAu9II2DrH/Y85AnBBqnzDYF2Z3KTTZCiuSGZUoC6ngo1v93fH9mQi6pqTSQyiI3pyJ3SYl3xG1",
+	"pWwDa2JPmJ4CY17DM8z9NH7C6WEjMrIUXzcC8QND9oGHiHG/LWN5LdGai+Q3pcKJaFPGbniemM5gd4P5",
+	"c01r4zVu+NuhSNrND3YLKPFBOLch41PPKBeDnDMoLiOnX7FwbUp28yWVpXfTVSMEYat4pFV/vSDA6Uc6",
+	"dqXih/w3ga9hPODIq2Djz1rPvcGENrheLdquu1cmx/UnefGgTCrs7q1wuFRPyrz56N8gQDplZD9JMisi",
+	"6EckcZ7jujYH3goztCSokaTKOW1qgm9I9HynEjGu4EWw56ktleNYgfwjfC/IHh93UV/ofQtJsN8laKdN",
+	"OvPUPuH8DJo1NoHi4jHGEbst89mnTp3sU8Rb/JiBM3koH5yijNle8B2VRZkYi3yZ7nz7aOc77epO93nO",
+	"ku52Zeqm3enHZFzthDXgfrpIjUd0FPZ7wW/mJTvydw3Fh7vFO7phdyiD24j2Bg9bvvN3KKn3Ls6Q4lkX",
+	"p7OMWhqKAWNUvD5qvqEsflThnOCZ+b19OtouIejNxRPd1i7GN8Ca3hBx9CHQsmhiQYol5aandkMXsWuP",
+	"eedNk3Rc2QzrjOhq2dDuuumRuSdF0fCl001TIxhkk9rB3CXTMPKaVG/pZqtkYbztLa+JhDsjbtSWC6p8",
+	"9I0qcCswkmTF9QPVjjIqlcCKi2Gwzf++4PwW+uvZ/rpu6yQkyLxyETQnNmBPMLueB4TKxAIZI+zjQTgi",
+	"TBEBWJ+FRagwvuTVEZFaErTF0iGDYnigByfhgXb4+NS8O7YM+gFgA/zRvU2O3xwvxufpIitrTyKBuJf6",
+	"B8YksQNQ6WFS3ESpvoyuPJPNkWVgNUH+CvHAePNEw3KXPVGqTr0GNsS4Q/+6EchsBC5i5h9+hO49tKc1",
+	"ZgjDyOshwEg0LNPfV4I30TjSL9tj8NYDlgjClJJWJIKaGmTRzFvNALWdD4aznY6w+y0SBiY+ZWVPOL/W",
+	"373wTSL3rl+GCztscQZywLzRtMH+ZhQhoIflNhAc+WPitqASBHvcKVsE6eJx3z7yV1nSO0lU/tHjhvwd",
+	"UVGYa7ioc5ZiCmoSrNEJtElvHXnz8fdPGI5FsD5hxD2k02JUwruLHXk7NGOW946ojxWpijt3a0FIPPti",
+	"wzwtPjQekqFtyD9j/pJYyfxDwm0NhDU7PaEVWVKzWW7oDWF/0U298mUlbl+1Mw57czBDbQMOXFRy2nzs",
+	"JmOeDoMWXaS8G9iULfxMyWEOekDGHXHTrYLwD1nzolTrqubSHia5vxgLXG/wXha8qybVxjhMuT8oQv6+",
+	"3hPmj4Yo9Hd6rH7UzxgDf0cIK2ir894KHi+bCb/jFVQSuJ+8q+k+HuOPh1VrLBWq8NH5YTVWRKrWHYuC",
+	"yRsmScyDfWGqx8zsw1WLM8R4+zZ0JKoDCZ86iZxPNHUXClIPwei1jpdtsTWNdnm002Nt3E6vW6Gtffg1",
+	"6K174VY4jG504/BB2xI8QIHXteM3vWWTcyT3TKMsKKC2tkKzO/XPG6H/ggRRjWDSu/V4RxBedSd9Rhtv",
+	"cN2QkxOh5i1u2NIzNsPl1AaVis/D5ZvEc5mdUYy5lbxgF3jJoz6bfsfLdN2GmaodqmgF6Z0N997DKV9l",
+	"PO4OzwAzt47y8Dq34byS6EAEMVW0pFogyhCc99HNyz5V9PkdFtcJT1ybeylkiVEPsRxGnE+ydH7VNang",
+	"Yx1wthuEdk1YA7YWFxhNp5PRNQPg76dYiFlFqwY7nsQXfxsP8Lgigd/H6hlKcLhHgkUfBz0VCYDfLHzL",
+	"04MyYyOJlqtE87S9raMDjywEd+aCNlNrGmK5RWsqG9UZbhdTz5bei4Og9dRgu8qIMM+Wes6t7cl45gEz",
+	"lZftS9UcBcFzC2Qdrv7uyneIVv/tcestLXgocb2LICzBgpoOjAMsBZqS7t2PruipZHEeX7ukSO6tSpCK",
+	"qqKlYS/oVdF9a11i+OnSyBkLucaMFR6nK0Jvin4CMY2C5w9UbXmjyiYrWlrWDknQ8GCOFt4mel8Npt61",
+	"f8IWi2uLbAXPsJZo7Ca/858qWHZmrcScvJQb447V8X3MFuPYeJ09VoO7nG1seuDm5FLbZNjkBh0pkkqQ",
+	"TORt+aPddw1L9/ZNjdn5oWKARDYjjag0hQdqS45oxXdkCJQ4sch2I3izz/LxvKEOKQYcmkMoUiF+Qzwk",
+	"TG1l596S70jef3D7fqQ/xq3l++CkGaS0Ibx3+2FB/vsF0xO6x+yI3ApbIEaixSSJjWXGyVR+oJTt9fEV",
+	"1e7ZwUY9tQn/yc7gxXAZM7wHLAQl1QtW/pvXRb9JHiXl7ktF1kSUTbnfE85hcYW+UPIEux1XKB7YeO2C",
+	"sVKh1RazDUmEMi7uSblQyWAv2QclLwdL/2EHYIEOW17Hm3wOz6x7bBrjOY+f5m03b7eQZwh1TDtfsC9F",
+	"fK9RNy/P/xp6XGMxjad4R54cf8S0viSvmCSsSpTDSCX0WhDxVIb54RcSYVOqb+DqjNiqL4muGT8wH5m2",
+	"N+dE1U5jel0AjzbNbn8aNDc+mKyirpCq4Bh/zEx1mSknQzVlAHLljCwsdqitGe08QRXa4SNaEoSXvFGP",
+	"zF/dMOglK0n7UAT1trSkHsNAFI5CwAgLa+Gwng/ZmBKEYVabNyxBJ7XTHgvkcdzUue7Z7vQLvkK2orPQ",
+	"b/hY1WhwKgHvkKU0YrlASjMf7WfiRtYStl0oBVW2tkeK4XY7LI4lC87ibd0v4/2X2zmF/0vMrhPZEm2A",
+	"+s8AzVseEVXSnNNt3vER2lEpKdugw5YIYjYhvQAEwXHzH93KXfFuAeue3H7nfhTLB9lJyH7ZS6xI6kVv",
+	"c2pBA+8MK/KONyKxoMoy9+7b3Wl6agaTOjDlFt/oOUACKwJJabhmIwzFTFvKNmUkZXy9thnQ7PF7rX8S",
+	"zcrjZQksWL/rPeRhYnyKhFwnCqB/5KzCR7lonUq+bsvDqISsv8hO+DnCscyEvGlYYMe+334wrU0GFtWx",
+	"FD/XI0HdjtFfuhgLyyIsDhEKU5Y4Jla8bnaRO8C9hxDZqBrySM+bOUxhLONn3egekg9wrJr4yqzxktRn",
+	"YHhZD3tq/ZnAazEA22TFdHydNoJlRBz9XHTc3hYWpqfWjILDGdoJgrYv2vPHDEgnBQNNSBnnyxxfr6CW",
+	"WK/ouG9TNbnV+RQw+kVJszL4YCFWarpYfnYlfZZ1uM51ZnVQ+BjYjQULeXORV8GgBhX2Y4ZhTodzWgaV",
+	"q8Id7fOa1YALKGMR6EtwfZwbjCg2GT873noc6ZBtSKbZvOWlgNQVqeuIh/DanDILRPBqCyeModZQW0IF",
+	"ks0u3zEI4kz9YMXoGZhAiY/s3RbUbbqUGqL3DphzFuJ88BUBXKRPYhtL/+c//lv6eHqCL39srRblwN20",
+	"R++Nu/z3JOcp7cTpYVm4zDp8LDroXhqgbMT5AXdrHUKodKl3luQNGam3UPjDU6zIhotj6u9FF53+Xd13",
+	"0VNL+RKEljY2aEP7xfQwv2CXGujz6ToUMSJ252Ca1bKdk7K060VmI4sRp6/7YTQ31sjUPrj4lt1aFpYj",
+	"Cv6lgr/+9OrpS/SH+9/cR8ujJQcjd5xEgSl4j7HDjSG/2B85ryKnwmNIr/rovm6FgVquuExQHdV0R5WM",
+	"1aZIxA/skU1lVLrxakt2ktQ3RObjTA23ZZi0/TrGIa4bYZjO8xlSO6zDaZjD5HuAgR2LKoskFX94avNu",
+	"PTYxwfdckiqk+ytitreZEd8Yh/1LWa/KLRAehKItZsFZ7pLzax8VE7yGeIuxY8qgEhgjk2HQt7yu9XfM",
+	"HRbAF9IViWp3RHcqEpVuWz6Me0ALQjDw5PxVROEIieQJkI/wfjy9XfJ6xn4Gv/JtD66oSYKHp1ssyTN7",
+	"gSyYcf0ThCXCdmIW6J//+L8ZuSHin//4fyAjYZj+oJpeIigWOFAZnbdrxg9QSREvEX5H2UqbTzR/MLW0",
+	"NvE9zbxTWxhUvDC7hQYQcoOKzPlEcGNKNNzFMw5YrwbDESfNx6Y/0D+yesPluti2IznNcwBDLrYw6ox6",
+	"G+pd5HrRWF6RR8imXGELsLFH9xNZvL1B65L9LT2FXx8YFJtLiyqSRPVzhGDZttlBSB9+dW24sB61xu5B",
+	"VFtea7uCH1CFpF48Qci5O+T+50Xjzg+s4Pk+6/ABolr+w9EhrTHdXRQVMwNiAnWjP+2nfuFZYzaCS3k5",
+	"CElZ8SKMqK0xitUu4mNZxvBMaiaEVbZKMc291u5ksPs8ctasLd6QgLkCv6FzqHhdxYlCQNSG15VNUhvy",
+	"Y71mIDsxomkDKesoOMUks7f6l2hDb6CJCjV7RGUSlVIJPL2YrEmlcpLYVxbbomI3rD0xFGeSHfDJLsGY",
+	"CAbzXTHfZj6J1mVJrmzzcw6huKjQyiyY9hAxYAC9GfvUf496hSg1DS+Chr00j85bxXoNv2CDgqR76UV6",
+	"3slYXOkVGV22cKuzgBBBkFS0rhHWj5MK/sWOqj73DqSuY4s2Odfuq1Oz/tLPQ4HdBtCbjJhBVLJnhCou",
+	"oybnWO6BH7AhPe3Af5IyQN525hAKlEExx4tL13x6kcD+9JxPwGl2XKpXpKwGRar/KC8FZUUf8cidzOdn",
+	"1KaOFHP2afcMeYke9LwiTUZCCQI7+72Ra4d+1NKKY4XnMw07YwOAK0bQs6xreTgvgxfFb1STa7YzHb1R",
+	"T47lG0FuZjCBBAKh8TOOcdXuyKyCq4X9URgFyvcKsVFySXzROFXIPtQB1RlYiKncL/skBH+yffIVZwqv",
+	"4jeFcn/99s77qAtetCnxQ2GlLAhH5zf1OSV15eWmI0AhHI3Sho7+hhNQmLAHfevyZ7gJztE1u5fzc6HT",
+	"i3YltBbqGhT0NLn85lEz2N35Yx2a5ZfJ0Y30X/gos3efVTIs2ZIWFcwvBAhPZkE5+zKzYhMFpJ/mB9Pl",
+	"ze7FC9f1yaUDwzonEOgDqUkescRfy3ZXvarfknV8GCMZxK/yjnc5jJNOCKA95dWsgGlmoWiskCXVjOI4",
+	"5roTdLZ3ZezLBQ5bjrAhnJZBnAVYe6iCYk/rEUSi9eZ31eP4ee3+nNAXtn8uAM16YuyIQVTUA3B7gfdQ",
+	"CsY8ZTR/qESK7iYUCob1XzexcLYpyZE9JaEdFzZ7i5mpnd3iG7JAhjLK0ZnaUSrzqgxleeS45p7Y3MiH",
+	"WWbzVKFYI0Qivmc6Esx/IEA2OZKpfIWfcjuQCSunbGOyncVs4xPYyGyBohrLRPbQRf/bNGSv/sTZAHWi",
+	"3GvBd9HxL9sNYQNqY0ujh4Hb5kKAWRKowOua4E1THHdIVv4UM9HHiLAnlsAYef2irYKB18Z7DcnkmaLL",
+	"TvN1kl3Hgm4H4W1JUNUQpCfFFB64jFCwWQPeTzvc5CHijTBAfSok4qKF5k8lJMNijMiVb4+PemusTTuk",
+	"kgijI8GAu/bFnFmX8W4Jx6DqS5CgrIBWqOIHlvdeckPqHOBEizMpw40MUy2ZqX69gz3xDAfxG3wFRT7Q",
+	"fTgNqES2IhUK7ezeb04ID4LYYvnQ5j6Eoy/LmWvdIKeNEPe/gDE8SxhEkKpZEfkef4iBgBxa1c+p2ens",
+	"j+x2uG8U6Nx5MUsbykipsIG4WOQEN5KYIILpFA/1LZR39dcWoXMzqj4kSb3+af8+Qn350x4pbg402ezQ",
+	"Sv8CeSAV9MOy1V+TI6mc6FwAW7Kihg8RwB+yDFzhDy+q+FmjR88eMmagfVN4iIgxOwX67ZP3d77+9nd5",
+	"Hz3w51a6tcfYKPiuHQF14JZz3jsqCCMrfYREw3x/tZ1XnMjcr79TZB+30YZV42bcdyrsduys267g3nLo",
+	"v7dthNti/A4SPy5AOCBTYuIMwhCw6hOKhLNEI9pc1B+KFSR8exJD40J2RcWkSfBhjdmmwRuSQ6y2OwGX",
+	"Fd/4yvLjW85IjvbEefTShziw+w9yYX8WDmbXhml4MNZBExOTHKQgC+6f77gp1eZrhFHDoJL8miDZ/jMc",
+	"ForsvgA46PCWqZ+X/0r8ffphORcTbqn5zDsWtvPxGWlEsV4iYI8ybTuM5OTqAsl8SVfPZJ3xuKHusBfV",
+	"WSrq8ip8SyfuY8YkaFN0tCF2W2j73/MDWmPDQuX4FjAy2A7EuHa5DTm/g3tESJcc0GroHMCf/G1zQ2+I",
+	"9Ay9GWNqvlnIUVsa5Z5B1FOanDU0tAWf6JmHiVYHjDAus+pf3BmrtHE85yJxD8CJ2W/n7JEHEIJ3CZhA",
+	"qhYADV3TTSO0z2fxGE4wIYhimibH5BCeWsvKVXROJ3+sAlHYfhD2bgE4Dv5rgx+MK6Q7NTTqs5FDlGlW",
+	"9p6PzeSzGGfJY7SiN7SGy/oC/elPf/rTnR9/vPPsWY5qqrO64UsZIh/wSrkxg3QuRpV5Hu05ZTGE/x4r",
+	"RYR+wf9153//5707/+vP//O3//nln81//e5//4+raBvWRIiMUNqwANBCoVe4JqzCwvEBmruHJQwwxq0v",
+	"DHvHZNEDDUQvGtq21lRIZV66QLJZbRGW6MG9B9/cuXe/1/k/jHIBThwB0IJR3kg3Rs+aYuYdXxGD7QiY",
+	"oXE3Y6ih7FYHfiEDrj1bUwnYc0tgyKXyQdtTJYwm0pZtZcMYlD1LcyBFHmu6k63Delrx72QZ7qu+cO0g",
+	"VekYXn3hhC/+8j0Zs6C3DbussC0WSp6q0FamIA93Z55Sj8wvqu7fM5uwzNl+IpTgaRXohRpftqVXchuW",
+	"zSyLbbeGEVWZHDe2YbL4s9qepqLfhmgAXj/CheIH6yc3YwUj5me5qEDF/CrdGFLl8W3H9Sm6G+6S1Jxt",
+	"pFEFtGeKz1gtycrq/lL1CJkVLd22bHeJL7ol2z1HfA7lpdtbhyefjfQGuSJT7lZZZt3Bst+SupqBF4kl",
+	"g4HHy59P2k2LovQLNveS2znM2Kns235vtq/zDelA52HM4sYHUcBiSqDVluB94miqCBbJP8Hn6OmiPFPH",
+	"ub4QpFwtc4ugrrzNX0oppJh8cZMJzJRlo8NrXiyeJ5V1rEv0EbnK7IlZP5zVR9cRbG5KBexdBbx/5Qyw",
+	"MwhZi2+1E/oxoaZE6TntJJmdzGIK2OW/kWBdDS7UziT8sln4tdW5iwcrxxq3MYyRRT0vpdtKm+eETjgz",
+	"b86rRqhwHnNBGRzAdTeJPuWveCzt+74t2dcnYnB552oCDDPdVcZVAV9QCdnmlitepgY0gMxEcp+Jcn3Q",
+	"+36DhYpvaBCSqEaYICE6AkEcGGPK9I70CC1rzK4fwomrX1rlBBDMt37ZHuM6V24Xl6ji8GJcVaiBNOaA",
+	"IeD309Azt9RtnZphOnNptdbsna2OLcM5Ikdz5CwTt5JzKKTdqlYZbqXKcnL9p+iVxaEKiqOltlpaGSrg",
+	"gNzDqUBSRjJsKjetElMp80M7Zlrzyi3WFIouS6C8pkoztpeUxTTOjiI+SQ7OD0Qr8zYKFHbD/m5LymWP",
+	"24KTPIineR48ilj9SlkNeXhOJyrMnzWJe5LVrIQiB/Po8GxcXDmobDcwTiVytKZfXj1kTV2fj4lT395o",
+	"KWwwNpZJQqwyPyTQxkzXrS+PSFsF1uNrR2QRPzyptIAT4PGuuKtzQowfilz61v8pQPeWkZYWXRrohrJs",
+	"D5M3asUTrnzrCkXcJOfjlKnK3xAhHU47Kx0LP5DZ1P257lQJc6TziQrpYLcu/JC3eG4IU5PhN1/o79yn",
+	"ILY86Ul5jrE27hkMWAfC61C9bgvw3fGEZc5uwt3NW0xYXJViFXhmgX0OnlWw1e+JWJGi5MTsyLGLGbtP",
+	"RnvCi/1PlqYUTVTHvVAB+wVmDiMnMgri2EgWknMx7wJbUEthfpA6aAu10h1OJOvTr+D5+Jf72D7XrfYr",
+	"YwFugdfqoskXMh5bUKIhkXaV5bvHtq8TODlauWtP2BBsU+3mY7qYHN5ZvFFuXkbXuX7IVnvNG+Z84FcC",
+	"GDDde92+0vQw9N4SSR2wRJIQ9gh5BRrJd8RCivcK7Qhmhy2twYcMroPZAIodZXTX7K4e3o8Z15j9jP1y",
+	"ypaSAwYi+WXWcqY2Tjbtk9GwNdvWqfK1z5pZJYr5sb1U1AuKouBv2qgfIVIbRDygHRr7z20J4dD/O2FT",
+	"s20aYZx51pA8WcRTjoXkfaIdswlvoNuRdj+OdWlWgLvw4gw4ladjN9bx6yxfNY7AMfnHVyXH4sxauejN",
+	"8FKXvMKoUCkI47DFJdJjvjX2l8GsDOYgdACCC0ffDlpIRjr+2w79bAHeRKimKPW+LHw+CYNac0HopkTY",
+	"wMH0s+hZXbd9G0bHtJiwx2nSTOY8lqlCtkjFeASz8NBXrwErpiQ3RODac/dS4YsJIxVCUY1lzxk/Lcfc",
+	"YdqefhyMSRbhmEEBMhexE0nUZyQJA3WO6WKW2Ey9UBIxoqBws8Yrn9F3IfWsyix9/ETuuS4EDOHNtswd",
+	"AMCWoXnFdzss0ZKoAzGyRLu8mS7Ovb9MYgY8dryIOiqnQq+Ugj5O4f2e15VD+u5tgfsjX1IPOUFHwkQZ",
+	"suzyOVnCgPS+f/0AfbOgmNcqRCr8Afjjs6wiks/J4LHoAgUC2hdb4+KA9vmc+rAPzsv+lNFQhWrFBWg9",
+	"B2eLOB3nzD7pw/dViWLsiALL2VNTdp5pbBt5LA0NBhbEWDsY44GLa31LaDzDstUfP7VvCn8o8Bnf4w/R",
+	"l2iPZ/rH5ilzm6noatL5+Nk+BrFFwZxpzKcVKQE8RdgiwJ46s+fGbxEmDL25dFSRfQ9GFu08Og842gv4",
+	"2JwESkxrKEBwRtJ9Qf4OAusFTB/Wo/CJrbK70hlZQILDdOwdIHFtsrn21kLZ5ll2BrLs3pJAmAS3jKAB",
+	"bY7DzXzUom5IsSrFa0bQNeMGN2x92S/0yhIEV48Q3xPmGdqD9K3RmOAAhhDEIWR7R4vAbLWN57aqBO5x",
+	"5MJRIrObzOGW3XGtcFuEnpuqnLuMyW7ZHJT5TYDRtXpmdphiE9o5U0pRHRYYnVQjGrNSuDQYdXFF2Cqj",
+	"q7aT/gcL24J4tzx7eim6HaPVlqyMnLDiSOLjwihsuA+7vLhEWFC13RFFV20x0QEfze+IUnVc/SdkHx1N",
+	"FLnn9CUxC6D1RpAVqWzidFnz1bV0JHZRI1s5zXOZAid1NcpDHvgVb2qzQJcEgVz4Ai2JVKa0LNuJaGXX",
+	"YweHv4p22/aDFaqBWKeRagrw/NDUKJTfUWcVlbmOojUSCOoUGJgRXCjv6Y+V7gi86hyLRpIlNgQ5e5De",
+	"YCe/YGjphkRbJV8aWeuLK9mIfd0UOZ0psck5juAx3xH4JUNu2W5WriUewu2UoNpN7GBESqEz/UUb39qE",
+	"VO/InP3tPalr2RFScXU4eOXLJmVjaYRs0ImLUFWilfxJ5cVi9w5kCIHRkmAh7Z6Yq/Of4LNMstLnkdJ/",
+	"e3ZO+kVudDjNTe97HJ13vcUWHtHprStDPDrrNO6pLycbXs4iu6SrvKDikOnz2/hzEFHPfGfjXMHpZ4Mb",
+	"xuTDdIlZXkWCI/I7n+zZHkt54AMpvK+jD//XkF0nlz+1HepeRsOMqX23HYsFzPOizyLo2xo1KGG7XJ7j",
+	"KLvPehm+GB5WXk97cG+IoLx6DI/6SH8BwBOeTwGFjHhj/ttMY57Cr9LOVumN3/nxg7fVXPaieJPA0WCJ",
+	"jn44JJD81dDIvAUsX8SNtX8wRauOPk3/IttD/cnVWf06Lm5p7qsAKIFEvL5ArAx5Gang0Eugb7nX4TRQ",
+	"/50hIDqbWGYJfKJ3IQ1yBQcWjHHWwL12P4kyarlbRx6VWuKCADgdXI/Mu+IWzOOKPUx1RcW5OIsFFEc6",
+	"IT8ReZHnrjqxSf0t2e4S4a7s9qFFuy22y78NPobrKhhqN3d+jQe66ZY6K4WUeS4IeRzcfotY6/JjM0Uh",
+	"mOKSopRfN1pAo3s+Bz0yWqV7eTkxd2sxodkxYNcf6Q1hbwIXowS/nO+Z9No36if8UfBmX4o186uvdxvG",
+	"O+KrsTbwYncLJjtTQmZAVvmnndfbzF707+wvoGOTK799v2tVbJC+x2xT7pyPQ5BCapBxdrusbtsmOiKt",
+	"E5lAyIrQvSr++lvzu/jOjZk8kH7SsphkIM6g4/nz9qrN/Zh9OPiwHYPA4x6Z7FxKsoI5PzOx2DwKohMT",
+	"JKxPUBRjLDJtb+FYOePtbKdYzdvE9YArAoLOLkfiSvt9jsQV7i+Ai+WA/osI3grdUukf8L9wrzgD01X6",
+	"jMoHmIwTH9gmRYeY1JUhFJ8Dy5ykKdf7fhWywPSlTUOGaqqQfuzLBIxyR1UmNXq/FkM5iuQxapXvqVS8",
+	"XCil8BZpv/KWH8Y24gnMbeuUJl3F4DuXxNs6hrwIB5viiZq9Oo7GfmGKDIB3XnGEmYmZO7xnHIGdQJbq",
+	"Pxyng3CtvK3FmVq6PWi8eUfb4OgoWxHgM4wvBK7TaaRrQvYSBDnQklC2gXECej7tv8lCZbsEMLomWMhE",
+	"ajdJeg1/SgjpwN+epCqSqlR/CeDIFFoeEVWS1OtuR08k/BtR/aTsk6m7HS171X96b6PyuTLShnSjW6UM",
+	"+AB8DaccX6+ndXD8Gd/yE/oy0KBZg2oAZ0GtSbSGY8c9tb7mXPva1eQXhSOfhTkwVMohrfINEXR9dP9e",
+	"EyzNfxuZkShDbaCRHIvfubU0rDkRvLY5QD0HvfGfAkyO8aNB31paW6oWXVXpU27BUd2yxLO+PDZg/DVI",
+	"C8f7a3Hxf079+NmMDJE3xGRJjTan8hNx/LLW5Aozbfk0Dx6cJ5+uhw9d6LrzfVd/Nay4MByPpkupWZE/",
+	"lwNjPSV8nuNl5/7EkmFwSvK/ah3cdzXdx7585M25XtabKvNm396WLD7pMb7Y7blQb4lsalUMZarJOZh4",
+	"LbDsVJqJcwODx3EXiaU6oK4BaFlLcxBAGEY5bF4wqXC9y8ENnsq4nLmVRSlcR66Y1mxnFf85pbb+tdGS",
+	"d1sRH1uSYHQg10YHyHF0R6if4lkg0CN34zwmRbnmQCfulJ0WPqxgFM1zVQzOCRDmQpBVtihFEZ54MG4X",
+	"wxdPzpBTQZx+MEaN9Bisw0rTUeVMh0p9zdCNV0TsZI4LtnZ8OEPXrsbSR5OM32Vl02T8/prrFPhkbTYC",
+	"wmFXnAvWOuxmUv5i5xdXf22kssWVe0Fsjjfqmp0V8L1LUgzrv4QYOSNZ5sQoMw8Sx9oTo2GtiQFugQdO",
+	"a8fGKmG69njfoUGZ5S2318JpMb7COt0W8T4NWdHTSfOKC0v8e0ECGGiCSdJhBQw/3woLcQSdt2+/6uu8",
+	"3R+hj3zv3NVp6ss4h0ayzu0NpyxhIBW2JNNAhGmMA3K2AHyAXvzhd8H+YUQQFMkVzStLeMdXzynUAwHH",
+	"k3PbKxOV79cwtMnscDpGDvk53JkWXp3ppeSW+w5CGSbIF+Es9zR3Hi2dS+LZKd+dWftt9ZnOUKo7Wpmb",
+	"2aUyTf4UzejZa3EvWXqbyYr92r9lhtTTDN5Vt0pdPe5Ube9YLe9Y1W0BR3f0VSPk3TGa1G5pbaeTsUrb",
+	"gKTbFd3CfhEYt1+4xnpTVbmd5Tqyg72x+o0lAaLS+ry+mwwrYGYRXoE0eH6synmZSa8y7Rp2B0AvGCP/",
+	"zOyeKyGFiuuaHzBbtaCQw5bXJBtSpmcpzR8+GatP7ydjPlS+AmrrHRWSPBrR4twCDqe/e94on4WmB3IU",
+	"gcdgvjn0HEwUIFIj6VwK3bV2NNvooIUxt4M2Er91S9SGmy5EgbXjTrDxHCG+8wYMFf9F0BhdAhxPsJiM",
+	"v3ogUFvdEV4+6J+CIDsoPmdepm4xRmlHfixIaV8/h9A5qfoPYZx8/kn99NNtCkuF5TRbA+iCw3tMFeFe",
+	"NSKZQ3V/TqRRV7grt9xnlymNMMWh7WR1nW6gEUcvYr/HtCA++xSkRKNxr2r6u0/hoVxuMBNJS492pphS",
+	"X72yy94TkURtfQQn1w76C/mFoBMbx9l8iLPzi8y4pbifeDmw5NUnijAwNbj6/2JBHONTPm1HSDQc609T",
+	"4I+9y2OQ9s97RsDRx91z5yRdP2PQ85yMMuVJwKgMVMrfpT77UnIE+ozN5cjrw3jLSHB1vHR8R54cf9RP",
+	"fly+e6LigDCGRMPsdrjHx4XxaLT/CExQAnBie1AfzV69r4hSSd79s2B89oTNqU/PDWS86xNz9i4xJyu1",
+	"8UOCUmPfU5Dr/8kFwiIBfVJRDLxJ7rbXD7J3dfmKSF3KL2h/a4jUrctfbf9hf5GooZoMhvt68QNmyhZV",
+	"4cpVj7tQeRAej6vmTN/p3prHXkK9uPndX8GfSYswLTG7Ru4x2LtrrIhUrlmJ5txQ2Y07dogKlKqj8ZBG",
+	"SVq1PdbrO3vpvoO3pvZVSZM3bt6IwuT9HGmH4F6fU4Tiqs9k+L/ngnrSgYAg0ZFDkHQW3jEiMn6rHwKO",
+	"7bNpW5QznjWSxDB6E+l+teXSxu4aWeSjw5XvJxnfd8tZN0pyQIurI8GiPr7NQqsEDGkR9n2/+D1zkl1i",
+	"PWuOwMNc+MiVgbQEH2b9+nhSh1rLBJe6Xn8nAhz0rXtMTpACe/LqNi5lazFtWMoEDTycNZ0fs6bXoZxz",
+	"kKtW9WRvhSKDK3/ngt+9gIYXb3fRN+dzoJ9iD33jwPmrdXjIjcVR9G3xXGEUAN2mUOJnu39e5LZYDOLM",
+	"D4x/Ks7jyPk4Ajbd7bA4fgJA1DOzFbWSsoPXma1kxJdz5gSke1yoraE3M78DnMAiZK0twNS7zXQEXuv2",
+	"o/T+GQHg2i2tE6mf3Ey7srhubXuiJWcadkmM7THKInEKq4jL9AqKlkLadH9N90MUs+FxuBk7P4IyhEPk",
+	"HFBdRzgZj3Npe76OP2cZNBJ1LbnsN/ZW2L/btUEA/aYKSg4k7+nDAJ2HbYjsliIkK9xMQtjS2SzNyeh6",
+	"YlozYnJiDtZ0pMSJBhZQpM/jfxhtrCI7m0e4JcRM0ooi/ElKjltMJFFahon4DAAOUGtVZ1VsGnvu4R2s",
+	"eQ+xDua1dhos5CFlQq/K2ZyS006ZHqSaqAlt4gKzuJVxzR3IoH9jw/nJCCz5+T1VY0m/aFbSdBXXdojp",
+	"cAwFO74a1+uYPrvyqOmATyShF6//FGKJ5ZYfGEBQtAejTywWIDkZFNXuqJSUbVBN8A2RQznyaCMmlw65",
+	"IXXOOFoCq2wFcFPy/i/KrTW9oXTMKeqZsPdb8rw+JnguSV0XccSQuk7kB4LzZspy82TEu3tglpZFQdKc",
+	"MxexORE+XLwbt5Gi7r7sN2NYCh7JZ/fmVk/I7hCdNdXOZMuTZc0xtt/9H7wRrJi0/2zJUmZrs0uh2a4B",
+	"sS79QPbqJZXFO3gO0aJ+b0uzmArS0NQiW3PxuK4T+55t8nBniBYyv+/lFc32k7g0jDFFl4RdDoRc18fH",
+	"8XSl+eN7XiBgZs0euu6oLv0o2evMzlCz+LcHrXBjPWYFs6rpik3Bz3lfkgARAHIfuLgGMgp8XHhyc2DN",
+	"kXD9M7zHnCXnL8dypjbbyEnxzXhNziDcD3zNTtfUlAfoQ++RIQICCmdmMgEYMXLQz0bRc17l896UmXWb",
+	"sK/W+isfavmhX4C2GLfIwYG9s47ODtOaVHaefuQMpoiL4cQ592cN3dQ+QkYdS9/yxww+ZcZtcHCW0vVM",
+	"GeFUa94LWnxe4IrvVSpogGvJy7w4T5Y0wBQWki0ldvCQOe40gqXSsHY81LrHUhblWM0PnmRpOXQA2Ukq",
+	"FaD9oJ0p7IoOw1/bL0YWNZbzWKn8adGhp9Kvs7azCCnsek0JWt4bFj+sC2+efan+BAXlD8OKUVzTynGX",
+	"OpHXv4BYBQSS9zVd+doKvWGaRb+kVQURZ0k37C/AS11jBX0FJIh+CnanaJHpS1JtiPjuw56Ly0qil0pt",
+	"+gDhEEdhBbIVviYMLfHq2m2qVhFbWXG8KJYi8DpL5GRz6mABc3mie5QyW/PyMLvpsqNmYIfkPzGje0nW",
+	"6nWjPg4lSxk9RWFybo+PeFmTlPzCadmzLHqztuQ7k7HFJYoa4tnPXC/icwcoo9MJ8zKYzZnCK5UYLa9k",
+	"kVSuSAhVjFH9DmNJhk2ylcM/bE2FolPn0P9miSjySCASuu9W3ML1OSJz4cYwOil0PetyMATSZhXaewqs",
+	"WHQnt14+QjMkx+qAdB9J9b1rcQkfNFmrTicLRyg7YJKxPC2bkn421slhPG+tzkyRa1+5MMMSH+kcatCh",
+	"YB2g/EAzABybR2hZY3ZtQqwKSaIW5mpF5Zfo8VLyulFwacQMGSYZK/YaSgD3cSjmVzkh5+uhwnL0Jrkn",
+	"YkUG0e7oK3UHpyN8CQk2/dvkaBsvfo7aZNzpT6XSaZA7monuyCr7jZ095roITQsa4it5k2PzpsYZ2dJY",
+	"vYc1RAhMaOtbHkFEWD4ChrwOlYOFiQ1NrkDZ2436VNYgwVrx7aQpBaNqh3Fq7GTeqdCv392BUh+r0A6r",
+	"1RZB7FavbM6I+R+PECMUqFo9yplxAcTu/RFFj+vaJhEAvg+YgYURR7P/YnaHsbHvy0RfWzE7K2TnZO3a",
+	"STzbZF08hdMepw8ipym/IcJRKMS9yhIOl3zLW1w1rBr/9KRxupC/zyDZpqatNW+p/+ss0NGeslIlOu2O",
+	"gvBrh0Db5ersEjuAxGRNFNpjKRd6aUiOdphZepsDxGsFjbGY61+UVEG/sc/H8mYiEWCJiFGY8l/zi/iI",
+	"MfJdsY5b/rqIU4qmWzIjCO9p+QbVTnrO3G3MBhAeenI5Pd15u1l7qe0bjUUwQsXHHlMjYm5MAUvQ+dH3",
+	"9My68HwyLNkWbkT2b1cLErRjpa9aFTKirZnNcUzgLnoVfDRgCME93ysx7/Cy1Ky/1avgTCo052H4T7X0",
+	"XTHeI93SQt1VAKi6KS9mqPI/9hIG8Pl4P12+qhQDVTc7JrPU/DzAZOoCIbeGXbhzK4ivCRvdDN94f/JM",
+	"2UJpJfzWtWrhe5IanaekLk1sqAT+2UQxEdV71UOEUWUmfIEwWtEbWptEIAaq9misU/F4bMXRSArwyg2N",
+	"hcHs1ARXEni6pkYnbR+zUJbJ2NENrpuMe495zMZski2DuSts2cYLMw1dwGtyHK1P6A69btvCDv7CTB6U",
+	"Oi3QEkuy8NfvBQJ05wLZG/ICGQg8F2hd4010qmvKruPXx22yxDRTtV13spVrd7fqramMsaOTGvE/urVc",
+	"tFc0mRvZCCJBNruSK4FU75rdZATHJl4dcga+ker5jybnUnogyIII6iC+BPlgxUfbVC6fhU9OoZdDIXLR",
+	"CBGx5K9PEEuOj6jLsGM5PrwzsMGpDWTG0ky1agbFGp6i6jShHb6ObkXBWZ+9+uzOHGNwSIxQSrynEPOr",
+	"P54gqpdWZj3pdwwHCERThgDYA1Xb+AGNN2VNfY/jl76EuSyuoEVFn/iFi2paMb5zJkijCg/JRzf77tO2",
+	"kwvnTk1hp43JCjVj5yzrZ1IjNW/pub6bD6d6MkP/gtR14drRHmcpCZF3sic0soN6XmhYqqP6+DxjVpmP",
+	"XPqi4IJwJT45ImOFwZpzrU33j6/HOicv6MS0Hmb2nCdENS/k93QcnkmfT+9RF3b+zeYybb7w1CLvcvBL",
+	"uRTsalumDRrcjgpOOoWvSUq7a83rmh8kXBAZBwDowmcGFpAWWFiA78Ln+uDmYdq+QOZSAgGOBTJY8EcI",
+	"S+BS9ec9w0Lv2+4T8bMsPonxg8Nk1k3PUhMii32pvcqeCo/vjkzEHovCswQOrKlVZF67MO2MdpqXnnpL",
+	"IlULl5tMlHCVE4QP6ZPHE7N9d5mrLq1w0LxEf5/g1XXpSX+7vYg1XN+jHoOY7UUhc54qoLvwD5gqs84h",
+	"NqDNCUIDcOGMLs1zgnaU4M0yy0HiMTBNi1Lz2rT2hamBfkZWnvzoYkNdhk27dF18UmkzFjgfqP+lBvJ5",
+	"OZHvSHYjhPArtCQrvCPaDJek5mzjYogZ4xCPlb0YU6BM16EkKPKlpSyLYklt25ktM4iAT/4rMgL3HoLk",
+	"DiT9GNdvsYBU3qg5eDTga7cBJo9c+S9zu6LV2KSWR3QiyaTfn6yWksjdfjNdzpACnun+vSX7+jjTnewc",
+	"EdPRnqR3qNsxq5wXjoh8TyI4VmJMp3YfLHuf3z2jJKM1KXsbbCExtJwF+sXlf2xExFJILgmqCK6VYbCU",
+	"itZ1TE93hDOxblHM3Q++a4ug1g43usfS5mF508WEByEjS8dZwKLJqYziY3Z4tQUFdMEV6ajqJkrqiqTo",
+	"CUsR55s/pRFmhKkEofQYIVHabXCrPXIxecorJzTgqduAlhGa+IVEuKoEkbJ3VOQPPuyzjwvdmQM+FtQU",
+	"HvAxcFHsuHdGOfRt7Oi2LfPujjNVZzFu0YXLeeE3CruQwtE1tpnclcoZxWYa3ORR0TXA6cdb25p8Npjv",
+	"Ij4YP5tT8+c+MDbMc1kqcsSnSwLWftpPJakIaPHL4FA/GnpGkF80LI2IM68EBehFSCc7n3ANPEWWfRWe",
+	"+aJF3phTQOEPj5C2fZCFYyGm8AvpFJYjqGRoQwFOYkR18pV2Z01RrT05rPNbhd/PmM2yi8doFJTc2KYO",
+	"//JhD7yFr1lZ8U3JYIUFjPmEmwEHfz4Zt3UfsoWwznD9KmQxllsskjKX2lqMLT5EX91Dv0lcI9gqt1RK",
+	"qsbERXqXIkf1DlXTmK1IXROg517VXJKqZQNj3DOhHWhdB9SpM6uj0txP/C0B9ssS9ifparWyf1BkuSHl",
+	"YKnAroN6RYD0lkfKKfa0qQO7DwWrzNqXbbnvcXvAwwR3SP+C8lOz7kdKckDeoRyZiVcr0eCC9NJj84No",
+	"dgksbgb9KIFa04L4alihGrsNYJlLuJyzz/Q/N1LVaV3NCAO7/k1LbwAjhfTjcXW9mxhPwgugBpcKgvBU",
+	"In0yxdevq4IrmEypSEHCyVlbXIOjt35coSpMi+2ctxY7aJ3FY9oSdGPR2mlrLSNVU53mXVi12+ZoulPl",
+	"Vu4CCbIidK/kAlVWOVL/Y8PkAmDAC2R7BtQQ0LO4Rdja19IYkkmuwK/jAxU7wr7nB4NS155ioNSitpjB",
+	"f2zoDWEWg6Y9PonWGCoz799b3Lt3L9MtekWwICKvwi0Wyc3nYyihVugNYEAOEBtAJ2dR5i8/RnsslKnP",
+	"C5SH/P5gw4brkAc94uuWmmoriJotUv4qwdnyPhBV+Oc//jselC2glS6Ltk8WaPez1abjvU4tIgXaLdHv",
+	"zma4oRPxqT+8wVIeypPEto51Eva8D14/8XDfZakdLwX8Ptp8rp7Qeg4gMYVQT8bgS5zwE5Ra5xfqB55d",
+	"B9fvw+9BBjNVLvyKq7ekJlgWj2iZ7RcyD4w0l5yeI8ip4Um6rK+4KkeFl92lyzSdTINGZE0zCHbNOwyS",
+	"bDgQVkH32LLOsATcwbxnToHTCgsxTLrcj+b/u0GD6bLK8tGEHqSGtGRj6Mj8FFUCuiUdSpwGHV/4Ecuc",
+	"jxka65kIhVSycjZyAVKIo8CFwObLujQlfm67PKuPBZTRs6WvA5LiYHfXrU4P0xyq53Y1nh6yKyP9mru4",
+	"ivJBY0z+0ch7JJqSsTBNE9IzU10y5zG7SLDX6Wjz4ZFyn6EgXOI+MRKHLRRJnnxj3x1Rgczw2Ci8aF2h",
+	"ojVmBHyy19G5xHDKMmfnEBo7RVe8TX71Lzs9XhArVOLkS0LEdzvS6WmU8/xfeVZqHf/SWDtf7wl7gtn1",
+	"jGMvbOwg8A+UAFharm5GziUe7O5cY6/w/YGBMBXcSa5ViXf6/r7LbuBb+8Y3plg8g9kIrk9BBNu3KTUh",
+	"RmX6LLeBqToHKcuTXrn0gGdKXM3aWuZtK6ltopi+zmYyzADbG07y9qenfMb6GxFTSeVTIdD8R86rRMmu",
+	"eeDFkJw1eGbK26VSNiW51xQp1DmYCmb50i1FR5Jd04xTQo60jJxgzF4bNiMzPS5mcobkn93Qhsw6yVuF",
+	"Z9GH6743kE6GL7h5wBB2et813YGdjnL4uNX1ySip+OV+KkhFv+itSaqclbQUp0hqW9aljJU3uU+UL3xG",
+	"bh0Jce4g7KTrm3+TT6/HvhPbWZd2sVpcvJ9UM++ddRisYEY6ickJa5y71AaJFZttg+SbURc1mTegi6o5",
+	"vwY1GMGbzTae/i1emG49nbw2dWvzyGAilWseL3bAVEnD9s8Q3u8Fv9H/akumex6g/XMBgsH+Ik30fhak",
+	"1hazSibPU0vECcA2L7jxhUTbJEt12TYQRxA8gSOpLUeHajtraGtjZGpLjqDzXwbAtRToxxGe+Vepncn8",
+	"+X28uMiV3A8Voi3bWn4zTQ0NeDNQo2F+b6WXBl4w6YESgjIlW9vuLc8Od3JFPDUNLdfCmdyA4fVeBSdK",
+	"sxYXbSrRH0rSJHtWe9PWkf57z3qWpx8Vgm1lamDTIBVsGDWWcQCFeVv+LmGWSooRwHJDF6lBAZl05F3+",
+	"99mKdOmC4RL3TZ+FBbpc7nTVqzi2ATi6yLguZcH2DMi5NyLRQ2DAKiFGfGd/8NRQ0EVe2TCFP8SBa4M4",
+	"JoFyd2dMbhADg/D9DZrqRie4E7hvTh2mekuviqPDpToMbTmlY++zm1tXfMILWwgCHYrrR5zJX83hN/It",
+	"d75au0mn4w5uWPUP5+RX83kXU2Rrkm7YHWokew3VmlcNMkOMOLMlMJNsk2fYyJOjNIte08nTD4o3MYRE",
+	"nTCHxfYBWHot+A7CkmsqpAKKgqy+G1bJ/K3lTY0ZI1V6JwhkDiZT56EQ/kCdS3cG1PYWSO4F1ENoF9bF",
+	"heXDHtG6Eyu37Mk7hCX6/W/6PFrRZgicEXDUD70la0g61pJAUUOWn0CZVKJZKVdlOE2sWAYSaO3MBQfO",
+	"JGkQnEiTUykMXN35r5PPS8ImY1PPtSm/I+YASNfCxinMtoSKtwm8Q7xJYYirjNEsuEEHgalwSNrjy16f",
+	"0yiJ3nTOk9WeXPf5CrbmyZfJ2EoBYXUvsjO5ckb2h/Xa7wR6oWOzVTxqMzPak3V06vok2JuSqY9Npt7L",
+	"d9V1W8kJfZH6bgktlYgf2CNXJqX3eMyQCYGaR68J2UvPMbrFMjsTldTbTQFLIjtGfMa8gPrkGCfwOA8S",
+	"tYodGfWwGYtR4fQ+ZlhgRRBl/rCwEh0KfwDS1izryBXGTe4nk4r7sah4L7zmnOSr7uC0nfdLPLnHzNhe",
+	"yksDIQ41kjgyD7xIZoSfc4E2+udmnWzxDdQwJoo23PaX2bqlB+/m/mAkczaxTS6PPzvarX5ht6kAoMzw",
+	"1j7ydOkVZ7bQE2RlViuyV53kUZiAs5HfXBi737Rzf3AbGcBwv89s14Y7sqPcVHQye0BwUQLOb/7xY+Fd",
+	"NOj2fmsVR2xBry2M1RYtwYeHkt40R8vZhNWTmuU7XjQKpTfV8fMlWcU1/MOBvXQT0KOrIAoOfwhvGf+g",
+	"Bkl8UI2Hm1N0aP3RldmXWQniFaE3RTuOIJKI4p+oosdVI1jRFySp123hQy+0SNBBUGDpkK20B2+EJPUN",
+	"kePFsul62K4DEP37yG/f5uDRwkz4qsZ0F+ve90SQhc07mBzzApay/QFaHhHjHV2TqLE1ScoR512U5PfO",
+	"q6tflOrPF9YH/LB1bXq1v1OeTpBPdPr7zvkxMasJF6jV7vEr0B/+wRLzAAJzFNi90FdbNpbuYgJRAD5I",
+	"IPDPfZCzfz20684fYvYUDxSG/C4XHirBORmqggSe1sCtCk26dUWSnuEbQW4oKeXY3TjnIPcALYpy2MBT",
+	"srKEFJ5a+V8OfjeI2Au+rEtSD88pqas35ldxEp4PJc0pgrKCBVvLKSz8F4yyTZHe6TAVCBy31jw7DQkW",
+	"cYCY9R8NRnkybDKLTywebf2lpRuHJ8Axwx6SOmTjd5wvucXfjiYmlkLXf/iBsqpQYraUGi1Ni3bJsHAZ",
+	"BqBqszf50VCX8ok0pBO7HQJb3R42rOZeYxN8NrfRzkXUZXwYN4AaDrs4ruu2Rj+W5RnK1Y517HteRzvU",
+	"Dy+PSuanu+VdtXP0rBDKOSPenToHLOfcRLp7h4+o4oYlCQrHD6CmqbcFrH9TBtw4U7buvMlkUylZWmqY",
+	"StYXQanTeWwIiBexLf6H/UWsUb2cQyQnceOTsnEWtsGpNjribSYiklHPqO7Kmk43AURMt+i9fugdISye",
+	"8YgkRUTJIfXdTbRModzvUAfuaESGd7+GScvHlb/iSjK2/unCHebnsRuSvW1NvsRL75yCn/bVBC1sKMRs",
+	"WjpF51sF9SIB9Mq4WHEEtfGAshJW3obCg3Rge6Hwe+d4CtZk62MEExSsypC/0e1lLVbEWZQ3H7Pzt+5C",
+	"2kUsJ3f0HuIw6OuDIJG82KhXw1Nx4rlH58mg55IdPgxkxf46vi/PqoUtj0twESF7A0C/PutBvcIgR+hq",
+	"i6QnuaXS8um6gHvLpptbqhpZnd21FV+Hg+Xq1ly7QIfRi8p4ZtDbUaP/dMoY/DI8C1b65/YsuBi8y8Bc",
+	"C29jLZS0yDMZyPf6DdNjRVuIlmtYdHTUlogDlWeV+P3Oqcxjl7qO6/rGgTYx59y/UfEKH3Nek6KxOB3d",
+	"5QmN3b1niZmJy8mtqaWHk6WIL9eQHrdtjk5Voza8nHF+7FLNRlinrFKpRx6YkgGAtdM1UPYDY6zBGhQp",
+	"GO/xPvVRy2Mr0ZtnzztvWx5NqfTl9DVS+zSIabSuykBWw/QmOmEH9tYv7yJEepWid2RDkucM6JElVzLv",
+	"TbT0vQkqlmiz4w9OXh3xA2kzHG0iB0E4HAmi1xexUJsFWhJJKyC8Q3BLGFabLLGkJTHXJCWWKEvqlIRW",
+	"44MsbFIBOmBeGBvxN3hDToBunTosczKy3dn/P4ngrXyxRIz3w57hir982rSQo4a1lWfx6dkTAXH40gni",
+	"SvFd3OWteLNU66aOL+21+5oXdh+SpflNyTJH0CVmPhz+50Wa3nkAElZb3kjMKrW1egEE7fEmNX1WxzTi",
+	"xdPNViWkI/g+/odMWWkzHq2CnB892x5fBq8/5FqycBOQnNS3OazrvRPU0zn2eWLRCte1tCoTXY7JBAJn",
+	"7L635g3LD7wEJhqP7MWCuc9sQSY0sa1P06tBlhaibVJ3Shc/6n5a73jSHRiCIP3UlwnpAxIpkH8m8IHB",
+	"IWNLM7EyOkDAXQQbkD6RA1xkbAoGwnAbV+ENsj/6y4uWxtLMiBvNuE1JOcMnGzODeRSdH4XpZoTXM9i9",
+	"Bvw28YEEwhP5c3lOGfzvxCWerxHcruHdjqB9yasj2mKJTHVNptsKvk1KDdLLhkBJMchWI8XdhqCtVn+P",
+	"ceWzJtlFw4avJZYug5dHWvQzEXRNSRXuR77zJoBxwCH77ZoLdCTqXDQ6RVGBgMvzHN8WTUEM923DUu+5",
+	"sWN4nnYNK4LMy4P+26bb0Wtn1xvewhh6dPEQAQbMiim91nTTiJKMEogxxBSthHF7zp7Js0dWPFFbYmly",
+	"lSICQAeivQdSoR0BImgP/X6EdhQ2eAvDdMuHSnTNukdMiLNStJ4Tw4cxdL9f+LlpY3zJINcbIiivioN3",
+	"ll9/HKQeZZlPNyKPluCUQFtaF4AfWGyC25yu2Zj1dpeS5EgG5BJk+5F4m25FenxmFamfa4BGwo1O99JX",
+	"psI8Gk77Xn1qMqmfGCMrljkYqvQg6XOv3K2KGfQfFmOjUEixPGr75YGedM4Iu0U0iszRD73VO5eE3zRq",
+	"y0XZrXnFdzscv4+6q2PkL3xD4zaUZiZn5D3dJXZfR58OTglIHsAK5Wxlgko+2WIC2ZUpX01RspQIK77l",
+	"9TRRkumuDxn4PAs3anLtsLvhTNvHrCD7mafVTd5kTDwz1lhEn38bE+SbM2+O3uGb8vPLLdeucevWSzBh",
+	"3wDg3DGUO0iSFdd/q3aUUakEVlzErTq14hIDYZoT7eKWm+B3QefkFj/4/TcZ5P7muehnO8i/uUmmcUbu",
+	"scrRuN06UbTJMuG2NqCoRM+qVXWB617vwr11ZLxuo/iutBoOpFzzrwuYVk8giBIVk43W5nzPD22pK5Vo",
+	"h9VqS6qgGApusm05FABIXD0UkAzFFfgTxUxlwel+AMmWGFhAvx2etpYAPhudYkFWpLKgpoKsix8drIhU",
+	"qKJrmzN0gS9tdUYWz0ETQCISSKG9Mp0N+bqoxRk0b+ZQd1UpiMdZNOGTsSobPPcrsU8+laQ0eSPInGif",
+	"wSglFdva/GwmsZGTXUtTD2YjKwTZ0V62MYUxcDkI35vg115zzHUmPnqmoqFUwgnuHbheeOtewNnJFFi9",
+	"qeIj9oK3sPQmpK7sLoH1nQVkUOEcrmvzV+m3EkcDKMkNEbFcpE/MJA+QseH+gZrN7+xVIG4Epi3fadq7",
+	"Hyx8bsU3KjFfoAr3QpHdpcXdZhT1up/85KItw+2lyVfFimZ3qET7RiHKFqhqCOICMZ64dxTuWESVVdc4",
+	"WbrcxxuV6pAN+jYTiqS5JNYjGYAK0nbQ8lDmqy1L686gHxXTfJiUMbN0DOmlaJhEAeh4SmaJ0zSzBQUw",
+	"4YqK1wioIrS5U8WL5ueOhMSSFdzQX4FEarc/i6vAvbLEmaGX4NX0DZHjRO6pFP9ta7mShRkEdByRxBTc",
+	"QIaoQoL8FURMrEckFdobq0CKm1oOvAITi8RpBwgs83k3cp0M1sqUoNp0e+AvuNSWI6zzMzhmuW8bNiPD",
+	"9SyGi3u/JaBSypmFqOonpeXdlESpmiCqHuphec2Ax0SPVFIP9ZPNKFUNeXIskJp93agClVvzfHwRZUOJ",
+	"reWV7wZJqYfF1YHqsZ160S/w1I8EMzkwa2c5bghdn4L2tiPWGkDMfH2VzSVD12vqWSdPvBU458zFs11Z",
+	"0dDBDy6JWKonx/iuWdFgmzEmD6HAbiah+673KQRiHaUecqtZcWRca0gap5ls0lzmtsKtoDztcopXuiOv",
+	"UxBnvcNG9psfMa1l/5Zq9htz/7CjXlQe9ha+Vo3WZjlrcW5Le9kZqWQs03R2zYlrOhcjOvomhHuH9gbf",
+	"kLB4M2qsE1DZwWqQBKlGMFP73NLRONJJENwFpV19Dhy2XN+tAPFjNHsqvmr05hNtiy+cGqpyu/AFiHLX",
+	"FVri1TVSFFDmxFpGBurHw+jczWhEdgXgv21uz4J+XcWGaatdz62gtrNrsxDHNtM5GYFgj5wKXd7Clmn3",
+	"oB1ldKd/du/UHWPvU2k9UvVjh9C1VwTwTbwIQG8+j9cqtlSe4aN8hO4hpo0zjkQTlrVkirrPLZ9pskxv",
+	"3BMmai0TXjxmP29oTWaFo2K8U5Bkk4QwtDzqVWvS5cX77BhQI2P+GxYGzPqUr+QLwPYt0N6cw70T8yyN",
+	"PfImPT6ucdqZ1mN1hi/25t58PqxtDIZkBATSP+cKk+fYhFFyMIckyUwklcBsE1tugJbdEUNCjBnCVSWI",
+	"lMFtkw3i0l8kqKASx1U/W48hrGBbG+zdtolTY1i6L+fvArFTtXh76/V2cqtw1dUX893L6m2GiBNPex4Y",
+	"u74BVQIfoJ4Z7rMepzsJP7GwEzvtY6CTt5hdk+pd4HidI6R0NmydB8z1NkMoloI/IlMhanROIBhOeQJd",
+	"ncRo3BI+rjdJNrTCHKmVAbq5oUtN1hzItUqgT2CsEPCsBFpAZlwf2XjJgUjV0QXCifipg0EmHfcC7EPX",
+	"KOOCConQt5mwyU/8Yh+bACKuGnUV9qB9f3x+ihXvw+DrBG+vLQ+d8sgEjpART9piG9gzclUilaCfVdeX",
+	"Dzs7SW5gRK3ONHvOneNTaPuKi+otL60OsH5GHGbnbgbDvyROPqhzjScQcCNJQqG9GC/H0gUbkvwtuzQk",
+	"XRvrzt4JSA/5m7v49lFwdlTDglh/rbYHrxkRP2huuEcndy4BwYnibK1xnUo30BfwLRT7x8fslGVRwrGM",
+	"uCPNDzStYVtllLK/NSn9S29EitR1QhnGp7QkUrwGSlZ9XYBQFlUS1Zhtmm5BZGBbl9rhYFReEqUynNCY",
+	"sN+wX449uhM7s0hu49yYBul/PhJlgba6adUQCXFSQT0E0pKXlLemDOasSqMTROIfTQJ4lKTXV8fOQaP1",
+	"RDuTkrkBe64rrx0tzrOzY6kgy+bI4chzCebeuoKoKFtKpFjsVAX7oAIL2hofAEA6idLjyeV5MhOCFl52",
+	"YqFTN4B24qd7g9WJRNmo98hZCBHkOdt84Q4b+bRqxCxPN/OCUahX7BQFhjkNfQFe+OuzvXxSCUGgChGq",
+	"tkQ8RLxRjm0BcilWr7af7NG32KGAzTen60eZ8UwRavoNs38o2U65wfL9GnbIPkKJNJ3wLKqZ1bm8USu+",
+	"y4rWh1v2QO4UMmWK7LwnoLfN3nh+dS+3qCgugJPQqJqO8RnfynU1qKhKUx4HE1e4dXElU1Oq/wagSWOk",
+	"oGWLDZoSudFdWETKDh/1vzPtV9zLVx/iCujOO0Jl9+NCZfFDPKEdNB0FAH4Q/+v0mFqMSamTBrlRwLZv",
+	"OJEmhWkXA2fEL5Wh93Um5fQZov8jmukfRQV9oE7pVcad7rhZJ11vKHB6/BikZ3cevX1LFZJbqTXmwfJG",
+	"le7QKSDTudHHJ7mp3ud0PBtB4G0UkvzWRzUvXEBXcsucV9HW7mp/mIw4DIvYxm6RNmft2emaI6wCywtp",
+	"xCmIuA6UtfWq1G9shEH4hwVplhylE7dp+/62Yd95MMKnF04cSGhHB6yZ5yc6SGKWUmARJ0UKH+zhiNPy",
+	"c2JDWCLhATBaU1O7wkKATL4+gPTZxFaJiIdVGIwokyUBobSHB+2c/RnHwqhAaf8I6IEbzXcSs31SQcP0",
+	"bBcE5hJg+kS7f8RVcYCk5SSNuCKunlpStjLOm2gYAHl3WF9KJPcMUfofrZRwhfAG01L6+yJu+ABKGwlr",
+	"J5iB+8kc2/UgLu1QW/79iYGeF7vF1Q2VUbUrV2kEIUYEcuV2rShS17J7hYMyPguke2hQEW5G4poitYyg",
+	"CYDXNWAl8jSeFhCPlqTmbCOt/HWBfEhxYSBdlRdcEFa959+xKpFXFzKyE70KgOhwpdxjWvULAQKm0kgR",
+	"z3nKPFoL+lwKPUZoQ+bydAuqVIzmzdW3gmY73JBgBs2xtUDDhmNpUKgZJR72m22JhzezDgbUlnlow+24",
+	"pr6GqeXrttfvQfmHM1K7PBd+cxjfcT7RUrt5jHRnKCEbVo0lxm+WppPxfqvHCQoW++cEP31JRQphStCC",
+	"O4JxR2MkW7QmKfZQkS5d8BBwo/vP10gdODIdxLVctBqj2mGT+q/Roya5P+rDKTGM+k+JIbRFCl1NHVu/",
+	"X6zNU3SI7YiUXU7ToFXdYEdIvlzow1yudCjwUYqEZtprwVlzmjHtEbtFDhxzs7daq/CW01lui3BptpNl",
+	"zd/OUKeAyS2wNN7eMf3NvONlTOK8NXAxm8r0kge+cX/C+jMVG9yW5WNW0hqULBGua36QQFZhFXlzxI+7",
+	"8+UKGIa+iBVaHv6BVgUV9BSwivCy6DhYyds54QSvhzV5wUxkD1I69BYiOClHkOxNMZK8NONrPxIVaqtI",
+	"gfSWa+8zW140mc2E94+kfSOvnIcN7tr9V9/+L8QFevDNffTbn149fYnu37t3/3cjFbnRUoge4XRY4+Wv",
+	"7baeM/7qsQtYciWVpQ3bAUxr8dE6qXYwU5yoRwSMN5yzf/7jv6HaBwQ6laCG6SO32FGehjiw0de9Ovk9",
+	"WcWBSZXrqerB12vEG4Ek5GHjhYIX1J6dUkp61Svbs9DxSPWelYz2iycim9QVkrWTHMyTt8yx5GrPvAud",
+	"iwl8Upn135LEwvRZOaXTHYpyj41pTlIhpsYrkeFAM5eDABLHWatf6nRLQIV+6EcQl0+dghIUsB4PY0iT",
+	"h/doBHxxxQwWOsbyQoFCMxXM3w+ch2jx6F6QNf2Q55M4jvW8lE6mV7K4Ogg+Vijf7JHiFmcAIAQo0bBx",
+	"HrQE4MHOStHUWKpp4ajxQgg7ImYEw14HISB+mDLrOe6ht8hBaJm18Itoxx/qkVqgAyHX2ukAClsfXl4e",
+	"EbZ36t7YjJr7ZNmxM/FerohXRD6CmPZD7e93Is+nroaoppTdzhcWVsWFLffJEBBrrX8YoKRKWn0siZZk",
+	"Q4eDd3uLJG6xSUtN2GZdnsN1zJFTwCjnAwfPfRsFpDk6yCkrhPtivg/6Uj8eL6vT7zEXc33ZtMIQpJbE",
+	"Em+wNRU7YhB1icAU91k0w1m5M4QAc8w6Cm9yMKxxjvYCtt7E9XHasoZ8SI7k0pJfJrku3xFWzdn0IgSt",
+	"D+JL1alYx/jcVSNYecXM5DhGqn2/Hav2vYwGYREhbRuesx60kR0EZP5Q184Mamo+Z9BgFhUTJy+grk49",
+	"NtUruqfdAGe20PdIGmtEYVDwZlmThBLtMTuw5OQfXfvD6Qi0PV2Mzn02JCaBYYlPlpwhfTrKOGbSCNoB",
+	"g2J+0OTsU5BZ8jEXpI1HIPhuj1mCOFZvvpsmTZs6Xvqx46k8SU3kY/XaVjcNj/YdZkdE7vibAsBaAcZC",
+	"wbHijCCr0/tlArZSmNUgvaSGPookpCfzExrm/jrZL4caF8Ty7EP8VdFdUvitZXYf7rqE7+uC6gZD6/Jr",
+	"1HOz2eXM3/PcMrkkGVpgXdZaWmvsEfwZLKkRDg+tpzfo8aUHhAWzymYuWN9XmhoIErQqVRBtujoHNXMm",
+	"oun8ysmz1UL6PX6grujTE5kjbPb/NtvdK6GETidH/czyc/pIKgnwmhY4muPRcLt59UStmXvji3YBlIgV",
+	"WJLjQhluaXODBRSVhe4aF0aaZk4kFFrXya76Xro3j43kD5RV83afcjtwsxYZ46RHx7JkW62rZOvPfQOj",
+	"HQcilTlCaNH2bTiP5F/ecXumrr1agWzxSdpJ0i9EAFuR5s/xQzbB7vLeiBw0TJlKpC9TZGkrUrB/DkRW",
+	"odct8Yp7X3RY6Ya9YMVlRLl6MwUyMgndE/+GaOsVhltLpgjJeHk1rg/4KK2gtVx4PhxnDVC5hrgAoqtd",
+	"O4kSub3vEWKmtm+BGAfemTERhqkYS/SmHB3k1l6KiqLs6nM/94dVYqRNsOnyUnBnqkgfZ4fy/TlPOen9",
+	"06sxfYteUkY8WqwTIL0X1wTOCz0mYkTflsSIjBMzkjsb9mGu5xhRtw455II15zPmIMDkyMKpBDj0Af0X",
+	"ETyn1rOK+X3fAfWpR6xYeKrEtOq9Mh6/815pobZ/Kwl+zFyWP9oISolbFQ2MfXWvgAwzKzL21XSHY9Gq",
+	"0e6+wVRcHFSbqs308jzz4La99HwjcsuhU2CI13ZxuMFxjL3ebCtOjOECADvBbV0sRyGe4VSJ45g4NaDX",
+	"k9k/V5aCaeWze8OwX8OSdd5eLMAFYqzkVOYYS+tRDN8PGWi5sOpMcuFY8v6iRzn4X3xHFtD+v0AJjv1v",
+	"U6KwQIRVhmZUHVK8zemwpdqm0PVUIak4tyoKHWuA8bwm+6FZHIx6dRwTcgrKww+ibfKiv6MFS2h0mc8Q",
+	"9q94s1Trph4RDzchTW1tmFUmeaqd8rpCS4IIXm0RCGtNePYnHOpDIFGs9uUtP1hQA5AntF6nbrVpr17T",
+	"SyO7j7C0IMuS2p++021vDNCgRTuWo5M0B6c/Gq0oG+InmF2ngGid7GzWPJlIwNCePSYgiCNm+EEz8Mll",
+	"zvKq5k69LHPjTrJZpiulqtG603/+47+BvtmcLlDqFt1SGFd0TVfYgaMG2/cBADxYoiXwcT5CtkAVLXGN",
+	"2YokiIPLZA72sS3UbA1GikAQpB/KRRK2osbZ+LmSMG1lkSgGYt8ZwoXDBYD35BrSmkRHvnpP4oXS75ql",
+	"VFQ1xfSeJdrwM7gSEwQgs2XYgQCkx3fYAQKND853xdE20wPPoH9/uuCCT7ZhhqzAjFmawnTMngM3/Bnj",
+	"3sW8lgd1VrwipuwguDL6/J+t1l1zsdDHpuQ7AigR0KFy9fJx0HcWMcBcKeaMm5JTrdJfse8YG0G978i5",
+	"+j6TXVgSKOHIezaPV6GEROKA8z7teFHLLuGW8FR/pO1ppuC9G/4/Ct7sZyFelavMd6KWXR5II2GoeFtW",
+	"bmMTW8o2Q+tdNtWGqJzFTXrKoR3x+Ews144Aim4kZ93WsOvj1ofCc+7Aw1Xz7XjopSdCZKnNd1AUiREj",
+	"B8SNz5xXrIWXdSyyby68LlTsCtNtyYbsdZgfQMH3yxzEov3iq1womCJi2md+Dw8NTiDL1+4QYMZogl73",
+	"muOsZWwFfM/rWTAxfeXp6gjAtf4vWyNyStlfKir3DUBnrNn/BXL3kP3vtyu8W6xVCmmUyfXWGzVoqX3x",
+	"KCeNGxI3lWdRuNRmJo6zyBhiBUiOb0EvCyqRHVEDCaIJevytldId3g4M/z4sAjhyAa6vhtJSjiiREQhV",
+	"xeuUmbbjmqhUIW/alVR/InHp1B0+gvqLvLZS5Da+2+m2VTwcfpFHcTnPQY9Rj12Cd2dUKyG4XVpLJ1aM",
+	"2XbDfrYzHq0ZTJndXCbuHIbSIm7uzlo4lZ7bv4wX32JGjrsILv5BdppukX+lkQpvyEgRyWIa6ZAvUhPD",
+	"nz8YJ5vKE7Wyz/vcW6/IwnZybPZm0T2Yc/bxWelyytDdkZycfX8mk5h9+m0+1aj/hRHKzVLXdYiGgZ6u",
+	"H46+M3JvyDADs9lelyyWXrZQ+rZxERfpeSNgRtwTC1BuNw3btcEeqkzxi1T4mE0t+gSz68e2HzGCI6Ns",
+	"UBBVfGy1ECIvs+RHUyso6nNHfTyjQvnMlrNPJRUjN9GvU8+Vb8hw5Y50esWZwquCCo2n5gfxd3mnJRzE",
+	"iXLmaQ2Z1+sfOTOIrOE2W9mbcPmQ+Dt0TMPYctg863IRhN+1T7yJgjQeJO5gw650TiZCng9Pp69S1V1v",
+	"TcFU/GUbd0XtOYI+lisRPNK5ZrI24YVqgm+IHBJUR69laV9RQmoygFl21kH0Xdq7LDo32437q+FUuvD3",
+	"FMf2lCNKmVS49twvPZaAe79BX91boD/c+w365l4wplVD0GHLa5JVdWYjWQXCUxbDF60/d7oYWZgWrIh4",
+	"Zm16ZJN3Zi8XJqMmd7iuiXiIHvwG3f86q5M1wVK9dpzDU4b+70qzmCuyw7SOzRKtSYUaBrT0atG6BlAF",
+	"kn3q/ohpnVJ33+HjUzMC8WWivXnw0MbiRCDd5o4eYNMe+HQQGxNkfvgoEZ0lI3v6xa6UwLhafonS955Y",
+	"AQl7vyXP62N8AmZeX00u6UWAJe4dHAYBaRAcjAsnTAP/fcMNcCozsfba03T0xlnKhlQLZJadQsaByn2x",
+	"N7pT/Zg9Pr7neUX3Rbjrx8B18EYkMNeyS6aQQ9XSIks8uCUXvhDia2NXT/zhaaZDqvCHF1XOgw1T+EPq",
+	"Wn4CpZkNtbSQext06YdWTEPbdrQea3BWdmI1HXZJYxZtHDV0wdqNpePmddzXoc/Y8zOD0GxwRgZ+YedK",
+	"0QsVtVchfxSO3spDBEXJzdzBhMtgMgZdHLvBlaEiRgsJz4nrc5WrWb0DkOaYwsJU1qIPRL0me5WtpSJk",
+	"CfUMpmIGzAlwmXMpjpL6WWpLaEHr0/jlzpccGC2kETJSE/Z7dtA6luFGZmEtPGvt/ED26rIooDn2Xoab",
+	"KTOfjznfA46pjInvz/hYcvc9XtbzZNPORDtWEmiHxkY1MIGIx/gCU/KGJv5uHve8WsmhKZdzTeZuAgGo",
+	"iETHIRFQj/NCDjvVegCt+lKSB/K9IUm7aBUslrRkka2wIhueyv7x3b5RRZJATl85d43r7a3KSBH4dtpP",
+	"uJ4GjewTcVepOZgBCXqMXAP0DRK4GX//1b3fO6JhiXSj5CN7HRZE+4fEloEhteWSIKwsaPgAyXu4Lyv8",
+	"IQITCqZkImCZG8dNZGpfw5FUhYVm6aToNOwGl1w87TyAKPhUDGI83dm1DDkKKQi/Og8FN0Ng/EEuOVNS",
+	"Vvw9/lBcYFkgTZKwuPQ0lyOhhut3pCLpvcOfFKxQ+I1enDYzFdVJG4/uf5w4/ERs/TZCwbcYkB2JiUXW",
+	"xFmvvElLm4Mtyq+ZLAFTnca2zlO7h375O0LYrCXlq0ceOeZMYBX2Be2GYrAvFfJFhIW77D6SvOCegE4z",
+	"Px0Zo9IrVsH9J37DiLaFzsJpOzXGuHSpCbY6kkX9T35/OE3oGp59mVSCDG9xg8yF7LJTUyCBNOgxyIFY",
+	"9yoH5HgGNbjoXFgMYQngqc9cHdLGNNmUc7SOVsy862JRtvgGlHRBQcrG5U4o3tLtCxiObSPiA6NwXSy5",
+	"WNf8gB0NS+4VxZApFOqSljzPDyzbb319YPoaF71TNz4ynlvHc3us2a4sz43mIpyMPu2174oZm+j8C4rr",
+	"WQGpyUzpK7wzAdwlOXI2efuElrzh1MB2RsNYq0bc5DOTdV88QKA0iXo2wyRrgav6XvXICFeRA5HKMBEr",
+	"QU2uKYKlwJTF7mqPFdpxqdCDe/liydCBEeYd863HdR3frEKyn1gR646q7Mx3zWPlqZfolP5SskuMYGHO",
+	"okx5Nf14Mn1vibazBiBeNAinsz4G7bQvrqSidW2rB23CP3Y4pJjHfFq7zMrdqRJNz+XQ6sFbnhvWICDA",
+	"pKQq/I3HlY7fJKGixhifmQE3HC1S1BuuWaVR4j7TQr/ewsVgrbU1JTt74ei6vcSbVHKPnEVhEgWjGmtE",
+	"oAhjj/8NsW433pF8DXU9eG9AV6YTeXkQBaKqsteVbQvekIfbKGBJjgQLD+338rG53CkxpPL9yVBFx8Bg",
+	"JpJz+9yTg5WUpVj8WpxWsyjaekMEXdMofNciYUMW92k32LzM1w3Y9iS7P4+KL0XUSFY0GqXEqxXZK1It",
+	"0KrGdKf/w+JBFmjFhQAAM+KilUYFEFVFK4TZ0RgNXhpYcKIspIRSM6HK4fb34Ymel8dKk504ZH6E7MTn",
+	"FDuox2Hx4ikkgyMyjEFyzEL2zZfaybRZMEBKJOvHAz/r3P5kyFng12r2mRTbGOxrkv14F8x2WRUCGHl8",
+	"Y0jWbumF+p53s7PB7+DP7ihOI9kifFWgwwBHi8E6IcU3xNDSHUA5krKwVDQSvfmlyOhmbH76FHjFMyKJ",
+	"3XxBO2Th+PjvL9qp8J9ou5OcdnlO8hKaRMYZ8ke8I2hJ1IFYnh514KjCR7lAbg/X22GXlieY9msLJchy",
+	"Fn4ge2Xuekn8ava7vid1lXSm0z5tpmM46gUGhCsWHwujEJvPn5i5ghanCBsGgoQVMTnCu989/Q69JSu+",
+	"2xFWAd8GenAPAIcQfuOiQmsu7KmUWayZx4kaWnysiz8TUVFD2+aKYw011ZVR9AeKBd4oK2x4wBRUpmPF",
+	"sD+3cbcC879QtO4X01AP+C7FVUwGf/RDDq18dHiWgfQOJEsMwioQp/1CItUIllHPyS0Yz3xhqqNzCzJz",
+	"WK5LYCKdwT+1HvMXfCxefwd8RIo7hQGM1hSCWFYw1DAiHPTtesn5Nfwr1J14qp6em8r5dTyCWuMlqQu0",
+	"HRZXB33Hj5nKMQDiUdazli1m/frmXEVzw7EJ7VzYnrhWREeb0M1WjRhSlrV0O/fkaKmOHyFscg1WGgly",
+	"h0EfgmbA1vMjweysx6nTHc2NHttQ1RxnOTxoyNrFECJjDhjsVSOoOr7T73Qs5V6Tg+oxXHF+Tf1O/vCq",
+	"BsnKdujwnv5A9OICp2HN49eEFWdK4JXyPsNSrz4irKKEuCHiS/QfRpCPAmuxMBIXrLJ0cYZyojKdRmZk",
+	"pUsH7rXnbmKc7sUgnweVFTuE4f8Dv5zhHQEkv+Jfou9uiDiauxyuQaBPu86GmeruXvBlTXb/86/68ooe",
+	"I32MAmkdFoIC7cY1OS6Q5JYbwEjPQOXnga4MCYD+X74GgaqaeNXPAML98Oq+u7/hPb16ePXVl/e+/Aoc",
+	"QrWFWbmL9/Suq3B9+PcrW5LpZTxeVFcPr/5I1GNfBCuI3HNma0Uf3LtnjnSmHAY66OdfbcWusaxJWL+r",
+	"T/11sN6eAQUJ/PMaN3XShH3b7r4xQ2yMsdntsDgCEyj5wnCx2S7D6OGNBC/Bfv/P+jfhuNwNWbr3dgV1",
+	"R+gpVCm9cc/pARZ4RxScYP8Zb2z7yF0w9D+b5UakesKr49mG9RU5+Hb92l3TSjTk1wvOqJPhueCMmoFH",
+	"3E+sm6vozC6uPtwRHAhq/vNq2RzBEwG9vBuj8VUTcd1qscPlXxAsGwH/jasdZVQqgRU3v9TrPmIwkm7Y",
+	"Hd6oOyBhCMdb2nbe0Q173ajv2kfnm8+FJtLo0LzDN6S65GR+pzflukb2qDAVbW5mP+6EdmgA4/Oo71UB",
+	"XeCntAf0SfJueR+4JfOBmuzDliOohqQs3BVqbI/Kj29BdwkbOUm+Y9W/gBFVn6kJvcfXhkrOdRUt8er6",
+	"YxqOHDk48A1p/bJPx1CebrFQHW/u9uxEG8JF9xhzzYPKWr3dYO9KOgoZuJGGFiOJavY9e+nOfmfSRWMj",
+	"rvFJf6yf+LQ2hsem0R/laLHfvuSUmxE3URYTnj4ibGjRv5CIsE4duw3MdtxPE6PoGkB6Kxgaw92/m+DC",
+	"r3cbVvG0afzEKu7GY5Z9LOzVXN8O24u5rxfrzuoimKFBAGWU1/dCZmgZoj4/AzSHEmw0+lODI2m2fW2t",
+	"fEDq0v8jZ+T4GJ665AjqD7yk8qI3f+gKgh5b1lEJsdEFWhJJK7u8geeDVBsikMRHGZC126F20q7hKApB",
+	"b0a37KfAwWYe+6Q27mek1s7K8aPs3Jc+qX8gZN9S5sMRTSpkJ7niXCwgQ4WZ4UyxerSKwwEezrnx6WyO",
+	"KFhi3tcb2oLfsUdDaimLuLU9+FIL2nbskmeyVQkMpjMxZem5uVtRucJjUb1n5oGTlu6/z9RPb2uwt7yB",
+	"CSF8MJyKM5b+ErPrsdX+RP/9gmOm3/8zJYeLhs8bz065MLTdjsEBVEDbUxVxhizPkT5cFzZNaZLHnnjT",
+	"oQXaE7eD9xyeud0rVOxe3Z2PuxhYCEaOZm0JwI1p6ArOfzjvmlrRPRbqrl7PdyqscHdO+4qsNUkQICwp",
+	"w1BjOl310s/HnX3x5nOOmnEdNvLSzjLMu7+Sa2v77R5T9uW9ew9+twjs1nFkedkYiX67wjv15b3ff7VA",
+	"9r++/t3CacdLBFOUYZ9Jo1wTtdqmTfK5/vNja7gfJRPwCc/uY3ndzqgBGEk326fMSWsQWa7bu0Dw6jNz",
+	"3nqyZZdNxoYqfI5tolWNPn3/j0zrXXj/3b/r//fr3bUgIxmd54IQL5/2UWY67j3Wpj3pj0y98yPeOY3Q",
+	"363nD/Rn313WnuHkWeLVtXGFjNigPoJwT2xSEoXwBlMm1Zn3rK5xS7N7JZIHxiX9t2mf27Q/QijlFoz7",
+	"HUlZtLVkhJmvdeeiDbwIsuKiAjZSqe9cUKK7AC1qfTWYuwCA4PGOBUyNhN6wEMcn8LD8pEJvpk3QvM8y",
+	"+vZHekP8lbAma0iPmVmTVlhhZ1ChBDHywVTDTQW1U4Fsaw2+ND55B4fnXrYirhe6igefueAQ/2JHd19j",
+	"xgB2iJYELXmz2XbOFcdH9+tiJI/ctvkTXCZGvvbzWiBvasxAKsQU8YWTh3ijzC5rDDs2mVH0wcT60IYy",
+	"slfqFj1pNc0+LRPQjfssN8pfBFXEeYxmooAenzKEz7Ep6ldkbIp/Ilgk/MC/NQTiTtZDO5onA48sYK8Z",
+	"gvf/fPGN9k/Qw0tvtEAKFpufRVCD4RXhFsiGiC04wKIChglFO6PRWbv79xWvyK/TkwckYTLLjbfVUyP+",
+	"9ahCiffaP3WjsEMSsYr3W2LAG/JsttFfuMp/wmzjQzNR+JqwXGvIWL5SXz7Z1a0E/uCD5nu3GPn7pbvA",
+	"BssqWJ8R8FWG7/MJHnpG/e+zPe+ML4NWmGnfx9wMK6s2Nwc8t8JyO7ZUnuq/X3Do9PsNWubS62AHaBar",
+	"LHXYErZAW35AKyIUhv0H1sqiJbVEXO82a9I/rW6IqBoygXDR43pX4WVNkqP73Yc9F26AM5wIEI1uR9UV",
+	"6q7kzdXi6kMtP0TqcQtPDb5SRN2RShC8687hZEotfmjACJwliQHsA2YGyIe94fhQ3MynjZPYj00GR5zr",
+	"X4Q2DqYWFt2da8qqCaCxkTj5wahZflpYY9usz3KjxEjPjT7ggsgZAalgMnuf3GJJRjdKeCBrIYcaAlHn",
+	"797ten/Q9ItuwI/XigjYbkGCq8JH6fdTfMBUL2YqEQxyBwbcEmyNuyOJ0f+4i0ySz/L2DWHtkgld2PC3",
+	"nUu9GvU/1HVipoviNMABFWRzNvSG3DHqk3Fz+SO9IT/tn+qffbQkzse0S93xj5BMfIr3qhGX3WYggN7s",
+	"BzF0bJjCQnPzZDCJBHnawA5UbSuBD2kL+8U+8W8b+wxtzE2uMyqAN2Gh/x/o2nJeScPCvOJdTF7C5AZe",
+	"aGB6vKJsc2cv+J5Lw66bdD/g0TfuyVI/JCu2FZV1uKhj0u3UpW+IPq/mc7KdY8uJiWNmbuHowJu6QrIL",
+	"f21nOZjGuiZ404wn2p62T91GSMp/7laBhsBte9hyF8AAwbMFWh6hMjAcR9iVQFs7HMjdHrPj2Cg+F4bV",
+	"7WI2aT5wG6Zoe4sMd6I0lRc9pykjUvfUDton5RybNn2W7rFl1ziUT2PeRZQ3YuImap646L4MX7jgIIJa",
+	"c7Pa+ii1VHijd2dSyS6HrR3CmvNrWAp+nASpqMo7O+HRsrMzYEE9EcvVe7EgqhHs6tMEusKCvbXzGCMz",
+	"iVZgxp225jrZQU7pNWU8L4gRHghTg4rPyMFckTURwtYhpqzjmX8oyzAc22TCg7pdB6pt+yVRGVgYIXW5",
+	"FwRXaMWlshMBLGGNrf6u9NT5+hUsFRINkyXH2Rsux6bjo1aF2lb9BNP/ueFuuDRn2T5/qqfOt5xIu1+f",
+	"JdX8U+v1E7p5/yuXAoaLeGAR/b13vgFAsfUoXPUJ59euKPvfleI+Gc759WUDIU+ANBXZKZpbAtrO8N29",
+	"IDeUjMTV3pgHTpvshNsFKV+jcNQO8ICW97PkFLAft6N7C16dMxnr0o1wB8TMJKfWLG0i/+qlZq5nt1Jp",
+	"toRNZGqJj03S3f2WKy7v/p2yinwYnbM3+slPqawGmjy/rmbaCugOb8jd///JQIvzEUTAbG0E3m9N7POU",
+	"mbei1+nt/K154OOu1Y+bKPk4VBGX9w20Hx5u9FwgjExkw97QsXS7y0FwtqnP4D907gh3xqtUdQOf6yf+",
+	"bXSfmdEB5RfZK8xWBHJzgpAWCjRZFhLJwlWci1Fng1syyotd57i4DZRwhO7JMT3YtdoFQmLGeMN6vH3R",
+	"00Hg9Tgg+5l54pKDaL5wSYfJIHN9MGRJKNsA870irKi27AdC9tDeT+s6q1v0+bKe+ayuQ5lOzl8EptS3",
+	"+bzLSnyq/+VvKtCtC99QCqcsNT3ZtGYnLMt/bVIz6Pg7Qj5XXjMwiAGXWdZSX1OWZgR9HgV/xyJQf/uo",
+	"MJwszMhz3rDqNvEievRa0c7lESBWVjWIiwFmZJAEtopP8q7xCUcZoslePbePf2pM0WSvfvxYcInHVv1Q",
+	"N+DCjNFkbz1PL2Pq1CwsoJ8hSW6IwLXL/XayhyCwXkZ4tBG82Y96pn80T1xwgO0XLgmLhS9AksaBrA11",
+	"lMOoHJGBSRCXn+WS2ENVbwvgzlI2B5cPn/7EFBlMy03LPrPD7EdzmIFZd+YbSmBWBpnULZ9N4e5TKbkt",
+	"lYqL492/ywaoEn/N8nG/N7/K8nLti3OPw69HKq6Lfa2JSu5L+stuiC5909/i/Z5Y7hOMKr5qdoSphU3o",
+	"KiIVWlPRpdkaHKx6r70jIJA0UQP3Pa8rG3H6lLaB1wf2efL0uhI4Mzl6E4Bz0dF6WjTiUB4qenqm9gB4",
+	"dmy5wwOXXCz6Az/fRrqSSrQldbVAh+1xgUBT2FYPH8wx6SRcu+PYHau7NV2PeJ8v6doP2aezRHSrPhI1",
+	"21qRygzIpW9+zqF0i2RtPCPtczKuyNQKKdUw6ttFQEKYYyD/X0xXvOKKfKZBB1ufDsanbe9y1mbvS3ek",
+	"wmJUs/SFefAdPJcVt9DmUhXFLnaUuf99/3Z9rE7vLg50aSHKVCK85I2CShe4dUm+I0teHUP6my1m1QRi",
+	"2f/T9BRm4pWXZM3FBI797HHjrGiTmywrr35bMSc3fAvEyCHqDQfzkk7hHF/4CoFP50i3bfoop/ptFGfa",
+	"b4RL75ocSaWXXXp1RcoxhyvuLt3tuRg5o1/A39OL79+yCCdsBTC2b4nUtnGLe8FbgitE7jhbgiFFv/3p",
+	"yUv04Mv7vzvFmoyTRkalxF65Z26vmjeBji2LnKTePKQHcgPbTeCtuBBA8KMHONYc8gGi+bd7Zo36qG6m",
+	"Lu1TSIVZJVHDKhDU9ANocyK4FgRXpkIKZGFc7TI2fDgg2yUzfYy7e1qTDEfjjX7s8k4bfOYWzn1jjIyQ",
+	"yhca9qPiO34DhS5qS3aS1Dckf0gzMe7/dh6ihYe3hFBniOjvAYOD7JHrjc2uIDXB45BXeOCCTsKpe5i8",
+	"7Zm1Q+JkcS55lsOH0A0RdE2JZ8I0Fdn2Kp7BHvf/sne1PW7bWvqvEAEWuRfw1Mmiu3fRfJo2yW23aTKb",
+	"SW8WuOgH2jq2WMukQFLjGEGA/Rv79/aXLHhI6sWWKPlFtkeefmkS05bI8/Dw8Lw8Z7cbd7cUoMbt/tiT",
+	"gPwd7hTVCv4szLviLKmexl33bu6J2ylV4BodcnYBBnuHdIkItJSGsAtxVEdtUDQSbkhQV3Anwamgq0SZ",
+	"WZ/f1XB9Fb8rcJy0eUVESlnk+i3bNrtep2H4HqlOCdNkFYPEPzC1D7/UTggdf01zGH4ba7qAmwmdLtq6",
+	"Q04XBXp/VxfVLSktb6shVXQMdqdsNAnDdmC4UyYi87zOCNZed4P9QsAusAPOasqdWWXjCtBkuKaBFXHZ",
+	"8bJJCrcfx+Q23JBbMNCjy3x8xVBzDJNDDWMgsSQqu0iAwgosOpcAr9CrJ0HZJlaURYcRTDbgrrOb6toZ",
+	"Ts+BP/PkU3nCEA1YU5MzNYycHYoty7EcUDINO9+ynY8/oOHsgCvWcYMP1loJo0pDf+uxdVmUQfiegn2b",
+	"o9fZVcLrdQbDvjFgKUkGJKLaxW1Kdhv2YrVp8T4tNtOALSJsd9Y+7xKxSAKun59FEl2x2jPTH2SZ8Z25",
+	"Jmzk/NnEL4eQtvS/vfGW0nmnQK4ZNtQQBE7uFLTNM5YAUXTtAskl+ZIpXQKhakSQKo9yWO1sN6U0hSAb",
+	"xR0OeARSPHqvKVx4pOE3l6MFpPo4lOXul5ukuYcIVaijLFXKO1KenEgDtE2MgBFH1M10k86YEy3y/OBj",
+	"28QSZlk4Q8F8fsXmBy7AgOFnBVxRZLa1fJ4sdmzIKdA6gYDBe48DPugY5Iqpq0RdPvmz4M4KIDpFDs5U",
+	"yGjrMpbHPkWmFYuwfDHjI0sbV+aAN9qLR1XGqYY0nW6WcR7QvClYw9pjm7fF2Kf8j6EpyA/o2Cxlf1h/",
+	"QBGlp44Ro4+skAKPrbmEHowur+0aSYnOU8F9ChA6IgcHgjxXkdAifbHWU3XknMWxBrlUwZPbmYqfcOAV",
+	"akOc+GCV4T3YOy/iwFxUvPvK8fKU85OM7sK8S29IPlf9u1I1C6lIds03mU9suA7+e7omq5hNY8cAWFtr",
+	"K6QbkzAOHrE0/9veCXQhPD4IFrjp/EOw6Krv1gM/rzdrC4iBw4EQ8/WRjc57HNCnA13D8j1dQr9kHDE4",
+	"srGaXpBd2hyat7yscikNy1Ldw9BIxjiKK8ArVtPyp62XNwJg/HUqIvjWBvlO+tP80sV2t90ASE8pi1ZO",
+	"tiiGJklearuAVNtTsG6neYn8KTLJw90T/9MNuVy2iZAQ/Nv3rNrcOjZzSmwxrLlvdCofs2be4CK3Jeu1",
+	"v6qxBKI5yO0EpC2BmA1zkzClA/fhXwHSd0xdFnH7r5Bq81JnuQz4h/fP306MbIr4L3aWJjMhR75avpEu",
+	"+CCOpc3TzHyTRhUTrkBOcU8AHrgmvOFRvm4X79YbCHC4IIng82r461QIsUroBr6kQob0yxsc8A5HX5SO",
+	"uQPJRHRyokBcCLsovXajztueYFespeA6xlAAFxp5hSAiRuxkDdpHU+fAkVjQirYMqokQC7VHM8wqSApV",
+	"Mmuh6bCr9NaydJzH51AVy1Q9mGvDl0R9aWJ4oaqphfL3hxrpR807Ol7rtQnV09gcX5RoOkmgBjGtSGhv",
+	"jlvZMU8Ro4HpqWpjXouoksba7Mq7tyJiS6ZvtGQtndM/2RE9Lqx7Qt9pnUDRibxkGrmAPV8jrvIaqCz1",
+	"xTKngpYMImKvuuX1dtzLLZ2fcE6X1YEiEun5bg+Wl+YEZiAC2u4XK2t7l7AkQCLTtaKs928VZmCXPTSm",
+	"ZoEDlcXm43fmC0+wOCEs7kHnUNCVvW33+8LABoOjRoo7oKMLJMyqNsc15drDoZfAoXmFswjW6r7+O1Bb",
+	"odqixpg+AIkEz/Mgc14oVAUp3my+Iz+aw9IY/DHj83qtXhFkOGvinR1yWXTv5pUGWXnzkw1QWLng3kVq",
+	"KJLAAyQ+MIx/OTSCYR8xngo+YzJUv28HXCwM7hI6HRzrult0jwNd4eGGRIGLZEVtKCid7x0B0bWgPgfE",
+	"wHZ4jirer3bHjJAUeKHEqQ9PipkXvNX7CWiSUqVC4a+E8TDX+ocU+Dsc1Cn8hckqz7rdil8EGI02fnaa",
+	"CIU0wcXvuq9OhEgAF33Uyhp8MEsws2HZg39nkkVmvY/xS+tj/MpMiqPMK+OaJc8uJfxcQLfvpsiYcVXS",
+	"t7ab45RyojRLErxhEcFdMXbOskslEIvsYCtX/PExDgzx5QgFDRv1rDQiQjE+PxORCD67Xx4bI0xRxoAg",
+	"s0zqGCSZCxGpUcnalmQidLxz+9VC/mY27Yw1dtyTPPfnhMHnOIEWZ+lcdNimEszpHCo/FM0n6tNG7Y2L",
+	"kkf27uuFa+5ExbbdY08qfbOkLAncgn+jLLm4XAnzQubF8vU+pYlsH913oipLtnIluFh1jnrvFOquIiJo",
+	"Sb/DAT2vb/+hAmPVTICYJYSIZGkpNNCYdLeVauRyRcz/vrWtWaeYbmIHHtJPtbpmn4U0hzdNqdRksiYK",
+	"lmwqEsHVyEZLiv7CM5EkYoVQm0CMDb0JDn1FKFkynilCE8EBKW85yqI+JqxisWqynl++6NxzZAFr69mb",
+	"iiRb8pFLjXSvYqM25mVnjhooZvO4krJX+242nlq/oC873xDmrl3yzo1uNy+EOLXmGPqBlx8Xtn3h/2u5",
+	"tf7R867um9rlliDMXWRI6RHhVEqxgmhEjOAhwk2OwjN/LiWfdd7m4SyOT3QBT5v9abMfc7Nv5eSMMCPH",
+	"3MPSaBZMzOkGrWEm6iQJkQbhuTawOTtm+3bf7CpbthpD91nHgtrr3e+Xtqv6PugQEr1HR7cRjg46Lawt",
+	"G4sVWVKO3a/WhMow7PNLYDP33FQsGZ//hgN7XEDzgPuEparv65Uq3Jc+uvRcYZ/wEZnAlDr6HVw7wkVB",
+	"/CQxn1TwZN3CKYaL2rGxULG6wysQQZGeorWQWfCdZDKmlkunOacHPz+fWM5bCGzm/RHSZHCZBlasZBUL",
+	"spJCgzkFKUus5kwzbQ5KuqLr/SgRNt1sG5jD9qTjr+bYDioFs/pnTQev68pi+40HjJjj3TAfCfPk7Qbv",
+	"pJE2mVIpGUSvyAvzqPyfmVaQzHZTUWW4jCXQyMVPamHzEWh07bjZsSSGpiDNsp0gn+3u9VtLlpayKTbA",
+	"rgUN9oyQIhUKIuSYpOtXPqMtJ8Qg0ximC4h2xlIw+mZgc82H3duzhBROw2iNEDOH2shehZGi2JGa2iCS",
+	"kEUnYiG9D2YlpPeM79/KrOVIFCnwIDA/pMAfBzAfKUbymhSrIlw9ioHMZjnKIULX0zgUadTT+HZOGT8g",
+	"1lhZ/u/N//q6QWIdWJJs5rGZ9x9thuq6r1lerVpaNsF1fOMqkRuNRTPoDe/YhB5/ssln8rfTekzyN+//",
+	"/MVpP1cEeGTb42Cmy8TmlYcq+XIRjL/iH7+NU9ddsTEOgNO6M6O6qCwvkE7ewb91cA6m0eypeHOb4APd",
+	"u+ViOx9RoNOpyLimXI8I45hpvukr3gQFFxr3dIAfQIN8j6Muq4U4vtJZkmTso3vd67jqxqih0QPlUyAq",
+	"ZmlqzjQrsLJIrbY1uKsq5hJnwOYh5qSON7FQghSNepP8Mks0MzeqsdlNNxHVtCoBc3sAqZmVH14gzR9y",
+	"jrLWTZj/A5WSrnGB3T+IyZ8w7YUrK3+7TvjZesMeybBpRCJQqT3xowc85//y+4/vyL9+9/KvR4JTFy9x",
+	"E6Aeu3/Yzatfeq3dtEGjfMbmVhRJGqgR+exGHLL/n8r3L/SKRB1utq5Fe+x9c3O4wc9T3Vq+8tGP62Tg",
+	"n7VepO9yiHwp+r4xMEWc+CJrM5bdI64djIalzR2kTKuNfvAtzjmXoxsSvB1xuZx9nQ5tnMV9wtJTHtt2",
+	"6ZqZ/PLM9yaSh1+UyuCDqwS7HOMd32iQ5b+44LUdujsls9tB42ks/K0suKt+cuN2Vad75+/0qhXLMzpR",
+	"7jSuN0RkJsWypBpHLsKGLTjmEiBCApZSgrUVlK0bi6mcY5QjWJTiRJuA1qFgvasdwsV4Z8ceZHxtgCCV",
+	"DjCB8s3BbfoPmZ6LU9QrzYWlbyECe7n4mARThBm9ELmcUB0DsWZwTpE7kwCbDtcmCHUt8D5A7zegJ7fd",
+	"L8xWPyO0zJNP1SI9B5TlCfJZcqiQlKY8cq57bNmvMnNBZLoLoozdF4rI51bcZzewxxV1j3BWY+/Glafb",
+	"cYnZlBMfyOiycF08Hg3b8LE7PKxBfIqMOIv5Kqt4TNMUuM0t6IbxIl0uDno9b815fyfBdZ+5yq5rZoXO",
+	"ok5x8SN8fq+uNPMYshQc1vkJjE0BERtE8IMt+Craxl/RijR4+jaWsBQPwbao5vMLQGDNY/JpDKxPzJDB",
+	"bvHk0G4BXvQXtJcbY0Xgv5VSxKlaqM2ysqPtAJRjaAvggKc9cKo9gL852A5et2qBxp0vjfaot3sBkydQ",
+	"+xsTw9zeyh2yZ5V+xc+78hP44vXAtuiUtX+EO9zjDL/Y6Q/SR/heaNhAFaHTBRcrJNs2quVwpWsvMQF4",
+	"2QFnvJyMzu+Cfg1TptiZjv/e60OshAuvAZ2YvzKtCKLHoC7TsZBMr33/65y+biOXrBaDNR3kNmE4pXwK",
+	"SYArCz+/WiU3zBizFWopJXvmemP6/P9KSFL6szY6WOlZ+AbQhp9fLdpcgAXXaJisu8ZwQ0e7Rd4rVHZA",
+	"JYa7H0AaXa+I0tWiuL2wNpMQOl2xb/tbM+YKz1Yz77McqebBt65lfq9HKz4DbTgJKqdr4ViZh6EcMXNx",
+	"wWOcorFIAg7Ln0USXa0ZZyY/SOvN1jsZyZfdkZiz41tKq23GPDNeHdhDrBmH7qC+sYV94VadrvX0nR96",
+	"Ge2gbktdSbnQuelB1tBIwWN2eCvfcfUxfxciUp7sPYLELPvaPLCRk8R8tmueW/WZdyDJ1LXLN4rJ4uUv",
+	"L1/8y1+tdc8JXYqMN1MNxVQe+A6fYiC5e8y8yJbTEVudFI7F2pIOdIheTttWVC85jk8Q4/W+J1/W4eJf",
+	"yH6q6LpTQl6xaYuEk+ambfVpJqd0sW5gYMGwCmz/ZsoNvytBZ5I/u8yIqpND3wgre54cqiZAtEiiUV6y",
+	"vVNA1dXBMh7Bl1YyiEvy5OMbd6vof3lZTBDHoxu0FdV5tptqcD52E/4Y008Cpirl0YeHJi6aC7qBXwBe",
+	"Lsscxbakrpga24+ipO2ZPkMm4YNv1ClVgTrEO6rUk7N6sM5qI15bw4pXEtccL7/1cOQQ8f1zVrEgS7om",
+	"c4b+7GNcsdNo1prDdRfNLspI6pzL2xkTbhUuptLZxS0UXnZzm2UOWu2a9CVhlqlg0o35/EnBDFbBWAHn",
+	"KqUu4DUqckFVl2TQXXWMCjbivwceXW1owkx+kLD7BOhxglJpyWTtzChJhI5BrpiCzlklNdQqmzDTIJfh",
+	"jpAIs0847Ap1HU78PC1HzZPv+02Yvgd7w0cUGMXmMui8N7LQfpouoHKwPnflAwdb8l+WSasx9d/LR0ES",
+	"e7EkMLlp5DgcgtaQw0CwoPDOj+mVp9A+4x+nqJZhnhhJQgJUuTTXlLLKVTVfmu3VGntv2I3MeHDp3LiP",
+	"Ge9Wihll8OP6QB712hsBXX/gx+Vndx5DCW49U7rGPMmR70zvehL/3//8ryLTTErg0/UrAstUr38gwEU2",
+	"jxs9/fpnyqPDQg6/eNKynAjb6DXum6jXdsbMqvGcbUqZpjjDyLzfL3b4v5VeL2eYaX87JOblIxJlnoW7",
+	"6TUZP9Vbvnd5OZNM5zmy9j0bl5An6x1jYp/LdRaOd8Cuzg94CllFP/Kk/iPrDQhGrBwha80alWD07y9q",
+	"mIF2XKCfJERMYwBP+UT5PJXJ4W02CwW1XGpxTxLtlVu2pNz6Z7eTGXcxibQa6arT0yDSQCMbo5jtiFPw",
+	"Q9yBxFS+05FDvHkAuc79YdjilM05qdpvvstwE0HEbRS5N78kfgj7Smex0e2j7+lDzxlEUVT1Z4blV3U1",
+	"NPS9s/th/DURc8a/dW4Mf4j8670O+AJdzZD/aKKZ6KGzpp3wRzaPPfHO4IDlG8+vbDIBehhIBTFFxzBC",
+	"SYpvdSTEBf1bb3h0PUg7T2L3iSD2BqsFc7pRY8xVVJllpT0SplKq1ErIIE2lMrdXN+wKwPV39gA8n/Aw",
+	"MWbmmKsnJHq300W1JXiVluwAeEl7FrSUDFyR4hr02WijPfZo9Nha0jWJxP5wkkxEIQAlQhn8MBFdmolt",
+	"XmlodSBmtXNebJcJi5zXBwp4TNUiUO6hFhcr4g+uLcXQqhvVgmhhGxcYISdUaWwpD5GT/lYso13s9Wnw",
+	"HgILgLQZA78CpE8gOC0I3hlLM9/uTvron8sNUnvZcUg5JhrM74V7vTyh4bRoMNPKwVDKT8yxAImC+n7Z",
+	"h4LBddQI+SJ/pnxuqdP676TRpz/Yz6NvX7Cx1ZQPMuGCKJJxzRKbqlP002bK7fw6v2cuqFhooVq0txnz",
+	"1OrgGGoGV7JHhBhxGRPePGcuaRo7d5avtdqJ1LxACUqQCR4MlP9XPqjHFfQPuWMJnKAihCl/HWLKaUjk",
+	"hMKikFXOFoWcLPY41TEsS/STtslw/kUu7OHrv2C2MVtWLu3FWgeiE2rhF+KijlH/UsPkDVELG4RNgM5t",
+	"lJoSs2sInWyyI8lqQmXi7DFf6Vgj64NKU0eN17T8CbsSLDXja/iZcH7uQ26PTImHxtkB2V7g8gTGgYIR",
+	"y1sKKFqdarSkK20p6duzw1RB6GJ7D/B4UPpI0XJPHS0t5c6EKgEmpopMADgxcjo7WDRdMD6/mbhOkvWY",
+	"+UQX8COdLp6Ac5ruTrmaMWKp8F3kBrnjuzgddiTVEK5K+Ej1ZbWYxBca2EH0WTKNVVDwxdU+GcG0ucI6",
+	"CTi/Zgfuzm++pDDVED3rnZg+YenJugfMke6FSiDg5kcEx0KfiK7bmvNJmLr0hqZF+2hHdMosT32kunMg",
+	"edTULch6jg5PSq9pGrLfK82kaOzh9rL7z6AT8Qi/06VX2dn4ACxmPopVz62UBImYdQGNXBhO13YqS4RY",
+	"tHrYJdAI5NbeGMOXVEjduEXe4MdPu+S8u6QdzRq+6PFUPVxUHZWFGKHmeqbppNote1/ULhlv64r4MR/U",
+	"qxbwD+n/JETzsmCxjqxz2PVJW8VCQemcTDaMjq2KNUvUFDAYfxRi8dGzOV2QzYivdBa/sFmRfvOn7oFH",
+	"TojIeDnBJxYEdzu3k92Sd+feZrnoByZE++iTNRQjdt09DZgQi3Zz1Qoq9wAgc2FQ0ZkvvBf6UTT9vjQG",
+	"FG57BfjegtgEy4oA3FZsFVgWUqO/0QXUlq2eU4dmZ9p7Gf+NRr1ev3+zDhpfky8zXl/jVlGX3uNSl4Bi",
+	"pNupC11zbfIj7kH3MeMn6UDXKq96eYxp9GAb77dzI97i0AGxI24T1L5+61h3JCz1dy9evCRLUIrOG0lx",
+	"aZXcCrh51j+fpcjD9WWZmH1yWOrTUekdkP0WxXi8y8mSaU2xmSz+sLW7SpQeWDE7IliI4/sYv9xBp7Qw",
+	"QG/DOUSidYufn03TXICD/5NIon7PD1alE1I5CIrKfcryDJ1jni6dewo9CgAc32z5h+0vMUCrJe8khDgr",
+	"l/tBUuWuasDYTlomYmpKQwV/r+2AJ5gNDGZOrg5mlbClxU/U18E2Y2EeiY8Zf8sSuDrCKmODmLVxBNFM",
+	"kQWk+ljWTUoZRzMQH+HPsWOrk0SEOo2+hmlCpTmy3gmlr7IHmbltR2coBzmBRikSaQyyniuLNA4PIIkE",
+	"Oo3BVrJPKF8cG3ftbJ9PB9jQ4AY8P73ELsBqR5OmC+iYZbW3O+9Jj10qsDCvC5O5CkriqLCSVtSaSZvN",
+	"G/ZTYwqS2c2EJUkol+eTZDS5h2T2oxu4hbgNIjytyFREUDADFuxVTMdkFYulMzFsd+bGLkXu4nsYa+CH",
+	"WR61qr7RKgbZ6I9KEzo9QockLFWO6NqYPOixT3X+Elq4lKGdY/LfvzhtHaAXfr8hR8sa6FkUV+AiVStM",
+	"YxOZVJA8gEH/qlSMlDe1SWCmia1ZMR+tvyO/aMf5rTyFX0M7pVHjwW2nfVERE/9SZwmbnAgIKHFzpuZo",
+	"yMVfL8Kaa2FZySk0QgKXvns3pNelU4UpdNR1g2kmmV4/++Gff2wmbDGFRHNYlVfaNIVCXtI1WXCxqmaF",
+	"2jfdWsExpnrdVJNiGm2UtyLj0Ts6F6Kv2D0+4QxWwMlFeQ+aZCmhhMOK2CW1Ryl2LzBCqdK+dZOmQcZN",
+	"qIXTPZvzX/oSnvvxwYuujucxKBGR6bBIPiC37MYSfW/+d7IJOcbl0Iy0TsBSa+9zsbnPv3+N12ZLKXim",
+	"E94sfGQrKk90zymCnJlWLAIf6XQB5FnGoz0v1gjDljqFez+m71XtOYXoNZvNQALPKcjLpf7mnKe2k7Xg",
+	"RBkDgCYlY9scJoLbHCSsZliw6qK7bsPFyrq72Y2kfNGywh/dkE752peb03xIdZFdgD6b9olVKVDsLryu",
+	"fR+x1DU2a39Sm7Off7VOxEpTDa1NJe7d8Pti9CnIuLce+yuk+pTc3P4F1HNSLJRz1oAEDKOgH6C83shT",
+	"F7h6/gqQ5jO6rPunf6uzHE9GuO/tYd8/5UypWU4u2cLu3qj3chLtnG9Rs7vwFamEEI03DtjC/LMhynp7",
+	"lr3qzyRqEjnyi6miXwb6DYkBSa1nye/tkKQl0CDNMY12k/H18U7l62IWq99ugtRGDhPGweVg1cJEZC5N",
+	"z6zugfjokuZbh5CBJf2eVAXclmSZx1rM6T0iMRjtUKMGyIbvbBfZtvLMHmgAPPI2kX7y2EB8kGYG8tqW",
+	"O/TPhMzRtWRKMT7Pe0gexdZYQQsH+j19gM9u0CVZnf6dBkbRcA+axGJFltk0JkCnMZmxeSbBJnm7W0Rx",
+	"raMSyJ9ZNIeITNYN17dOTNfF+A7nS69lq/4h7+kSVN8VVsVKTtbE6MNd2ieZrXFfRKQv6EbmD8miPGY4",
+	"O8RVURUtdYX0nZyZbuMy8ZQ2eaJo23YYf52KCDpZXZ2MLfNrXbl9a5MKTmJc9V1WdVuccHh7ptgnmeZJ",
+	"psZqrhVmo4DGrh9Na8OrWzfuiAbUcWR6fDXgpjpInlLf6cp3cY8w2853JWpl996NvmoLbNOYyjm0WE33",
+	"mmIw+iccfA2A25jxINmzXP+YXH/RZEXXijhE2Ov+ZqgkdBJ1x5yIQI1nQrpzqCnHwnz+kwXI4AFn5jlI",
+	"9WbF6MFmlr/qZiJKC9GpkYG3dPbAG9d02nY1/MmOug6w2akOkxSQOHlXcdaXPT2ORRJwd/8skuiwm9Uj",
+	"OzjdXM28B6nP7jKjx4zQCXb0q9zeEjbTBB/UDWx7mWwus0EG9Nl7ugTXs/0qUOfnOkjEGWFiQ9IlXect",
+	"Cxivhmowpx8xCNz2jupN4eX469ya+QmKA7urdkJj31dXLhwVc5M76z0OOIkvq4lXU9P5eZ1kO+UZIbvZ",
+	"CdOLUECuslUCUbFYcYcls3BFFdEufux6irbhWlpWaMO05H1rid3N+Bqm972UTAoSQ8Z8GmRWuCsNO6fC",
+	"cRmmR/9dn3J6md7+8ur3nIdacly4RFQ1qqai7uTrTyUWeQUdE3eyllFtgF5+rJi10x1qvwJbFUxQ7kd3",
+	"rG6WPDdk35hXCNY8D/CwLKY7zGZ3RqYuAlloKJeo7cqMmVZ5VcSh0EOKcTX+umA8+tbCaP/JjO10Kppf",
+	"6+P02iBgPO5RdVSmoqMn7o8I3gCIkJ7DvJ4ivpOHoNuFrck4/2UZQMP+Kqcv0GjJaLXKxn1xIkQClLcp",
+	"q+tLW0bRnqi6Dm+JiOIR5lxgmoVBuUtKfmU+NhIkiq5VmU8hpunOLdTLiu/LDcYvwzbbJ/pl/8hlT2eg",
+	"f6eB3hU1/WLDi3kVC/bqyn2iHdzyTUJfCRnKZsbaw88CdeTliPu1I4YZaBMHu+p5SnEkOAaWbSHDZE0e",
+	"aJLBCPXEUmQcdUMKkkw3yIWamjscr2WcQU/nhhAORoMDhH/4yVpCcFcTjKzTYkaMFEZ1COneMwIFuU/F",
+	"f71uuJZa/+Hpnt95JJoQRhWZUVkwjXKREz9FJ9I7VYaLrzmFxQ///OPbH9/+PwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -3366,6 +3366,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/chase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** After how many days what is awaited is chased. */
+        get: operations["getChase"];
+        put?: never;
+        /** Set after how many days what is awaited is chased, of a supplier or of all. */
+        post: operations["saveChase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/groups": {
         parameters: {
             query?: never;
@@ -5527,8 +5545,10 @@ export interface components {
             list: string;
             asked: components["schemas"]["ListAsked"];
             forAll: boolean;
-            /** @description Whom it is mailed every Monday; empty for nobody. */
+            /** @description Whom it is mailed every Monday, or every working day; empty for nobody. */
             weeklyTo?: string;
+            /** @description On every working day, where there is something on it. */
+            daily?: boolean;
             /** @description pdf or xlsx. */
             weeklyAs?: string;
         };
@@ -5543,6 +5563,7 @@ export interface components {
             /** @description This person may change it. */
             mine: boolean;
             weeklyTo: string;
+            daily: boolean;
             weeklyAs: string;
         };
         ListMailing: {
@@ -6982,6 +7003,25 @@ export interface components {
             asked: components["schemas"]["StatementAsked"][];
             /** @description That would ask for what is missing. */
             mail?: components["schemas"]["StatementMail"];
+        };
+        /** @description Own is as it is set of the supplier, or of all where none is asked for; otherwise is what holds where it says nothing. */
+        Chased: {
+            own: components["schemas"]["ChaseDays"];
+            otherwise: components["schemas"]["ChaseDays"];
+        };
+        /** @description Days as a number, “never”, or empty for as otherwise. */
+        ChaseDays: {
+            /** @description Since an order was issued. */
+            acknowledgement: string;
+            /** @description Since the day on which goods were wanted. */
+            goods: string;
+            /** @description Since an invoice waits for its goods. */
+            invoice: string;
+        };
+        ChaseEntry: {
+            /** @description Code; without it, of all suppliers. */
+            supplier?: string;
+            days: components["schemas"]["ChaseDays"];
         };
         /** @description By figure; a whole number each. */
         Weights: {
@@ -12847,6 +12887,56 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Weights"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getChase: {
+        parameters: {
+            query?: {
+                supplier?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Chased"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveChase: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChaseEntry"];
             };
         };
         responses: {

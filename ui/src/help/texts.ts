@@ -122,6 +122,10 @@ export const help: Record<string, HelpPage> = {
         title: 'How',
         text: 'Open the mail beside an order, read it, change a word if you like, and send. The sending is kept with the order, and the list says when it was last reminded.',
       },
+      {
+        title: 'When',
+        text: 'What is not acknowledged, late goods and invoices that wait for goods are chased after two days each, or after as many as are set: for all under *Set up*, *Company*, and for one supplier on its page; *never* switches it off. *Invoices that wait for goods* under *Look up* is the same as a list: kept under a name, it is mailed every working day on which there is something on it.',
+      },
     ],
   },
   'orders planned': {

@@ -19,7 +19,11 @@ const emit = defineEmits<{ close: [] }>()
 const { data } = useQuery(listsQuery)
 const name = ref('')
 const forAll = ref(false)
-const weekly = ref({ to: '', as: 'pdf' })
+const weekly = ref({ to: '', as: 'pdf', every: 'monday' })
+const rhythms = [
+  { value: 'monday', text: 'every Monday' },
+  { value: 'day', text: 'every working day, where there is something on it' },
+]
 const { send, busy, at } = useJob({ within: '.ask', says: ['name', 'weeklyTo'] })
 /** The one of that name that this person may change. */
 const there = computed(() =>
@@ -39,6 +43,7 @@ const keep = () =>
             forAll: forAll.value,
             weeklyTo: weekly.value.to,
             weeklyAs: weekly.value.as,
+            daily: weekly.value.every === 'day',
           },
         }),
       ),
@@ -74,9 +79,13 @@ const own = computed(() => data.value?.kept.filter((k) => k.mine) ?? [])
     />
     <p v-if="at('name')" class="text-danger mb-1">{{ at('name') }}</p>
     <p v-if="there" class="muted mb-1">You keep one of that name; it will show what is shown now.</p>
-    <TickBox v-model="forAll">For all, not only for me</TickBox>
+    <TickBox v-model="forAll" class="my-2">For all, not only for me</TickBox>
     <div v-if="may('mailList')" class="entry mt-2">
-      <EntryField id="keep-to" v-model="weekly.to" label="Mail it every Monday to" :error="at('weeklyTo')" />
+      <EntryField id="keep-to" v-model="weekly.to" label="Mail it to" :error="at('weeklyTo')" />
+      <div>
+        <label for="keep-every">When</label>
+        <PickField id="keep-every" v-model="weekly.every" :options="rhythms" />
+      </div>
       <div>
         <label for="keep-as">As</label>
         <PickField id="keep-as" v-model="weekly.as" :options="forms" />
@@ -85,7 +94,10 @@ const own = computed(() => data.value?.kept.filter((k) => k.mine) ?? [])
     <p v-if="own.length" class="mb-1 mt-2">
       Kept:
       <span v-for="k in own" :key="k.number" class="me-3"
-        >{{ k.name }}<span v-if="k.weeklyTo" class="muted">, every Monday to {{ k.weeklyTo }}</span>
+        >{{ k.name
+        }}<span v-if="k.weeklyTo" class="muted"
+          >, every {{ k.daily ? 'working day' : 'Monday' }} to {{ k.weeklyTo }}</span
+        >
         <button type="button" class="linkish" :disabled="busy" @click="end(k.number)">
           keep no longer<span class="visually-hidden"> {{ k.name }}</span>
         </button></span

@@ -37,6 +37,29 @@ const { data: waiting } = useQuery({
   queryKey: ['orders', 'waiting'],
   queryFn: () => unwrap(api.GET('/api/orders/waiting')),
 })
+/** What invoices wait for on this person's orders, so long that it is chased. */
+const { data: chased } = useQuery({
+  queryKey: ['orders', 'chased'],
+  queryFn: () =>
+    unwrap(api.GET('/api/lists/{list}', { params: { path: { list: 'waiting' }, query: { show: 'chase;mine' } } })),
+  enabled: computed(() => may('issueOrder')),
+})
+const chasing = computed(() => {
+  const at = (key: string) => chased.value?.columns.findIndex((c) => c.key === key) ?? -1
+  return (chased.value?.rows ?? []).map((row) => {
+    const of = (key: string) => row.cells[at(key)]?.t ?? ''
+    return {
+      to: placeOf.order(Number(of('order'))),
+      verdict: 'waiting' as const,
+      title: of('supplier'),
+      figure: show(of('value')),
+      left: of('order'),
+      about: `${of('goods')}, ${show(of('missing'))} ${of('unit')} missing`,
+      mono: true,
+      right: `an invoice waits ${of('days')} ${of('days') === '1' ? 'day' : 'days'}`,
+    }
+  })
+})
 const { data: expected, isPending: expecting } = useQuery(expectedList)
 const cut = computed(() => (expected.value?.more ?? 0) > 0)
 /** Orders of which somebody here is to say what is done. */
@@ -87,6 +110,9 @@ const groups = computed<SlipGroup[]>(() => {
       .filter((w) => w.yours === yours)
       .map((w) => slip(w.order, 'waiting', w.order.state === 'draft' ? 'to be approved' : 'change to be approved'))
   const [yours, theirs] = [decide(true), decide(false)]
+  const isLate = new Set(late.value.map((o) => String(o.number)))
+  const wait = chasing.value.filter((c) => !isLate.has(c.left))
+  const asked = new Set(chasing.value.map((c) => c.left))
   return [
     ...questionGroups(questions.value, 'order', today.value),
     ...(yours.length ? [{ title: 'For you to approve', note: 'oldest first', empty: '', slips: yours }] : []),
@@ -106,8 +132,15 @@ const groups = computed<SlipGroup[]>(() => {
       note: 'goods are late',
       empty: 'No goods are late.',
       sum: worth(late.value),
-      slips: late.value.map((o) => slip(o, 'outside', distance(o.wantedOn, today.value))),
+      slips: late.value.map((o) =>
+        slip(
+          o,
+          'outside',
+          `${distance(o.wantedOn, today.value)}${asked.has(String(o.number)) ? ', an invoice waits' : ''}`,
+        ),
+      ),
     },
+    ...(wait.length ? [{ title: 'Invoices wait for goods', note: '', empty: '', slips: wait }] : []),
     ...(written.length > 0 ? [{ title: 'Drafts', note: 'being written', empty: '', slips: written }] : []),
     {
       title: 'On the way',

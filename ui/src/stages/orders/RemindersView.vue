@@ -14,12 +14,17 @@ const { data: reminders, isPending } = useQuery({
   queryKey: ['reminders'],
   queryFn: () => unwrap(api.GET('/api/reminders')),
 })
+const { data: waiting } = useQuery({
+  queryKey: ['lists', 'waiting', 'chase'],
+  queryFn: () =>
+    unwrap(api.GET('/api/lists/{list}', { params: { path: { list: 'waiting' }, query: { show: 'chase' } } })),
+})
 const open = ref(0)
 const groups = computed(() => [
-  { title: 'Goods are late', empty: 'Nothing is late.', rows: reminders.value?.late ?? [] },
+  { title: 'Goods are late', empty: 'Nothing is so late that it is chased.', rows: reminders.value?.late ?? [] },
   {
     title: 'Not acknowledged',
-    empty: 'Every order of two days and more is acknowledged.',
+    empty: 'Nothing is to be asked for.',
     rows: reminders.value?.unanswered ?? [],
   },
 ])
@@ -101,6 +106,16 @@ const groups = computed(() => [
           </tfoot>
         </table>
       </template>
+      <h2 class="mb-1">
+        Invoices wait for goods
+        <span class="muted">{{ waiting?.rows.length ?? '…' }}{{ waiting?.more ? '+' : '' }}</span>
+      </h2>
+      <p v-if="waiting?.rows.length === 0" class="empty">No invoice waits so long that its goods are chased.</p>
+      <p v-else>
+        <RouterLink :to="placeOf.list('waiting', { show: 'chase' })"
+          >What invoices ask and is not here, line by line, to narrow, sum, mail and take along</RouterLink
+        >
+      </p>
       <MoreRows :more="reminders?.more" way="Orders whose goods are wanted later than these were not looked through." />
     </div>
   </section>

@@ -15,6 +15,7 @@ import { current, may as allowed } from '@/parts/session'
 import { useJob } from '@/parts/job'
 import { sent, show } from '@/parts/numbers'
 import LimitsPart from './LimitsPart.vue'
+import ChasePart from './ChasePart.vue'
 import SetUpTabs from './SetUpTabs.vue'
 import { levels } from './supplier'
 
@@ -185,6 +186,7 @@ useKeys(() => (may() ? [{ key: 'Ctrl+Enter', label: 'keep it', run: () => void s
               />
             </div>
           </template>
+          <ChasePart class="mt-3" />
           <dl class="facts mt-3 mb-3">
             <div v-if="!may()">
               <dt>Goods are delivered to</dt>

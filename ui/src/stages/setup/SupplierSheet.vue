@@ -14,6 +14,7 @@ import { may, today } from '@/parts/session'
 import { useKeys } from '@/parts/keys'
 import AccountPart from './AccountPart.vue'
 import LimitsPart from './LimitsPart.vue'
+import ChasePart from './ChasePart.vue'
 import ContactsPart from './ContactsPart.vue'
 import NotesPart from './NotesPart.vue'
 import PerformancePart from './PerformancePart.vue'
@@ -226,6 +227,7 @@ useKeys(() =>
         </div>
         <PricesPart :supplier="s" />
         <StandingPart :supplier="s" />
+        <ChasePart :key="s.code" :supplier="s.code" />
         <InvoicersPart :supplier="s" />
         <SelfBillingPart :supplier="s" />
         <CodesPart :supplier="s" />
