@@ -194,6 +194,7 @@ func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
 	require.Equal(t, http.StatusOK, a.get("/api/month-end?month=2026-09"))
 	require.Equal(t, http.StatusOK, a.get("/api/budget-years?year=2025"))
 	require.Equal(t, http.StatusOK, a.get("/api/budget-years/FEED?year=2026"))
+	require.Equal(t, http.StatusOK, a.get("/api/glance?on=2026-11-20"))
 	require.Equal(t, http.StatusOK, a.get("/api/chase"))
 	require.Equal(t, http.StatusOK, a.get("/api/chase?supplier=BRACK"))
 	require.Equal(t, http.StatusNotFound, a.get("/api/chase?supplier=NONE"))

@@ -529,3 +529,28 @@ func TestWhatIsChased(t *testing.T) {
 	ivo.letter("k")
 	ivo.seeIn(".ask", "Every morning, every working day to ivo@skerry.example")
 }
+
+// TestTheDay: a day at a glance, each number of which opens its list; a bar opens its day.
+func TestTheDay(t *testing.T) {
+	t.Parallel()
+	d := sit(t, open(t))
+	d.signIn("ada")
+	d.open("/lookup/day")
+	d.seeIn(".glance", "Came in")
+	d.seeIn(".open-now", "Discounts at stake")
+	d.seeIn(".sheet", "receiver")
+	d.accessible()
+	held := d.text(".glance dd:nth-of-type(1)")
+	require.NotEmpty(t, held)
+	d.eval(`document.querySelectorAll('.days button')[9].click()`)
+	d.until(`location.search.includes('on=')`, "the day of the bar")
+	d.eval(`document.activeElement.blur()`)
+	d.keys(kb.ArrowRight)
+	d.seeIn(".sheet", "day after")
+	d.open("/lookup/day")
+	d.seeIn(".open-now", "approver")
+	d.eval(`[...document.querySelectorAll('.open-now tr')].find(r => r.innerText.startsWith('approver')).querySelector('a').click()`)
+	d.seeIn("h1", "Invoices")
+	d.seeIn(".show", "turn of approver")
+	d.seeIn(".looked", "held")
+}

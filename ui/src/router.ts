@@ -171,6 +171,7 @@ export const router = createRouter({
       meta: { stage: 'lookup' },
     },
     { path: '/lookup/ranking', component: () => import('./stages/lookup/RankingView.vue'), meta: { stage: 'lookup' } },
+    { path: '/lookup/day', component: () => import('./stages/lookup/DayView.vue'), meta: { stage: 'lookup' } },
     { path: '/lookup/budgets', component: () => import('./stages/lookup/BudgetsView.vue'), meta: { stage: 'lookup' } },
     { path: '/lookup', redirect: '/lookup/lists/orders' },
     { path: '/lookup/invoices', redirect: '/lookup/lists/invoices' },

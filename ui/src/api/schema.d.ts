@@ -1405,6 +1405,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/glance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a day brought, what is open, and whose turn it is. */
+        get: operations["getGlance"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/course": {
         parameters: {
             query?: never;
@@ -5647,6 +5664,42 @@ export interface components {
             sums: components["schemas"]["ListSum"][];
             groups: components["schemas"]["ListGroup"][];
         };
+        Glance: {
+            today: string;
+            /** @description The last is the day that was asked for. */
+            days: components["schemas"]["DayCame"][];
+            waiting: components["schemas"]["Load"];
+            held: components["schemas"]["Load"];
+            release: components["schemas"]["Load"];
+            /** @description Of what is held or waits, by whose turn it is. */
+            loads: components["schemas"]["Load"][];
+            stake: components["schemas"]["Worth"][];
+            stakeCount: number;
+            /** @description The first discount that is lost. */
+            stakeUntil?: string;
+        };
+        Worth: {
+            amount: components["schemas"]["Decimal"];
+            currency: string;
+        };
+        DayCame: {
+            on: string;
+            came: number;
+            /** @description In the books, and nobody had to do anything about it. */
+            alone: number;
+            /** @description In the books after somebody did. */
+            acted: number;
+            waiting: number;
+            held: number;
+            ended: number;
+        };
+        Load: {
+            turn: string;
+            count: number;
+            /** @description When the oldest began; empty: there is none. */
+            since: string;
+            worth: components["schemas"]["Worth"][];
+        };
         RecordRows: {
             rows: components["schemas"]["RecordRow"][];
             more: boolean;
@@ -9752,6 +9805,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptList"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getGlance: {
+        parameters: {
+            query?: {
+                on?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Glance"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -405,6 +405,10 @@ export const help: Record<string, HelpPage> = {
         ],
       },
       {
+        title: 'The day',
+        text: 'What came in on a day and how it stands: in the books with no act of anybody’s, after one, waiting, held; two weeks drawn, a bar a day. Below, what is open now, whose turn it is and since when, and the discounts that are at stake. Each number opens its list.',
+      },
+      {
         title: 'Budgets',
         text: 'What each budget has in a year, with what is ordered, received and invoiced of it; the upper bar is ordered, then received, then invoiced, the stroke what is planned. A cost of a budget that nobody planned stands first. A budget’s code opens its order lines of the year. An administrator plans and changes them, as one sum or month by month, with a reason that stays in the history; *months* shows a budget by the month of its orders. *Carry over what is left…* gives it to the next year. Who orders, codes or approves more than a budget has is told by how much; whether that is refused is set under *Set up*, *Company*.',
       },

@@ -21,6 +21,7 @@ watch(
   { immediate: true },
 )
 const others = [
+  { to: '/lookup/day', name: 'The day' },
   { to: '/lookup/budgets', name: 'Budgets' },
   { to: '/lookup/ranking', name: 'How suppliers deliver' },
   { to: '/lookup/statements', name: 'Suppliers’ statements' },
