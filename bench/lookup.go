@@ -45,6 +45,9 @@ func (s settings) lookingUp(ctx context.Context) error {
 	fmt.Printf("\n| list, first 200 rows | own order | its own words, slowest | with a word that scans, slowest | all of it counted and summed |\n|---|--:|--:|--:|--:|\n")
 	for _, part := range lists.All {
 		for _, l := range part.Lists {
+			if s.list != "" && s.list != l.Key {
+				continue
+			}
 			if err := w.lookUp(ctx, l); err != nil {
 				return fmt.Errorf("%s: %w", l.Key, err)
 			}

@@ -17,7 +17,7 @@ import (
 type settings struct {
 	posts, bulk, rounds, history, pays int
 	folder, keep, profile              string
-	memory                             string
+	memory, list                       string
 	tables, lookup, trials             bool
 }
 
@@ -43,6 +43,7 @@ func main() {
 	flag.IntVar(&s.pays, "pay", 0, "measure only a payment run over so many invoices, to a sixth as many suppliers")
 	flag.BoolVar(&s.trials, "trials", false, "measure only limits that are tried on the kept history")
 	flag.BoolVar(&s.lookup, "lookup", false, "measure only the lists that are looked up, on the kept history")
+	flag.StringVar(&s.list, "list", "", "of the lists that are looked up, only the one with this key")
 	flag.StringVar(&s.profile, "profile", "", "file for a CPU profile of the postings")
 	flag.Parse()
 	debug.SetGCPercent(300) // as Lagoon does

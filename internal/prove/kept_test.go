@@ -205,6 +205,19 @@ func ended(b *housetest.Bench) {
 	}
 }
 
+// planned leaves a budget that is parted over its months, one of which something was carried over, days to chase after, and a list that
+// goes out daily.
+func planned(b *housetest.Bench) {
+	months := make([]money.Entered, 12)
+	months[10] = "500"
+	require.NoError(b.T, housetest.Drop(masters.PlanBudget(b.Ctx, b.App, b.As("admin"), masters.PlanEntry{Budget: "SHOP", Year: "2027", Months: months})))
+	require.NoError(b.T, housetest.Drop(masters.CarryBudgets(b.Ctx, b.App, b.As("admin"), masters.CarryEntry{Year: "2027", Budgets: []string{"SHOP"}})))
+	require.NoError(b.T, housetest.Drop(masters.SaveChase(b.Ctx, b.App, b.As("buyer"), masters.ChaseEntry{
+		Supplier: "BRACK", Days: map[trade.Awaited]string{trade.AwaitedGoods: "never", trade.AwaitedInvoice: "5"}})))
+	require.NoError(b.T, housetest.Drop(lists.Keep(b.Ctx, b.App, b.As("buyer"), lists.Entry{
+		Name: "Mornings", List: "waiting", WeeklyTo: "boss@test.example", WeeklyAs: lists.PDF, Daily: true})))
+}
+
 // judged leaves limits that were tried, one of them adopted, groups, a supplier's statement whose gaps were asked for, and weights.
 func judged(b *housetest.Bench) {
 	b.Group("Feed", "BRACK", "Animal feed", "KRILL")
@@ -224,7 +237,7 @@ func judged(b *housetest.Bench) {
 }
 
 // keep leaves books with an order, a delivery, a return, invoices in every state, credit notes, claims, invoices without an order, what waits
-// for approval, payments, money ahead, what the bank said, and a month that has ended.
+// for approval, payments, money ahead, what the bank said, a month that has ended, and what is planned.
 func keep(t *testing.T, to string) {
 	t.Helper()
 	folder := t.TempDir()
@@ -245,6 +258,7 @@ func keep(t *testing.T, to string) {
 	paid(b)
 	ended(b)
 	judged(b)
+	planned(b)
 	b.Proved()
 	copied := filepath.Join(folder, "kept.db")
 	_, err = b.ByHand().ExecContext(b.Ctx, `VACUUM INTO ?`, copied)
