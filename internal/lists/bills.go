@@ -113,12 +113,12 @@ var waiting = List{
 	},
 	Words: words(
 		Word{Key: "chase", Text: "to chase", SQL: store.DueToChase(":today")},
-		Word{Key: "mine", Text: "mine", SQL: "o.made_by = :me"},
-		Word{Key: "buyer", Text: "buyer", Takes: APerson, SQL: "o.made_by = :v"},
+		Word{Key: "mine", Text: "mine", SQL: "+o.made_by = :me"},
+		Word{Key: "buyer", Text: "buyer", Takes: APerson, SQL: "+o.made_by = :v"},
 		Word{Key: "late", Text: "late", SQL: "l.wanted_on < :today"},
 		Word{Key: "discount", Text: "discount at stake", SQL: "z.discount > 0 AND z.discount_until >= :today"},
-		Word{Key: "supplier", Text: "supplier", Takes: ASupplier, SQL: "z.supplier = :v"},
-		supplierGroupIs("z.supplier"), orderIs("o.number"), itemGroupIs("l.item"),
+		Word{Key: "supplier", Text: "supplier", Takes: ASupplier, SQL: "+z.supplier = :v"},
+		supplierGroupIs("z.supplier"), orderIs("+o.number"), itemGroupIs("l.item"),
 		overAndUnder(of("Difference"), "z.currency"),
 	),
 }
