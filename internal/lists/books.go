@@ -293,3 +293,36 @@ var tax = List{
 		Word{Key: "reverse", Text: "reverse charge", SQL: "e.role = 'output_tax'", Scans: true},
 	),
 }
+
+var budgets = List{
+	Key: "budgets", Title: "Budgets, of a year", Report: true,
+	Says: "What each budget has in the year of the day, and what is taken of it: of each line the larger of ordered and invoiced. Net, in the company's currency; an order counts in the year of its issue.",
+	From: `FROM budget b LEFT JOIN budget_plan n ON n.budget = b.code AND n.year = substr(:at, 1, 4) LEFT JOIN budget_group g ON g.budget = b.code
+	LEFT JOIN (SELECT budget, sum(ordered) AS ordered, sum(received) AS received, sum(invoiced) AS invoiced, sum(credited) AS credited,
+	sum(without_order) AS without_order, sum(taken) AS taken FROM budget_taken WHERE substr(month, 1, 4) = substr(:at, 1, 4) GROUP BY budget) t
+	ON t.budget = b.code WHERE 1`,
+	Order: "coalesce(g.name, '') COLLATE NOCASE, b.code",
+	Columns: []Column{
+		{Key: "budget", Title: "Budget", Kind: Number, SQL: "b.code"},
+		{Key: "name", Title: "Name", Kind: Text, SQL: "b.name"},
+		{Key: "group", Title: "Group", Kind: Text, SQL: "coalesce(g.name, '')", Groups: true},
+		{Key: "planned", Title: "Planned", Kind: Base, SQL: "coalesce(n.amount, 0)"},
+		{Key: "ordered", Title: "Ordered", Kind: Base, SQL: "coalesce(t.ordered, 0)"},
+		{Key: "received", Title: "Received", Kind: Base, SQL: "coalesce(t.received, 0)"},
+		{Key: "invoiced", Title: "Invoiced", Kind: Base, SQL: "coalesce(t.invoiced, 0)"},
+		{Key: "taken", Title: "Taken", Kind: Base, SQL: "coalesce(t.taken, 0)"},
+		{Key: "left", Title: "Left", Kind: Base, SQL: "coalesce(n.amount, 0) - coalesce(t.taken, 0)"},
+		{Key: "how", Title: "Stands", Kind: Flag, SQL: "CASE WHEN n.amount IS NULL AND coalesce(t.taken, 0) <> 0 THEN 'unplanned' WHEN t.taken > n.amount THEN 'exceeded' ELSE '' END", Groups: true},
+		{Key: "byorder", Title: "By order", Kind: Base, SQL: "coalesce(t.invoiced - t.without_order - t.credited, 0)", Aside: true},
+		{Key: "without", Title: "Without an order", Kind: Base, SQL: "coalesce(t.without_order, 0)", Aside: true},
+		{Key: "credited", Title: "Credited", Kind: Base, SQL: "coalesce(t.credited, 0)", Aside: true},
+		{Key: "account", Title: "Account", Kind: Text, SQL: "b.account", Says: accountOf, Aside: true, Groups: true},
+	},
+	Words: words(
+		atADay,
+		Word{Key: "budget", Text: "budget", Takes: ABudget, SQL: "b.code = :v COLLATE NOCASE"},
+		Word{Key: "group", Text: "group", Takes: SomeText, SQL: "g.name = :v COLLATE NOCASE"},
+		Word{Key: "exceeded", Text: "exceeded", SQL: "t.taken > n.amount"},
+		Word{Key: "unplanned", Text: "unplanned", SQL: "n.amount IS NULL AND coalesce(t.taken, 0) <> 0"},
+	),
+}

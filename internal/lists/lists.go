@@ -117,7 +117,7 @@ var All = []struct {
 	{"Goods", []*List{&orders, &orderLines, &deliveries, &grni, &beyond, &waiting}},
 	{"Money", []*List{&invoices, &owed, &payments, &prices, &sameNumbers}},
 	{"Suppliers and limits", []*List{&suppliers, &limitsUsed}},
-	{"Books", []*List{&accounts, &card, &journal, &tax}},
+	{"Books", []*List{&accounts, &card, &journal, &tax, &budgets}},
 }
 
 // Named finds a list by its key, or gives nil.

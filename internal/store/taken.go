@@ -17,13 +17,7 @@ import (
 
 var (
 	linesOfOrder = statement(`SELECT id FROM order_line WHERE purchase_order = ?`)
-	lineToCount  = statement(
-		`SELECT l.budget, l.net, l.quantity, ls.received, ls.billed, ls.closed_goods, ls.closed_invoices, o.currency, o.rate, o.issued_on,
-		st.state IN ` + isIssued + `, coalesce(k.budget, ''), coalesce(k.month, ''), coalesce(k.ordered, 0), coalesce(k.received, 0),
-		coalesce(k.invoiced, 0), coalesce(k.credited, 0)
-		FROM order_line l CROSS JOIN order_line_state ls ON ls.order_line = l.id CROSS JOIN purchase_order o ON o.id = l.purchase_order
-		CROSS JOIN order_state st ON st.purchase_order = o.id LEFT JOIN order_line_taken k ON k.order_line = l.id WHERE l.id = ?`,
-	)
+	lineToCount  = statement(takenColumns + `WHERE l.id = ?`)
 	putLineTaken = statement(
 		`INSERT INTO order_line_taken (order_line, budget, month, ordered, received, invoiced, credited) VALUES (?, ?, ?, ?, ?, ?, ?)
 		ON CONFLICT (order_line) DO UPDATE SET budget = excluded.budget, month = excluded.month, ordered = excluded.ordered,
@@ -55,16 +49,16 @@ var (
 	billsToCount = proof(
 		`SELECT invoice, revision FROM invoice_state WHERE invoice > ? AND state IN ` + isBooked + ` ORDER BY invoice LIMIT 2000`,
 	)
-	takenLines = proof(
-		`SELECT l.id, l.budget, l.net, l.quantity, ls.received, ls.billed, ls.closed_goods, ls.closed_invoices, o.currency, o.rate, o.issued_on,
-		st.state IN ` + isIssued + `, o.number, l.no, coalesce(k.budget, ''), coalesce(k.month, ''), coalesce(k.ordered, 0),
-		coalesce(k.received, 0), coalesce(k.invoiced, 0), coalesce(k.credited, 0)
-		FROM order_line l JOIN order_line_state ls ON ls.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order
-		JOIN order_state st ON st.purchase_order = o.id LEFT JOIN order_line_taken k ON k.order_line = l.id
-		WHERE l.id > ? ORDER BY l.id LIMIT 2000`,
-	)
+	takenLines     = proof(takenColumns + `WHERE l.id > ? ORDER BY l.id LIMIT 2000`)
 	takenOfNothing = proof(`SELECT order_line, 0 FROM order_line_taken WHERE order_line NOT IN (SELECT id FROM order_line)`)
 )
+
+// takenColumns are those of an order line as budgets are counted from it.
+var takenColumns = `SELECT l.id, l.budget, l.net, l.quantity, ls.received, ls.billed, ls.closed_goods, ls.closed_invoices, o.currency, o.rate, o.issued_on,
+	st.state IN ` + isIssued + `, o.number, l.no, coalesce(k.budget, ''), coalesce(k.month, ''), coalesce(k.ordered, 0), coalesce(k.received, 0),
+	coalesce(k.invoiced, 0), coalesce(k.credited, 0)
+	FROM order_line l JOIN order_line_state ls ON ls.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order
+	JOIN order_state st ON st.purchase_order = o.id LEFT JOIN order_line_taken k ON k.order_line = l.id `
 
 // The sums that are counted from all documents once.
 const (
@@ -81,11 +75,13 @@ type takings struct {
 // counted is the revision of an invoice that takes of budgets; 0: none does.
 type counted int64
 
-func countedOf(state trade.InvoiceState, revision int64) counted {
-	if state.Booked() {
-		return counted(revision)
+func scanCounted(r row) (counted, error) {
+	var state trade.InvoiceState
+	var revision counted
+	if err := r.Scan(&state, &revision); err != nil || !state.Booked() {
+		return 0, err
 	}
-	return 0
+	return revision, nil
 }
 
 func (k *takings) line(id int64) {
@@ -107,12 +103,7 @@ func (t *Tx) noteInvoice(invoice int64) error {
 	if _, noted := t.takings.invoices[invoice]; noted {
 		return nil
 	}
-	before, err := one(t, standsAt, func(r row) (c counted, err error) {
-		var state trade.InvoiceState
-		var revision int64
-		err = r.Scan(&state, &revision)
-		return countedOf(state, revision), err
-	}, invoice)
+	before, err := one(t, standsAt, scanCounted, invoice)
 	if err != nil && !errors.Is(err, ErrNone) {
 		return err
 	}
@@ -141,12 +132,7 @@ func (t *Tx) countTaken() error {
 	sums, invoiced := map[budgetMonth]trade.BudgetSum{}, map[int64]trade.BudgetPart{}
 	for _, invoice := range slices.Sorted(maps.Keys(touched.invoices)) {
 		before := touched.invoices[invoice]
-		now, err := one(t, standsAt, func(r row) (c counted, err error) {
-			var state trade.InvoiceState
-			var revision int64
-			err = r.Scan(&state, &revision)
-			return countedOf(state, revision), err
-		}, invoice)
+		now, err := one(t, standsAt, scanCounted, invoice)
 		if err != nil {
 			return err
 		}
@@ -212,17 +198,11 @@ func (t *Tx) invoiceParts(revision int64, company money.Currency) ([]trade.Budge
 
 // countLine counts what an order line takes, invoices having changed it by some, and what that changes of the sums.
 func (t *Tx) countLine(id int64, invoiced trade.BudgetPart, company money.Currency, sums map[budgetMonth]trade.BudgetSum) error {
-	var before trade.BudgetPart
-	l, err := one(t, lineToCount, func(r row) (l TakenLine, err error) {
-		l.ID = id
-		before.OrderLine = id
-		err = r.Scan(&l.Budget, &l.Net, &l.Quantity, &l.Received, &l.Billed, &l.ClosedGoods, &l.ClosedInvoices, &l.Currency, &l.Rate, &l.IssuedOn,
-			&l.Counts, &before.Budget, &before.Month, &before.Ordered, &before.Received, &before.Invoiced, &before.Credited)
-		return
-	}, id)
+	l, err := one(t, lineToCount, scanTakenLine, id)
 	if err != nil {
 		return err
 	}
+	before := l.Kept
 	now, err := l.Takes(company)
 	if err != nil {
 		return err
@@ -260,13 +240,15 @@ func (l *TakenLine) Takes(company money.Currency) (trade.BudgetPart, error) {
 
 // TakenLines are the order lines after a row key, some at a time, with what is kept of them.
 func (t *Tx) TakenLines(after int64) ([]TakenLine, error) {
-	return list(t, takenLines, func(r row) (l TakenLine, err error) {
-		k := &l.Kept
-		err = r.Scan(&l.ID, &l.Budget, &l.Net, &l.Quantity, &l.Received, &l.Billed, &l.ClosedGoods, &l.ClosedInvoices, &l.Currency, &l.Rate,
-			&l.IssuedOn, &l.Counts, &l.Order, &l.No, &k.Budget, &k.Month, &k.Ordered, &k.Received, &k.Invoiced, &k.Credited)
-		k.OrderLine = l.ID
-		return
-	}, after)
+	return list(t, takenLines, scanTakenLine, after)
+}
+
+func scanTakenLine(r row) (l TakenLine, err error) {
+	k := &l.Kept
+	err = r.Scan(&l.ID, &l.Budget, &l.Net, &l.Quantity, &l.Received, &l.Billed, &l.ClosedGoods, &l.ClosedInvoices, &l.Currency, &l.Rate,
+		&l.IssuedOn, &l.Counts, &l.Order, &l.No, &k.Budget, &k.Month, &k.Ordered, &k.Received, &k.Invoiced, &k.Credited)
+	k.OrderLine = l.ID
+	return
 }
 
 // BookedRevision is an invoice in the books with its revision in force.

@@ -413,7 +413,7 @@ func TestFirstAdministrator(t *testing.T) {
 	first.main()
 	first.seeIn(".notice", "Kit Sand can sign in as kit")
 	for path, says := range map[string]string{"/orders": "No order is issued yet.", "/receiving": "Nothing is expected.", "/setup/items": "No item is known yet.", "/setup/suppliers": "No supplier is known yet.", "/setup/books": "None yet. Every order line is charged to one.",
-		"/orders/planned": "Nothing is planned.", "/orders/reminders": "Nothing is late.", "/orders/closing": "No open line fits."} {
+		"/orders/planned": "Nothing is planned.", "/orders/reminders": "Nothing is so late that it is chased.", "/orders/closing": "No open line fits."} {
 		first.open(path)
 		first.see(says)
 	}

@@ -13,6 +13,7 @@ import (
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/masters"
 	"lagoon/internal/jobs/orders"
+	"lagoon/internal/lists"
 	"lagoon/internal/views"
 )
 
@@ -57,10 +58,13 @@ func TestBudgetsOfAYear(t *testing.T) {
 	require.Equal(t, "fewer seals", feed.Plan.Reason)
 	require.Equal(t, trade.BudgetSum{Ordered: 60000, Received: 36000, Invoiced: 36000, Taken: 60000}, feed.BudgetSum)
 	require.Equal(t, money.Amount(30000), feed.Left(feed.Plan.Amount))
+	page, err := lists.Read(b.Ctx, b.App, b.Actors["reader"], lists.Named("budgets"), lists.Asked{Show: "at:2026-12-31;budget:FEED", Columns: "planned,taken,left,how"}, 0)
+	require.NoError(t, err)
+	require.Equal(t, []int64{900_00, 600_00, 300_00, 0}, []int64{page.Rows[0].Cells[0].N, page.Rows[0].Cells[1].N, page.Rows[0].Cells[2].N, page.Rows[0].Cells[3].N}, "the list says the same")
 	next := year("2027")["FEED"]
 	require.Nil(t, next.Plan)
 	require.Zero(t, next.Taken)
-	_, err := views.Budgets(b.Ctx, b.App, "next")
+	_, err = views.Budgets(b.Ctx, b.App, "next")
 	housetest.Refused(t, err, fault.Invalid, "four figures")
 	b.Proved()
 }

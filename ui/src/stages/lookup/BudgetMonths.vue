@@ -1,18 +1,11 @@
 <script setup lang="ts">
 // A budget month by month of a year: what is ordered and invoiced by the month of the order, and what is left until then.
-import { useQuery } from '@tanstack/vue-query'
-import { api, unwrap } from '@/api/client'
 import { show, showMonth } from '@/parts/numbers'
 import { placeOf } from '@/parts/places'
+import { useBudgetMonths } from './budgets'
 
 const props = defineProps<{ code: string; year: string }>()
-const { data, error } = useQuery({
-  queryKey: ['budget-months', () => props.code, () => props.year],
-  queryFn: () =>
-    unwrap(
-      api.GET('/api/budget-years/{code}', { params: { path: { code: props.code }, query: { year: props.year } } }),
-    ),
-})
+const { data, error } = useBudgetMonths(props)
 const zero = (text: string | undefined) => (text === undefined ? '' : Number(text) === 0 ? '–' : show(text))
 const lines = (month: string) =>
   placeOf.list('lines', { show: `budget:${props.code};since:${month}-01;until:${lastOf(month)}` })

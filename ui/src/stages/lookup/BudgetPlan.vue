@@ -1,7 +1,6 @@
 <script setup lang="ts">
 // What a budget has in a year, as one sum or month by month, and the group that it is shown in.
 import { computed, ref, watch } from 'vue'
-import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap } from '@/api/client'
 import EntryField from '@/parts/EntryField.vue'
 import HistoryFold from '@/parts/HistoryFold.vue'
@@ -10,6 +9,7 @@ import TickBox from '@/parts/TickBox.vue'
 import { useJob } from '@/parts/job'
 import { useKept } from '@/parts/kept'
 import { sent, show, showMonth, sums } from '@/parts/numbers'
+import { useBudgetMonths } from './budgets'
 
 const props = defineProps<{
   code: string
@@ -19,13 +19,7 @@ const props = defineProps<{
   group: string
 }>()
 const emit = defineEmits<{ left: [] }>()
-const { data: stands } = useQuery({
-  queryKey: ['budget-months', () => props.code, () => props.year],
-  queryFn: () =>
-    unwrap(
-      api.GET('/api/budget-years/{code}', { params: { path: { code: props.code }, query: { year: props.year } } }),
-    ),
-})
+const { data: stands } = useBudgetMonths(props)
 const form = ref<{ amount: string; group: string; reason: string; months: string[] } | undefined>({
   amount: props.planned ? show(props.planned) : '',
   group: props.group,

@@ -88,6 +88,7 @@ useKeys(() => [
         <button v-if="may('carryBudgets') && left.length" type="button" class="linkish me-3" @click="carrying = true">
           Carry over what is left…
         </button>
+        <RouterLink class="me-3" :to="placeOf.list('budgets', { show: `at:${year}-12-31` })">as a list</RouterLink>
         <button type="button" class="linkish me-3" @click="go(-1)">‹ {{ Number(year) - 1 }}</button>
         <button type="button" class="linkish" @click="go(1)">{{ Number(year) + 1 }} ›</button>
       </span>

@@ -26,15 +26,43 @@ const go = (to: string) => void router.replace({ query: to === today.value ? {} 
 const list = (words: string) => placeOf.list('invoices', { show: words })
 const came = (words: string) => list(`came:${day.value?.on}${words}`)
 const share = (n: number) => (day.value?.came ? `${Math.round((n * 100) / day.value.came)} %` : '')
-const now = computed(() =>
-  !data.value
-    ? []
-    : [
-        { title: 'Held', load: data.value.held, to: list('held') },
-        { title: 'Wait for goods or a paper', load: data.value.waiting, to: list('waiting') },
-        { title: 'To release', load: data.value.release, to: list('verified') },
+/** What is open and whose turn it is, row by row, each opening its list. */
+const tables = computed(() => {
+  const g = data.value
+  if (!g) return []
+  const row = (
+    title: string,
+    to: string,
+    load: typeof g.held,
+    when = load.since && showInstant(load.since, today.value),
+  ) => ({
+    title,
+    to,
+    count: load.count,
+    worth: sums(load.worth),
+    when,
+  })
+  const lost =
+    g.stakeUntil &&
+    `the first is lost after ${showDay(g.stakeUntil, today.value)}, ${distance(g.stakeUntil, today.value)}`
+  return [
+    {
+      title: 'Open now',
+      empty: '',
+      rows: [
+        row('Held', list('held'), g.held),
+        row('Wait for goods or a paper', list('waiting'), g.waiting),
+        row('To release', list('verified'), g.release),
+        row('Discounts at stake', list('stake'), { turn: '', count: g.stakeCount, since: '', worth: g.stake }, lost),
       ],
-)
+    },
+    {
+      title: 'Whose turn',
+      empty: 'Nothing that is held or waits is anybody’s turn.',
+      rows: g.loads.map((l) => row(l.turn, list(`unverified;turn:${encodeURIComponent(l.turn)}`), l)),
+    },
+  ]
+})
 useKeys(() => [
   { key: 'ArrowLeft', label: 'day before', run: () => go(before(-1)) },
   ...(on.value < today.value ? [{ key: 'ArrowRight', label: 'day after', run: () => go(before(1)) }] : []),
@@ -93,62 +121,30 @@ useKeys(() => [
         </div>
       </dl>
       <DayBars :days="data.days" @pick="go" />
-      <h2 class="mt-4 mb-1">Open now</h2>
-      <table class="grid open-now mb-4">
-        <thead>
-          <tr>
-            <th>What</th>
-            <th class="num">Invoices</th>
-            <th class="num">Worth, with tax</th>
-            <th>The oldest since</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="n in now" :key="n.title">
-            <td>{{ n.title }}</td>
-            <td class="num">
-              <RouterLink :to="n.to">{{ n.load.count }}</RouterLink>
-            </td>
-            <td class="num">{{ sums(n.load.worth) || '–' }}</td>
-            <td>{{ n.load.since ? showInstant(n.load.since, today) : '' }}</td>
-          </tr>
-          <tr>
-            <td>Discounts at stake</td>
-            <td class="num">
-              <RouterLink :to="list('stake')">{{ data.stakeCount }}</RouterLink>
-            </td>
-            <td class="num">{{ sums(data.stake) || '–' }}</td>
-            <td>
-              <template v-if="data.stakeUntil"
-                >the first is lost after {{ showDay(data.stakeUntil, today) }},
-                {{ distance(data.stakeUntil, today) }}</template
-              >
-            </td>
-          </tr>
-        </tbody>
-      </table>
-      <h2 class="mb-1">Whose turn</h2>
-      <p v-if="!data.loads.length" class="muted">Nothing that is held or waits is anybody’s turn.</p>
-      <table v-else class="grid open-now">
-        <thead>
-          <tr>
-            <th>Whose</th>
-            <th class="num">Invoices</th>
-            <th class="num">Worth, with tax</th>
-            <th>The oldest since</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="l in data.loads" :key="l.turn">
-            <td>{{ l.turn }}</td>
-            <td class="num">
-              <RouterLink :to="list(`unverified;turn:${encodeURIComponent(l.turn)}`)">{{ l.count }}</RouterLink>
-            </td>
-            <td class="num">{{ sums(l.worth) }}</td>
-            <td>{{ showInstant(l.since, today) }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <template v-for="t in tables" :key="t.title">
+        <h2 class="mt-4 mb-1">{{ t.title }}</h2>
+        <p v-if="!t.rows.length" class="muted">{{ t.empty }}</p>
+        <table v-else class="grid open-now" :aria-label="t.title">
+          <thead>
+            <tr>
+              <th>What</th>
+              <th class="num">Invoices</th>
+              <th class="num">Worth, with tax</th>
+              <th>The oldest since</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="r in t.rows" :key="r.title">
+              <td>{{ r.title }}</td>
+              <td class="num">
+                <RouterLink :to="r.to">{{ r.count }}</RouterLink>
+              </td>
+              <td class="num">{{ r.worth || '–' }}</td>
+              <td>{{ r.when }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </template>
     </template>
   </LookFrame>
 </template>

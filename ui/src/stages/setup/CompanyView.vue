@@ -148,11 +148,11 @@ useKeys(() => (may() ? [{ key: 'Ctrl+Enter', label: 'keep it', run: () => void s
             <TickBox v-model="form.requests"
               >Money agreed ahead may be paid on our own request, without an invoice of the supplier’s</TickBox
             >
-            <div class="mt-2">
+            <div class="mt-2 chosen">
               <label for="company-due" class="d-block">Due date that counts, where an invoice states one</label>
               <PickField id="company-due" v-model="form.due" :options="dues" />
             </div>
-            <div>
+            <div class="mt-2 chosen">
               <label for="company-over" class="d-block">Where more is ordered or approved than a budget has</label>
               <PickField id="company-over" v-model="form.overBudget" :options="overs" />
             </div>
