@@ -133,11 +133,7 @@ const groups = computed<SlipGroup[]>(() => {
       empty: 'No goods are late.',
       sum: worth(late.value),
       slips: late.value.map((o) =>
-        slip(
-          o,
-          'outside',
-          `${distance(o.wantedOn, today.value)}${asked.has(String(o.number)) ? ', an invoice waits' : ''}`,
-        ),
+        slip(o, 'outside', `${distance(o.wantedOn, today.value)}${asked.has(String(o.number)) ? ', invoiced' : ''}`),
       ),
     },
     ...(wait.length ? [{ title: 'Invoices wait for goods', note: '', empty: '', slips: wait }] : []),
