@@ -46,14 +46,11 @@ func (r Reading) Exceeded(charges []Charge) ([]Exceeded, error) {
 		if !planned || o.More <= 0 {
 			continue
 		}
-		months, err := r.MonthsOfBudget(o.Budget, o.Year+"-01", o.Year+"-12")
+		taken, err := r.TakenOfBudget(o.Budget, o.Year)
 		if err != nil {
 			return nil, err
 		}
-		o.Planned = plan.Amount
-		for _, m := range months {
-			o.Taken += m.Taken
-		}
+		o.Planned, o.Taken = plan.Amount, taken.Taken
 		if o.Exceeds() {
 			over = append(over, o)
 		}

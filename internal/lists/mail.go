@@ -166,12 +166,6 @@ func mailKept(ctx context.Context, a *act.App, k store.KeptList, on day.Day) err
 	if err != nil || Named(k.List) == nil {
 		return err
 	}
-	if k.Daily {
-		page, err := Read(ctx, a, actor, Named(k.List), kept.Asked, 0)
-		if err == nil && len(page.Rows) == 0 {
-			return a.Store.Write(ctx, func(tx *store.Tx) error { return tx.NothingOn(k.Number, on) })
-		}
-	}
 	m := Mailing{Asked: kept.Asked, To: k.WeeklyTo}
 	file, err := Take(ctx, a, actor, Named(k.List), kept.Asked, k.WeeklyAs)
 	var no *fault.Fault
@@ -180,6 +174,8 @@ func mailKept(ctx context.Context, a *act.App, k store.KeptList, on day.Day) err
 		m.Text = fmt.Sprintf("“%s” could not be made: %s\n", k.Name, actor.Printer.Refusal(no))
 	case err != nil:
 		return fmt.Errorf("list %q of %s: %w", k.Name, k.ByName, err)
+	case k.Daily && file.Rows == 0:
+		return a.Store.Write(ctx, func(tx *store.Tx) error { return tx.NothingOn(k.Number, on) })
 	}
 	every := "every Monday"
 	if k.Daily {

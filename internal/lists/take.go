@@ -20,6 +20,7 @@ import (
 type Taken struct {
 	Name, MediaType string
 	Content         []byte
+	Rows            int
 }
 
 // The forms in which a list is taken along.
@@ -43,14 +44,14 @@ func Take(ctx context.Context, a *act.App, actor act.Actor, l *List, asked Asked
 		switch form {
 		case CSV, XLSX:
 			content, mediaType, err := tabular.Write(q.table(rows, r.Ours.Currency), form)
-			return Taken{name, mediaType, content}, err
+			return Taken{name, mediaType, content, len(rows)}, err
 		case PDF:
 			totals, err := q.sums(ctx, r)
 			if err != nil {
 				return Taken{}, err
 			}
 			content, err := pdf.WriteLists(l.Title, []pdf.List{q.printed(r, actor, rows, totals)})
-			return Taken{name, pdf.MediaType, content}, err
+			return Taken{name, pdf.MediaType, content, len(rows)}, err
 		}
 		return Taken{}, fault.New(fault.Invalid, "as", "A list is taken along as CSV, XLSX or PDF.")
 	})

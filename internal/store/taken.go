@@ -284,6 +284,15 @@ func scanBudgetMonth(r row) (m BudgetMonth, err error) {
 	return
 }
 
+// TakenOfBudget is what is taken of a budget in a year.
+func (t *Tx) TakenOfBudget(budget, year string) (sum trade.BudgetSum, err error) {
+	months, err := t.MonthsOfBudget(budget, year+"-01", year+"-12")
+	for _, m := range months {
+		sum = sum.Plus(m.BudgetSum, 1)
+	}
+	return sum, err
+}
+
 // BudgetMonths are the months of all budgets from one to another (YYYY-MM).
 func (t *Tx) BudgetMonths(from, until string) ([]BudgetMonth, error) {
 	return list(t, budgetsTaken, scanBudgetMonth, from, until)

@@ -197,14 +197,11 @@ func CarryBudgets(ctx context.Context, a *act.App, c act.Command, e CarryEntry) 
 			if !standing {
 				return 0, fault.New(fault.Refused, field, "Nobody planned budget %s in %s, so nothing of it is left.", budget, e.Year)
 			}
-			months, err := w.MonthsOfBudget(budget, e.Year+"-01", e.Year+"-12")
+			taken, err := w.TakenOfBudget(budget, e.Year)
 			if err != nil {
 				return 0, err
 			}
-			left := was.Amount
-			for _, m := range months {
-				left -= m.Taken
-			}
+			left := taken.Left(was.Amount)
 			if left <= 0 {
 				return 0, fault.New(fault.Refused, field, "Nothing of budget %s is left in %s.", budget, e.Year)
 			}

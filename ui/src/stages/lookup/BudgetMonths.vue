@@ -1,12 +1,11 @@
 <script setup lang="ts">
 // A budget month by month of a year: what is ordered and invoiced by the month of the order, and what is left until then.
-import { show, showMonth } from '@/parts/numbers'
+import { showMonth } from '@/parts/numbers'
 import { placeOf } from '@/parts/places'
-import { useBudgetMonths } from './budgets'
+import { useBudgetMonths, zero } from './budgets'
 
 const props = defineProps<{ code: string; year: string }>()
 const { data, error } = useBudgetMonths(props)
-const zero = (text: string | undefined) => (text === undefined ? '' : Number(text) === 0 ? '–' : show(text))
 const lines = (month: string) =>
   placeOf.list('lines', { show: `budget:${props.code};since:${month}-01;until:${lastOf(month)}` })
 const lastOf = (month: string) => {

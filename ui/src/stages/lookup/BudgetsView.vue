@@ -14,6 +14,7 @@ import BudgetCarry from './BudgetCarry.vue'
 import BudgetMonths from './BudgetMonths.vue'
 import BudgetPlan from './BudgetPlan.vue'
 import LookFrame from './LookFrame.vue'
+import { zero } from './budgets'
 
 const route = useRoute()
 const router = useRouter()
@@ -39,7 +40,6 @@ const groups = computed(() => {
 })
 const total = (budgets: Budget[], of: 'planned' | 'ordered' | 'received' | 'invoiced' | 'taken' | 'left') =>
   sums(budgets.filter((b) => b[of] !== undefined).map((b) => ({ amount: b[of]!, currency: '' }))).trim()
-const zero = (text: string | undefined) => (text === undefined ? '' : Number(text) === 0 ? '–' : show(text))
 const orders = (code: string) =>
   placeOf.list('lines', { show: `budget:${code};since:${year.value}-01-01;until:${year.value}-12-31` })
 

@@ -6,6 +6,7 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap } from '@/api/client'
 import { distance, showDay, showInstant, sums } from '@/parts/numbers'
+import { plus } from '@/parts/days'
 import { useKeys } from '@/parts/keys'
 import { placeOf } from '@/parts/places'
 import { today } from '@/parts/session'
@@ -21,7 +22,6 @@ const { data, error } = useQuery({
   placeholderData: keepPreviousData,
 })
 const day = computed(() => data.value?.days.at(-1))
-const before = (days: number) => new Date(Date.parse(on.value) + days * 86_400_000).toISOString().slice(0, 10)
 const go = (to: string) => void router.replace({ query: to === today.value ? {} : { on: to } })
 const list = (words: string) => placeOf.list('invoices', { show: words })
 const came = (words: string) => list(`came:${day.value?.on}${words}`)
@@ -64,8 +64,8 @@ const tables = computed(() => {
   ]
 })
 useKeys(() => [
-  { key: 'ArrowLeft', label: 'day before', run: () => go(before(-1)) },
-  ...(on.value < today.value ? [{ key: 'ArrowRight', label: 'day after', run: () => go(before(1)) }] : []),
+  { key: 'ArrowLeft', label: 'day before', run: () => go(plus(on.value, -1)) },
+  ...(on.value < today.value ? [{ key: 'ArrowRight', label: 'day after', run: () => go(plus(on.value, 1)) }] : []),
 ])
 </script>
 
@@ -79,8 +79,8 @@ useKeys(() => [
   >
     <template #head>
       <span class="ms-auto">
-        <button type="button" class="linkish me-3" @click="go(before(-1))">‹ day before</button>
-        <button v-if="on < today" type="button" class="linkish" @click="go(before(1))">day after ›</button>
+        <button type="button" class="linkish me-3" @click="go(plus(on, -1))">‹ day before</button>
+        <button v-if="on < today" type="button" class="linkish" @click="go(plus(on, 1))">day after ›</button>
       </span>
     </template>
     <template v-if="data && day">

@@ -14,6 +14,7 @@ import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { useKeys } from '@/parts/keys'
 import { warn } from '@/parts/notice'
+import { plus } from '@/parts/days'
 import { show, showDay } from '@/parts/numbers'
 import { may as allowed, today } from '@/parts/session'
 import { useJob } from '@/parts/job'
@@ -56,7 +57,7 @@ const ages = [
 ]
 const age = ref('')
 watch(age, (a) => {
-  const back = (days: number) => new Date(Date.parse(today.value) - days * 86_400_000).toISOString().slice(0, 10)
+  const back = (days: number) => plus(today.value, -days)
   filter.value.from =
     a === 'year' ? `${today.value.slice(0, 4)}-01-01` : a === '30' || a === '90' ? back(Number(a)) : ''
   filter.value.until = a === 'older' ? back(90) : ''

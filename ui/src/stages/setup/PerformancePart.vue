@@ -7,6 +7,7 @@ import { api, unwrap, type Performance } from '@/api/client'
 import MoreRows from '@/parts/MoreRows.vue'
 import PickField from '@/parts/PickField.vue'
 import TextField from '@/parts/TextField.vue'
+import { plus } from '@/parts/days'
 import { price, show, showDay } from '@/parts/numbers'
 import { figureNames } from '@/parts/performance'
 import { current, today } from '@/parts/session'
@@ -14,7 +15,7 @@ import { placeOf } from '@/parts/places'
 
 const props = defineProps<{ code: string }>()
 type Line = Performance['lines'][number]
-const ago = (days: number) => new Date(Date.parse(today.value) - days * 86_400_000).toISOString().slice(0, 10)
+const ago = (days: number) => plus(today.value, -days)
 const spans = [
   { value: '365', text: 'last twelve months' },
   { value: '90', text: 'last 90 days' },
