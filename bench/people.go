@@ -15,7 +15,6 @@ import (
 	"path/filepath"
 	"slices"
 	"sync"
-	"testing/fstest"
 	"time"
 
 	"lagoon/internal/act"
@@ -45,8 +44,7 @@ func clickAround(ctx context.Context, folder string, last int64) error {
 	lagoon, err := house.New(ctx, folder, s, house.Options{
 		Jobs: act.Options{Now: func() time.Time { return now }},
 		Web: web.Options{
-			Files: fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}},
-			Log:   slog.New(slog.DiscardHandler),
+			Log: slog.New(slog.DiscardHandler),
 		},
 	})
 	if err != nil {

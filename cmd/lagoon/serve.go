@@ -111,6 +111,10 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 	if err != nil {
 		return err
 	}
+	front, err := web.NewFront(files)
+	if err != nil {
+		return err
+	}
 	lagoon, err := house.New(ctx, s.data, data, house.Options{
 		Jobs: act.Options{
 			Bank:    simulated,
@@ -120,7 +124,7 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 			HeadOut: headFile(s.headFile),
 		},
 		Web: web.Options{
-			Files:    files,
+			Front:    front,
 			Log:      s.log,
 			Secure:   s.secure,
 			Proxied:  s.proxied,

@@ -34,7 +34,6 @@ func TestVerifyFindsEveryChangeByHand(t *testing.T) {
 	s, err := store.OpenUnsynced(t.Context(), filepath.Join(folder, "lagoon.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	require.NoError(t, s.Prepare(t.Context()))
 	require.NoError(t, Build(t.Context(), s, now, filepath.Join(folder, "post"), filepath.Join(folder, "bank")))
 	app := act.New(s, act.Options{Now: func() time.Time { return now }})
 	// A table of orders as well, which the demo has none of.

@@ -70,7 +70,6 @@ func OpenIn(t *testing.T, folder string) *Bench {
 	t.Helper()
 	s, err := store.OpenUnsynced(t.Context(), filepath.Join(folder, "lagoon.db"))
 	require.NoError(t, err)
-	require.NoError(t, s.Prepare(t.Context()))
 	b := &Bench{
 		T:      t,
 		Ctx:    t.Context(),

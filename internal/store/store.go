@@ -225,6 +225,7 @@ func (s *Store) run(
 	}
 	defer func() { _ = tx.Rollback() }() // nothing to do once committed
 	mine := map[*query]*sql.Stmt{}
+	var first []*query // that no transaction used before
 	prepare := func(q *query) (*sql.Stmt, error) {
 		if own, ok := mine[q]; ok {
 			return own, nil
@@ -241,7 +242,7 @@ func (s *Store) run(
 		if err != nil {
 			return nil, fmt.Errorf("store: %w in %s", err, q.text)
 		}
-		mine[q] = own
+		mine[q], first = own, append(first, q)
 		return own, nil
 	}
 	// A statement runs to its end: the driver would start a goroutine for each that can be
@@ -261,6 +262,13 @@ func (s *Store) run(
 		end = tx.Rollback // nothing was written, and a file with a damaged page cannot commit even that
 	}
 	err = end()
+	for _, q := range first { // the next transaction need not prepare it again; where that fails, it will say why
+		if stmt, err := db.PrepareContext(ctx, q.text); err == nil {
+			lock.Lock()
+			cache[q] = stmt
+			lock.Unlock()
+		}
+	}
 	if err == nil && t.outlasts {
 		t.memo.suppliers, t.memo.invoices = nil, nil
 		s.knowing.Lock()
@@ -270,8 +278,8 @@ func (s *Store) run(
 	return err
 }
 
-// Prepare makes every statement ready for reuse; a statement that does not fit the
-// schema is an error here and not later at a person's desk.
+// Prepare makes every statement ready for reuse before its first use; a statement that does
+// not fit the schema is an error here and not later at a person's desk.
 func (s *Store) Prepare(ctx context.Context) error {
 	for _, pool := range []struct {
 		db    *sql.DB

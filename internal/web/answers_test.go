@@ -84,7 +84,6 @@ func serveFrom(t *testing.T, folder string) (*httptest.Server, *act.App) {
 	t.Helper()
 	s, err := store.OpenUnsynced(t.Context(), filepath.Join(folder, "lagoon.db"))
 	require.NoError(t, err)
-	require.NoError(t, s.Prepare(t.Context()))
 	app := act.New(s, act.Options{Now: func() time.Time { return morning }})
 	return answering(t, folder, s, Options{App: app, Log: slog.New(slog.DiscardHandler), FoundingCode: foundingCode, Papers: eyes{}}), app
 }

@@ -16,16 +16,17 @@ import (
 	"lagoon/internal/say"
 )
 
-// front serves the built front end from memory, compressed once at start.
-type front struct{ files map[string]asset }
+// Front serves the built front end from memory, compressed once.
+type Front struct{ files map[string]asset }
 
 type asset struct {
 	plain, packed []byte
 	mediaType     string
 }
 
-func newFront(files fs.FS) (*front, error) {
-	f := &front{files: map[string]asset{}}
+// NewFront reads and compresses the built front end.
+func NewFront(files fs.FS) (*Front, error) {
+	f := &Front{files: map[string]asset{}}
 	return f, fs.WalkDir(files, ".", func(name string, entry fs.DirEntry, err error) error {
 		if err != nil || entry.IsDir() {
 			return err
@@ -57,7 +58,7 @@ func newFront(files fs.FS) (*front, error) {
 }
 
 // serve answers with a file, or with the page for every address of the front end.
-func (f *front) serve(c *gin.Context) {
+func (f *Front) serve(c *gin.Context) {
 	if strings.HasPrefix(c.Request.URL.Path, "/api/") ||
 		(c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead) {
 		writeProblem(c.Writer, say.Printer{}, fault.New(fault.NotFound, "", "There is nothing here."))

@@ -8,10 +8,12 @@ import (
 	"net/http"
 	"strconv"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/getkin/kin-openapi/openapi3filter"
+	"github.com/getkin/kin-openapi/routers"
 	"github.com/getkin/kin-openapi/routers/gorillamux"
 	"github.com/gin-gonic/gin"
 
@@ -148,16 +150,21 @@ func unreadable(err error) error {
 	return fault.New(fault.Invalid, "", "The request could not be read. Reload the page and try again.")
 }
 
-// validator checks requests against the contract. What kind of content an operation
-// takes is the contract's to say, never the request's: an upload streams past the check
-// where the contract has one, and nowhere else.
-func validator() (gin.HandlerFunc, error) {
+// routes are the contract's; it is read once.
+var routes = sync.OnceValues(func() (routers.Router, error) {
 	spec, err := contract.GetSpec()
 	if err != nil {
 		return nil, err
 	}
 	spec.Servers = nil
-	router, err := gorillamux.NewRouter(spec)
+	return gorillamux.NewRouter(spec)
+})
+
+// validator checks requests against the contract. What kind of content an operation
+// takes is the contract's to say, never the request's: an upload streams past the check
+// where the contract has one, and nowhere else.
+func validator() (gin.HandlerFunc, error) {
+	router, err := routes()
 	if err != nil {
 		return nil, err
 	}

@@ -9,7 +9,6 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
-	"io/fs"
 	"log/slog"
 	"net/http"
 	"runtime/debug"
@@ -31,7 +30,7 @@ import (
 type Options struct {
 	App      *act.App
 	Sessions *sql.DB // a file of its own, never part of a backup
-	Files    fs.FS   // the built front end
+	Front    *Front  // what people see; where nil, only the interface answers
 	Log      *slog.Logger
 	Secure   bool // served over TLS
 	Proxied  bool // behind a proxy that is trusted to say where requests come from
@@ -116,11 +115,7 @@ func New(o Options) (http.Handler, error) {
 	engine.ContextWithFallback = true
 	engine.HandleMethodNotAllowed = true
 	engine.Use(h.recovered, leaving)
-	front, err := newFront(o.Files)
-	if err != nil {
-		return nil, err
-	}
-	engine.NoRoute(front.serve)
+	engine.NoRoute(cmp.Or(o.Front, &Front{}).serve)
 	engine.NoMethod(
 		func(c *gin.Context) { h.fail(c, fault.New(fault.NotFound, "", "There is nothing to do this way.")) },
 	)

@@ -72,7 +72,8 @@ func answering(t *testing.T, folder string, s *store.Store, options Options, cha
 	sessions, err := sql.Open("sqlite3", "file:"+filepath.Join(folder, "sessions.db"))
 	require.NoError(t, err)
 	options.Sessions = sessions
-	options.Files = fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "assets/a-1.js": {Data: bytes.Repeat([]byte("x"), 5000)}}
+	options.Front, err = NewFront(fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "assets/a-1.js": {Data: bytes.Repeat([]byte("x"), 5000)}})
+	require.NoError(t, err)
 	for _, c := range change {
 		c(&options)
 	}

@@ -119,7 +119,6 @@ func open(t *testing.T, h history) *desk {
 	folder := t.TempDir()
 	s, err := store.OpenUnsynced(t.Context(), filepath.Join(folder, "lagoon.db"))
 	require.NoError(t, err)
-	require.NoError(t, s.Prepare(t.Context()))
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
 	d := &desk{
 		t:       t,

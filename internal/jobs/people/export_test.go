@@ -1,4 +1,10 @@
 package people
 
 // What the tests see of the inside.
-var CheckPassword = checkPassword
+var (
+	CheckPassword = checkPassword
+	Cost          = cost
+)
+
+// Nobody is compared with where a name is unknown.
+const Nobody = nobody

@@ -4,6 +4,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/alexedwards/argon2id"
 	"github.com/stretchr/testify/require"
 
 	"lagoon/internal/core/fault"
@@ -34,4 +35,7 @@ func TestSignIn(t *testing.T) {
 	require.NoError(t, err)
 	require.True(t, strings.HasPrefix(hash, "$argon2id$"))
 	require.NotContains(t, hash, "secret")
+	params, _, _, err := argon2id.DecodeHash(people.Nobody)
+	require.NoError(t, err)
+	require.Equal(t, people.Cost, params, "an unknown name takes as long as a known one")
 }
