@@ -73,7 +73,8 @@ func TestVerifyFindsEveryChangeByHand(t *testing.T) {
 	random := rand.New(rand.NewPCG(seed, 0))
 	covered, done := 0, 0
 	for _, table := range slices.Sorted(maps.Keys(tables.Columns)) {
-		if why, not := store.Unsealed[table]; not && !strings.HasPrefix(why, store.Proved) {
+		why, unsealed := store.Unsealed[table]
+		if unsealed && !strings.HasPrefix(why, store.Proved) {
 			continue
 		}
 		covered++
@@ -104,13 +105,17 @@ func TestVerifyFindsEveryChangeByHand(t *testing.T) {
 			exec(`DELETE FROM ` + table)
 			exec(fmt.Sprintf(`INSERT INTO %s SELECT * FROM kept`, table))
 		}
-		changed(fmt.Sprintf(`DELETE FROM %s WHERE %s`, table, anyRow()))
+		// One seal proves a row there and unchanged, so either is tried of it; what is proved otherwise is tried with both.
+		gone := all || unsealed || random.IntN(2) == 0
+		if gone {
+			changed(fmt.Sprintf(`DELETE FROM %s WHERE %s`, table, anyRow()))
+		}
 		if all {
 			changed(`DELETE FROM ` + table)
 		}
 		for tried, column := range shuffled(random, columns) {
 			for again, damage := range shuffled(random, damages) {
-				if !all && (tried+again > 0) {
+				if !all && (tried+again > 0 || gone && !unsealed) {
 					continue
 				}
 				value := damage
@@ -123,7 +128,7 @@ func TestVerifyFindsEveryChangeByHand(t *testing.T) {
 		exec(`DROP TABLE kept`)
 	}
 	require.Greater(t, covered, 38)
-	require.Greater(t, done, covered, "most of what was tried changed something")
+	require.Greater(t, done, covered*3/4, "most of what was tried changed something")
 	exec(`INSERT INTO entry_line (entry, no, role, detail, amount, base) VALUES (1, 99, 'stock', '', 0, 0)`)
 	require.NotEmpty(t, differences(), "a row that no command wrote")
 	exec(`DELETE FROM entry_line WHERE entry = 1 AND no = 99`)
