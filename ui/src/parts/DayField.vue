@@ -17,6 +17,10 @@ const props = withDefaults(
 )
 /** A civil date; what cannot be read stands there as it was typed, for the server to refuse. */
 const day = defineModel<string>({ required: true })
+const emit = defineEmits<{
+  /** The day was left, chosen or entered: while it is typed, 1.1 may become 1.11. */
+  settled: [day: string]
+}>()
 const read = (text: string) => readDay(text, today.value, { min: props.min, max: props.max })
 const said = (d: string) => (/^\d{4}-\d\d-\d\d$/.test(d) ? showDay(d, today.value) : d)
 const typed = ref(said(day.value))
@@ -34,6 +38,7 @@ function leave() {
   if (typing.value && read(typed.value) === undefined) day.value = typed.value.trim()
   typing.value = false
   typed.value = said(day.value)
+  emit('settled', day.value)
 }
 function picked(event: Event) {
   typing.value = false
@@ -53,6 +58,7 @@ function picked(event: Event) {
       :model-value="typed"
       @update:model-value="type"
       @blur="leave"
+      @keydown.enter="leave"
     />
     <button type="button" tabindex="-1" :aria-label="`Calendar`" title="Calendar" @click="calendar?.showPicker()">
       <svg viewBox="0 0 16 16" aria-hidden="true"><path d="M2 3.5h12v10H2zM2 6.5h12M5 2v3M11 2v3" /></svg>

@@ -1,11 +1,11 @@
 <script setup lang="ts">
-// From one day to another; a day that is whole is taken at once.
+// From one day to another; a day is taken once it is settled.
 import DayField from '@/parts/DayField.vue'
 import { today } from '@/parts/session'
 
-defineProps<{ id: string; label: string; since: string; until: string }>()
+const props = defineProps<{ id: string; label: string; since: string; until: string }>()
 const emit = defineEmits<{ since: [day: string]; until: [day: string] }>()
-const whole = (day: string) => /^\d{4}-/.test(day)
+const other = (day: string, than: string) => /^\d{4}-/.test(day) && day !== than
 </script>
 
 <template>
@@ -14,7 +14,7 @@ const whole = (day: string) => /^\d{4}-/.test(day)
     :id="`${id}-since`"
     :model-value="since"
     style="width: 140px"
-    @update:model-value="(d: string) => whole(d) && emit('since', d)"
+    @settled="(d) => other(d, props.since) && emit('since', d)"
   />
   <label :for="`${id}-until`">to</label>
   <DayField
@@ -22,6 +22,6 @@ const whole = (day: string) => /^\d{4}-/.test(day)
     :model-value="until"
     style="width: 140px"
     :max="today"
-    @update:model-value="(d: string) => whole(d) && emit('until', d)"
+    @settled="(d) => other(d, props.until) && emit('until', d)"
   />
 </template>
