@@ -112,6 +112,9 @@ func (h *handlers) takeMail(ctx context.Context, f act.File) contract.ImportResu
 	return result
 }
 
+// mostParts of a paper are told: some thirty full pages.
+const mostParts = 20_000
+
 // ReadMailFile proposes what a file that a mail carried says.
 func (h *handlers) ReadMailFile(ctx context.Context, r contract.ReadMailFileRequestObject) (contract.ReadMailFileResponseObject, error) {
 	_, content, err := views.MailPaper(ctx, h.app, r.Number, r.Part)
@@ -127,7 +130,7 @@ func (h *handlers) ReadMailFile(ctx context.Context, r contract.ReadMailFileRequ
 	}
 	p, err := views.ReadPaper(ctx, h.app, paper)
 	read := contract.PaperRead{
-		Pages: paper.Pages, Read: paper.Read, Seen: paper.Seen, Credit: p.Credit, Currency: some(p.Currency), Found: []contract.PaperField{},
+		Pages: paper.Pages, Read: paper.Read, Seen: paper.Seen, Credit: p.Credit, Currency: some(p.Currency), Found: []contract.PaperField{}, Parts: []contract.PaperPart{},
 		Notes: each(p.Notes, func(n reading.Read[string]) string { return n.Value }),
 	}
 	add := func(field contract.PaperFieldField, value string, at reading.Box, doubtful bool) {
@@ -136,6 +139,11 @@ func (h *handlers) ReadMailFile(ctx context.Context, r contract.ReadMailFileRequ
 				Field: field, Value: value, Doubtful: doubtful, Page: at.Page, Left: at.Left, Top: at.Top, Right: at.Right, Bottom: at.Bottom,
 			})
 		}
+	}
+	for _, part := range reading.Parts(paper, mostParts) {
+		read.Parts = append(read.Parts, contract.PaperPart{
+			Kind: part.Kind, Text: part.Text, Value: part.Value, Page: part.At.Page, Left: part.At.Left, Top: part.At.Top, Right: part.At.Right, Bottom: part.At.Bottom,
+		})
 	}
 	add(contract.Supplier, p.Supplier.Value, p.Supplier.At, p.Supplier.Doubtful)
 	for _, o := range p.Orders {

@@ -380,6 +380,13 @@ func (d *desk) alt(letter string) {
 	d.do("press Alt+"+letter, chromedp.KeyEvent(letter, chromedp.KeyModifiers(chromedp.ModifierAlt)))
 }
 
+// altKey presses Alt and a key that is no letter.
+func (d *desk) altKey(key string) {
+	d.t.Helper()
+	d.acts++
+	d.do("press Alt and a key", chromedp.KeyEvent(key, chromedp.KeyModifiers(chromedp.ModifierAlt)))
+}
+
 // value is what stands in a field.
 func (d *desk) value(selector string) string {
 	d.t.Helper()

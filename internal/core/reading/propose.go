@@ -71,7 +71,11 @@ func stated(total Read[money.Decimal]) money.Entered {
 	if total.At.Page == 0 {
 		return ""
 	}
-	whole, cents, _ := strings.Cut(total.Value.String(), ".")
+	return twoPlaces(total.Value)
+}
+
+func twoPlaces(d money.Decimal) money.Entered {
+	whole, cents, _ := strings.Cut(d.String(), ".")
 	return money.Entered(whole + "." + (cents + "00")[:2])
 }
 

@@ -5821,6 +5821,22 @@ export interface components {
             found: components["schemas"]["PaperField"][];
             /** @description Delivery notes that it names. */
             notes: string[];
+            /** @description What may be put from it into a field, in the order in which it is read. */
+            parts: components["schemas"]["PaperPart"][];
+        };
+        PaperPart: {
+            /** @description day, number or word. */
+            kind: string;
+            /** @description As it stands there. */
+            text: string;
+            /** @description A civil date, an exact decimal, or the text. */
+            value: string;
+            page: number;
+            /** @description In thousandths of the page. */
+            left: number;
+            top: number;
+            right: number;
+            bottom: number;
         };
         PaperField: {
             /** @enum {string} */

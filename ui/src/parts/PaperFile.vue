@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // A file as it came, where it is one that eyes read: a PDF or a picture. Of any other nothing is shown.
 import { computed } from 'vue'
+import type { PaperPart } from '@/api/client'
 import PdfPaper from './PdfPaper.vue'
 import type { Spot } from './spot'
 import PicturePaper from './PicturePaper.vue'
@@ -12,6 +13,8 @@ const props = defineProps<{
   kind: string
   /** A place to be shown: on which page, in thousandths of it. */
   lit?: ({ page: number } & Spot) | undefined
+  /** What may be put from it into a field. */
+  parts?: PaperPart[] | undefined
 }>()
 const shown = computed(() =>
   /pdf/i.test(props.kind) ? PdfPaper : /^(a picture|image\/)/.test(props.kind) ? PicturePaper : undefined,
@@ -19,5 +22,5 @@ const shown = computed(() =>
 </script>
 
 <template>
-  <component :is="shown" v-if="shown" :url="url" :name="name" :lit="lit" />
+  <component :is="shown" v-if="shown" :url="url" :name="name" :lit="lit" :parts="parts" />
 </template>

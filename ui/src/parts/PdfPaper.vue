@@ -2,6 +2,8 @@
 // A PDF as it came, a page at a time: larger, smaller, turned, searched. The reader is loaded when the first one is shown.
 import { computed, nextTick, onBeforeUnmount, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import type { PDFDocumentProxy, RenderTask } from 'pdfjs-dist'
+import type { PaperPart } from '@/api/client'
+import PaperParts from './PaperParts.vue'
 import { frameOf, type Spot } from './spot'
 import TextField from './TextField.vue'
 
@@ -10,6 +12,8 @@ const props = defineProps<{
   name: string
   /** A place to be shown: on which page, in thousandths of it. */
   lit?: ({ page: number } & Spot) | undefined
+  /** What may be put from it into a field. */
+  parts?: PaperPart[] | undefined
 }>()
 const pdf = shallowRef<PDFDocumentProxy>()
 const page = ref(1)
@@ -176,6 +180,14 @@ onBeforeUnmount(() => {
           <canvas ref="canvas" role="img" :aria-label="text || 'a page without text'" />
           <span v-if="place" ref="spot" class="place" :style="place" />
           <span v-for="(m, i) in marks" :key="i" class="mark" :style="m" />
+          <PaperParts
+            v-if="parts?.length && !turn"
+            :parts="parts"
+            :page="page"
+            :lit="lit"
+            @page="(n) => (page = n)"
+            @said="(s) => (said = s)"
+          />
         </div>
       </div>
     </template>

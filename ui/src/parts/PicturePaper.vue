@@ -1,5 +1,7 @@
 <script setup lang="ts">
 // A picture as it came, larger and smaller, with the place that is meant shown on it.
+import type { PaperPart } from '@/api/client'
+import PaperParts from './PaperParts.vue'
 import { frameOf, type Spot } from './spot'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 
@@ -8,9 +10,12 @@ const props = defineProps<{
   name: string
   /** A place to be shown, in thousandths of the picture. */
   lit?: Spot | undefined
+  /** What may be put from it into a field. */
+  parts?: PaperPart[] | undefined
 }>()
 const zoom = ref(1)
 const failed = ref(false)
+const said = ref('')
 const spot = useTemplateRef<HTMLElement>('spot')
 const grow = (by: number) => (zoom.value = Math.min(4, Math.max(0.5, zoom.value + by)))
 const place = computed(() => (props.lit ? frameOf(props.lit) : undefined))
@@ -24,11 +29,19 @@ watch(place, () => void nextTick(() => spot.value?.scrollIntoView({ block: 'near
       <div class="d-flex gap-2 mb-2">
         <button type="button" class="linkish" @click="grow(-0.25)">Smaller</button>
         <button type="button" class="linkish" @click="grow(0.25)">Larger</button>
+        <span class="small" role="status">{{ said }}</span>
       </div>
       <div class="paper-frame" tabindex="0" :aria-label="`The picture ${name}`">
         <div class="position-relative" :style="{ width: `${zoom * 100}%` }">
           <img :src="url" :alt="`The paper ${name}`" class="w-100 d-block" @error="failed = true" />
           <span v-if="place" ref="spot" class="place" :style="place" />
+          <PaperParts
+            v-if="parts?.length"
+            :parts="parts"
+            :page="1"
+            :lit="lit && { page: 1, ...lit }"
+            @said="(s) => (said = s)"
+          />
         </div>
       </div>
     </template>

@@ -162,7 +162,13 @@ useKeys(() =>
 </script>
 
 <template>
-  <section class="sheet" aria-label="Invoice entry" :inert="!ready" @focusin="paperRead.light($event.target)">
+  <section
+    class="sheet"
+    aria-label="Invoice entry"
+    :inert="!ready"
+    @focusin="paperRead.light($event.target)"
+    @taken="paperRead.check($event.target)"
+  >
     <NoticeBar />
     <header @keydown.enter="goOn">
       <div class="headline">
@@ -278,7 +284,13 @@ useKeys(() =>
     </div>
   </section>
   <aside class="side" aria-label="Evidence">
-    <MailBeside v-if="mail?.number" :number="mail.number" :part="mail.part" :lit="paperRead.lit.value" />
+    <MailBeside
+      v-if="mail?.number"
+      :number="mail.number"
+      :part="mail.part"
+      :lit="paperRead.lit.value"
+      :parts="paperRead.parts.value"
+    />
     <PaperPage v-if="paper.page" :invoice="corrects" :lit="[]" />
     <PaperFile v-else-if="paper.kind" :url="`/api/invoices/${corrects}/paper`" name="of it" :kind="paper.kind" />
     <OrderThread v-else-if="chosen" :events="chosen.thread" :title="`Thread of ${chosen.number}`" />

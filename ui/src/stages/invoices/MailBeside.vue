@@ -2,7 +2,7 @@
 // The mail that an invoice is keyed from, beside it: what it says, and the file that is its paper.
 import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
-import { api, unwrap, type PaperField } from '@/api/client'
+import { api, unwrap, type PaperField, type PaperPart } from '@/api/client'
 import PaperFile from '@/parts/PaperFile.vue'
 import { placeOf } from '@/parts/places'
 
@@ -11,6 +11,8 @@ const props = defineProps<{
   part: number
   /** What is shown on the paper. */
   lit?: PaperField | undefined
+  /** What may be put from it into a field. */
+  parts: PaperPart[]
 }>()
 const { data: mail, error } = useQuery({
   queryKey: ['mails', computed(() => props.number)],
@@ -37,7 +39,12 @@ const file = computed(() => mail.value?.files.find((f) => f.no === props.part))
       :name="file.name"
       :kind="file.kind"
       :lit="lit"
+      :parts="parts"
     />
+    <p v-if="parts.length" class="small muted mt-1 mb-0">
+      A click on the paper puts what stands there into the field you are in; Alt+↓ and Alt+↑ go from one to the next,
+      Alt+Enter takes it.
+    </p>
     <p class="mail-text mt-2">{{ mail.text }}</p>
   </template>
 </template>

@@ -252,7 +252,7 @@ export const saidOf = (d: DraftInvoice): string =>
     d.statedTotal && `total ${d.statedTotal}`,
   ]
     .filter(Boolean)
-    .join(', ') + '.'
+    .join(', ')
 
 /** The order that a line is about: the invoice's own, or one of the others. */
 export const orderOf = (l: DraftInvoiceLine, own: OrderSheet | undefined, others: OrderSheet[]) =>

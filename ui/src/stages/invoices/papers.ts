@@ -1,6 +1,6 @@
 // What the paper of an invoice is proposed to say: put into the form, marked as read and not checked till somebody does.
 import { computed, ref, type Ref } from 'vue'
-import { api, unwrap, type PaperField } from '@/api/client'
+import { api, unwrap, type PaperField, type PaperPart } from '@/api/client'
 import { show } from '@/parts/numbers'
 import type { DraftInvoice, EntryOf } from './entry'
 
@@ -18,6 +18,8 @@ const valueOf = (d: DraftInvoice, f: Field) => (f === 'total' ? d.statedTotal : 
 /** Reads the paper that an entry is keyed from, where it has one and nothing was typed yet. */
 export function usePaper(props: EntryOf, draft: Ref<DraftInvoice>) {
   const found = ref<PaperField[]>([])
+  /** What may be put from the paper into a field. */
+  const parts = ref<PaperPart[]>([])
   const unchecked = ref<Field[]>([])
   const trouble = ref('')
   const seen = ref(false) // a machine looked at it
@@ -36,6 +38,7 @@ export function usePaper(props: EntryOf, draft: Ref<DraftInvoice>) {
       )
       found.value = paper.found
       seen.value = paper.seen
+      parts.value = paper.parts
       const begun = draft.value.filled || draft.value.number !== '' || draft.value.lines.length > 0
       const put = (f: Field, set: (value: string) => void) => {
         const read = first(f)
@@ -81,6 +84,7 @@ export function usePaper(props: EntryOf, draft: Ref<DraftInvoice>) {
     read,
     trouble,
     seen,
+    parts,
     lit,
     open,
     doubtful,
