@@ -50,6 +50,7 @@ const (
 	CorrectInvoice   Job = "correctInvoice"
 	TieInvoice       Job = "tieInvoice"
 	ForgetCode       Job = "forgetCode"
+	ForgetPaper      Job = "forgetPaper"
 	AcceptFinding    Job = "acceptFinding"
 	AcceptFree       Job = "acceptFree"
 	UndoFree         Job = "undoFree"
@@ -187,6 +188,7 @@ var Permissions = map[Job][]string{
 	CorrectInvoice:   {"clerk", "approver"},
 	TieInvoice:       {"clerk", "approver"},
 	ForgetCode:       {"clerk", "buyer", "administrator"},
+	ForgetPaper:      {"clerk", "administrator"},
 	AcceptFinding:    {"approver", "treasurer"},
 	AcceptFree:       {"approver"},
 	UndoFree:         {"approver"},

@@ -5,6 +5,7 @@ import (
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
+	"lagoon/internal/core/reading"
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/jobs/invoices"
@@ -53,6 +54,9 @@ func (b *builder) costs() {
 	})
 }
 
+// teaches is what papers that say it in words of their own taught when they were keyed.
+var teaches = map[string][]reading.Rule{"PELLW": {{Field: reading.NumberField, Words: "Consignment"}}}
+
 // code plans that the clerk keys an invoice of one line without an order.
 func (b *builder) code(n int, seller, number, what, net, budget string, tax ...string) *int64 {
 	keyed := new(int64)
@@ -67,6 +71,7 @@ func (b *builder) code(n int, seller, number, what, net, budget string, tax ...s
 			Date:        b.today.Add(n),
 			TaxPoint:    point,
 			StatedTotal: money.Entered(net),
+			Learned:     teaches[seller],
 			Lines: []invoices.EntryLine{{
 				Description: what,
 				Unit:        "C62",

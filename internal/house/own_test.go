@@ -14,6 +14,7 @@ import (
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/ledger"
 	"lagoon/internal/core/limit"
+	"lagoon/internal/core/reading"
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/format/iso20022"
@@ -559,6 +560,12 @@ var giving = map[act.Job]try{
 	},
 	act.ForgetCode: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(masters.ForgetCode(b.Ctx, b.App, actor, "BRACK", fmt.Sprint("K", n)))
+	},
+	act.ForgetPaper: func(b *housetest.Bench, actor, maker act.Command, n int) error {
+		entry := b.Bill("BRACK", b.Order("BRACK", "10"), fmt.Sprintf("L-%d", n), "10", "12")
+		entry.Learned = []reading.Rule{{Field: reading.NumberField, Words: "Consignment"}}
+		require.NoError(b.T, housetest.Drop(invoices.Key(b.Ctx, b.App, b.As("clerk"), entry)))
+		return housetest.Drop(masters.ForgetPaper(b.Ctx, b.App, actor, "BRACK", reading.NumberField))
 	},
 	act.AcceptFinding: func(b *housetest.Bench, actor, maker act.Command, n int) error {
 		return housetest.Drop(

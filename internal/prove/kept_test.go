@@ -13,6 +13,7 @@ import (
 	"lagoon/internal/act"
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
+	"lagoon/internal/core/reading"
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/format/iso20022"
@@ -64,11 +65,13 @@ func TestBooksOfEveryVersionGoOn(t *testing.T) {
 	}
 }
 
-// credited leaves credit notes: for goods that went back, for a price, and one that waits.
+// credited leaves what a paper taught, and credit notes: for goods that went back, for a price, and one that waits.
 func credited(b *housetest.Bench) {
 	order := b.Order("BRACK", "10")
 	delivery := b.Deliver(order, "DN 1003", "10").Number
-	b.Key(b.Bill("BRACK", order, "K-3", "10", "12.1"))
+	taught := b.Bill("BRACK", order, "K-3", "10", "12.1")
+	taught.Learned = []reading.Rule{{Field: reading.TotalField, Words: "Debit with"}}
+	b.Key(taught)
 	b.Returned(receive.ReturnEntry{Delivery: delivery, Day: b.Today(), Outcome: receive.Credit, Reason: "torn",
 		Lines: []receive.ReturnLine{{No: 1, Quantity: housetest.Dec("2")}}})
 	for i, line := range [][2]string{{"2", "12.1"}, {"8", "0.1"}, {"1", "12.1"}} {

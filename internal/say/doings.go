@@ -57,6 +57,7 @@ var doings = map[string]string{
 	"correctInvoice":        "entry corrected",
 	"tieInvoice":            "order or line chosen",
 	"forgetCode":            "supplier’s code forgotten",
+	"forgetPaper":           "what was learned of its papers forgotten",
 	"acceptFinding":         "difference accepted",
 	"acceptFree":            "accepted as free of charge",
 	"undoFree":              "free of charge undone",

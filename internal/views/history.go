@@ -107,6 +107,7 @@ var ownJobs = map[string][]act.Job{
 		act.NameInvoicer,
 		act.ConfirmInvoicer,
 		act.ForgetCode,
+		act.ForgetPaper,
 		act.ImportTable,
 	},
 	"mail":   {act.TakeMail, act.FileMail, act.OpenMail, act.AnswerMail, act.HandOver, act.KeyInvoice},

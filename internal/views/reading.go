@@ -49,6 +49,14 @@ func ReadPaper(ctx context.Context, a *act.App, paper reading.Paper) (reading.Pr
 			return delivery != 0
 		}
 		known.Account = func(text string) bool { return trade.ValidIBAN(text) && text != trade.PlainIBAN(r.Ours.IBAN) }
+		known.Rules = func(supplier string) (rules []reading.Rule) {
+			learned, e := r.PaperRules(ids[supplier])
+			err = errors.Join(err, e)
+			for _, l := range learned {
+				rules = append(rules, l.Rule)
+			}
+			return rules
+		}
 		p := reading.Propose(paper, known)
 		return p, err
 	})

@@ -388,6 +388,9 @@ func (h *handlers) KeyInvoice(
 		_, others := invoices.Plan(ctx, h.app, actorOf(ctx), entry, 0)
 		return nil, both(err, others)
 	}
+	if entry.MailPart > 0 {
+		entry.Learned = h.taught(ctx, entry)
+	}
 	captured, err := invoices.Key(ctx, h.app, command(ctx, r.Params.Key, r.Body), entry)
 	return contract.KeyInvoice200JSONResponse(capturedOf(captured)), err
 }

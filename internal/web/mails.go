@@ -9,7 +9,6 @@ import (
 	"strings"
 
 	"lagoon/internal/act"
-	"lagoon/internal/core/fault"
 	"lagoon/internal/core/reading"
 	"lagoon/internal/format/filekind"
 	"lagoon/internal/jobs/intake"
@@ -117,14 +116,7 @@ const mostParts = 20_000
 
 // ReadMailFile proposes what a file that a mail carried says.
 func (h *handlers) ReadMailFile(ctx context.Context, r contract.ReadMailFileRequestObject) (contract.ReadMailFileResponseObject, error) {
-	_, content, err := views.MailPaper(ctx, h.app, r.Number, r.Part)
-	if err != nil {
-		return nil, err
-	}
-	if h.papers == nil {
-		return nil, fault.New(fault.Refused, "", "Papers are not read here.")
-	}
-	paper, err := h.papers.Read(ctx, content)
+	paper, err := h.readPaper(ctx, paperOf{r.Number, r.Part})
 	if err != nil {
 		return nil, err
 	}

@@ -318,6 +318,7 @@ type handlers struct {
 	browsers *browsers
 	proxied  bool
 	papers   PaperReader
+	read     papersRead
 
 	closing      <-chan struct{}
 	heartbeat    time.Duration

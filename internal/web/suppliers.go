@@ -54,6 +54,9 @@ func (h *handlers) GetSupplier(
 	codes := each(s.Codes, func(c store.SupplierCode) contract.SupplierCode {
 		return contract.SupplierCode{Code: c.Code, Item: c.ItemCode, Name: c.Name}
 	})
+	papers := each(s.Papers, func(p store.PaperRule) contract.PaperRule {
+		return contract.PaperRule{Field: p.Field, Words: p.Words, Below: p.Below, Invoice: p.Number, SupplierNumber: p.SupplierNumber}
+	})
 	invoicers := each(s.Invoicers, func(i store.Invoicer) contract.Invoicer {
 		return contract.Invoicer{Code: i.Code, Name: i.Name, By: i.ByName, Confirmed: i.Confirmed != 0, Own: actorOf(ctx).Is(i.By)}
 	})
@@ -156,6 +159,7 @@ func (h *handlers) GetSupplier(
 
 		SelfBilling: selfBillingOf(s),
 		Codes:       &codes,
+		Papers:      &papers,
 		Decisions:   &decisions,
 	}, nil
 }
@@ -535,6 +539,12 @@ func priceOf(p store.ItemPrice) contract.AgreedPrice {
 		Price: p.Price.String(),
 		Base:  p.Base.String(),
 	}
+}
+
+// ForgetPaper forgets what was learned of a supplier's papers.
+func (h *handlers) ForgetPaper(ctx context.Context, r contract.ForgetPaperRequestObject) (contract.ForgetPaperResponseObject, error) {
+	saved, err := masters.ForgetPaper(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Code, r.Body.Field)
+	return contract.ForgetPaper200JSONResponse{Number: saved.Code}, err
 }
 
 // ForgetCode forgets what a code of a supplier stood for.

@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"lagoon/internal/core/trade"
+	"lagoon/internal/format/pdf"
 	"lagoon/internal/store"
 )
 
@@ -149,4 +150,44 @@ func TestAPaperIsRead(t *testing.T) {
 	d.open("/invoices")
 	d.give("input[type=file]", "14-on-paper.pdf")
 	d.seeIn(".sheet", "This paper is here already")
+}
+
+// A paper that calls things by words of its own is corrected once: the next of its supplier is read.
+func TestAPaperTeaches(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.signIn("nora")
+	paper := func(number, total string) string {
+		t.Helper()
+		content, err := pdf.Write(pdf.Document{
+			Title: "For what we sent", Sender: []string{"Brackwater Feeds", "Tax number IE9700011B"}, To: []string{"Skerry Point Aquarium"},
+			Facts:   []pdf.Fact{{Label: "Consignment", Value: number}, {Label: "Invoice date", Value: "20 November 2026"}, {Label: "Your order", Value: "4197"}},
+			Columns: []pdf.Column{{Title: "Goods", Width: 90}, {Title: "Weight", Width: 30, Right: true}},
+			Rows:    []pdf.Row{{Cells: []string{"Clam meat, frozen", "144 kg"}}},
+			Sums:    []pdf.Fact{{Label: "We debit you with", Value: total}}, PageWord: "Page", On: morning,
+		})
+		require.NoError(t, err)
+		name := filepath.Join(t.TempDir(), number+".pdf")
+		require.NoError(t, os.WriteFile(name, content, 0o600))
+		return name
+	}
+	d.open("/invoices")
+	d.give("input[type=file]", paper("BF-70001", "1,411.20"))
+	d.seeIn(".sheet", "Read, not checked: supplier, order, date.")
+	d.until("document.querySelector('#invoice-number').value === '' && document.querySelector('#invoice-total').value === ''", "it says neither in words that are known")
+	d.fill("#invoice-number", "BF-70001")
+	d.fill("#invoice-total", "1411.20")
+	d.main()
+	d.seeIn(".notice", "Invoice")
+	d.open("/invoices")
+	d.give("input[type=file]", paper("BF-70002", "99.00"))
+	d.seeIn(".sheet", "Read, not checked: supplier, order, number, date, total.")
+	d.until("document.querySelector('#invoice-number').value === 'BF-70002'", "what was learned")
+	d.open("/setup/suppliers/BRACK")
+	d.seeIn(".sheet", "The invoice number stands behind “Consignment”, as corrected on BF-70001")
+	d.seeIn(".sheet", "The total stands behind “We debit you with”")
+	d.until(`(e => e && (e.click(), true))(document.querySelector('[aria-label="Forget where the total stands"]'))`, "forget it")
+	d.seeIn(".notice", "The total is looked for as on any paper again.")
+	d.gone(".sheet", "We debit you with")
 }

@@ -4,7 +4,6 @@ package reading
 
 import (
 	"strings"
-
 )
 
 // A part of a paper is a day, a number or a word.
@@ -59,4 +58,3 @@ func Parts(paper Paper, most int) []Part {
 func bare(word string) string {
 	return strings.TrimRight(strings.Trim(word, ",;:()[]\"“”„'’*"), ".")
 }
-

@@ -19,6 +19,8 @@ type Known struct {
 	// Account tells whether a text is an account number (IBAN) that may be the supplier's: valid, and none of our own.
 	Account func(text string) bool
 	Today   day.Day
+	// Rules gives what was learned of a supplier's papers; nil: nothing.
+	Rules func(supplier string) []Rule
 }
 
 // Supplier is one with what identifies it.
@@ -60,6 +62,9 @@ func Propose(paper Paper, known Known) Proposal {
 	p.Number = r.number(p)
 	total, currency := r.total()
 	p.Total, p.Currency = Read[money.Entered]{stated(total), total.At, total.Doubtful}, currency
+	if known.Rules != nil && p.Supplier.Value != "" {
+		r.learned(&p, known.Rules(p.Supplier.Value))
+	}
 	if paper.Seen { // a machine's eyes err where a file's own text does not
 		p.Number.Doubtful, p.Total.Doubtful = true, p.Total.Doubtful || !r.addsUp
 	}

@@ -18,6 +18,7 @@ import (
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/match"
 	"lagoon/internal/core/money"
+	"lagoon/internal/core/reading"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/store"
 )
@@ -54,6 +55,8 @@ type Entry struct {
 	// Mail is the number of the one that it is keyed from, and MailPart the file in it that is its paper; 0: none.
 	Mail     int64
 	MailPart int
+	// Learned is what the paper teaches about those of its supplier.
+	Learned []reading.Rule
 }
 
 // EntryLine is a line of it, of the category that its supplier has for the rate where none is named. Order is the number of its order where that is not the

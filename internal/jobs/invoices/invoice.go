@@ -155,6 +155,9 @@ func Key(ctx context.Context, a *act.App, c act.Command, entry Entry) (act.Captu
 		if err == nil && entry.Mail != 0 {
 			err = keyedFrom(w, from, captured)
 		}
+		if err == nil && len(entry.Learned) > 0 && inv.SupplierID != 0 {
+			err = learned(w, inv.SupplierID, entry.Learned, captured)
+		}
 		if err != nil || entry.Hold == nil {
 			return captured, err
 		}

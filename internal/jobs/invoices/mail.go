@@ -8,6 +8,7 @@ import (
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
+	"lagoon/internal/core/reading"
 	"lagoon/internal/store"
 )
 
@@ -59,4 +60,19 @@ func keyedFrom(w *act.Work, from mailed, captured act.Captured) error {
 		w.SaveMailState(from.mail.ID, state),
 		w.Record("mail", from.mail.Number, nil, struct{ Keyed int64 }{captured.Number}),
 	)
+}
+
+// learned writes what the paper of an invoice teaches about those of its supplier.
+func learned(w *act.Work, supplier int64, rules []reading.Rule, captured act.Captured) error {
+	id, err1 := w.InvoiceID(captured.Number)
+	of, err2 := w.Supplier(supplier)
+	if err := errors.Join(err1, err2); err != nil {
+		return err
+	}
+	for _, rule := range rules {
+		if err := w.PutPaperRule(supplier, rule, id); err != nil {
+			return err
+		}
+	}
+	return w.RecordAs("supplier", of.Code, nil, struct{ Papers []reading.Rule }{rules})
 }

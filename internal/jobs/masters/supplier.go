@@ -584,6 +584,7 @@ type SupplierSheet struct {
 	Standing     []trade.StandingCharge
 	Invoicers    []store.Invoicer
 	Codes        []store.SupplierCode
+	Papers       []store.PaperRule // what was learned of its papers
 	Limits       []store.LimitRule
 	Decisions    []store.SupplierDecision
 	Company      money.Currency // of the limits
@@ -651,6 +652,9 @@ func ReadSupplier(ctx context.Context, a *act.App, code string) (SupplierSheet, 
 		s.Prices, err5 = r.PricesOf(s.ID)
 		s.Company = r.Ours.Currency
 		if s.Codes, err = r.CodesOf(s.ID); err != nil {
+			return s, err
+		}
+		if s.Papers, err = r.PaperRules(s.ID); err != nil {
 			return s, err
 		}
 		if s.SelfBilling, err = r.SelfBilling(s.ID); err != nil {

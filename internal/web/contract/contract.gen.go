@@ -4132,6 +4132,23 @@ type PaperRead struct {
 	Seen bool `json:"seen"`
 }
 
+// PaperRule Where the papers of a supplier say something, as somebody's correction taught.
+type PaperRule struct {
+	// Below It stands below these words, not behind them.
+	Below bool `json:"below"`
+
+	// Field number, date or total.
+	Field          string `json:"field"`
+	Invoice        int64  `json:"invoice"`
+	SupplierNumber string `json:"supplierNumber"`
+	Words          string `json:"words"`
+}
+
+// PaperRuleEntry defines model for PaperRuleEntry.
+type PaperRuleEntry struct {
+	Field string `json:"field"`
+}
+
 // Passing defines model for Passing.
 type Passing struct {
 	Currency       string `json:"currency"`
@@ -5329,6 +5346,7 @@ type SupplierSheet struct {
 	// OpenOrders Issued, and not closed.
 	OpenOrders *int64         `json:"openOrders,omitempty"`
 	Others     *[]Contact     `json:"others,omitempty"`
+	Papers     *[]PaperRule   `json:"papers,omitempty"`
 	PayTo      string         `json:"payTo"`
 	Prices     *[]AgreedPrice `json:"prices,omitempty"`
 
@@ -6634,6 +6652,11 @@ type SaveNoteParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// ForgetPaperParams defines parameters for ForgetPaper.
+type ForgetPaperParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // GetPerformanceParams defines parameters for GetPerformance.
 type GetPerformanceParams struct {
 	From  string `form:"from" json:"from"`
@@ -7064,6 +7087,9 @@ type ConfirmInvoicerJSONRequestBody = InvoicerEntry
 
 // SaveNoteJSONRequestBody defines body for SaveNote for application/json ContentType.
 type SaveNoteJSONRequestBody = SupplierNote
+
+// ForgetPaperJSONRequestBody defines body for ForgetPaper for application/json ContentType.
+type ForgetPaperJSONRequestBody = PaperRuleEntry
 
 // SavePriceJSONRequestBody defines body for SavePrice for application/json ContentType.
 type SavePriceJSONRequestBody = AgreedPrice
@@ -7760,6 +7786,9 @@ type ServerInterface interface {
 	// SaveNote Write a note on a supplier.
 	// (POST /api/suppliers/{code}/notes)
 	SaveNote(c *gin.Context, code string, params SaveNoteParams)
+	// ForgetPaper Forget where the papers of a supplier say something, as a correction taught.
+	// (POST /api/suppliers/{code}/papers/forget)
+	ForgetPaper(c *gin.Context, code string, params ForgetPaperParams)
 	// GetPerformance How a supplier delivers, over a period.
 	// (GET /api/suppliers/{code}/performance)
 	GetPerformance(c *gin.Context, code string, params GetPerformanceParams)
@@ -16201,6 +16230,55 @@ func (siw *ServerInterfaceWrapper) SaveNote(c *gin.Context) {
 	siw.Handler.SaveNote(c, code, params)
 }
 
+// ForgetPaper operation middleware
+func (siw *ServerInterfaceWrapper) ForgetPaper(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ForgetPaperParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ForgetPaper(c, code, params)
+}
+
 // GetPerformance operation middleware
 func (siw *ServerInterfaceWrapper) GetPerformance(c *gin.Context) {
 
@@ -16832,6 +16910,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/suppliers/:code/invoicers", wrapper.NameInvoicer)
 	router.POST(options.BaseURL+"/api/suppliers/:code/invoicers/confirm", wrapper.ConfirmInvoicer)
 	router.POST(options.BaseURL+"/api/suppliers/:code/codes/forget", wrapper.ForgetCode)
+	router.POST(options.BaseURL+"/api/suppliers/:code/papers/forget", wrapper.ForgetPaper)
 	router.POST(options.BaseURL+"/api/suppliers/:code/charges", wrapper.SaveStandingCharge)
 	router.GET(options.BaseURL+"/api/suppliers/:code/performance", wrapper.GetPerformance)
 	router.GET(options.BaseURL+"/api/limit-trials", wrapper.GetTrials)
@@ -25837,6 +25916,47 @@ func (response SaveNotedefaultApplicationProblemPlusJSONResponse) VisitSaveNoteR
 	return err
 }
 
+type ForgetPaperRequestObject struct {
+	Code   string `json:"code"`
+	Params ForgetPaperParams
+	Body   *ForgetPaperJSONRequestBody
+}
+
+type ForgetPaperResponseObject interface {
+	VisitForgetPaperResponse(w http.ResponseWriter) error
+}
+
+type ForgetPaper200JSONResponse Done
+
+func (response ForgetPaper200JSONResponse) VisitForgetPaperResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ForgetPaperdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ForgetPaperdefaultApplicationProblemPlusJSONResponse) VisitForgetPaperResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetPerformanceRequestObject struct {
 	Code   string `json:"code"`
 	Params GetPerformanceParams
@@ -26880,6 +27000,9 @@ type StrictServerInterface interface {
 	// SaveNote Write a note on a supplier.
 	// (POST /api/suppliers/{code}/notes)
 	SaveNote(ctx context.Context, request SaveNoteRequestObject) (SaveNoteResponseObject, error)
+	// ForgetPaper Forget where the papers of a supplier say something, as a correction taught.
+	// (POST /api/suppliers/{code}/papers/forget)
+	ForgetPaper(ctx context.Context, request ForgetPaperRequestObject) (ForgetPaperResponseObject, error)
 	// GetPerformance How a supplier delivers, over a period.
 	// (GET /api/suppliers/{code}/performance)
 	GetPerformance(ctx context.Context, request GetPerformanceRequestObject) (GetPerformanceResponseObject, error)
@@ -35060,6 +35183,51 @@ func (sh *strictHandler) SaveNote(ctx *gin.Context, code string, params SaveNote
 	}
 }
 
+// ForgetPaper operation middleware
+func (sh *strictHandler) ForgetPaper(ctx *gin.Context, code string, params ForgetPaperParams) {
+	var request ForgetPaperRequestObject
+
+	request.Code = code
+	request.Params = params
+
+	var body ForgetPaperJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ForgetPaper(ctx, request.(ForgetPaperRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ForgetPaper")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ForgetPaperResponseObject); ok {
+		if err := validResponse.VisitForgetPaperResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetPerformance operation middleware
 func (sh *strictHandler) GetPerformance(ctx *gin.Context, code string, params GetPerformanceParams) {
 	var request GetPerformanceRequestObject
@@ -35711,322 +35879,326 @@ var swaggerSpec = []string{
 	"kFcD4NvwAJ1b22FNnSOeV6RCmCHyHq9VR0zPTXhZxXF6h1CrBgTaHr9OPc7RiTeknEDPQ3wOsYPRGjeN",
 	"tMwjfdzRRFXWVAxgw1uWH4wLzFY82hsL8D+1TbowxK5nUVtIWdqcuE3FGTw3YiTovscnfZU+tLZDgSpE",
 	"meIII7ABfQIDKH2C27jJuwmC6+ya1s4CxK9ika2sD2rp/BxB/PdisWISwXV4KvCRgW9kO4qxMvRVALkF",
-	"56bW5KCcN6YlI0rIrQMmALYq/eWqQ181StMFwozw4+ov5YIrxZTGLkOY/ShATROwtMHhO4JnigsS8Hrk",
-	"T+UlEXB9TMSg+AZBcAje7fgFVrw+oR2WyDSHZd66wDVPbUHPegMd8UBcjxR3tktrr/4e48on/bJ73g3c",
-	"UCzbCy+PjOgnIuiGkjo0nX7yJv52xCF484YLdCLqUihQRUGtAIr2Et8WbUEK4k3LUu+5szK8zLjGDW3m",
-	"5cH87dCt9LrV9YpXGUWPbh4iQIFZMSLdhm5bUZIQBS6RGCGbMB7exRPR9nSN1xmUaJpcp3As0JFoR4fU",
-	"aE8Ax9x3LjxEewoG3lYRu+1DJbpl/aMmLBNUtFmSggIZut9Xfm26EHUyRvuaCMrr4tizpYeY7rGIkiSk",
-	"B5GHqnFOnDhNa8GPLLbAXUmCMcza3KUYZZLx5ARXRCRcrEeRls8ijIVLCWgiWu5oW31jNayjoWQYtFcn",
-	"a1ISMrJcryNRpYWkz71ytyqm0L+vpqRQiBA+qfvlccp0yhO7TTRZWKYfeqMtl4TftGrHRVnQZ833exwP",
-	"p7irdeQvfEvjOpQG1mfkHd0nrK9D/wenBBg7YIdytjYxUZ8rNHmY2nRfpxCFSnhB3/BmHufLTNdHvHya",
-	"kBsyxE7sTpxp/ViUI7rwsrrFm03pZIbKi9gfPsQC+eEsW6O3+K78/HLbta/cevQSVNgPACCjDGIUkmTN",
-	"9d/qPWVUKoEVF3GtTu24hCDMcKJT3HGTuymYnNzhr377uwxuCvNc9LO9wtWlOdJpQPmpxue43rrQ42yX",
-	"e9faUtRhauNs/b4LT9fi3johrw/RO1razAlMxPnXBUzrxxBMiXIhR1vLvuPHrlObSrTHar0jddDLBzfZ",
-	"rpsP6p9cOx9gZFVRlP9EL15ZbmUYSLIdMrYfxYqna4WBz0aXWJA1qW1NXkHS0EsHKyIVqunGprxdAExr",
-	"nWF1dJU1wHAKmOaeWNGGxF3U4gKUTUuQ5+pUhVJZCCxR65uMVdncj9+JQ+y0JCLPa0GWRPtMiV2ScLAr",
-	"L8jE5XKsgWnkzOzCIEH2dJAsT5XIuBSan03wa0+Z5yYTl55pyCllIIN7B24qr90VnJ1MgdZvbOrDXPAq",
-	"i85DmtpaCazvLMDiC+dw05i/Sm9KHIqlJHdExFLpPq+YPECmxP09Ncbv4k1MTgLzmm/PIf+DyqcG/aAS",
-	"6wWkhs8V2V+bm3BBT7r7yY8u2jI2L20+qVs0EUUl5FQoq1DdEsQFYjxx7yi0WESVNYc5VsXcx1uVmpAN",
-	"+rYzhLq5GOwTGYAa0oow8pClruuq7K+gl4oZPizKlFo6gP/SYq5E//J0SmaF0yjJBf1b4Y6Kt7ioomYJ",
-	"R+oYTSWeCIklK7hBbwOG3/58qpvAvbK4r6GXYFOyDod0JvdU2r5gWxGTfUUEaEiRxBTcQIaoQoL8FTh4",
-	"rEckFToYrUCKm1YkvAYVm0+Ku887yfUyWGvTQW2rRQJ/waW2HN6iX8EpzX3TsgUZrqexss53OwIku9zl",
-	"dPWT0sLGSqJUQxBVD7RYXjFfJpCk8/1kM0p1Sx6fCpiSX7WqgKTZPB/fRNmV8Fbzyq1BkqmkujlSLdu5",
-	"F/0MT/1AMJMjtXaa40To5hSMt5NYpwAx9fVNYtcMXW+oB00981bgnDMXz3ZdcWMHP7gkYqken+JWs6aB",
-	"mTEqD6HAfiah/653qQLaJoqc5Xaz4si41pA0TgMxpaH4bYNmQXfl9Qjb9ERepSr0tYWN2JsfMG3k8JZq",
-	"7I25f1ipF3U3voGv1ZOthU5bnNvSXXYmGnHLKMndcOKU5MUVHUMVwoNDe4vvSNh7HK9Hm670Hu0GSZBq",
-	"BTMlRB2aksNMBb5oIIrW58Bxx/XdCip/DOVUzdetNj7Rsfi+vzGpvAtfAKd8U6MVXt8iRaFJgljNyKj+",
-	"8VWg7mY0wRoE1etdbs8WzbmGIzNWu587Pnin12YjThnTJRmBwEbOhS4/gMm0NmhPGd3rn90/12IcfCpt",
-	"wAlw6uERD3pYfhfvYdHG59FGxbbKU3ySD9F9xLRyxivShAXdmUOedNtnHuvVK/eMioY1mlP685o2ZFE4",
-	"KgabBkk2SQhDq5PetSZdXmxnpwo1Mta/ZWHAbIhYTD6DGr8KHcw5PDgxLzLYE2/T8nGD0860ltUFvjhY",
-	"e/P5sDU3EMlEEcjwnCtMnmMTRsmpOSRJYC2pBGbb2HaDwt49MRWqmCFc14JIGdw22Sgu/VkCySxxXA2z",
-	"9RjCCna0ge22Q5yTYaldzrcCsVO12LwNZjtrKhw4wNV897J2sXHFiUftD5Rd34BqgY/Qjg/3WV+vO1t+",
-	"YstO7LJPFZ28weyW1G8Dx+sSIaWL1db5grmBMYRybvgjMg3OrtD7AEU08TMtWaPxgerjBotkQyvMYbKZ",
-	"QjcnutRiLSm5VonqE5AVApiggMrKyPWhjZcciVQ9WiuciJ+6Msik415Q+9BXyjgfSCL0bRZs9hM/28dm",
-	"ChHXrboJZ9C9P74+ipxRDz8DO227m+c8MoEjWNqzutgF9gzbmkgl6Be1peaXnZ3FljFBtmiGveTO8SmM",
-	"fc1F/YaXdgdYPyNeZuduBuO/JE4+aNOOJxBwK+N/WVAvx9ING5L8Lbs1JN3a7c7emZIe8jd38R1WwVmp",
-	"hv3c/lptD14jES80J+7JxV2Kn3Emt2CnXOeiZQz5p8umY61bVsqyKOFYhjuThreap2CuM5AY3piU/rUN",
-	"kSJNkyA28iktiRRvAFFYXxcglEWVRA1m27bfMBro1rUsHEjlBVEqwwmN8VKO5+XAz3uxM1vJbZwbMyD9",
-	"zyeibKGtHlo9roQ4Cw8CAmnJS8ob0wZzUaLcGRz8j8ZgPYkx7RuAl1SjDThnk4zPAfiza/+dbM6zq2OR",
-	"TMvWyNWR5+IjvnENUdEO00izWMYiTVv0rgMLxhoXAFQ6idLjyeV5MhOCtrzszEanfgDtzE8PhNWLRNmo",
-	"98RZCBHkJWa+0MJGPq1ascjTzbxgFNJtO0KMcU5DX4Arf312PdoSgkA1IlTtiHiAeKscWAjkUizd8jDZ",
-	"o2+xY/6l351Pf2bkmcKD9QZzeCjZSTlh+XmNJ2QfoUSaSXgQ4MzuXN6qNd9nRetDkz1i64VMmSJ77wlo",
-	"szmQ59f3c5uK4vxNCYq1+Rif8a3cVIOOqjRid7BwhaaLx/EGTBBEmUZno6RAxYxNNSVy0q1sRcoen/S/",
-	"M+1X3M8nz+IK0Pp7PHtfxnn24od4gvpqPgoA8Db+12mZ2hqTUicNcqNQ277lRJoUpt0MnBG/Vcbe14WI",
-	"/x2jRiGHQCmlzDVdqBG5qifJd7T5Zp/0vaHA6fEySK/uMnaGDtUkt1NryoPlrSq10KlCpktXH5/lpnqf",
-	"0+FtBIG3yZLkNz6qeeUGupJb5rKOts6q/X424jBuYpu6RdqctQdXbE+wCyysqeFWIeI2IIbXu1K/sRWm",
-	"wj9sSLMgKb24TTf3Ny371hcjfHrhxBEDfFRg7TI/0ZUkZhFdFmFSpOqDfTniPHui2BKWSHhAGa3pqV1j",
-	"oZ0yBQeQPpvYOhHxsASZEWK9ZEEoHdSD9s7+jGNhkl93eAQMihvNdxKrfVZDw/xqFwTmEsX0iXH/gOvi",
-	"AEkHqRtxRVw/taRsbZw30TIo5N1jfSmR3INZ6X+0TNg1wltMS9kbiqgNglLaSFg7AWw9TObYqQdxaVe1",
-	"5d+fEPSy2C2u76iMkrW5TiMIMXbgcPryRppG9q9w0MZnC+kemKoItyJxSpxGRqoJAJY4QCXyKLS2IB6t",
-	"SMPZVlr29gL2m+LGQLoub7ggrH7Hv2V1Iq8uZMQSvQwK0eFKecC0HjYCBEC7kSaey7R5dBr0a2n0mIAN",
-	"WQozL6hSMbg319+qb5bmhgQraI6tCo0HjqWpQs1o8bDf7Fo8vJr1akBtm4dW3J5r6nuYOrh5e/0etX84",
-	"JbXbs/LGYdrifKKtdssQ6S7QQjbuGkvIbxElmfF+60cJCBb75wS9QklHCmFK0II7gnFHYyBbtCEp8FuR",
-	"bl3wJeDwFBTZHTkyE8SNrDqKXO2wSf3X6FGTtI/6cEqIUf8pIULbpNCnhLL9+8XUUkWH2J5I2cd8DUbV",
-	"D3aE2OGFPsz1WocCH6WIJ6m7Flw0pxmjzrEmcuSYG9tqtcJrTm+7VeHW7BbLqr9doV4Dk9tg6Xp7h/S3",
-	"8I6XsYjL9sDVdCrTSx75xsMFG65UTLgdyseipDUQsSLcNPwoAazCEkrncHf318s1MIx9EcsTPv4DrQs6",
-	"6CnUKsLLonKwjM1Lwgmezm32gpnIHiQCAa5EcJZNIzmb4kry0oyv/UiUZ7AmBcxxbrxPbXvRbDYT3j+R",
-	"9o28clltcF/vv/7D/0JcoK9+9yX61x9fPnmBvrx//8vfTHTkRlshBtjYYY+Xv7bbfs74q6cuYMmdVJY2",
-	"7ASYppKkTZKsYyG31gAIGG85Z//9n/8F3T7AL6sENUgfuc2O8ryKAxt9Paiz35PVHJgkaZ/rHny1QbwV",
-	"SEIeNt4oeEXq5Dmir5eDtj1bOh7p3rOM537zRFi/+jzIdpGDdfKaOZVcHah3oXMxU59Upv0fiCFk/qyc",
-	"o5kPOeWnZJqTVIiRSUtkMNDM5SAoieOso991tDtHQQ2rwIBAyOVT50oJClCPxzGk2cN7MgJe3TBTCx1D",
-	"eaEAoZkK5h9GzkO0efQgyIa+z/NJHMZ6Xkon0yupbo6CTzXKtwekuK0zgCIEaNGwcR60gsKDvWVSarBU",
-	"87xn040QViJGguGsgxAQP86p9RL30GvkKLTMuvKL6MQfICBTORJyq50OgLD14eXVCWF7px7IZlLdZ9uO",
-	"nYoPckW8JvIhxLQfaH+/F3k+dzdEKdGsOa9sWRUXtt0ng/+u0/5xgJIqadlpJFqRLR0L78NtkrjGJjU1",
-	"oZtNeQ7XIUfOFUY5Hzh47g/RgjQHBzmnhXBfzPdBX+jH4211+j3mYq4vm5YYgjSSWOANtqFiT0xFXSIw",
-	"xX0WzWBW7g0gwBK1jpY3uTKsaYz2ArTexPVxXrPGeEgO5NKCXyaxLt8SVi8xehGA1q/iW9WRsMfw3FUr",
-	"WHnHzKwcI92+f5jq9r0OhWYRIG0XnrMetGHNhMr8MS2jEWpqPRfAYBY1EycvoK5PPbbUa3qg/QBnNk/9",
-	"RBprgiBT8HbVkASR8ik7sOTYS934w+UIqGldjM59NgQmAbHEF0suYO6dRBwzaQTtgEEzP1DKDiHILPiY",
-	"C9LGIxB8f8AsARyrje+2TcOmTrd+7HkqT9IQ+Ui9st1N46N9j9kJkc/9TQHKWqGMhYJjxRlBlmb6i0TZ",
-	"SmFWgwySGvookpCezE9omPvr7Lxc1bggFmcf4q+K7pPEeB2y+9jqEn5oCrobDKzLL1HPzWaXM3/Pc9vk",
-	"kmBogXZZbem0cQDwZ2pJDe99qD0Doce3HgAWLGqbuWJ/X2lqIEjQqlRDtJnqkqqZCwFN53dOXqwX0tv4",
-	"EfukT09kStjY/y7bPWihhEknpX5h+jl9JJUEeM0IHMzxZLjdvHqm18y98Xm3AUrICizIcSGLvLS5wQKI",
-	"ykJ3jQtDTbMkEgqj62VX/Szdm6ck+T1l9TLrU64HbtUiMk56dCyLddi6Srb/3A8wOnEAUllChBYd35bz",
-	"SP7lLbdn6sazFciuPkk7SfqFCMpWpPlz/JBNoLu8MyQHLVOmE+mLFFjamhTYzxFHMMy6A15x74uKlW7Z",
-	"c1bcRpTLN1NAI5PgPfFviI5eYbi1ZJKQTLdX4+aIT9LyscvK4+E4bYDONcQFAF3tu0WUyNm+h4iZ3r4K",
-	"MQ64M1MkDHMxluhNOSrkTl+KmqLs7nM/94dVQtIm2HR9KrgLdaRPo0P5+VymnfTL87sx/YheUEZ8tVgv",
-	"QHo/Tl+cF3pMxIj+UBIjMk7MRO5sPIelnmOE/TvEkAv2nM+YAwGTAwunEsqhj+g/iOA5vZ51zO/7FqBP",
-	"fcWKLU+VmNaDV8bjd94rndnDKR+yDn3ISYH/YCMoJW5VNDD29f0CMMysyNjX8xOORasmp/saU3H1otpU",
-	"b6an51lWbjtIz7citx06VQzxym4OJxyH2OvVtubEKC4UYCewrYvpKMRTnGpxnCKnhur1ZPbPtaVgWvvs",
-	"3jjs17Jkn7cnC3CBGEs5lSljaT2K8fshAy0ry84kK4eS9xct5eB/8T2pYPx/gRYc+9+mRaFChNUGZlQd",
-	"U7jN6bCl2qWq66lCUnFuWRR62gDyvCWHsVocDXt1vCbknCoPL0Q75Gpo0YItNLnN31j2+ZKzmbcrtWmb",
-	"CfJwE9LU2oZZbZKn2ilvarQiiOD1DgGx1oxnf8ahPi4kivW+vOFHW9QA4Amd16lHbcar9/TK0O8jLG2R",
-	"ZUnvz9DptjcGGFDVyXJykZbU6U9GK8pE/Biz21QhWi87m7VOJhIw1mdfExDEETP8oAX1yWXO8rrhjr0s",
-	"03An0SzTnVL1ZN/pf//nfwF8szldoNUtalIYV3RD19gVR43M9xEKeLBEK8DjfIhsgypa4QazNUkAB5fR",
-	"HBxiJtSYBkNFIAjSD+VWEnakxtn1cyVh2tpWopgS+54IK1cXAN6TG0inEj366gOJN0q/bVdSUdUWw3uW",
-	"cMMvwEpMAIAspmEHAJAB3mGvEGhaON8WR9vMDDyC/pfzDRd8dgwLaAUWrNJcTcfiNXDiz5B7v+a1PKiz",
-	"5jUxbQfBldHn/2y37oaLSh+bku8JVIkAD5Xrl48XfWcBAyylYs64KTnWKv0V+44pCWq7I5fy+8xOYUWg",
-	"hSPv2TxchRIQiSPO+7TDRS27hFvAU/2RbqaZhPdO/H8UvD0sqnhVrjPfkVr2cSANhaHiXVu5jU3sKNuO",
-	"tXfV1luicjY3GTCH9sjjM2u59gSq6CZy1l0Puz5ufSg85w483jV/mA69DEiILLT5HpoiMWLkiLjxmfOa",
-	"tfCqiUX2zYXXhYpdY7pt2ZCDCfMjMPh+kVOxaL/4MrcUTBEx7zO/g4dGJ5DFa3cVYEZpglkPhuO0ZWoH",
-	"fMebRWVi+srT5xGAa/1fdobklLK/1FQeWiidsWr/F8jdQ/Z/OK7wbrFRqUqjTKy3gdRgpPbFk5g0TiRu",
-	"KS/CcKnVTJwWgTHEGpAc3oLeFlQiK1FTEkQT8Pg7S6U7vh0Y/H3YBHDkQrm+GlNLOaBERiBUFe9TZlqP",
-	"G6JSjbxpV1L9icSpU/f4BOwv8tZSkdv4bm/alvFw/EUerct5BnyMWnYJ3J1JroTgdmk1nVgyZjsN+9me",
-	"PDo1mFO7pUjcOQilRdjcvb1wLjy3fxkvvsVMHHeRuvivstN0Vf6VRiq8JRNNJNV8pUM+SU2s/vyrabCp",
-	"PFIr+7zPvQ2aLOwkp1ZvEdyDOWcfXRQup6y6O5KTs+/PRBKzT7/Jhxr1vzBEuVnsuq6iYcSn68UxdEbu",
-	"jxFmYDW765KtpZddKX03uIiL9KwVsCLuiQqY283A9l2whyrT/CIVPmVDiz7G7PaRnUcM4MgwGxREFR9Z",
-	"LoTIyyz40dwOivrcUR/PsFA+te3sc0nFyE30m9Rz5QYZrtyRSa85U3hd0KHxxPwg/i7vtIRCnGlnnueQ",
-	"ebX5gTNTkTU2s7W9CZeLxN+hYxzGFsPmaR+LIPyufeJ1tEjjq8QdbDyV3slEyLPx6fR1qrvrjWmYir9s",
-	"666oA0fQx3Ilgkd610zWJbxQQ/AdkWOA6ui1LO0rSkhNBmWWvX0QfZf2LovOzc5wfz1eShf+nsPYnnNE",
-	"KZMKNx77ZYAScP9f0Nf3K/T7+/+Cfnc/kGndEnTc8YZkdZ3ZSFYB8ZSt4Yv2nztejKyaFqyIeGp1esLI",
-	"O7WXlcmoyT1uGiIeoK/+BX35TdYkG4KleuUwh+cU/Z+dZjFXZI9pE1sl2pAatQxg6VXVuQbQBZJ96v6A",
-	"aZNid9/j0xMjgfg20d48eGhTcSKgbnNHD6Bpj3w6iI0Jsjx8lIjOkgmbfrUrJSCull+i9L0n1kDC3u3I",
-	"s+YUX4CF11eTS3oe1BIPDg5TAWkqOBgXjpgG/vuOm8KpzMTaKw/TMZCzlC2pK2S2nULGgcp9sVe6c/2Y",
-	"Az6943lN90V1148A6+C1SNRcyz6YQg5US1dZ4otbcssXwvra2NUTv3+S6ZAq/P55nfNgyxR+n7qWnwFp",
-	"ZkMtXcm9DboMQytmoN04Oo81OCt7sZoeuqRRiy6OGrpgnWHpuXk993XsMw78zCA0G5yRgV/Yu1IMQkXd",
-	"VcgfhZO38rCCouRm7sqEy8pkTHVx7AZXVhUx2Uh4ybo+17maNTso0pxiWJjLWgwLUW/JQWVzqQhZAj2D",
-	"qVhQ5gR1mUshjpL8WWpHaMHo0/XLvS+5YrQQRshQTdjvWaH1NMNJprIanrV3vicHdd0qoCX6XlY3U6Y+",
-	"H3O9RxhTGQs/XPGp5O47vGqW0aZdCHasJNAOg41yYAIQj/EF5ugNTfzdPO5xtZKiKadzTeZuAgKoCEXH",
-	"MRFQj+NCjifVeQAd+1ISB/KdAUm7ahcslrRkk62xIlueyv7x/aFVRZRAjl85d49r81ZnpAj8OO0n3EyD",
-	"QQ6BuOvUGiwoCXqE3AD0DRKwGX/79f3fOqBhifSg5EN7HRZE+4fEtoEhteOSIKxs0fARkvdwX1b4faRM",
-	"KFiSmYBlbhw3kal9BUdSHTaapZOi82U3uOTiadcBSMHnYhDT6c6+ZsjJkoLwq8uq4BYQjH+VC86UpBV/",
-	"h98XN1gWUJMkNC69zOWVUOP9O9GR9M7VnxTsUPiN3pw2MxXlSZuO7n+cOPxMbP1DhII/YEB2IiYW2RMX",
-	"vfImNW1JbVF+z2RJMdV5aOs8ZT30y98SwhZtKd898tAhZwKqsG9oNxCDQ6qQzyIo3GX3keQF94zqNPPT",
-	"CRmVXrEK7j/xG0Z0LHRRnbZjY4xTl5pgqwNZ1P/k7cN5RNfw7IskE2R4ixtlLmQfnZoCCKSpHoMciHWv",
-	"coocL8AGF10LW0NYUvA0RK4OYWPabMg52kQ7Zt72a1F2+A6YdIFBysblzmje0uMLEI7tIOKCUbgpplxs",
-	"Gn7EDoYl94piwBQKeUlLnudHlu23vjoyfY2L3qlbHxnP7eP5cKjZri3PSbMKF2MIe+2nYmQTXX9BcbMo",
-	"IDWbKX2J9yaAuyInzmZvnzCS15yasp3JMNa6FXf5yGT9F48qUNpEP5tBkrWFq/pe9dAQV5EjkcogEStB",
-	"Ta4pUkuBKYvd1R4ptOdSoa/u55MlwwQmkHfMtx41TdxYhWA/sSbWPVXZme+Gx9pTrzEp/aXklBjBwpxF",
-	"mfRq+vFk+t4CbWcJIN40CKezPgbtslc3UtGmsd2DNuEfOxxSyGM+rV2m5e5UiabncmD14C3PDGoQAGBS",
-	"Uhf+xteVTt8koaPGKJ9ZASeOrlLUK67ZpVHgPjNCv9/CzWC1tVMlu3qhdJ0t8SqVtJGLIEyixahGGxEw",
-	"wtjjf0us2433JJ9DXQvvNfDK9CIvX0ULUVXZ68rMglfksRmFWpITwcKX9nv62FzslFil8pezoYqegsFK",
-	"JNf2mQcHK2lLsfVrcVjNomjrHRF0Q6Plu7YSNkRxn3eDzct834AdT3L6y6D4UkCNZE2jUUq8XpODInWF",
-	"1g2me/0fth6kQmsuBBQwIy46alQooqppjTA7GaXBK1MWnGgLKYHUTLByOPs+PtHz8lhpsBNXmR8BO/E5",
-	"xV7V47h58RyQwQkaxiA5Zkv2zZe6xbRZMKiUSPaPB37Wpf3JELPA79XsMylmGOxrkvN4G6x2WRcCKHnc",
-	"MCR7t/RGfcf72dngd/BndxSnK9kieFXAwwBHi6l1QopviYGlOwJzJGVhq2gkevNzkdItMH76FHjJMyKJ",
-	"/XxBJ7JQPv77VbcU/hPddJLLLi8JXkKTlXEG/BHvCVoRdSQWp0cdOarxSVbI2XBtDvuwPMGy39pSgixn",
-	"4XtyUOaul6xfzX7Xd6Spk8502qfNdAwnvcAAcMXWx4IUYuv5IzNX0OIUYcuAkLAmJkd479sn36I3ZM33",
-	"e8JqwNtAX92HgkMIv3FRow0X9lTKbNbMw0QNNT42xZ+IqKmBbXPNsQaa6sYw+gPEAm+VJTY8Ygos07Fm",
-	"2J+6uFuB+l8pWvezGagv+C6tq5gN/uiHXLXyydWzjKh3IFliKqwCctrPJFKtYBn9nNwW45kvzE10aUNm",
-	"Dsp1SZlIT/jn9mP+jE/F+++IT0hxxzCA0YZCEMsShhpEhKO+Xa84v4V/hb4TD9UzcFM5v41HUBu8Ik0B",
-	"t0N1c9R3/JiqnIJCPMoG2rLDbNjfnMtobjA2YZyVnYkbRVTahG53akKRsrSlP7nHJwt1/BBhk2uw1EiQ",
-	"OwzmEAwDTM8PBLOLHqeOdzQ3emxDVUuc5fCgIRsXQ4jL3PlH1ywHmpDL0Ll1tTMTIOxQOL5uBVWnt/pb",
-	"DlrdE4lQvfBrzm+pP34e3DTAs9mtNz7Q74m2CODpbHj8brPmTAm8Vt7RWWmTQYSlwRB3RHyB/s2wCFKA",
-	"WhaGl4PVFuPO4GTURhjITFu6HOZBXzdMYNa9GDj/oB1kjzD8fwDFM2Ap0H6g+Bfo2zsiTuYCihtgFdT+",
-	"voHTuncQfNWQ/f/8q75xo0dIn/2AtIeFoIAVcktOFZLcAhoYvhxoVz3StUEu0P/LN05Q1RBPVRrUnT+4",
-	"+dJdOvGB3jy4+fqL+198DV6s2sGq3MMHes+15T74+43tI/XcI8/rmwc3fyTqke/cFUQeOLMNrl/dv2/8",
-	"EKZc4XYwz7/aNmOjcbO9CK6p9peRkXgKuCnwzxvcNknV9mO799qI2Chju99jcQL4UvKZAZCzUwbp4a0E",
-	"1bbf/7P+TSiXeyG0+MFu+76EnkBr1Wv3nBawwHui4Nj99/hgu0fugaL/2ew0ItVjXp8uJtaX5OjH9Ut/",
-	"OyvRkl+uuKKOO+iKK2oEj7hfWLdW0ZWtbt5/Ljig6vz7zao9gfsEJH93hpisIeK2I5CHiIUgWLYC/hvX",
-	"e8qoVAIrbn6p931EYSTdss95qz4H3kU4k9O685Zu2atWfds9ulx9rrSQhjznLb4j9TUX81ttlJsG2aPC",
-	"tOG5lf24C9rDLoyvo74MBhiHn5INGCL7fWA78IHUBxrJjzuOoIWTstAqNNgelR9fg+4RNnGSfMvqfwAl",
-	"qn+lKvQO3xr8OzdVtMLr24+pOHLi4MB3pPPLPh1FebLDQvW8uQ+nJ1oRrmpjzN0U2oG1ucHelXS4N3CN",
-	"DjVGEtUeBvrSX/3eoovWhonji/5IP/FpGYZHZtAf5Wix377mkhuJm9CQiamfEDZY7p9JRFiv+d5Gk3vu",
-	"pwms9BUgbQrGynDv7yYi8su9ltU8rRo/spo7eSzSj8pezfXtsLuY+ya3/qpWwQqNoj6TYMRXUkMLa/Xr",
-	"U0BzKIGh0Z8aHUmL9WtnOQ9Sl/4fOCOnR/DUNSWoP/CCyqve/GEqCGZsoVIlBHQrtCKS1nZ7AzgJqbdE",
-	"IIlPMkCYt6J2fLShFIWgd5Mm+wkAx5nHPinD/ZQ02lk5fRTLfe2T+ntCDh3OPxzRpEZ2kWvORQVpNcwM",
-	"0Isl0VUcDvBwzY1PZxNbwRbzvt5YF7zFngyppTTig9nga21oO7FrnsmW2jBYzsSSpdfmXk3lGk9F9Z6a",
-	"B87auv88Uz8902BveSMVQvhogCAXbP0VZrdTu/2x/vsVZabf/xMlx6uGz1sPqVkZrHEHOwHUpd2pijhD",
-	"FpxJH66Vza2ajLdHC3UlDt2J2ytSHZ+5/StU7F7dX497GKATJo5mrQkA6GkwFi5/OO/bRtEDFuqe3s+f",
-	"11jh/poOaWQbkkBtWFGGoTF2vlVnmI+7+ObNB0o1ch0P8trOMqy7v5JrbfvXA6bsi/v3v/pNFeitA/by",
-	"XDcS/esa79UX93/7dYXsf33zm8oR3ksES5Shn0ml3BC13qVV8pn+8yOruB8lE/AJr+4jedutqKmKkm61",
-	"z1mTTiGyXLe3AUvXr8x5G3CtXTcZG1IHOoiMjur6fPsfWdZ78P57f9f/75d7G0EmMjrPBCGe8+2jrHTc",
-	"e2zMeNIfmXvnR7xzGnbCD54/0J99e119hpNnhde3xhUyDIn6CMIDhkxJFMJbTJlUF7ZZfeWWxnolkgfG",
-	"Jf2nal9atT9CKOUDKPdbktJoq8kIM9+gz0UXeBFkzUUNEKpS37mgr7gCAm19NVi6AQCV8nNbMDUResNC",
-	"nB7Dw/KTCr2ZMcHwfpXRtz/SO+KvhA3ZQHrMrJq0bBB7U8pKECPvTQvfXFA7Fci22uD7+ZN3cHjuRcc8",
-	"e6WrePCZK4r4ZyvdQ4MZg7JDtCJoxdvtrneuOBC9X6qJPHI35k9wmxjO3V/XBnndYAb8JqbzMFw8xFtl",
-	"rKxR7NhiRqsPZvaHVpQJW6lH9LgjYvu0VEAP7ldpKH8WVBHnMZqFAkx/yhC+hFHUr8gwin8iWCT8wL+1",
-	"BOJO1kM7mScDjyyA3Bl3HPz56ob2TzDDaxtaQDKLrU8VNI54GrsK2RCxLQ6wVQHjhKJd0eiq3fv7mtfk",
-	"l/nFA2QzmeXG25avCf96klbFe+2fulJYkUS04t2OmOINeTHdGG5c5T9hzPhYTRS+JSxXGzK2r9SXT3bz",
-	"QQJ/8EHzvQ8Y+fu5v8FG2yrYn5Hiqwzf5xM89Axl4a/2vDO+DFpjpn0fczOsLUXekuK5NZa7qa3yRP/9",
-	"iqLT7zfVMtfeB3uoZrF0WMcdYRXa8SNaE6Ew2B/YK1WHxIm4tjYbMjyt7oioWzJT4aLlek/hVUOS0v32",
-	"/YELJ+AMJwKYrjupuu7itby7qW7eN/J9pIm48NTga0XU51IJgvf9NZxNqcUPDZDARZIYAJlgVoC8Pxhg",
-	"EsXNeto4if3YbHDEuf5F1cbB0sKm+/yWsnqm0NjwsnxvKDg/rVpjO6xfpaHESK+NPuCCyBkBfmOy2E7u",
-	"sCSThhIeyNrIIfFB1Pm7/2G9Pxj6VQ3wo40iAswt8IbV+CS9PcVHTPVmphKBkHtlwB0q2LQ7kpD+x91k",
-	"kvwqb98Q1i5Z0MqGv+1a6t2o/6FpEitdFKcB4Kogm7Old+RzQ5kZV5c/0jvy4+GJ/tlHS+J8TL3UE/8I",
-	"ycQn+KBacV0zAwH09jCKoWMDbxaqm0ewSSTI0wp2pGpXC3xMa9jP9ol/6tivUMfc4jqlgvImLPT/AzJe",
-	"zmtpoKPXvF+Tl1C5kRcaqB6vKdt+fhD8wKWBBE66H/Doa/dkqR+SFduKclFc1THpT+raN0SfV/M52d6x",
-	"5RjQMTO3cHTkbVMj2S9/7VY5WMamIXjbTifannRPfYiQlP/cBy00BEDe4467AAawtFVodYLOwFCOYJWA",
-	"EDwU5P6A2WlKis+EgaK7mk6aD3wIVbSzRQbwUZrOi4HTlBGpe2KF9kk5x2ZMv0r32KJrHMuXMe8iylsx",
-	"cxM1T1zVLsMXrihEoJhu1zsfpZYKb7V1JrXsA+9aETac38JW8HISpKYq7+yER8vOzgC69cxarsGLBVGt",
-	"YDefZqErbNgPdh5jZBbRsuK409ZcJ3uVU3pPGc8LYoRHwtSo4zNyMNdkQ4SwfYgp7XjqH8pSDAeRmfCg",
-	"PqwD1Y39mlUZWBj2d3kQBNdozaWyCwEoYa3t/q710vn+FSwVEi2TJcfZay6nluOjdoXaUf0Iy/9rq7vh",
-	"0pxlh/ylnjvfciLtfn+WdPPP7ddP6Ob9j9wKGG7ikUYMbe9yBYBm68ly1cec37qm7H92ivtkOOe31w2E",
-	"PAakV2SXaGkLaLfC9w6C3FEyEVd7bR44b7ETbhekfA0tUyfgEZbwrxJTwH7cSvcDeHVOZaxLN4EdEFOT",
-	"nF6ztIr8o7eauZl9kE6zFRiRuS0+tUj3DjuuuLz3d8pq8n5yzV7rJz+lthoY8vK+mnktoHu8Jff+z7ML",
-	"LS4HEAGrtRX4sDOxz3NW3jJ1p835G/PAx92rHzdR8nGgIq7vG2g/PDT0XCCMTGTD3tCxdNblKDjbNhfw",
-	"H3p3hM+nu1T1AJ/pJ/6pdL8ypQPIL3JQmK0J5OYEIV0p0GxbSCQLV3MuJp0NbsEor3ad4+JDVAlH4J4c",
-	"0oPdq/1CSMwYb9kAty96Ogi8mS7IfmqeuKYQzReu6TCZylwfDFkRyraAfK8IK+ot+56QA4z307rO6hH9",
-	"elHPfFbXVZnOrl+kTGmo83mXlfhS/8PfVGBaV76hFC5ZanmyYc3O2Jb/2KBmMPG3hPxacc1AIUZYZllb",
-	"fUNZGhH0WbT4OxaB+ttHLcPJqhl5xltWf8h6ES29jml0dYISK0t1xMWoZmSUBLY0VfKe8QknEaLJQT2z",
-	"j39qSNHkoH74WOUSjyxlox7AlRGjycF6np571bFZ2IJ+hiS5IwI3Lvfbyx4CK3wZ4NG2wZYZMXU4/9E8",
-	"kbWDOUvlfb/8wHlfO+oPEMrFJ7QS0IHfRzN0VwUuCVDzBfRqqc26Fbw9TF4T/mieuKbgzBeuWaMMX4CM",
-	"mat4NzhermDohEzNCnHJchCh4dgje8O8RdmSJgn49CdGj2FGbkb2K/MsfjCeBah1b72hH2ltysT6vcyp",
-	"JohUfnRHpeLidO/vsgXcyl+yLhzfmV9lXTnsi3N9k28m2t+LHd+ZtvprGlAnomtb0B0+HIgFosGo5ut2",
-	"T5iqbHZdEanQhoo+5tnIcOqD73MBUb2ZhsTveFPb8N+nZAZeHdmvEzTZ9SOaxdFGAJwUh7FqS0PHXF1R",
-	"VyZlA+DZqe0OD1xzs+gP/PQhcsdUoh1pau1qnCoErNS2lbvzNCJy7MvqXkM3E1eBF3TjRfbpbBE9qo+E",
-	"k7dRpDYCufY13Hn3bpP8/+x9747jNrbnqxABFpkBXHH3ILuzSD510p1JbzrdtVWd6QsM8oE2j22OZVIg",
-	"qXIbjQbua9zXu09ywUNSkm2JksuW7JJrvkySYpUknh8Pz9/fmTnLyDoAQhpoOiGHDpTaxUWJEbINQK4x",
-	"d/ReGhhoBMiTBSD4LPa6Q5t3Xm+0oSo6QPatW3iP61q5oBYu7KBA0oqL3Evt18ba+rrOXdWiXpxrQicy",
-	"M9h2hF6XliuYSLYpcxEtqGAN5eP5f2oWYcvi8QnMpGpoKjh5EL9V6C8Iyw/o7ysAGLZvRASsK63hklzq",
-	"82mbt3m7xuVc6f6dznKr99Ep659RPnpL2ACzx67+dFX0xu6fuDFfpVJF7ui3+PP6w/c8o+IIVYB7ewfa",
-	"YqNHXXAHlBG4CVjCLSV/+eOnd+Rv37386zFockYaROe6vQ9r+mutrilVPixyUveX97mawsZuZ1OnUilk",
-	"W7IbXPU68BlTK/3eWVEbNUiqa5tCGyqYJplgON0030CfoKKJAspcuxrO6AmN5NSRE+EMNd3SxhinPIEW",
-	"hsatXda90YaP6eHed2AUACzv+tyNiq/kA3YdmQWsNCQP0H5LWzYcPBsPlV2gPbULCAL2eUinoXeYDmPS",
-	"VZAAjdcf44IOjYRjdZjuW7J+S8KMoi7vcnwQeQDFZxxyWlLXHu9d8RZUfod53O3qsWqP+1OvyAo+XB+t",
-	"I+EuzEcUraiZLtqe3TwSd1DdxjUG5NwGDNaH9FUhtFQTcgiLV0ttUEx1rukW0HCrwKugq0SZ3Z8/9HBj",
-	"FX9o8ATBeXtKSjnzw6/dzOOg0zB9j7yzhBuyXoCC/eqWtmRfByF0/CXNYfh1bOgSbiZ0umwa1TldFuj9",
-	"Q1/U6Kq0fKyG1F4z2JOyM7ENZ7PhSZnILJBsI1g7PQ3uFyJ2gVtwVlPuzCobd4AmwzUNnIjLgZddhr7H",
-	"EX7uww2JHiMD0+yPrxhqnu5zqGkMZPlEZcckaGyHo3MF8CNG9RRoN1GMcnYc22cN7lqHqa6dbvYc+LNP",
-	"7isShmjABqecNmPk7VCcH48F14obONjL9jH+iIZzC65Yxw0+WeskjCoN462n1mUsg7ifgkO02evsKuH1",
-	"OoNhewzY15MBYdT4vE3JbsPBuK4sPpTFZgZwXocbldulL7GQSST086tM2BWrPfv5g+z5vrVuwk7Nnyv8",
-	"8ghpKv97NN5SOm+VyLXLhpqCwI/rg0N7xhMgmm58IrkkXzKlKyBUjwjyFlIB64PtppSmEKUGucUFT0CK",
-	"Jx/8hRuPMxGsc7SE1JyGP97/5TppPkKEOjbel2odAinPQaQB2iZWwIgj6r90l1taECPz+uBT28QKZlm8",
-	"QsH+/IrND9yAAcPPCXhLkbk5/3mx2Kkhp8GYBCIG7z0u+GAWoNZcXyXq8o8/C+6cAFgfNThTqdieM5bn",
-	"PmVmNGfYvpiJkePwKxPyW+0l2Db9V02ZTjvLOE9o3hQUbs25zVfF2uf6j6EpyA8Y2CxVf7h4QJGlp56e",
-	"pIuqkAKPjbWEAYy+ru0aGaLO08HdBwg9kYMHQV6rSGhRvlgZqTpxzeLYgFrp6M3tTcWPuPAKtSF++GCV",
-	"4T04nxdxYB2VEL7yJEnl+iSru7DuMhiS3+ruQ6mGx1Qkv2ZP5iMfboD/nm7IesGnC0/HWNlrK5Vfk3AB",
-	"AbE0/7dHF9DF8PggecTT+afk7Kp964Hf17u9BcTC4UiIhf7I2uA9LugygG5g9Z6uoFsyjgV4srGKwZxt",
-	"Zk7at7ysdikDq1Lfw9BIxgSKK8IrVjF/qWmwOgJg/GUqGXxtgnwr/Wn/0sWOGt4BSEcli05OrimGJkne",
-	"aruE1LhbsOqkBYn8W2ZKxEdZ/j+/5HLZJmJCCG/fsWrz+1jPKbHHsOZ/o1X7mDPzBpe5LVmv3XWNJcDm",
-	"oPYLkPYEYg/MTcK1ifjDvwGk77i+LBb93yA19qXO4gyEh3dPpk+sbIr8L475JjOpRqFbvpa7+SiOpd3b",
-	"zP4mZVsmXIGcwk8AEXET3giW79vFh/UGAhwhSSLFfDv91RdCnBK6gc+pVDH98gYXvMPVF6VjbkFxyXon",
-	"CsSNcJvS6WjwfAYNjihbSWEWmAoQ0iCvEDBixU42YEI2dQ4CiQWdaMugmki51I+YTLoNkkKVzBpoOtwu",
-	"/eJYOs4Tc9gWy1Q/WLfhc6I/1zG8UF3Ha/79sUb6SeuOTjcHb0LNdGGvL0oMnSRQgZhGJDRPKt46Mc8Z",
-	"o4Hpqe0pyQ5RJY21OyL50YqIr7i5MYo3jLH/6FZ0uLH+CV2XdQLFIPKKG+QCDnyNuMsboKo0pMzeCkZx",
-	"YMS5uuX99tzLDWO48JsuaxwIk+n5vAfHS9ODGYiAdufFydr5Eo4ESGamUpTV8a3CDGxzhsbUbnCks9j+",
-	"+J39hWdY9AiLezA5FMzW2XbnfWlhg8lRK8UD0NEGEnZX6/OaahPg0Eni0L7CWQTrdF/3M2ScUF1T44I+",
-	"AGFS5HWQOS8UqoIUPZvvyE/2srQG/4KLebVW3xJkvGrinVtyWXTv9pUG2Xnzs0tQOLng2UVqKJLAAyQh",
-	"MYz/cmwGwz1iPJVixlWsf98tuFgY3CZ0OjjWdb/pAQdmi4cbEg0+k8WaUFC631sCom1DfQ6IgZ3wHFWi",
-	"W+2OFSEpiEKJ05CelLMgeKf3EzAkpVrH0l8JF3Gu9Q8piHe4qN24NsUQLW284hcRRqOdPztNpEaa4OLv",
-	"+l+dSJkAbvqokTX4aJZg7tKyR/+dScbsfp/iL21O8VdmSp7kuzJhePLNpaSfC+h2PaEaK65K+taN1pxS",
-	"QbThSYIeFpHCN2PnLLtUAXHIjs7VxT8+xoUxvhypoeagnpVGRGou5mciEsFnd8tjY4UpyxiQZJYpswBF",
-	"5lIyPSpZ24pMpFkcPAu3kL/9mmbGGrfuWZ6P54TB53iBFnfpXLY4pgrs7RxrP5T1N+rzQe2Mi1Iw5/sG",
-	"4VqfqDi2jziT2tysKE8iXvDvlCcXVythX8i+WL7ffZrI7tFdF6ryZK9WQsh166z3QanubURELel3uKDj",
-	"/e0+VWCtmgkQu4XASJaWUgO1RXd7pUa+VsT+39emPWuV003cwmPmqW7v2Sep7OVNU6oMmWyIhhWfykQK",
-	"PXLZkmK+8EwmiVwj1CawwOnqBJf+SChZcZFpQhMpAClvBcqiOiesF3JdP+269cyRJWxcZG8qk2wlRr40",
-	"0r+Ky9rYl515aqAFny+2SvYq383lU6s39GVrD2HuxyUfPOh21yHET6vPoR/p/Pi07Yvwvwav9c+OT3XX",
-	"1C6vCMLcZ4a0GRFBlZJrYCNiBQ8MDzkKz/5zqfis9TGPV3F8pEt4PuzPh/2Uh32vJmeEFTnWD0vZLFqY",
-	"0w5awyzUSRKiLMJzbeBqduzxbX/YdbZqNIbus5YNtdd73i/tVHV90SEkOs+O7iMcA3RGOlt2IddkRQVO",
-	"v9oQquKwz53Aeu65qVxxMf8dF3a4gfYB9wlPddfulS7ClyG79K3GOeEjMoEp9fQ7uHdEyIL4SWE9qRTJ",
-	"poFTDDe15WChYneH1yCCIu1jtJDd8INkMqaOS6e+pgd/fj6xnLcR2H73HaTJ4CoNnFjJeiHJWkkD9hak",
-	"PHGaM82MvSjpmm4eR4mwG2bbwRyOJx1/sdd2VCnY3T9rOXjVVBY3bzxixJzOw3wizJOvdngnrbTJlCrF",
-	"gf1IXthH5f+ZGw3J7DAVVYbLWAFlPn9SCZs7oOzacXNgSwxNQdlt66Ge7fb1L44sLeVTHIBdCRqcGaFk",
-	"KjUw5Jikmx9DRVtOiEGmC5gugR2MpWj2zcLmmi+7X86SUuiH0RohZi+1kXOFkaLYk5q6JJJUxSRiqUIM",
-	"Zi1ViIw/fpRZw5UoUxBRYH5IQTwNYD5RjOQ9KU5F+H4UC5nddpRjhG6mi1im0UwXr+aUiyNyjVvb/739",
-	"v648SOwDS5LdOjb7/qPdVF37Pcu7VUvbJoVZ3PhO5Fpj0S56I1oOocc/WRcz+Xu/EZP8zbu/f/Gzv9UE",
-	"BHPjcbDSZeLqymOdfLkIxl/wH7+OUz9dsTYPgJ91a1e1UVlBIK2ig39vERxM2ey5eXOf4APDu+Vmu5BR",
-	"oNOpzIShwowIF1hpvhsr3gWFkAbPdIQfwIB6j6sua4Q4vtJZimTcozs967jr1qih7IGKKRC94Glq7zQn",
-	"sLJInba1uNtWzCXOgN1LzEsdPbFYgRRlnUl+lSWGW49qbE/TDaOGbkvAeg+gDHfyQwfS/kPOUdZ4CPP/",
-	"QJWiG9xg/x/k5N8w7YQrK3+7VvjZe8MOybApIwx06m589oD3/F/++Okd+dt3L/96Iji1iRLXAeqpx4f9",
-	"d3VLr3WYNqiVz9h6RUzRSI/IJ7/imPP/3L5/oS4S9bjZc4secfat53CDP09NY/vKXVjXysA/a79I1+0Q",
-	"+VZ07TFwTbz4mLMZy+ERPw7GwMrVDlJu9M48+IbgnK/RjQnerbhczr5WlzZ+xX3C0z6vbbd19Ux+eeV7",
-	"HcnDW60z+OA7wS7HeMc3GmT7L2545YTuVsXsbtF4upDBK4ueqp/9ukPV6aPrdzrViuUv6ql2GvcbGJkp",
-	"uSqpxpHPsOEIjrkCYEjAUiqwdoJyfWMLquaY5Yg2pXjRJmBMLFnve4dwM965tUcZXzsgSJUHTKR9c3CH",
-	"/kNm5rKPfqW5dPQtROIsl5CT4JpwqxeYrwk1CyDODM4pcmcKYDfgWgehtg3eR+j9GvTktvuF2epnhJZ9",
-	"cl8j0nNAOZ6gUCWHCkkbKpgP3ePIfp1ZB5GbNoiydl8sI59bcZ/8wg531D/CW42dG1eBbscXZlNBQiKj",
-	"zca1iXjUHMOnHvBwBnEfFXEO89us4guapiBcbUE7jBflcoto1POVve9vFfjpM1c5dc3u0FnUKW4+w+d3",
-	"GkqzjyErKWCT38A4FBCxQaQ42oLfRtv4C1qRFk9fxwpW8iE6FtX+/AIQWPGY/DMGNidmyGB3ePJodwAv",
-	"5gs658ZaEfjfSiXiVC/1blvZyU4AyjF2BHDB8xno6wzg3xzsBK9XeonGXWiNDqh3ZwGLJ1D7WxPDem/l",
-	"CdmzrXnF37blJwjN65Fj0apq/wQ+3NNMv7jPH2SM8L00sIMqQqdLIddItm1Vy/FK1zkxEXi5BWd0Tkbn",
-	"D0G/hinX/EzXf+f9IU7CRdSATuy/cqMJoseiLjMLqbjZhPnXOX3dTi1ZJQYrJsjtwnBKxRSSCFcW/vxq",
-	"ldwwc8xOqKWS7JmfjRnq/7dSkirctexopefgG0Eb/vxq0eYTLLhHw2TdtYYbBtod8n5EZQdUYbr7AZTV",
-	"9Zpos90U9yiszRTEblec2/6LXXOFd6v97rNcqfbBr/zI/E6vVnwG2nAKdE7XIrAzD1M5cubzgqe4RRcy",
-	"iQQsf5UJu1ozzn78IK031+9kJV8OR2LNThgprfcZ8+x6feQMsXoc+ov6xjX2xUd1+tHTt2HpZYyDelWa",
-	"SiqkyU0PsoFaCh57whv5jrcf8w8pmQ5k7wwSu+0b+8BaThL7s0Pr3LafeQuKTP24fKuYHF7+8vLF//qr",
-	"s+4FoSuZiXqqoQVVR77DxwWQPDxmX2Qv6IijTorAYmVLBwZEL2dsK6qXHMc95HhD7Cm0dfj8F7Kfarpp",
-	"VZBXHNqi4KR+aFt1mUmfIdYdDCw5doE9fphyzd9VYDIlvrnMjKqXQ9cIK0eePKomQIxM2Chv2T4ooer7",
-	"YLlg8LmRDOKSIvn4xu06+l9eFhPE6egGXUd1Xu2ma4KP7YQ/xvKTiKlKBfvwUMdFc0Ee+AXg5bLMURxL",
-	"6pupcfwoStrd6TNkEj7ao06pjvQh3lKtn4PVgw1WW/G6HlZ0SfxwvNzrEcghEubnrBeSrOiGzDnGs0/h",
-	"Yqds1ljDdctmF2Ukta7lbY0JvwsX0+ns8xYand3cZpmD0YcWfSmYZTpadGN//qxgBqtgnIBzlVKV8BoV",
-	"taC6TTHooTpGRwfx34NgV5uasB8/SNh9BIw4Qam1ZLLxZpQi0ixArbmG1lUlFdQquzAzoFbxiZAIs4+4",
-	"7Ap1HX74eUaO2iffd1swfQ/Ow0cUWMXmK+hCNLLQfoYuYeti/da3DxxtyX9eJY3G1H+sngRJ7MWSwOSm",
-	"kedwiFpDHgPRhsLbsKZTnkL3jH/20S3DAzGSggSo9mWuKeVbrmq+Nfu7NQ7RsBuViejW+XV3mWjXisky",
-	"+GlzJI96pUdANx/EafnZfcRQgd/PlG6wTnIUJtP7mcT//Z//pck0UwrEdPMjgVVqNj8QEDKbL2oj/eZX",
-	"KthxKYe3gbQsJ8K2ek2EIeqVkzGz7XzOPqVMXZ5hZN/vrVv+v0uvlzPMNL8dEvOKEWFZYOGue00u+nrL",
-	"974uZ5KZvEbWvWftFopkc2BO7FO5z8LzDrjd+QFvIafoR4HUf+SiAdGMlSdkrdijEoz+z4sKZqADN+hn",
-	"BYwbTODpUCiflzJ5vM1msaSWLy3uSKKdcsuWlFv37HYqEz4nkW5nuqr0NMg0MsjGKma3og9+iFtQWMrX",
-	"HznEmwdQmzwehiNO+VyQbfstTBmuI4h4xZh/80vih3CvdBYb3T36nj50XEHE2HY8My6/7VBDzdw7dx7G",
-	"XxI55+Jr68Hwx8i/OuqAL9DWDPm/dTQTHUzWdB98x+eLQLwzOGCFwfNrV0yAEQayhZhiYhihJMW3OhHi",
-	"ovGtN4JdD9LOU9jdE8TeYLdgTjdqjbktVeZYaU+EqZRqvZYqSlOprffql10BuP7BH0DkHzxMjNlvzNUT",
-	"Er27z0W1JcU2LdkR8FLuLmhoGbgixTXou9Fle9zVGLC1ohvC5OPhpLhkMQAlUlv8cMkuzcS2rzS0PhC7",
-	"2zkvtq+ERc7rIwU8pnoZaffQy4sV8Qc/lmJo3Y16SYx0gwuskBOqDY6UB+alv5fLaBZ7dRl8gMASIK3H",
-	"wG8A6TMI+gXBO2tp5sfdSx/jc7lB6pwdj5RTosH+vfisl2c09IsG+1k5GEr1iTkWINFQPS/7WDD4iRqx",
-	"WOSvVMwddVr3kzS6jAeH7+g6FmxtNR2STLghmmTC8MSV6hTztLn2J78q7pkLaiGN1A3a2655HnVwCjWD",
-	"O9khQqy4rAlvnzNXNF34cFbotTqI1LxACUqQSxFNlP//fFGHOxgecssT6KEjhOvgDnHtNSRyQmFTyDpn",
-	"i0JOFnedmgWsSvSTbshw/otCuss3/II9xny15bQXex3JTuhl2IiLukbDSw2TN0QvXRI2ATp3WWpK7Kkh",
-	"dLLLjqS2CyoTb4+FTscKWR/VmjqqddPyJxxKsFSPr+FXwoVvH/J4ZEoCNM4OyOYGl2cwDhSM2N5SQNHp",
-	"VKslfWtLSd+eHaYaYo7tPcDTQekTRcs99bS0VHgTqgSYBdVkAiCIldPZwWLokov5zcRPkqzGzEe6hJ/o",
-	"dPkMnH6mO+Vqxopli+8iN8g930V/2FHUQLwr4Y6ayxoxiS80sIvok+IGu6Dgs+99soJpCoW1EnDuZkd8",
-	"5zefU5gaYN90Tkyf8LS36QFzpHuhCgj47yNSYKMPo5um4XwKpr68oW7T7tyKVpXlachUt04kj+qmBbnI",
-	"0fFF6RVDQx73SjMla2e4vWz/ZzCIeIK/02ZW2dn4ABxm7uS641FKkjDuQkAjn4YzlZPKEimXjRF2BZSB",
-	"2jsbY/icSmVqj8gb/PHzKTnvKWlGs4HPZjzVDxfVR+UgRqh1zwydbE/LfixqV1w0TUW8yxd1qgXCQ7q/",
-	"CdG8LFismQsO+zlp64XUULonkx2jY69jzRE1RQzGn6Rc3gU2pwuyGfGVzhIXtjvSbf3UPQjmhYiMlxN8",
-	"YkFwd/A42T15t55tlot+YEJ0j+5toBhx+x5owKRcNpurTlB5BACZC6OKzv7Ce2mexNDvS2NAEW5WQJgt",
-	"iEOwnAjAH8VGgWUxNfo7XUJl2+o5dWh2prOXid8p69T9/t0FaEJPvspEdY/blroMEZeqAhQr3VZT6Op7",
-	"k5/wDLq7TPQyga5RXtXyGFP24AbvN3MjvsKlA2JH3Ceoff2LZ91RsDLfvXjxkqxAazqvJcWl2+RWIOyz",
-	"/vVNijxcn1eJPSfHlT6dlN4B2W9RjKdzTlbcGIrDZPEPO7urROmBHbMjgo04YY7xywN0SgMD9D6cYyRa",
-	"r/DnZ9M0FxDg/ygT1u39wbfphHQOgqJzn/K8QueUt0vrmUJPAgCnN1v+6eZLDNBqyScJIc7K7X6QbHNX",
-	"1WDsIC3DuJ7SWMPfa7fgGWYDg5mXq4fZVtrS4Yd1dbHNeJxH4i4Tv/AEro6wytogdm88QTTXZAmpOZV1",
-	"k1Iu0AzER4R77NTqJJGxSaOvYZpQZa+sd1Kbq5xBZr1tdoZ2kB40SlFIY5H1rXZIE/AAiiig0wW4TvYJ",
-	"FctT466Z7fP5Ahsa3EDkt5c8BFjNaDJ0CS2rrB4dznvWY5cKLKzrwmKugpKYFVbSmjozaXd4w+PUmIZk",
-	"djPhSRKr5fmoOE3uIZn95BfuIW6HCM9oMpUMCmbAgr2KmwVZL+TKmxhuOnPtlCLv+B7HGvhhlmettt9o",
-	"vQBVG49KEzo9wYQkbFVmdGNNHozYpyZ/CSN9ydDBOfnvX/TbBxiE323K0bEGBhbFNfhM1RrL2GSmNCQP",
-	"YNG/LjUj5UNtEpgZ4npW7I8235G3xnN+60DhVzNOaVR7cbvPvqiMSXips6RNegICStzeqTkacvFXi7DC",
-	"LSwrOY1GSMTpu/dLOt06XZhCJ903mGaKm803P/zrz92CLa6RaA678kqHplDIK7ohSyHX21Wh7k33dnCM",
-	"pV4320UxtTbKLzIT7B2dS9lV7h6fcAYroHdR3oMhWUooEbAmbkvdVYrTC6xQtmnf2knTIuMmNsLpns/F",
-	"266E5//44EVXxfMYlYjMTFwkH5BbdmeLvrf/19sHecbl2BcZk4Cj1n6MY3Of//41us2OUvBMN7zdeOY6",
-	"Knvyc4okZ2Y0ZxAynT6BPMsEe6RjjTBs6FO4D2u63tWOS4he89kMFIicgrzc6m/veeomWUtBtDUAaFIy",
-	"tu1lIoWrQcJuhiXf3nQ/bbjYWe+b3Sgqlg07fOeXtKrXvtya5mO6i9wGdDm0T65LiWLv8PrxfcRR17iq",
-	"/UllzX7+q1Ui1oYaaBwqce+X3xer+yDj3nvsb5CaPrm5wwvob0mxUT5YAwowjYJxgPJ+I09dxPX8DSDN",
-	"v+iy/M/wVme5nqxw37vLvnvKmdKwnFyyhd290+/lJdq63qLidOErUgUxGm9csIf5b4Yo6/2v7FR/JqxO",
-	"5Mgvpot5GRg3JBYklZGlcLZjklZAozTHlB0m4+vjncr3xW5Wt9MEqcscJlyAr8GqhInMfJme3d0j8dGm",
-	"zLcKIQMr+u1VBbwqyTLPtdjbe0QWYLVDhRogO7GzQ2TbyDN7pAHwxMdEho/HAeKDNDOQ17Y8oX8mVY6u",
-	"Fdeai3k+Q/IktsYaGjjQ7+kDfPKLLsnqDO80MIqGezBkIddklU0XBOh0QWZ8nilwRd7eiyjcOqqA/Dtj",
-	"c2Bksqlx31oxXRfrW9wvnbathoe8pyvQXXdYFTs52RCrDw8Zn2SPxn2Rkb4gjyxckkV7zHBOiO+iKkbq",
-	"ShUmOXPTxGUSKG3yQtGm4zD+MpUMWlldrYwt+9facvtWFhX0Ylx13Vb1qrjh0HumOCeZ5kWm1mquFGat",
-	"gMZ+Hk3jwKtXft0JDajTyPT0asB/6iB5SsOkqzDFnWG1XZhK1MjufRh91R7Ypguq5tBgNd0bisnon3Hx",
-	"NQBu54sHyZ7l58fk+osma7rRxCPCufu7qZLYTdQec5KBHs+k8vdQXY2F/fnPDiCDB5z9zkGqNyfGADa7",
-	"/dthJqKNlK0GGQRL5xF4E4ZOm1zDn92q6wCb+9RhkgISL+9tnHVlT48XMomEu3+VCTvOs3piF6f/Vvvd",
-	"g9Rnt5nVY1boBCf6bXlvCZ8Zgg9qB7ZHmWy+skFF9Nl7ugI/s/0qUBe+dZCIs8LEgaQruslHFnCxnarB",
-	"mn7EIAg3O6ozhZfjr/Vo5mcoDsxXbYXGrl1XIT0Vc1046z0u6CWWVceraej8vEGyg+qMkN2sx/IiFJDv",
-	"bFVA9EKuhceS3biii+iQOHY1RdtwLS0ntGFa8mG0xOFmfAXT+6OUTAoKU8ZiGmVWuC0tO6fC8RWmJ/+7",
-	"oeT0MqP95d3vuA61FLjwhah6tF2KelCsP1XY5BUNTNyqSka1AUb5sWPWfe5Q5xW4rmCCcj95YHW35bmm",
-	"+sa+QrTneYCXZfG5wxx2Z2XqM5CFhvKF2r7NmBudd0UcCz2kGNfjL0su2NcGRvuPdm2rW9H+tS5urx0C",
-	"xtNeVSdlKjp54f6IoAdApAoc5tUU8a0iBO0ctjrj/O0qgobHq5yuQGMUp9tdNv4XJ1ImQEWTsrq+smUU",
-	"bU/ddeglIopHWHOBZRYW5b4o+Uf7YytBoulGl/kUFjQ9eIR6WfF9vsH8Zdxm+0g/Pz5z2dEdGN5poL6i",
-	"oZ9dejHvYsFZXXlMtEVYvk7oa6li1czYe/hJoo68HHG/9sQwAx3i4HY9LylmUmBi2TUyTDbkgSYZjFBP",
-	"rGQmUDekoMh0h1yobrjD6UbGWfS0HgjhYTQ4QISH9zYSQvieYGSdljNipTCqQkj7mREoyMd0/Ffrhmvp",
-	"9R+e7vlDMFmHMKrJjKqCaVTInPiJ9aR3thkuvuQUFj/868+vf379nwAAAP//",
+	"56bW5KCcN6YlI0rIrQMmALYq/eWqQ181StMFwozw0+rfZrCTjdggDWIxAvdXGohdd2IhiU9dsKTS/rz+",
+	"Xytenz6TaM2FIBDrQwq3212EXWJFmhhV9nNvmuAB/X1pybMrywS2o6yGzo74XvOHbP/FxlRXYJ/AGDmv",
+	"dK5m+1w43dmLqefhnqmqThyejkvbCHQCiHdSOZbEBryki6qaza/ig5FyweV3yrYuW7yPAik2AaAcuIkj",
+	"ILG4IAFZSv5UXrwDgY5EtJRvEIQx4d2OCUPveLTDEpk2xsz4AFwiU4eF52cC7AYsAaSBu1NW21n9PW0M",
+	"XHo6G53BAGPF6hLg5ZER/UQE3VBSh4e8n7yJFB9xCDO+4QKdiLoUXllR+DUATb7Et0VbkCx707LUe+6s",
+	"DC8zrnHrpXl5MH87dCu9bnW94lVG0aObhwhQYFaMnbih21aUpO6B9SZGHSjMXeTiJRPWD4xXxJRomlyn",
+	"EFfQkWiXnNRoTwBx3/fYPER7Cgbe1ru77UMlumV9pygsaFW0WZIsBRm631d+bbpkSjKb8JoIyuviLIkl",
+	"MpnuBorSeaQHkYf/ck5GI03Awo8stsBd8YwxzNrcpbiPkpmPBKtJJLGhR5GWzyI0kEsJaCKv4wiGPQQA",
+	"rKMhDxkAASSrpxIysqzEI1GlhaTPvXK3KqbQv6+mpFCIZT+p++UR9XRyHrtNNFkCqR96oy2XhN+0asdF",
+	"WXhyzfd7HA/8uSBQ5C98S+M6lKaAYOQd3Sesr+OpAKcEuGVgh3K2NtF7n9U2GcPa4ASksK9KGGzf8GYe",
+	"kc5M18dmfUKbG9rOTuxOnGn9WJTNvPCyusWbveNlJnWKeEo+xAL54Sxbo7f4rvz8ctu1r9x69BJU2A8A",
+	"wM0MthmSZM313+o9ZVQqgRUXca1O7biEIMxwolPccZNlLJic3OGvfvu7DBYV81z0s70S66XZ/Gnqg6kW",
+	"/bjeuiD5LB5D14RVFDWwEeF+h5AnFnJvnZDXh+hyLm07Bs7s/OsCpvVjCPtFWbujTZDfmRCa6X+kEu2x",
+	"Wu9IHXSdwk226zuFAJJrPAU0tyrKR5HoGi3LAg5DnraXy3ZOWfF0TVvw2egSC7Imta0eLQhxeulgRaRC",
+	"Nd3Y4gwXqtVaZ/hHXQ0YcPEC+r6nALXJGxe1uAC52BKMxDpVS1cWAktUpSdjVTZL6XfiEOUviR31WpAl",
+	"0T5TDJqkxuwKYTIR5By/ZRrjNbuETZA9HZR1pIq5XLLXzyb4tSd3dJOJS8+0jpVy5cG9AzeV1+4Kzk6m",
+	"QOs3NklnLniVxZEiTW2tBNZ3FuCbhnO4acxfpTclDm9VkjsiYkUfPmScPECmxP09Ncbv4u12TgLzmm/P",
+	"If+Dysfh/aAS6wX0m88V2V+bRXMBeoL7yY8u2jI2L20+/WA0q0MlZP8oq1DdQgaG8cS9o9BiEVXWxuj4",
+	"P3Mfb1VqQjbo285QP+eyBUxkAGpIgMPIQz7Frv+3v4JeKmb4sChTaumoKErLDhOd9tMpmRVO43kXdBqG",
+	"OyrejKWK2noc/Wg06X0iJJas4AZnELio+/OpbgL3yiIUh16CLR5wiLkzuafSRhvbNJvsgCNAmIskpuAG",
+	"MkQVEuSvwBZlPSKp0MFoBVLcNM3hNajYfPmG+7yTXC+DtTa9/rauKfAXXGrLIYP6FZzS3DctW5Dhehor",
+	"QH63I0AHzV31gX5SWoBjSZRqCKLqgRbLK+YLWpLE059sRqluyeNTAaf3q1YV0Imb5+ObKLtnw2peuTVI",
+	"cupUN0eqZTv3op/hqR8IZnKk1k5znAjdnILxdhLrFCCmvr6d8Zqh6w318L5n3gqcc+bi2a5/c+zgB5dE",
+	"LNXjU9xq1jQwM0blIRTYzyT03/UuVerdRDHe3G5WHBnXGpLGaciwNGmEbSUu6AO+HrWgnsirVC+JtrAR",
+	"e/MDpo0c3lKNvTH3Dyv1oj7cN/C1erIJ1mmLc1u6y85Ey3gZeb4bTpw8v7iiY6hCeHBob/EdCbvk45WT",
+	"0z0Jo90gCVKtYKbYrcP9cui+UHYFlOb6HDjuuL5bQY2aIUer+brVxic6Ft+hOnRfPSaTdk52+oq3wutb",
+	"pCi08xCrGRl1ar5e2d2MJvitoM+iy+3Z8k7XGmfGavezU4ROr81GnDKmy2qYvI2cC11+AJNpbdCeMrrX",
+	"P7t/rsU4+FTagL3i1EPOHtTB/S7ebaWNz6ONim2Vp/gkH6L7iGnljNdOCgsPNVdv57bPPCqxV+4ZFQ2r",
+	"iaf05zVtyKJwVAzgD5JskhCGVie9a026vNjOThVqZKx/y8KA2RBbm3wG1agVOphzeHBiXmSwJ96m5eMG",
+	"p51pLasLfHGw9ubzYRN5IJKJIpDhOVeYPMcmjJJTc0iSEHBSCcy2se0GJeh7YmqpMUO4rgWRMrhtslFc",
+	"+rME5l7iuBpm6zGEFexoA9tthzgnw1K7nG8FYqdqsXkbzHbWVDgYi6v57mWNjeOKE88vESi7vgHVAh8B",
+	"OALus76yfLb8xJad2GWfKjp5g9ktqd8GjtclQkoXq63zBXMDYwiNB/BHZFrxXUvCAYpo4mdaskbjA9XH",
+	"DRbJhlaYQw80hW5OdKnFWlJyrRLVJyArBIBWAemaketDGy85Eql6BGw4ET91ZZBJx72g9qGvlHHmmkTo",
+	"2yzY7Cd+to/NFCKuW3UTzqB7f3x9FDmjHn4GIN324c95ZAJHUN9ndbEL7BleQJFK0C9qoM4vOzuL12WC",
+	"FtQMe8md41MY+5qL+g0v7Q6wfka8zM7dDMZ/SZx8ACgQTyDgVsb/sqBejqUbNiT5W3ZrSBqEwJ29MyU9",
+	"5G/u4jusgrNSDZEH/LXaHrxGIl5oTtyTi7sU6eVMFsxOuc7FdRkypZdNx1q3rJRlUcKxDCEpDcQ2TxZe",
+	"Z2CGvDEp/WsbIkWaJkHB5VNaEineAPa1vi5AKIsqiRrMtm2/tTnQrWtZOJDKC6JUhhMaY1Adz8vB9Pdi",
+	"Z7aS2zg3ZkD6n09E2UJbPbR6XAlxFnIJBNKSl5Q3pg3mopTOM4wNH41rfRIN3beqL6lGG7AjJ7nJA5hy",
+	"16g+2ZxnV8di7patkasjz0XyfOMaoqK90JFmsYxFmrboXQcWjDUuAKh0EqXHk8vzZCYEbXnZmY1O/QDa",
+	"mZ8eCKsXibJR74mzECLIS8x8oYWNfFq1YpGnm3nBKCSGd9Qt45yGvgBX/vrs0AQkBIFqRKjaEfEA8VY5",
+	"WBvIpVhi8GGyR99ix0xhvzufqM/IM4Vc7A1mrB2fceSE5ec1npB9hBJpJuHhqjO7c3mr1nyfFa0PTfaI",
+	"VxoyZYrsvSegzeZAnl/fz20qijONJcgA52N8xrdyUw06qtLY8sHCFZouHkfGMEEQZRqdjZICaTi2yAtO",
+	"upWtSNnjk/53pv2K+/k0b1wBr0SPEfLLOCNk/BBPkLTNRwEAiMn/Oi1TW2NS6qRBbhRq27ecSJPCtJuB",
+	"M+K3ytj7sobpbEtkuV8K2S5KyY+u6UKNaICtADzgr90nfW8ocHq8DNKru4xHpMPfye3UmvJgeatKLXSq",
+	"kOnS1cdnuane53TIMEHgbbIk+Y2Pal65ga7klrmso62zar+fjTiMm9imbpE2Z+1hQNsT7AILwGtYgIi4",
+	"1W80LN+QG9NvbIWp8A8b0iycTy9u0839Tcu+9cUIn144sQMdnxJYu8xPdCWJWZSsRZgUqfpgX444z/Mp",
+	"toQlEh5QRmt6atdYaKdMwQGkzya2TkQ8LJVrhAIyWRBKB/WgvbM/41iYZIIeHgGD4kbzncRqn9XQML/a",
+	"BYG5RDF9Ytw/4Lo4QNKBP0dcEddPLSlbG+dNtAwKefdYX0ok97Br+h8tZ3uN8BbTUp6RIhKOoJQ2EtZO",
+	"QLAPkzl26kFc2lVt+fcnBL0sdovrOyqjtIIelWyPadPBGOrLG2ka2b/CQRufLaR7YKoi3IrEyZsaGakm",
+	"AADtAJXI4yXbgniAKmNbbQXKFrK8MZCuyxsuCKvf8W9ZncirCxmxRC+DQnS4Uh4wrYeNAAEkdKSJ5zJt",
+	"Hp0G/VoaPSZgQ5YSIgiqVAyY0PW36puluSHBCppjq0LjgWNpqlAzWjzsN7sWD69mvRpQ2+ahFbfnmvoe",
+	"po4YwV6/R+0fTknt9qy8cZi2OJ9oq925cIKLW8jGXWMJ+S0izzPeb/0oAcFi/5wgAinpSCFMCVpwRzDu",
+	"aAxkizYkBdMs0q0LvgQcnoIiuyNHZoK4kVVH5qwdNqn/Gj1qkvZRH04JMeo/JURomxT65GW2f7+YBK3o",
+	"ENsTKfvoxMGo+sGOEOW+0Ie5XutQ4KMUMXp114KL5jRjJE/WRI4cc2NbrVZ4zelttyrcmt1iWfW3K9Rr",
+	"YHIbLF1v75D+Ft7xMhZx2R64mk5leskj33i4YMOVigm3Q/lYlLQGymCEm4YfJYBVWOrzHJb5/nq5Boax",
+	"L2IZ7cd/oHVBBz2FWkV4WVQOllt8STjBEw/OXjAT2YNEIMCVCM7yviRnU1xJXprxtR+JMmLWpIDj0I33",
+	"qW0vms1mwvsn0r6RVy6rDe7r/dd/+F+IC/TV775E//rjyycv0Jf373/5m4mO3GgrxADFPezx8td2288Z",
+	"f/XUBSy5k8rShp0A06SntEnSyixkgRsAAeMt5+y///O/oNsHmJCVoAbpI7fZUZ5XcWCjrwd19nuymgOf",
+	"pCrS57oHX20QbwWSkIeNNwpekeR7jpLu5aBtz5aOR7r3LDe/3zwRfro+Y7dd5GCdvGZOJVcH6l3oXMzU",
+	"J5Vp/wfispk/K/tFR0HSDX5eecSsFMeNk2lOUiFGey6RwUAzl4OgJI6zjijaEUQdBTX8FwOqK5dPnSsl",
+	"KEA9HseQZg/vyQh4dcMSZARUaiu34SIVzD+MnIdo8+hBkA19n+eTOIz1vJROpldS3RwFn2qUbw9IcVtn",
+	"AEUI0KJh4zxoBYUHe8v51WCp5hn6phshrESMBMNZByEgfpxT6yXuodfIUWiZdeUX0Yk/QED7cyTkVjsd",
+	"AGHrw8urE8L2Tp3DK+HUfbbt2Kn4IFfEayIfQkz7gfb3e5Hnc3dDlLzPmvPKllVxYdt9MpgaO+0fByip",
+	"kpZHSaIV2dKx8D7cJolrbFJTE7rZlOdwHXLkXGGU84GD5/4QLUhzcJBzWgj3xXwf9IV+PN5Wp99jLub6",
+	"smmJIUgjiQXeYBsq9sRU1CUCU9xn0Qxm5d4AAixR62h5kyvDmsZoL0DrTVwf5zVrjIfkQC4t+GUS6/It",
+	"YfUSoxcBaP0qvlWBYjveBgJlMeUdM7NyjHT7/mGq2/c6ZK9FgLRdeM560IbfFSrzxwSiRqip9VwAg1nU",
+	"TJy8gLo+9dhSr+mB9gOcebzF02msCSpXwdtVQxKU36fswJLj2XXjD5cjIFF2MTr32RCYBMQSXyy5gGN6",
+	"EnHMpBG0AwbN/EB+PIQgs+BjLkgbj0Dw/QGzBHCsNr7bNg2bOt36seepPElD5CP1ynY3jY/2PWYnRD73",
+	"NwUoa4UyFgqOFWcEWUL0LxJlK4VZDTJIauijSEJ6Mj+hYe6vs/NyVeOCWJx9iL8quk9SOHbI7mOrS/ih",
+	"KehuMLAuv0Q9N5tdzvw9z22TS4KhBdpltaXTxgHAn6kl3cP/DbVnIPT41gPAgkVtM1fs7ytNDQQJWpVq",
+	"iDZTXVI1cyGg6fzOyYv1QnobP+JJ9emJTAkb+99luwctlDDppNQvTD+nj6SSAK8ZgYM5ngy3m1fP9Jq5",
+	"Nz7vNkAJWYEFOZZl8HfS5gYLICoL3TUuDDXNkkgojK6XXfWzdG+ekuT3lNXLrE+5HrhVi8g46dGxLH5s",
+	"6yrZ/nM/wOjEAUhlCRFadHxbziP5l7fcnqkbz1Ygu/ok7STpFyIoW5Hmz/FDNoHu8s6QHLRMmU6kL1Jg",
+	"aWtSYD9HxJYw6w54xb0vKla6Zc9ZcRtRLt9MAY1MgvfEvyE6eoXh1pJJQjLdXo2bIz5JffUXW73sDg/H",
+	"aQN0riEuAOhq3y2iRM72PUTM9PZViHHAnZkiYZiLsURvylEhd/pS1BRld5/7uT+sEpI2wabrU8FdqCN9",
+	"Gh3Kz+cy7aRfnt+N6Uf0gjLiq8V6AdL7caLtvNBjIkb0h5IYkXFiJnJn4zks9RwjPPUhhlyw53zGHAiY",
+	"HFg4dczN/0EEz+n1rGN+37cAfeorVmx5qsS0HrwyHr/LJV9O+ZB16ENOCvwHG0EpcauigbGv7xeAYWZF",
+	"xjI4pGPRqsnpvsZUXL2oNtWb6el5lpXbDtLzrchth04VQ7yym8MJxyH2erWtOTGKCwXYCWzrYjoK8RSn",
+	"WhynyKmhej2Z/XNtKZjWPrs3Dvu1LNnn7ckCXCDGUk5lylhaj2L8fshAy8qyM8nKoeT9RUs5+F98TyoY",
+	"/1+gBcf+t2lRqBBhtYEZVccUbnM6bKl2qep6qpBUnFsWhZ42gDxvyWGsFkfDXh2vCTmnysML0Q65Glq0",
+	"YAtNbvM3BJf6GjVvV2rTNhPk4SakqbUNs9okT7VT3tRoRRDB6x0CYq0Zz/6MQ31cSBTrfXnDj7aoAcAT",
+	"Oq9Tj9qMV+/pFcD91AhLW2RZ0vszdLrtjQEGVHWynFykJXX6k9GKMhE/xuw2VYjWy85mrZOJBIz12dcE",
+	"BHHEDD9oQX1ymbO8brhjL8s03Ek0y3SnVD3Zd/rf//lfAN9sThdodYuaFMYV3dA1dsVRI/N9hAIeLNEK",
+	"8DgfItugila4wWxNEsDBZTQHh5gJNabBUBEIgvRDuZWEHalxdv1cSZi2tpUopsS+J8LK1QWA9+QG0qlE",
+	"j776QOKN0m/blVRUtcXwniXc8AuwEhMAIItp2AEAZIB32CsEmhbOt8XRNjMDj6D/5XzDBZ8dwwJagQWr",
+	"NFfTsXgNnPgz5N6veS0P6qx5TUzbQXBl9Pk/26274aLSx6bkewJVIsBD5frl40XfWcAAS6mYM25KjrVK",
+	"f8W+Y0qC2u7Ipfw+s1NYEWjhyHs2D1ehBETiiPM+7XBRyy7hFvBUf6SbaSbhvRP/HwVvD4sqXpXrzHek",
+	"ln0cSENhqHjXVm5jEzvKtmPtXbX1lqiczU0GzKE98vjMWq49gSq6iZx118Ouj1sfCs+5A493zR+mQy8D",
+	"EiILbb6HpkiMGDkibnzmvGYtvGpikX1z4XWhYteYbls25GDC/AgMvl/kVCzaL77MLQVTRMz7zO/godEJ",
+	"ZPHaXQWYUZpg1oPhOG2Z2gHf8WZRmZi+8vR5BOBa/5edITml7C81lYcWSmes2v8FcveQ/R+OK7xbbFSq",
+	"0igT620gNRipffEkJo0TiVvKizBcajUTp0VgDLEGJIe3oLcFlchK1JQE0QQ8/s5S6Y5vBwZ/HzYBHLlQ",
+	"rq/G1FIOKJERCFXF+5SZ1uOGqFQjb9qVVH8icerUPT4B+4u8tVTkNr7bm7ZlPBx/kUfrcp4BH6OWXQJ3",
+	"Z5IrIbhdWk0nlozZTsN+tiePTg3m1G4pEncOQmkRNndvL5wLz+1fxotvMRPHXaQu/qvsNF2Vf6WRCm/J",
+	"RBNJNV/pkE9SE6s//2oabCqP1Mo+73NvgyYLO8mp1VsE92DO2UcXhcspq+6O5OTs+zORxOzTb/KhRv0v",
+	"DFFuFruuq2gY8el6cQydkftjhBlYze66ZGvpZVdK3w0u4iI9awWsiHuiAuZ2M7B9F+yhyjS/SIVP2dCi",
+	"jzG7fWTnEQM4MswGBVHFR5YLIfIyC340t4OiPnfUxzMslE9tO/tcUjFyE/0m9Vy5QYYrd2TSa84UXhd0",
+	"aDwxP4i/yzstoRBn2pnnOWRebX7gzFRkjc1sbW/C5SLxd+gYh7HFsHnaxyIIv2ufeB0t0vgqcQcbT6V3",
+	"MhHybHw6fZ3q7npjGqbiL9u6K+rAEfSxXIngkd41k3UJL9QQfEfkGKA6ei1L+4oSUpNBmWVvH0Tfpb3L",
+	"onOzM9xfj5fShb/nMLbnHFHKpMKNx34ZoATc/xf09f0K/f7+v6Df3Q9kWrcEHXe8IVldZzaSVUA8ZWv4",
+	"ov3njhcjq6YFKyKeWp2eMPJO7WVlMmpyj5uGiAfoq39BX36TNcmGYKleOczhOUX/Z6dZzBXZY9rEVok2",
+	"pEYtA1h6VXWuAXSBZJ+6P2DapNjd9/j0xEggvk20Nw8e2lScCKjb3NEDaNojnw5iY4IsDx8lorNkwqZf",
+	"7UoJiKvllyh974k1kLB3O/KsOcUXYOH11eSSnge1xIODw1RAmgoOxoUjpoH/vuOmcCozsfbKw3QM5Cxl",
+	"S+oKmW2nkHGgcl/sle5cP+aADyVveq0ff9M2JIH4+I7nNfAX1XA/AtyE1yJRvy37wAw5sC9dlYovlMkt",
+	"hQhrdWPXWPz+SaZzq/D753XOgy1T+H3qin8GPJoN23Tl+zaAMwzTmIF24+i83+Dc7cV9ekiVRi26mGzo",
+	"znVGqucy9lzhsf858FmDMG9w3gY+Zu96Mgg7ddcqf6xO3vDDaoySW74rOS4ruTGVyrHbYFmFxWRT4iVr",
+	"BF0XbNbsoOBziq1hLgMyLGq9JQeVzcsiZAmMDaZiQckU1HguhUtKcnGpHaEFo0/XQve+5ArbQkgiQ1th",
+	"v2eF1tMMJ5nKanjW3vmeHNR1K4qW6HtZDU6Z+nzM9R7hVWUs/HDFpxLF7/CqWUbBdiEIs5KgPQw2yqcJ",
+	"oD7GF5ijSjSxfPO4x+hKiqacGjaZBwrIpCJ0H8dEcD6OMTmeVOcBdExOSUzJdwZw7aodtVjSkk22xops",
+	"eSqTyPeHVhXRCzmu5tw9rs1bnZFu8OO0n3AzDQY5BPWuU2uwoLzoEXID0LdRwHn87df3f+tAiyXSg5IP",
+	"7dVaEO0fEttShtSOS4KwsgXIRygEgLu3wu8jJUfBkswEP3Njwoms7ys4kuqwaS2dYJ0v4cEll1i7DkAw",
+	"PhfPmE6d9jVDTpYnhF9dVlG3gKz8q1ygpyRF+Tv8vrhZs4DmJKFx6WUur6oa79+J7qZ3rpalYIfCb/Tm",
+	"tFmuKOfadKbg48T0Z+L0HyKs/AGDuxPxtcieuOiVN6lpS+qU8vsvSwqzzkNu5ynroV/+lhC2aEv5TpSH",
+	"DoUTEIp9c7yBKxzSjnwWQfQuu48kL7hnVLqZn07IqPSKVXD/id8womOhi2q+HbNjnAbVBG4dYKP+J28f",
+	"ziPNhmdfJFklw1vcKAsi+0jXFAAlTSUa5FOse5VTMHkBZrnoWth6xJLiqSEKdghB02bD19Em2n3ztl/X",
+	"ssN3wMoLbFQ2LndGI5geX4CWbAcRF4zCTTF9Y9PwI3aQLrlXFAPMUMhxWvI8P7Jsv/XVkelrXPRO3frI",
+	"eG5P0IdD4HYtfk6aVbgYQwhtPxUjm+j6C4qbRQGp2azrS7w3AdwVOXE2e/uEkbzm1JQATYax1q24y0c5",
+	"6794VM3SJnrjDCqtLYLV96qHhgSLHIlUBtVYCWryVpG6DExZ7K72SKE9lwp9dT+feBkmMIHiY771qGni",
+	"xioEDoo1xO6pys6iNzzW6nqNSekvJafECBbmLMqkatOPJ0sBLGh3lgDiDYhwOutj0C57dSMVbRrbiWiL",
+	"B2KHQwrFzKfIy7TcnSrR9FwORB+85ZlBIAIwTUrqwt/4GtXpmyR05xjlMyvgxNFVnXrFNbs0CgJoRuj3",
+	"W7gZrLZ2qmRXL5SusyVepZI2chEcSrSw1WgjAnYZe/xviXW78Z7k87Fr4b0Gjppe5OWraFGrKntdmVnw",
+	"ijw2o1CXciJY+DYBT0Wbi8MSq3r+cjZU0VMwWInk2j7zQGMlLS62Fi4O0VkUbb0jgm5otBTYVtWGiPDz",
+	"brB5me9BsONJTn8ZrF8K9JGsaTRKiddrclCkrtC6wXSv/8PWllRozYWAYmjERUezCgVZNa0RZiejNHhl",
+	"SowTLSYl8JwJhg9n38cnel4eKw2c4qr8I8ApPqfYq6AcN0KeA1g4QekYJMds+b/5UreYNgsGlRLJXvTA",
+	"z7q0PxniH/i9mn0mxQyDfU1yHm+D1S7raAAljxuGZB+Y3qjveD87G/wO/uyO4nRVXAT7Cjgd4GgxdVNI",
+	"8S0xEHdHYKGkLGw7jURvfi5SugXGT58CL3lGJLGfL+hEFsrHf7/qlsJ/optOctnlJYFQaLLKzgBJ4j1B",
+	"K6KOxGL+qCNHNT7JCjkbrs1hH+InWPZbW0qQ5Sx8Tw7K3PWStbDZ7/qONHXSmU77tJmO4aQXGIC32Fpb",
+	"kEJsPX9k5gpanCJsGZAb1sTkCO99++Rb9Ias+X5PWA3YHeir+1C8COE3Lmq04cKeSpmNn3n4qqHGx6b4",
+	"ExE1NRBwrtHWwFxpE071rjYJbUuSeMQUGKtjjbU/dXG3AvW/UrTuZzNQXzxeWlcxG/zRD7nK55OrZxnR",
+	"+ECyxFRYBUS3n0mkWsEyekO5LcYzX5ib6NLmzhzE7JIykZ7wz+3t/BmfivffEZ+Q4o6tAKMNhSCWJR81",
+	"6ApHfbtecX4L/wo9LB72Z+Cmcn4bj6A2eEWaAp6I6uao7/gxVTkFhXiUDbRlh9mwVzqXHd3gdcI4KzsT",
+	"N4qotAnd7tSEImVpS39yj08WNvkhwibXYGmWIHcYzCEYBpieHwhmFz1OHYdpbvTYhqqWOMvhQUM2LoYQ",
+	"l7nzj65ZDjQhl6Fz62pnJgDdoXB83QqqTm/1txxMuycloXrh15zfUn/8PLhpgLOzW298oN8TbRHA09nw",
+	"+N1mzZkSeK28o7PSJoMIS6kh7oj4Av2bYSSkANssDMcHqy1ensHcqI0wkJm2dDnMg75umMCsezHwB0Jr",
+	"yR5h+P8AsGeAV6CVQfEv0Ld3RJzMBRQ3wFCo/X0DzXXvIPiqIfv/+Vd940aPkD77AbUPC0EBd+SWnCok",
+	"uQVHMNw70Pp6pGuDgqD/l2/CoKohnvY0qDt/cPOlu3TiA715cPP1F/e/+Bq8WLWDVbmHD/Sea/F98Pcb",
+	"25PqeUye1zcPbv5I1CPfBSyIPHBmm2W/un/f+CFMucLtYJ5/tS3LRuNmexFcg+4vIyPxFDBY4J83uG2S",
+	"qu3Hdu+1EbFRxna/x+IEUKjkMwNGZ6cM0sNbCaptv/9n/ZtQLvdCmPKD3fZ9CT2BNq3X7jktYIH3RMGx",
+	"++/xwXaP3ANF/7PZaUSqx7w+XUysL8nRj+uX/nZWoiW/XHFFHQ/RFVfUCB5xv7BuraIrW928/1xwQOj5",
+	"95tVewL3CQgD7wzJWUPEbUdGDxELQbBsBfw3rveUUakEVtz8Uu/7iMJIumWf81Z9DhyOcCandect3bJX",
+	"rfq2e3S5+lxpIQ0Rz1t8R+prLua32ig3DbJHhWnpcyv7cRe0h4MYX0d9GQzwEj8lGzBECfzAduADqQ80",
+	"pR93HEE7KGWhVWiwPSo/vgbdI2ziJPmW1f8ASlT/SlXoHb41WHpuqmiF17cfU3HkxMGB70jnl306ivJk",
+	"h4XqeXMfTk+0IlzVxpi7KbQWa3ODvSvpMHTgGh1qjCSqPQz0pb/6vUUXrQ0Txxf9kX7i0zIMj8ygP8rR",
+	"Yr99zSU3EjehIRNTPyFscOE/k4iwXiO/jSb33E8TWOkrQNoUjJXh3t9NROSXey2reVo1fmQ1d/JYpB+V",
+	"vZrr22F3MfdNbv1VrYIVGkV9JoGNr6SGFiLr16eA5lACQ6M/NTqSFuvXzvInpC79P3BGTo/gqWtKUH/g",
+	"BZVXvfnDVBDM2MKuSgjoVmhFJK3t9gagE1JviUASn2SAVm9F7bhtQykKQe8mTfYTAKEzj31ShvspabSz",
+	"cvoolvvaJ/X3hBw6zgA4okmN7CLXnIsK0mqYGdAYS8irOBzg4Zobn84mtoIt5n29sS54iz0ZUktpxAez",
+	"wdfa0HZi1zyTLU1isJyJJUuvzb2ayjWeiuo9NQ+ctXX/eaZ+eqbB3vJGKoTw0YBKLtj6K8xup3b7Y/33",
+	"K8pMv/8nSo5XDZ+3Hp6zMrjlDnYCaFC7UxVxhizQkz5cK5tbNRlvjzzqShy6E7dXpDo+c/tXqNi9ur8e",
+	"9zBAJ0wczVoTABzUYCxc/nDet42iByzUPb2fP6+xwv01HVLSNiSB2rCiDENj7HyrzjAfd/HNmw+6auQ6",
+	"HuS1nWVYd38l19r2rwdM2Rf373/1myrQWwcS5nlzJPrXNd6rL+7/9usK2f/65jeVI8+XCJYoQz+TSrkh",
+	"ar1Lq+Qz/edHVnE/SibgE17dR/K2W1FTFSXdap+zJp1CZLlubwPGr1+Z8zbgbbtuMjakIXQQGR1t9vn2",
+	"P7Ks9+D99/6u/98v9zaCTGR0nglCPH/cR1npuPfYmPGkPzL3zo945zRMhx88f6A/+/a6+gwnzwqvb40r",
+	"ZNgW9RGEB2ybkiiEt5gyqS5ss/rKLY31SiQPjEv6T9W+tGp/hFDKB1DutySl0VaTEWa+QZ+LLvAiyJqL",
+	"GuBYpb5zQV9xBWTc+mqwdAMAKuXntmBqIvSGhTg9hoflJxV6M2OC4f0qo29/pHfEXwkbsoH0mFk1aZkl",
+	"9qaUlSBG3psWvrmgdiqQbbXB9/Mn7+Dw3IuOxfZKV/HgM1cU8c9WuocGMwZlh2hF0Iq3213vXHEger9U",
+	"E3nkbsyf4DYx/L2/rg3yusEMuFJM52G4eIi3ylhZo9ixxYxWH8zsD60oE7ZSj+hxR+r2aamAHtyv0lD+",
+	"LKgizmM0CwX8AJQhfAmjqF+RYRT/RLBI+IF/awnEnayHdjJPBh5ZALkz7jj489UN7Z9ghtc2tIBkFluf",
+	"Kmgc8ZR4FbIhYlscYKsCxglFu6LRVbv39zWvyS/ziwfIZjLLjbctXxP+9SRFi/faP3WlsCKJaMW7HTHF",
+	"G/JiujHcuMp/wpjxsZoofEtYrjZkbF+pL5/s5oME/uCD5nsfMPL3c3+DjbZVsD8jxVcZvs8neOgZ+sNf",
+	"7XlnfBm0xkz7PuZmWFu6vSXFc2ssd1Nb5Yn++xVFp99vqmWuvQ/2UM1iqbWOO8IqtONHtCZCYbA/sFeq",
+	"DokTcW1tNmR4Wt0RUbdkpsJFy/WewquGJKX77fsDF07AGU4EsGZ3UnXdxWt5d1PdvG/k+0gTceGpwdeK",
+	"qM+lEgTv+2s4m1KLHxoggYskMQAywawAeX8wwCSKm/W0cRL7sdngiHP9i6qNg6WFTff5LWX1TKGx4WX5",
+	"3tB5flq1xnZYv0pDiZFeG33ABZEzAlzJZLGd3GFJJg0lPJC1kUPig6jzd//Den8w9Ksa4EcbRQSYW+Ag",
+	"q/FJenuKj5jqzUwlAiH3yoA7VLBpdyQh/Y+7yST5Vd6+IaxdsqCVDX/btdS7Uf9D0yRWuihOA8BVQTZn",
+	"S+/I54Z+M64uf6R35MfDE/2zj5bE+Zh6qSf+EZKJT/BBteK6ZgYC6O1hFEPHBt4sVDePYJNIkKcV7EjV",
+	"rhb4mNawn+0T/9SxX6GOucV1SgXlTVjo/wfEvpzX0kBHr3m/Ji+hciMvNFA9XlO2/fwg+IFLAwmcdD/g",
+	"0dfuyVI/JCu2FeWiuKpj0p/UtW+IPq/mc7K9Y8uxqWNmbuHoyNumRrJf/tqtcrCMTUPwtp1OtD3pnvoQ",
+	"ISn/uQ9aaAiAvMcddwEMYGmr0OoEnYGhHMEqAbl4KMj9AbPTlBSfCQNFdzWdNB/4EKpoZ4sM4KM0nRcD",
+	"pykjUvfECu2Tco7NmH6V7rFF1ziWL2PeRZS3YuYmap64ql2GL1xRiEBX3a53PkotFd5q60xq2QfetSJs",
+	"OL+FreDlJEhNVd7ZCY+WnZ0BdOuZtVyDFwuiWsFuPs1CV9iwH+w8xsgsomXFcaetuU72Kqf0njKeF8QI",
+	"j4SpUcdn5GCuyYYIYfsQU9rx1D+UpRgOIjPhQX1YB6ob+zWrMrAwTPLyIAiu0ZpLZRcCUMJa2/1d66Xz",
+	"/StYKiRaJkuOs9dcTi3HR+0KtaP6EZb/11Z3w6U5yw75Sz13vuVE2v3+LOnmn9uvn9DN+x+5FTDcxCON",
+	"GNre5QoAzdaT5aqPOb91Tdn/7BT3yXDOb68bCHkMSK/ILtHSFtBuhe8dBLmjZCKu9to8cN5iJ9wuSPka",
+	"WqZOwCMs4V8lpoD9uJXuB/DqnMpYl24COyCmJjm9ZmkV+UdvNXMz+yCdZiswInNbfGqR7h12XHF57++U",
+	"1eT95Jq91k9+Sm01MOTlfTXzWkD3eEvu/Z9nF1pcDiACVmsr8GFnYp/nrLxl6k6b8zfmgY+7Vz9uouTj",
+	"QEVc3zfQfnho6LlAGJnIhr2hY+msy1Fwtm0u4D/07gifT3ep6gE+00/8U+l+ZUoHkF/koDBbE8jNCUK6",
+	"UqDZtpBIFq7mXEw6G9yCUV7tOsfFh6gSjsA9OaQHu1f7hZCYMd6yAW5f9HQQeDNdkP3UPHFNIZovXNNh",
+	"MpW5PhiyIpRtAfleEVbUW/Y9IQcY76d1ndUj+vWinvmsrqsynV2/SJnSUOfzLivxpf6Hv6nAtK58Qylc",
+	"stTyZMOanbEt/7FBzWDibwn5teKagUKMsMyytvqGsjQi6LNo8XcsAvW3j1qGk1Uz8oy3rP6Q9SJaeh3T",
+	"6OoEJVaW6oiLUc3IKAlsaarkPeMTTiJEk4N6Zh//1JCiyUH98LHKJR5ZykY9gCsjRpOD9Tw996pjs7AF",
+	"/QxJckcEblzut5c9BFb4MsCjbYMtM2LqcP6jeSJrB3OWyvt++YHzvnbUHyCUi09oJaADv49m6K4KXBKg",
+	"5gvo1VKbdSt4e5i8JvzRPHFNwZkvXLNGGb4AGTNX8W5wvFzB0AmZmhXikuUgQsOxR/aGeYuyJU0S8OlP",
+	"jB7DjNyM7FfmWfxgPAtQ6956Qz/S2pSJ9XuZU00QqfzojkrFxene32ULuJW/ZF04vjO/yrpy2Bfn+ibf",
+	"TLS/Fzu+M2311zSgTkTXtqA7fDgQC0SDUc3X7Z4w9f+z97U7btxY2rdCBHiRGUAd2YO8O4vklxM7E28c",
+	"u7fbSRYY5AclHqk4KpEFktWyYBjY29jb2ytZ8JCsD6m+1FKV1KWeP5Ok2V1VPA8Pz+dzJj67bkAbsuCq",
+	"zHm2pzjtxXejMKrX0pD4s4yZD/9dkhr4sBHjJE0O/YhOOFYJoJESOFZ9aej+rK5KU6ZOB+DapuOOC/o8",
+	"LPYBvw+RO+aaRBAza2psJwSnUvtW7tzSqNjH8l5NY75ocAXe8UW2ZZdzROxbnYknb2GAuQ3p2w0P1n04",
+	"JAtnGVkHQEgDbSfk0IFSu7goMEJ2Acg15o7eSwMjjQB5sgAEn8Vef2jzzuuNNlQ1DpB96xbe47pOLqiF",
+	"CzsokLTmIvNSh7WxSl/Xu6ua14tzTehMpgbbjtDr0nINM8m2RS6iiArWUj6e/ad2EXYsHp/BQqqWpoKT",
+	"B/E7hf6CsPyA/qECgGH7JkTAptIaLsilPp+2fZu1a1zOle7f6Sy3+hCdsv4ZxaO3gi0we+zqT1dFb+z+",
+	"iZvydSJVwx39Fn9ef/ieZ1QcoQpwb+9AW2wMqAvugDICNwFLuKXkL7/98I787ZuXfz0GTc5Ig8a5bu/D",
+	"muFaq2tKlQ+LnNT95X2uprCx5WzqXCqFbEt2g6teBz5hamXYO6vRRg2S6tum0IYKpkkqGE43zTbQJ6ho",
+	"rIAy166GM3pCIzl15EQ4Q013tDGmCY+hg6Fxa5f1b7ThYwa49x0YBQDLuj53o+Jr+YBdRyaCtYb4Abpv",
+	"aceGg2fjobILdKB2AUHAPg/pNPQO02GTdBXEQJvrj3FBj0bCsTpMDy1ZvyVhRlGfdzk+iDyA4gsOGS2p",
+	"a4/3rngHKr/DPO5u9Vi1x/2pV2QFH26I1pFwF2YjitbUzKOuZzeLxB1Ut3GNATm3AaP1IX1VCC3UhBzC",
+	"4tVRG+RTnWu6BTTcKvAq6CpRZvfnNz3eWMVvGjxBcNaeklDO/PBrN/M46DRM3yPvLOGGbCJQsF/d0pXs",
+	"6yCETj8nGQy/TA1dwc2Mzldtozrnqxy9v+mLGl2VFI/VmNprRntSdia24Ww2PCkzmQaSbQRrr6fB/UKD",
+	"XeAWnNWUO7PKxh2g8XhNAyfiYuBll6HvcYSf+3BDoseGgWn2x1cMNU/3OdY0BrJ8orJjEjS2w9GlAvge",
+	"o3oKtJsoRjk7ju2zBnedw1TXTjd7DvzZJw8VCUM0YINTRpsx8XYozo/HgmvFDRzsZfsYf4OGcwuuWMeN",
+	"PlnrJIwqDeOtp9ZlLIVmPwWHaLPX6VXC63UK4/YYsK8nBcKo8Xmbgt2Gg3FdWXwoi00N4LwONyq3T18i",
+	"knFD6OdnGbMrVnv280fZ831r3YSdmj9X+OUR0lb+92i8JXTZKZFrl401BYEfNwSH9oLHQDTd+kRyQb5k",
+	"TtdAqJ4Q5C2kAjYH200JTaCRGuQWFzwBKZ588BduPM5EsM7RChJzGv54/5frpPkIEeqm8b5U6xBIeQ4i",
+	"jdA2sQJGHFH/pbvc0oIYmdUHn9omVrBImysU7M+v2PzADRgx/JyAS4rMzfnPisVODTkNxsTQYPDe44IP",
+	"JgK14foqUZd9/Flw5wTAhqjBmUvF9pyxLPcpU6M5w/bFVEwch1+RkN9qL8HK9F81ZTrdLOMsoXmTU7i1",
+	"5zZf5Wuf6z/GpiA/YGCzUP3h4gF5lp56epI+qkJyPLbWEgYw+rq2a2SIOk8H9xAg9EQOHgRZrSKhefli",
+	"ZaTqxDWLUwNqrRtvbm8qfsSFV6gN8cNHqwzvwfm8iAPrqITwlSdJKtYnWd2FdZfBkPxa9x9KNbxJRfJr",
+	"9mQ+8vEG+O/plmwiPo88HWNlr61Ufk3MBQTE0uzfHl1A14THB8kbPJ3fJWdX7VuP/L7e7S0gFg5HQiz0",
+	"R9YG73FBnwF0A+v3dA39knFE4MnGKgZzdpk5ad/ystqlDKwLfQ9jIxkTKK4GXrGK+Uttg9URANPPc8ng",
+	"SxvkO+lP+5cudtTwDkB6Kll0cnJNMTSOs1bbFSTG3YJVJy1I5F8yVaJ5lOV/+CWXyzbRJITw9j2rNr+P",
+	"9ZwSewxr/jc6tY85M290mduC9dpf11gMbAlqvwBpTyD2wNzEXJsGf/gXgOQd15fFov8LJMa+1FmcgfDw",
+	"/sn0iZVNnv/FMd9kIdUkdMvXcjcfxbG0e5vZ36SsZMLlyMn9BBANbsIbwbJ9u/iw3kiAIySJpViW019D",
+	"IcQpoRv4lEjVpF/e4IJ3uPqidMwtKC7Z4ESBuBFuU3odDZ7NoMERZWspTISpACEN8goBI1bsZAsmZFOX",
+	"IJBY0Im2CKqZlCv9iMmkZZDkqmTRQtPhduknx9JxnphDWSxz/WDdhk+x/lTH8EJ1Ha/5t8ca6SetOzrd",
+	"HLwZNfPIXl+UGDqLoQIxrUhon1RcOjHPGaOR6anylGSHqILG2h2R/GhFxNfc3BjFW8bYf3QretxY/4S+",
+	"yzqBYhB5zQ1yAQe+RtzlLVBVGFJmbwWjODDiXN3ifnvu5ZYxXPhNlzUOhMnkfN6D46UZwAxEQLvz4mTt",
+	"fAlHAiRTUynK6vhWbgZ2OUNTaje4obPY/vid/YVnWAwIi3swGRRM6Wy7876ysMHkqJXiAejoAgm7q/V5",
+	"TbUNcOglcWhf4SyCdbqv/xkyTqiuqTGiD0CYFFkdZMYLhaogQc/mG/KDvSytwR9xsazW6iVBNldNvHNL",
+	"Lovu3b7SKDtvfnQJCicXPLtIDUVieIA4JIbxX47NYLhHTOdSLLhq6t93Cy4WBrcxnY+Odd1vesCBKfFw",
+	"Q6zBZ7JYGwoK93tHQHRtqM8AMbITnqFK9KvdsSIkAZErcRrSk3IRBO/0fgyGJFTrpvRXzEUz1/qHBMQ7",
+	"XNRtXJtiiJYuXvGLBkajnT87j6VGmuD87/pfnUkZA276pJU1+GiWYO7Sskf/nVnK7H6f4i9tT/FXFkqe",
+	"5LtSYXj81aWkn3Po9j2hGiuuCvrWjdacU0G04XGMHhaRwjdjZyy7VAFxyG6cq4t/fIoLm/hypIaag3pW",
+	"GhGpuVieiUgEn90vj40VpixiQJJFqkwEiiylZHpSsLYVmUkTHTwLN5e//Zp2xhq37lmej+eEwed4geZ3",
+	"6VJ2OKYK7O3c1H4o62/U54PaGxelYM73DcK1PlF+bB9xJrW5WVMeN3jBv1IeX1ythH0h+2LZfg9pIrtH",
+	"912oyuO9WgkhN52z3gelusuIaLSk3+GCnve3/1SBtWpmQOwWAiNpUkgN1Bbd7ZUa+VoR+39f2vasU043",
+	"dguPmada3rM/pLKXN02oMmS2JRrWfC5jKfTEZUvy+cILGcdyg1CbQYTT1Qku/Z5QsuYi1YTGUgBS3gqU",
+	"RXVOWEdyUz/tuvPMkRVsXWRvLuN0LSa+NNK/isva2JddeGqgiC+jUsle5bu5fGr1hr7s7CEs/bjkgwfd",
+	"7jqE+Gn1OfQjnR+ftn0R/tfitf7Z86num9rlFUGY+8yQNhMiqFJyA2xCrOCB4SFH4dl/LhSfdT7mzVUc",
+	"H+kKng/782E/5WHfq8mZYEWO9cMStmgszOkGrXEW6sQxURbhmTZwNTv2+HY/7DpdtxpD92nHhtrrPe+X",
+	"dqr6vugQEr1nR/cRjgE6I50tG8kNWVOB06+2hKpm2GdOYD333FyuuVj+igt73ED7gPuYJ7pv90rn4cuQ",
+	"Xfpa45zwCZnBnHr6Hdw7ImRO/KSwnlSKeNvCKYab2nGwUL6742sQQZEOMVrIbvhBMplSx6VTX9ODPz+f",
+	"WM7bCGy/+w6SeHSVBk6sZBNJslHSgL0FKY+d5kxSYy9KuqHbx1Ei7IbZdjCH40mnn+213agU7O6ftRy8",
+	"aiqLmzfeYMSczsN8IsyTr3Z4J620yZwqxYF9T17YR2X/mRsN8eIwFVWEy1QBZT5/UgmbO6Ds2nFzYEsM",
+	"TUDZbRugnu329U+OLC3hcxyAXQkanBmhZCI1MOSYpNvvQ0VbRohB5hHMV8AOxlJj9s3C5povu5/OklIY",
+	"htEaIWYvtYlzhZGi2JOauiSSVPkkYqlCDGYjVYiMP36UWcuVKBMQjcD8kIB4GsB8ohjJelKcivD9KBYy",
+	"u+0oxwjdzKOmTKOZR6+WlIsjco2l7f/W/l9fHiT2gcXxbh2bff/Jbqqu+55l3aqFbZPCRDe+E7nWWLSL",
+	"3oiOQ+jxT9bFTP4+bMQke/P+71/87K81AcHceBysdJm5uvKmTr5MBNPP+I9fpomfrlibB8DPurWruqis",
+	"IJBO0cG/dwgOJmzx3Ly5T/CB4d1is13IKND5XKbCUGEmhAusNN+NFe+CQkiDZ7qBH8CAeo+rLmuEOL7S",
+	"WYpk3KN7Peu469aooeyBijkQHfEksXeaE1hRpE7bWtyVFXOBM2D3EvNSR0+sqUCKst4kv05jw61HNbWn",
+	"6YZRQ8sSsN4DKMOd/NCBtP+QcZS1HsLsP1Cl6BY32P8HOfsXzHvhysrerhN+9t6wRzJsyggDnbgbnz3g",
+	"Pf+X3354R/72zcu/nghOXaLEdYB66vFh/1390msdpg1q5TO1XhFTtKFH5A+/4pjz/9y+f6EuEvW42XOL",
+	"HnH2redwgz9PTGv7yl1Y18nAP2u/SN/tENlW9O0xcE28+JizGYvhET8OxsDa1Q5SbvTOPPiW4Jyv0W0S",
+	"vFtxuZx9nS5t/Ir7mCdDXttu6+qZ/LLK9zqSh7dap/DBd4JdjvGObzTK9l/c8MoJ3Z2K2d2i6TySwStr",
+	"PFU/+nWHqtNH1+/0qhWLXzRQ7TTuNzCyUHJdUI0Tn2HDERxLBcCQgKVQYO0E5frGIqqWmOVobErxoo3B",
+	"mKZkve8dws1459YeZXztgCBRHjAN7ZujO/QfUrOUQ/QrLaWjbyESZ7mEnATXhFu9wHxNqImAODM4o8hd",
+	"KIDdgGsdhLo2eB+h92vQk9nuF2arnxFa9slDjUjPAOV4gkKVHCokbahgPnSPI/t1ah1Ebrogytp9TRn5",
+	"zIr7wy/scUf9I7zV2LtxFeh2fGE2FSQkMrpsXJeIR80xfOoBD2cQD1ER5zBfZhWPaJKAcLUF3TCel8tF",
+	"jVHPV/a+v1Xgp89c5dQ1u0NnUae4+Qyf32sozT6GrKWAbXYD41BAxAaR4mgLvoy26We0Ii2evkwVrOVD",
+	"41hU+/MLQGDFY7LPGNmcmDGD3eHJo90BPJ8v6Jwba0XgfyuUiFO90rttZSc7ASjHpiOAC57PwFBnAP/m",
+	"aCd4vdIrNO5Ca3RAvTsLWDyB2t+aGNZ7K07IXpTmFX/dlZ8gNK83HItOVfsn8OGeZvrFff4oY4TvpYEd",
+	"VBE6Xwm5QbJtq1qOV7rOiWmAl1twRudkcv4Q9GuYc83PdP333h/iJJxHDejM/is3miB6LOpSE0nFzTbM",
+	"v87o63ZqySoxWDFBbheGcyrmEDdwZeHPr1bJjTPH7IRaKMle+NmYof6/lJJU4a5lRys9B98GtOHPrxZt",
+	"PsGCezRO1l1ruGGg3SHve1R2QBWmux9AWV2viTblprhHYW2hoOl2xbntP9k1V3i32u8+y5VqH/zKj8zv",
+	"9WrFZ6ANp0BndC0CO/MwlSMXPi94ils0knFDwPJnGbOrNePsx4/SenP9TlbyxXAk1uyEkdJ6nzHPrtdH",
+	"zhCrx6G/qG9cY1/zqE4/evo2LL2McVCvClNJhTSZ6UG2UEvBY094K99x+TH/kJLpQPbOILbbvrUPrOUk",
+	"sT87tM6t/MxbUGTux+VbxeTw8peXL/7fX511Lwhdy1TUUw1FVB35Dh8jIFl4zL7IXtARR53kgcXKlg4M",
+	"iF7O2FZULxmOB8jxhthTaOvw+S9kP9V026kgLz+0ecFJ/dC26jKTIUOsOxhYcewCe/ww5Zq/q8CkSnx1",
+	"mRlVL4e+EVaMPHlUzYAYGbNJ1rJ9UELV98FyweBTKxnEJUXy8Y27dfS/vCwmiNPRDbqO6qzaTdcEH7sJ",
+	"f4rlJw2mKhXsw0MdF80FeeAXgJfLMkdxLKlvpsbxoyhpd6cvkEn4aI86obqhD/GWav0crB5tsNqK1/Ww",
+	"okvih+NlXo9ADpEwP2cTSbKmW7LkGM8+hYudsEVrDdctW1yUkdS5lrczJvwuXEyns89baHR2M5tlCUYf",
+	"WvSlYJHqxqIb+/NnBTNaBeMEnKmUqoTXJK8F1V2KQQ/VMbpxEP89CHa1qQn78aOE3UfAiBMUWktmW29G",
+	"KSJNBGrDNXSuKqmgVtmFmQG1bp4IiTD7iMuuUNfhh59n5Kh98n2/BdP34Dx8RIFVbL6CLkQjc+1n6ApK",
+	"F+vXvn3gaEv+0zpuNab+a/0kSGIvlgQmM408h0OjNeQx0NhQeBvW9MpT6J7x+xDdMjwQIymIgWpf5ppQ",
+	"XnJVs63Z361piIbdqFQ0bp1fd5eKbq2YLIUftkfyqFd6BHT7QZyWn91HDBX4/UzoFuskJ2EyvZ9J/L//",
+	"/T+azFOlQMy33xNYJ2b7HQEh02VUG+k3P1PBjks5vA2kZRkRttVrIgxRr5yMmZbzOfuUMnV5hol9v7du",
+	"+f8vvF7GMNP+dkjMKyaEpYGFu+41uRjqLd/7upxZarIaWfeetVso4u2BObE/in0WnnfA7c53eAs5RT8J",
+	"pP4TFw1ozFh5QtaKPSrA6N9eVDADHbhBPypg3GACT4dC+ayUyeNtsWhKavnS4p4k2iu3bEG59c9up1Lh",
+	"cxJJOdNVpadBJg2DbKxidiuG4Ie4BYWlfMORQ7x5ALXN4mE44pQvBSnbb2HKcB1BxCvG/JtfEj+Ee6Wz",
+	"2Oju0ff0oecKIsbK8cxm+ZVDDTVz79x5mH6O5ZKLL50Hwx8j/+qoA75AVzPk3+toJnqYrOk++I4vo0C8",
+	"MzpghcHzG1dMgBEGUkJMPjGMUJLgW50IcY3xrTeCXQ/SzlPYPRDE3mC3YEY3ao25kipzrLQnwlRCtd5I",
+	"1UhTqa336pddAbj+wR9AZB88TozZb8zUExK9u89FtSVFmZbsCHgpdxe0tAxckeIa9d3osj3uagzYWtMt",
+	"YfLxcFJcsiYAxVJb/HDJLs3Etq80tj4Qu9sZL7avhEXO6yMFPKV61dDuoVcXK+IPfizF2Lob9YoY6QYX",
+	"WCHHVBscKQ/MS38vl9Eu9uoy+ACBFUBSj4FfAJJnEAwLgnfW0syOu5c+xucyg9Q5Ox4pp0SD/XvNs16e",
+	"0TAsGuxnZWAo1CdmWIBYQ/W87GPB4CdqNMUif6Zi6ajT+p+k0Wc8OHxH37Fga6vpkGTCDdEkFYbHrlQn",
+	"n6fNtT/5VXHPTFCRNFK3aG+75nnUwSnUDO5kjwix4rImvH3OUtEk8uGs0Gt1EKl5jhKUIJeiMVH+n9mi",
+	"HncwPOSWxzBARwjXwR3i2mtI5ITCppBNxhaFnCzuOjURrAv0k27IcPaLQrrLN/yCPcZ8XXLa871uyE7o",
+	"VdiIi7pGw0uNkzdEr1wSNga6dFlqSuypIXS2y46kygWVsbfHQqdjhayPak2d1Lpp2RMOJViqx9f4K+HC",
+	"t495PDIlARpnB2R7g8szGEcKRmxvyaHodKrVkr61paBvzw5TDU2O7T3A00HpE0XLPfW0tFR4E6oAmIhq",
+	"MgMQxMrp7GAxdMXF8mbmJ0lWY+YjXcEPdL56Bs4w050yNWPFUuK7yAxyz3cxHHYUNdDclXBHzWWNmMQX",
+	"GtlF9IfiBrug4JPvfbKCaQuFdRJw5mY3+M5vPiUwN8C+6p2YPubJYNMDlkj3QhUQ8N9HpMBGH0a3bcP5",
+	"FMx9eUPdpt25FZ0qy5OQqe6cSJ7UTQtykaPji9IrhoY87pUWStbOcHvZ/c9gEPEEf6fLrLKz8QE4zNzJ",
+	"Tc+jlCRh3IWAJj4NZyonlcVSrloj7AooA7V3NqbwKZHK1B6RN/jj51Ny3lPSjmYDn8x0rh8uqo/KQYxQ",
+	"654ZOitPy34satdctE1FvMsW9aoFwkP6vwnRvMxZrJkLDvs5aZtIaijck/GO0bHXseaImhoMxh+kXN0F",
+	"NqcLshnxlc4SF7Y70m/91D0I5oWIjJczfGJOcHfwONk9eXeebZaJfmRCdI8ebKAYcfseaMCkXLWbq05Q",
+	"WQQAmQsbFZ39hffSPImh35fGgCLcrIAwWxCHYDkRgD+KrQJLm9Tor3QFlW2r59Sh6ZnOXip+paxX9/tX",
+	"F6AJPfkqFdU9biV1GSIuVQUoVrqdptDV9yY/4Rl0d6kYZAJdq7yq5TGl7MEN3m/nRnyFS0fEjrhPUPv6",
+	"J8+6o2Btvnnx4iVZg9Z0WUuKS8vkViDss/75VYI8XJ/WsT0nx5U+nZTeAdlvUYync07W3BiKw2TxDzu7",
+	"q0DpgR2zE4KNOGGO8csDdEoLA/Q+nJtItF7hz8+maS4gwP9Rxqzf+4OX6YR0BoK8c5/yrELnlLdL55lC",
+	"TwIApzdbfnfzJUZotWSThBBnxXY/iMvcVTUYO0jLMK7ntKnh77Vb8AyzkcHMy9XDrJS2dPhhfV1sC97M",
+	"I3GXip94DFdHWGVtELs3niCaa7KCxJzKukkoF2gG4iPCPXZqdRLLpkmjr2EeU2WvrHdSm6ucQWa9bXaG",
+	"dpABNEpeSGOR9bV2SBPwAIoooPMIXCf7jIrVqXHXzvb5fIGNDW4gsttLHgKsdjQZuoKOVVaPDuc967FL",
+	"BRbWdWExV05JzHIraUOdmbQ7vOFxakxDvLiZ8ThuquX5qDiN7yFe/OAX7iFuhwjPaDKXDHJmwJy9ipuI",
+	"bCK59iaGm85cO6XIO77HsQZ+WGRZq/IbbSJQtfGoJKbzE0xIwlZlRrfW5MGIfWKylzDSlwwdnJP/9sWw",
+	"fYBB+P2mHB1rYGBR3IDPVG2wjE2mSkP8ABb9m0IzUjbUJoaFIa5nxf5o+w15azzntw4UfjXjlCa1F7f7",
+	"7IvKmISXOkvaZCAgoMTtnZqhIRN/tQgr3MKiktNohDQ4ffd+Sa9bp3NT6KT7BvNUcbP96rt//rlbsMU1",
+	"Es1hV17h0OQKeU23ZCXkplwV6t50bwenWOp1Uy6KqbVRfpKpYO/oUsq+cvf4hDNYAYOL8h4MSRNCiYAN",
+	"cVvqrlKcXmCFUqZ96yZNi4ybphFO93wp3vYlPP/HRy+6Kp7HRonI1DSL5ANyy+5s0bf2/wb7IM+43PRF",
+	"xsTgqLUf49jcZ79/jW6zoxQ80w1vN565jsqB/Jw8yZkazRmETKdPIC9SwR7pWCMMW/oU7sOavne15xKi",
+	"13yxAAUioyAvtvrbe566SdZSEG0NABoXjG17mUjhapCwm2HFy5vupw3nO+t9sxtFxaplh+/8kk712pdb",
+	"03xMd5HbgD6H9slNIVHsHV4/vo846hpXtT+rrNnPfrVKxNpQA61DJe798vt89RBk3HuP/QUSMyQ3d3gB",
+	"/TXJN8oHa0ABplEwDlDcb+Spa3A9fwFIsi+6LP8zvNVZricr3Pfusu+fcqYwLCeTbG537/R7eYl2rreo",
+	"OF34ilRBE403LtjD/FdjlPX+V/aqP2NWJ3LkF9P5vAyMGxILksrIUjjbTZJWQBtpjik7TMbXxzuV7Yvd",
+	"rH6nCVKXOYy5AF+DVQkTmfoyPbu7R+KjS5lvFUJGVvQ7qAp4VZBllmuxt/eERGC1Q4UaIDuxs0Nk28oz",
+	"e6QB8MTHRIaPxwHiozQzkNe2OKF/IVWGrjXXmotlNkPyJLbGBlo40O/pA/zhF12S1RneaWQUDfdgSCQ3",
+	"ZJ3OIwJ0HpEFX6YKXJG39yJyt44qIP9K2RIYmW1r3LdOTNf5+g73S69tq+Eh7+kadN8dVvlOzrbE6sND",
+	"xifZo3GfZ6QvyCMLl2TeHjOeE+K7qPKRulKFSc7ctHGZBEqbrFC07ThMP88lg05WVydjy/61rty+lUUF",
+	"gxhXfbdVvcpvOPSeKc5JplmRqbWaK4VZK6Cpn0fTOvDqlV93QgPqNDI9vRrwnzpKntIw6SpMcWdYbRem",
+	"ErWyex9GX7UHtnlE1RJarKZ7QzEZ/SMuvgbA7XzxKNmz/PyYTH/ReEO3mnhEOHd/N1XSdBN1x5xkoKcL",
+	"qfw9VFdjYX/+owPI6AFnv3OU6s2JMYDNbn85zES0kbLTIINg6TwCb8LQeZtr+KNbdR1gc586TlJA4uVd",
+	"xllf9vQ0knFDuPtnGbPjPKsndnH6b7XfPUp9dptaPWaFTnCiX8l7i/nCEHxQN7A9ymTzlQ2qQZ+9p2vw",
+	"M9uvAnXhW0eJOCtMHEi6pttsZAEX5VQN1vQjBkG42VG9KbwMf51HMz9DcWS+aic09u26CumpmOvCWe9x",
+	"wSCxrDpeTUOX5w2SHVRnhOxmA5YXoYB8Z6sCoiO5ER5LduPyLqJD4tjVFG3jtbSc0MZpyYfREoeb8RVM",
+	"749SMglN7L91C1bc2sXXgD380Ls0HnnIApRr1XIg2I1b0C0SyGANzMQx786lUjDHmQWGpsvIdI1pdMcj",
+	"KCxhEPNGpo/bwrJzXoC+4vnkfzeUQF9m9qm4+z3XRRcA6Quj9aRcGn1Q7ilR2HTYGCi7VZUMfyPMOmEH",
+	"t/vcsc7PcF3qBOV+8kD/bgt+TTWYfYXGHvwRGm/5545z+KKVqc+I5xrKNw74tndudNalcyz0kPJeTz+v",
+	"uGBfWiYsfLRrO92K9q/1cXvtEIKe9qo6KXPWyRtJJgQ9UiJV4NSvHlnQKWLVLYBQ5yy+XTeg4fEqpy/Q",
+	"GMVpuevL/+JMyhioaFNW11dGj6IdqNsToxaI4gnWAGHZj0W5L5L/3v7YStD6DbrI7xHR5OCR/kXF9+kG",
+	"8+nNNttH+unxmfSe7sDwTiONXRj6yaW7s64qnB2Xxeg7pInqhL6Rqqm6Hnth/5CoIy9H3K89UdFIh4q4",
+	"Xc9K3JkUWOjgGmtmW/JA4xQmqCfWMhWoGxJQZL5DdlU3bOR0IwwtejoPKPEwGh0gwsMHG1EifI86sqDL",
+	"BbFSmFQhpPsMExTkYxgoqnXDtXBPjE/3/CaYrEMY1WRBVc58K2RGRMYG0jtlxpXPGaXKd//888ufX/4v",
+	"AAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

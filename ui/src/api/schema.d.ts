@@ -3591,6 +3591,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/suppliers/{code}/papers/forget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Forget where the papers of a supplier say something, as a correction taught. */
+        post: operations["forgetPaper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/suppliers/{code}/charges": {
         parameters: {
             query?: never;
@@ -7257,10 +7274,25 @@ export interface components {
             standing?: components["schemas"]["StandingCharge"][];
             invoicers?: components["schemas"]["Invoicer"][];
             codes?: components["schemas"]["SupplierCode"][];
+            papers?: components["schemas"]["PaperRule"][];
             decisions?: components["schemas"]["SupplierDecision"][];
         };
         CodeEntry: {
             code: string;
+        };
+        /** @description Where the papers of a supplier say something, as somebody's correction taught. */
+        PaperRule: {
+            /** @description number, date or total. */
+            field: string;
+            words: string;
+            /** @description It stands below these words, not behind them. */
+            below: boolean;
+            /** Format: int64 */
+            invoice: number;
+            supplierNumber: string;
+        };
+        PaperRuleEntry: {
+            field: string;
         };
         /** @description What a code on a supplier's invoices stands for, as somebody said once. */
         SupplierCode: {
@@ -13405,6 +13437,35 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["CodeEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    forgetPaper: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PaperRuleEntry"];
             };
         };
         responses: {

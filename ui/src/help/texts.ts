@@ -289,7 +289,7 @@ export const help: Record<string, HelpPage> = {
       },
       {
         title: 'Invoices on paper',
-        text: 'Drop a PDF or a picture like an e-invoice, or open a mail that carries one and press `K`. What stands on the paper is put into the form: supplier, order, number, day and total, and the lines are what is received and not yet invoiced. A dashed field is *read, not checked*; a warm one is doubtful and is looked at before anything can be captured. `U` goes to the next, `Enter` in it or typing over it checks it, and the paper beside the form shows where it was read. A page without text is looked at by a machine, which errs more often.',
+        text: 'Drop a PDF or a picture like an e-invoice, or open a mail that carries one and press `K`. What stands on the paper is put into the form: supplier, order, number, day and total, and the lines are what is received and not yet invoiced. A dashed field is *read, not checked*; a warm one is doubtful and is looked at before anything can be captured. `U` goes to the next, `Enter` in it or typing over it checks it, and the paper beside the form shows where it was read. A page without text is looked at by a machine, which errs more often. A click on the paper puts what stands there into the field you are in; `Alt+↓` and `Alt+↑` go from figure to figure and `Alt+Enter` takes one. What you corrected is learned: the next paper of the supplier is read where you found it, and under *Set up*, *Suppliers* it can be forgotten.',
       },
       asking,
       marks,

@@ -14,6 +14,7 @@ import { may, today } from '@/parts/session'
 import { useKeys } from '@/parts/keys'
 import AccountPart from './AccountPart.vue'
 import LimitsPart from './LimitsPart.vue'
+import PapersPart from './PapersPart.vue'
 import ChasePart from './ChasePart.vue'
 import ContactsPart from './ContactsPart.vue'
 import NotesPart from './NotesPart.vue'
@@ -231,6 +232,7 @@ useKeys(() =>
         <InvoicersPart :supplier="s" />
         <SelfBillingPart :supplier="s" />
         <CodesPart :supplier="s" />
+        <PapersPart :supplier="s" />
         <LimitsPart
           id="supplier-limits"
           :key="s.code"
