@@ -221,6 +221,7 @@ func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
 	for _, i := range fetch[[]contract.InvoiceSlip](t, a.client, server.URL+"/api/invoices") {
 		require.Equal(t, http.StatusOK, a.get(fmt.Sprintf("/api/invoices/%d", i.Number)))
 		a.get(fmt.Sprintf("/api/invoices/%d/paper", i.Number))
+		a.get(fmt.Sprintf("/api/invoices/%d/paper/reading", i.Number))
 		a.get(fmt.Sprintf("/api/invoices/%d/page", i.Number))
 		require.Equal(t, http.StatusOK, a.get(fmt.Sprintf("/api/history/invoice/%d", i.Number)))
 	}

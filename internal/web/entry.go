@@ -388,9 +388,7 @@ func (h *handlers) KeyInvoice(
 		_, others := invoices.Plan(ctx, h.app, actorOf(ctx), entry, 0)
 		return nil, both(err, others)
 	}
-	if entry.MailPart > 0 {
-		entry.Learned = h.taught(ctx, entry)
-	}
+	entry.Learned = h.taught(ctx, entry, 0)
 	captured, err := invoices.Key(ctx, h.app, command(ctx, r.Params.Key, r.Body), entry)
 	return contract.KeyInvoice200JSONResponse(capturedOf(captured)), err
 }
@@ -405,6 +403,7 @@ func (h *handlers) CorrectInvoice(
 		_, others := invoices.Plan(ctx, h.app, actorOf(ctx), entry, r.Number)
 		return nil, both(err, others)
 	}
+	entry.Learned = h.taught(ctx, entry, r.Number)
 	captured, err := invoices.Correct(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Number, entry)
 	return contract.CorrectInvoice200JSONResponse(capturedOf(captured)), err
 }

@@ -9,7 +9,6 @@ import (
 	"strings"
 
 	"lagoon/internal/act"
-	"lagoon/internal/core/reading"
 	"lagoon/internal/format/filekind"
 	"lagoon/internal/jobs/intake"
 	"lagoon/internal/jobs/invoices"
@@ -111,39 +110,12 @@ func (h *handlers) takeMail(ctx context.Context, f act.File) contract.ImportResu
 	return result
 }
 
-// mostParts of a paper are told: some thirty full pages.
-const mostParts = 20_000
-
 // ReadMailFile proposes what a file that a mail carried says.
 func (h *handlers) ReadMailFile(ctx context.Context, r contract.ReadMailFileRequestObject) (contract.ReadMailFileResponseObject, error) {
-	paper, err := h.readPaper(ctx, paperOf{r.Number, r.Part})
+	kept, content, err := views.MailPaper(ctx, h.app, r.Number, r.Part)
 	if err != nil {
 		return nil, err
 	}
-	p, err := views.ReadPaper(ctx, h.app, paper)
-	read := contract.PaperRead{
-		Pages: paper.Pages, Read: paper.Read, Seen: paper.Seen, Credit: p.Credit, Currency: some(p.Currency), Found: []contract.PaperField{}, Parts: []contract.PaperPart{},
-		Notes: each(p.Notes, func(n reading.Read[string]) string { return n.Value }),
-	}
-	add := func(field contract.PaperFieldField, value string, at reading.Box, doubtful bool) {
-		if value != "" {
-			read.Found = append(read.Found, contract.PaperField{
-				Field: field, Value: value, Doubtful: doubtful, Page: at.Page, Left: at.Left, Top: at.Top, Right: at.Right, Bottom: at.Bottom,
-			})
-		}
-	}
-	for _, part := range reading.Parts(paper, mostParts) {
-		read.Parts = append(read.Parts, contract.PaperPart{
-			Kind: part.Kind, Text: part.Text, Value: part.Value, Page: part.At.Page, Left: part.At.Left, Top: part.At.Top, Right: part.At.Right, Bottom: part.At.Bottom,
-		})
-	}
-	add(contract.Supplier, p.Supplier.Value, p.Supplier.At, p.Supplier.Doubtful)
-	for _, o := range p.Orders {
-		add(contract.Order, o.Value, o.At, o.Doubtful)
-	}
-	add(contract.Number, p.Number.Value, p.Number.At, p.Number.Doubtful)
-	add(contract.Date, string(p.Date.Value), p.Date.At, p.Date.Doubtful)
-	add(contract.Iban, p.IBAN.Value, p.IBAN.At, p.IBAN.Doubtful)
-	add(contract.Total, string(p.Total.Value), p.Total.At, p.Total.Doubtful)
+	read, err := h.paperRead(ctx, kept, content)
 	return contract.ReadMailFile200JSONResponse(read), err
 }

@@ -155,8 +155,8 @@ func Key(ctx context.Context, a *act.App, c act.Command, entry Entry) (act.Captu
 		if err == nil && entry.Mail != 0 {
 			err = keyedFrom(w, from, captured)
 		}
-		if err == nil && len(entry.Learned) > 0 && inv.SupplierID != 0 {
-			err = learned(w, inv.SupplierID, entry.Learned, captured)
+		if err == nil {
+			err = learned(w, inv, entry.Learned, captured)
 		}
 		if err != nil || entry.Hold == nil {
 			return captured, err
@@ -201,7 +201,11 @@ func Correct(ctx context.Context, a *act.App, c act.Command, number int64, entry
 			return act.Captured{}, err
 		}
 		inv.About = cmp.Or(inv.About, inv.ProposedAbout())
-		return revised(w, before, inv, s, entry.Reason, &store.Known{Same: same})
+		captured, err := revised(w, before, inv, s, entry.Reason, &store.Known{Same: same})
+		if err == nil {
+			err = learned(w, inv, entry.Learned, captured)
+		}
+		return captured, err
 	})
 }
 

@@ -9,6 +9,7 @@ import (
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/reading"
+	"lagoon/internal/core/trade"
 	"lagoon/internal/store"
 )
 
@@ -63,14 +64,17 @@ func keyedFrom(w *act.Work, from mailed, captured act.Captured) error {
 }
 
 // learned writes what the paper of an invoice teaches about those of its supplier.
-func learned(w *act.Work, supplier int64, rules []reading.Rule, captured act.Captured) error {
+func learned(w *act.Work, inv trade.Invoice, rules []reading.Rule, captured act.Captured) error {
+	if len(rules) == 0 || inv.SupplierID == 0 {
+		return nil
+	}
 	id, err1 := w.InvoiceID(captured.Number)
-	of, err2 := w.Supplier(supplier)
+	of, err2 := w.Supplier(inv.SupplierID)
 	if err := errors.Join(err1, err2); err != nil {
 		return err
 	}
 	for _, rule := range rules {
-		if err := w.PutPaperRule(supplier, rule, id); err != nil {
+		if err := w.PutPaperRule(of.ID, rule, id); err != nil {
 			return err
 		}
 	}

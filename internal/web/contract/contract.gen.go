@@ -7363,6 +7363,9 @@ type ServerInterface interface {
 	// GetPaper The file that the invoice came as.
 	// (GET /api/invoices/{number}/paper)
 	GetPaper(c *gin.Context, number int64)
+	// ReadPaper What the PDF or the picture that an invoice was keyed from is proposed to say; nothing of it is checked.
+	// (GET /api/invoices/{number}/paper/reading)
+	ReadPaper(c *gin.Context, number int64)
 	// PassApproval Pass the approval of an invoice on to somebody.
 	// (POST /api/invoices/{number}/pass)
 	PassApproval(c *gin.Context, number int64, params PassApprovalParams)
@@ -10742,6 +10745,31 @@ func (siw *ServerInterfaceWrapper) GetPaper(c *gin.Context) {
 	}
 
 	siw.Handler.GetPaper(c, number)
+}
+
+// ReadPaper operation middleware
+func (siw *ServerInterfaceWrapper) ReadPaper(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ReadPaper(c, number)
 }
 
 // PassApproval operation middleware
@@ -16748,6 +16776,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/invoices/numbered", wrapper.GetNumbered)
 	router.GET(options.BaseURL+"/api/invoices/:number", wrapper.GetInvoice)
 	router.GET(options.BaseURL+"/api/invoices/:number/paper", wrapper.GetPaper)
+	router.GET(options.BaseURL+"/api/invoices/:number/paper/reading", wrapper.ReadPaper)
 	router.GET(options.BaseURL+"/api/invoices/:number/page", wrapper.GetInvoicePage)
 	router.POST(options.BaseURL+"/api/invoices/:number/accept", wrapper.AcceptFinding)
 	router.POST(options.BaseURL+"/api/invoices/:number/tie", wrapper.TieInvoice)
@@ -20223,6 +20252,45 @@ type GetPaperdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetPaperdefaultApplicationProblemPlusJSONResponse) VisitGetPaperResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadPaperRequestObject struct {
+	Number int64 `json:"number"`
+}
+
+type ReadPaperResponseObject interface {
+	VisitReadPaperResponse(w http.ResponseWriter) error
+}
+
+type ReadPaper200JSONResponse PaperRead
+
+func (response ReadPaper200JSONResponse) VisitReadPaperResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadPaperdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadPaperdefaultApplicationProblemPlusJSONResponse) VisitReadPaperResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -26577,6 +26645,9 @@ type StrictServerInterface interface {
 	// GetPaper The file that the invoice came as.
 	// (GET /api/invoices/{number}/paper)
 	GetPaper(ctx context.Context, request GetPaperRequestObject) (GetPaperResponseObject, error)
+	// ReadPaper What the PDF or the picture that an invoice was keyed from is proposed to say; nothing of it is checked.
+	// (GET /api/invoices/{number}/paper/reading)
+	ReadPaper(ctx context.Context, request ReadPaperRequestObject) (ReadPaperResponseObject, error)
 	// PassApproval Pass the approval of an invoice on to somebody.
 	// (POST /api/invoices/{number}/pass)
 	PassApproval(ctx context.Context, request PassApprovalRequestObject) (PassApprovalResponseObject, error)
@@ -30026,6 +30097,32 @@ func (sh *strictHandler) GetPaper(ctx *gin.Context, number int64) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetPaperResponseObject); ok {
 		if err := validResponse.VisitGetPaperResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ReadPaper operation middleware
+func (sh *strictHandler) ReadPaper(ctx *gin.Context, number int64) {
+	var request ReadPaperRequestObject
+
+	request.Number = number
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadPaper(ctx, request.(ReadPaperRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadPaper")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ReadPaperResponseObject); ok {
+		if err := validResponse.VisitReadPaperResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -36062,143 +36159,143 @@ var swaggerSpec = []string{
 	"/QxJckcEblzut5c9BFb4MsCjbYMtM2LqcP6jeSJrB3OWyvt++YHzvnbUHyCUi09oJaADv49m6K4KXBKg",
 	"5gvo1VKbdSt4e5i8JvzRPHFNwZkvXLNGGb4AGTNX8W5wvFzB0AmZmhXikuUgQsOxR/aGeYuyJU0S8OlP",
 	"jB7DjNyM7FfmWfxgPAtQ6956Qz/S2pSJ9XuZU00QqfzojkrFxene32ULuJW/ZF04vjO/yrpy2Bfn+ibf",
-	"TLS/Fzu+M2311zSgTkTXtqA7fDgQC0SDUc3X7Z4w9f+z97U7btxY2rdCBHiRGUAd2YO8O4vklxM7E28c",
-	"u7fbSRYY5AclHqk4KpEFktWyYBjY29jb2ytZ8JCsD6m+1FKV1KWeP5Ok2V1VPA8Pz+dzJj67bkAbsuCq",
-	"zHm2pzjtxXejMKrX0pD4s4yZD/9dkhr4sBHjJE0O/YhOOFYJoJESOFZ9aej+rK5KU6ZOB+DapuOOC/o8",
-	"LPYBvw+RO+aaRBAza2psJwSnUvtW7tzSqNjH8l5NY75ocAXe8UW2ZZdzROxbnYknb2GAuQ3p2w0P1n04",
-	"JAtnGVkHQEgDbSfk0IFSu7goMEJ2Acg15o7eSwMjjQB5sgAEn8Vef2jzzuuNNlQ1DpB96xbe47pOLqiF",
-	"CzsokLTmIvNSh7WxSl/Xu6ua14tzTehMpgbbjtDr0nINM8m2RS6iiArWUj6e/ad2EXYsHp/BQqqWpoKT",
-	"B/E7hf6CsPyA/qECgGH7JkTAptIaLsilPp+2fZu1a1zOle7f6Sy3+hCdsv4ZxaO3gi0we+zqT1dFb+z+",
-	"iZvydSJVwx39Fn9ef/ieZ1QcoQpwb+9AW2wMqAvugDICNwFLuKXkL7/98I787ZuXfz0GTc5Ig8a5bu/D",
-	"muFaq2tKlQ+LnNT95X2uprCx5WzqXCqFbEt2g6teBz5hamXYO6vRRg2S6tum0IYKpkkqGE43zTbQJ6ho",
-	"rIAy166GM3pCIzl15EQ4Q013tDGmCY+hg6Fxa5f1b7ThYwa49x0YBQDLuj53o+Jr+YBdRyaCtYb4Abpv",
-	"aceGg2fjobILdKB2AUHAPg/pNPQO02GTdBXEQJvrj3FBj0bCsTpMDy1ZvyVhRlGfdzk+iDyA4gsOGS2p",
-	"a4/3rngHKr/DPO5u9Vi1x/2pV2QFH26I1pFwF2YjitbUzKOuZzeLxB1Ut3GNATm3AaP1IX1VCC3UhBzC",
-	"4tVRG+RTnWu6BTTcKvAq6CpRZvfnNz3eWMVvGjxBcNaeklDO/PBrN/M46DRM3yPvLOGGbCJQsF/d0pXs",
-	"6yCETj8nGQy/TA1dwc2Mzldtozrnqxy9v+mLGl2VFI/VmNprRntSdia24Ww2PCkzmQaSbQRrr6fB/UKD",
-	"XeAWnNWUO7PKxh2g8XhNAyfiYuBll6HvcYSf+3BDoseGgWn2x1cMNU/3OdY0BrJ8orJjEjS2w9GlAvge",
-	"o3oKtJsoRjk7ju2zBnedw1TXTjd7DvzZJw8VCUM0YINTRpsx8XYozo/HgmvFDRzsZfsYf4OGcwuuWMeN",
-	"PlnrJIwqDeOtp9ZlLIVmPwWHaLPX6VXC63UK4/YYsK8nBcKo8Xmbgt2Gg3FdWXwoi00N4LwONyq3T18i",
-	"knFD6OdnGbMrVnv280fZ831r3YSdmj9X+OUR0lb+92i8JXTZKZFrl401BYEfNwSH9oLHQDTd+kRyQb5k",
-	"TtdAqJ4Q5C2kAjYH200JTaCRGuQWFzwBKZ588BduPM5EsM7RChJzGv54/5frpPkIEeqm8b5U6xBIeQ4i",
-	"jdA2sQJGHFH/pbvc0oIYmdUHn9omVrBImysU7M+v2PzADRgx/JyAS4rMzfnPisVODTkNxsTQYPDe44IP",
-	"JgK14foqUZd9/Flw5wTAhqjBmUvF9pyxLPcpU6M5w/bFVEwch1+RkN9qL8HK9F81ZTrdLOMsoXmTU7i1",
-	"5zZf5Wuf6z/GpiA/YGCzUP3h4gF5lp56epI+qkJyPLbWEgYw+rq2a2SIOk8H9xAg9EQOHgRZrSKhefli",
-	"ZaTqxDWLUwNqrRtvbm8qfsSFV6gN8cNHqwzvwfm8iAPrqITwlSdJKtYnWd2FdZfBkPxa9x9KNbxJRfJr",
-	"9mQ+8vEG+O/plmwiPo88HWNlr61Ufk3MBQTE0uzfHl1A14THB8kbPJ3fJWdX7VuP/L7e7S0gFg5HQiz0",
-	"R9YG73FBnwF0A+v3dA39knFE4MnGKgZzdpk5ad/ystqlDKwLfQ9jIxkTKK4GXrGK+Uttg9URANPPc8ng",
-	"SxvkO+lP+5cudtTwDkB6Kll0cnJNMTSOs1bbFSTG3YJVJy1I5F8yVaJ5lOV/+CWXyzbRJITw9j2rNr+P",
-	"9ZwSewxr/jc6tY85M290mduC9dpf11gMbAlqvwBpTyD2wNzEXJsGf/gXgOQd15fFov8LJMa+1FmcgfDw",
-	"/sn0iZVNnv/FMd9kIdUkdMvXcjcfxbG0e5vZ36SsZMLlyMn9BBANbsIbwbJ9u/iw3kiAIySJpViW019D",
-	"IcQpoRv4lEjVpF/e4IJ3uPqidMwtKC7Z4ESBuBFuU3odDZ7NoMERZWspTISpACEN8goBI1bsZAsmZFOX",
-	"IJBY0Im2CKqZlCv9iMmkZZDkqmTRQtPhduknx9JxnphDWSxz/WDdhk+x/lTH8EJ1Ha/5t8ca6SetOzrd",
-	"HLwZNfPIXl+UGDqLoQIxrUhon1RcOjHPGaOR6anylGSHqILG2h2R/GhFxNfc3BjFW8bYf3QretxY/4S+",
-	"yzqBYhB5zQ1yAQe+RtzlLVBVGFJmbwWjODDiXN3ifnvu5ZYxXPhNlzUOhMnkfN6D46UZwAxEQLvz4mTt",
-	"fAlHAiRTUynK6vhWbgZ2OUNTaje4obPY/vid/YVnWAwIi3swGRRM6Wy7876ysMHkqJXiAejoAgm7q/V5",
-	"TbUNcOglcWhf4SyCdbqv/xkyTqiuqTGiD0CYFFkdZMYLhaogQc/mG/KDvSytwR9xsazW6iVBNldNvHNL",
-	"Lovu3b7SKDtvfnQJCicXPLtIDUVieIA4JIbxX47NYLhHTOdSLLhq6t93Cy4WBrcxnY+Odd1vesCBKfFw",
-	"Q6zBZ7JYGwoK93tHQHRtqM8AMbITnqFK9KvdsSIkAZErcRrSk3IRBO/0fgyGJFTrpvRXzEUz1/qHBMQ7",
-	"XNRtXJtiiJYuXvGLBkajnT87j6VGmuD87/pfnUkZA276pJU1+GiWYO7Sskf/nVnK7H6f4i9tT/FXFkqe",
-	"5LtSYXj81aWkn3Po9j2hGiuuCvrWjdacU0G04XGMHhaRwjdjZyy7VAFxyG6cq4t/fIoLm/hypIaag3pW",
-	"GhGpuVieiUgEn90vj40VpixiQJJFqkwEiiylZHpSsLYVmUkTHTwLN5e//Zp2xhq37lmej+eEwed4geZ3",
-	"6VJ2OKYK7O3c1H4o62/U54PaGxelYM73DcK1PlF+bB9xJrW5WVMeN3jBv1IeX1ythH0h+2LZfg9pIrtH",
-	"912oyuO9WgkhN52z3gelusuIaLSk3+GCnve3/1SBtWpmQOwWAiNpUkgN1Bbd7ZUa+VoR+39f2vasU043",
-	"dguPmada3rM/pLKXN02oMmS2JRrWfC5jKfTEZUvy+cILGcdyg1CbQYTT1Qku/Z5QsuYi1YTGUgBS3gqU",
-	"RXVOWEdyUz/tuvPMkRVsXWRvLuN0LSa+NNK/isva2JddeGqgiC+jUsle5bu5fGr1hr7s7CEs/bjkgwfd",
-	"7jqE+Gn1OfQjnR+ftn0R/tfitf7Z86num9rlFUGY+8yQNhMiqFJyA2xCrOCB4SFH4dl/LhSfdT7mzVUc",
-	"H+kKng/782E/5WHfq8mZYEWO9cMStmgszOkGrXEW6sQxURbhmTZwNTv2+HY/7DpdtxpD92nHhtrrPe+X",
-	"dqr6vugQEr1nR/cRjgE6I50tG8kNWVOB06+2hKpm2GdOYD333FyuuVj+igt73ED7gPuYJ7pv90rn4cuQ",
-	"Xfpa45zwCZnBnHr6Hdw7ImRO/KSwnlSKeNvCKYab2nGwUL6742sQQZEOMVrIbvhBMplSx6VTX9ODPz+f",
-	"WM7bCGy/+w6SeHSVBk6sZBNJslHSgL0FKY+d5kxSYy9KuqHbx1Ei7IbZdjCH40mnn+213agU7O6ftRy8",
-	"aiqLmzfeYMSczsN8IsyTr3Z4J620yZwqxYF9T17YR2X/mRsN8eIwFVWEy1QBZT5/UgmbO6Ds2nFzYEsM",
-	"TUDZbRugnu329U+OLC3hcxyAXQkanBmhZCI1MOSYpNvvQ0VbRohB5hHMV8AOxlJj9s3C5povu5/OklIY",
-	"htEaIWYvtYlzhZGi2JOauiSSVPkkYqlCDGYjVYiMP36UWcuVKBMQjcD8kIB4GsB8ohjJelKcivD9KBYy",
-	"u+0oxwjdzKOmTKOZR6+WlIsjco2l7f/W/l9fHiT2gcXxbh2bff/Jbqqu+55l3aqFbZPCRDe+E7nWWLSL",
-	"3oiOQ+jxT9bFTP4+bMQke/P+71/87K81AcHceBysdJm5uvKmTr5MBNPP+I9fpomfrlibB8DPurWruqis",
-	"IJBO0cG/dwgOJmzx3Ly5T/CB4d1is13IKND5XKbCUGEmhAusNN+NFe+CQkiDZ7qBH8CAeo+rLmuEOL7S",
-	"WYpk3KN7Peu469aooeyBijkQHfEksXeaE1hRpE7bWtyVFXOBM2D3EvNSR0+sqUCKst4kv05jw61HNbWn",
-	"6YZRQ8sSsN4DKMOd/NCBtP+QcZS1HsLsP1Cl6BY32P8HOfsXzHvhysrerhN+9t6wRzJsyggDnbgbnz3g",
-	"Pf+X3354R/72zcu/nghOXaLEdYB66vFh/1390msdpg1q5TO1XhFTtKFH5A+/4pjz/9y+f6EuEvW42XOL",
-	"HnH2redwgz9PTGv7yl1Y18nAP2u/SN/tENlW9O0xcE28+JizGYvhET8OxsDa1Q5SbvTOPPiW4Jyv0W0S",
-	"vFtxuZx9nS5t/Ir7mCdDXttu6+qZ/LLK9zqSh7dap/DBd4JdjvGObzTK9l/c8MoJ3Z2K2d2i6TySwStr",
-	"PFU/+nWHqtNH1+/0qhWLXzRQ7TTuNzCyUHJdUI0Tn2HDERxLBcCQgKVQYO0E5frGIqqWmOVobErxoo3B",
-	"mKZkve8dws1459YeZXztgCBRHjAN7ZujO/QfUrOUQ/QrLaWjbyESZ7mEnATXhFu9wHxNqImAODM4o8hd",
-	"KIDdgGsdhLo2eB+h92vQk9nuF2arnxFa9slDjUjPAOV4gkKVHCokbahgPnSPI/t1ah1Ebrogytp9TRn5",
-	"zIr7wy/scUf9I7zV2LtxFeh2fGE2FSQkMrpsXJeIR80xfOoBD2cQD1ER5zBfZhWPaJKAcLUF3TCel8tF",
-	"jVHPV/a+v1Xgp89c5dQ1u0NnUae4+Qyf32sozT6GrKWAbXYD41BAxAaR4mgLvoy26We0Ii2evkwVrOVD",
-	"41hU+/MLQGDFY7LPGNmcmDGD3eHJo90BPJ8v6Jwba0XgfyuUiFO90rttZSc7ASjHpiOAC57PwFBnAP/m",
-	"aCd4vdIrNO5Ca3RAvTsLWDyB2t+aGNZ7K07IXpTmFX/dlZ8gNK83HItOVfsn8OGeZvrFff4oY4TvpYEd",
-	"VBE6Xwm5QbJtq1qOV7rOiWmAl1twRudkcv4Q9GuYc83PdP333h/iJJxHDejM/is3miB6LOpSE0nFzTbM",
-	"v87o63ZqySoxWDFBbheGcyrmEDdwZeHPr1bJjTPH7IRaKMle+NmYof6/lJJU4a5lRys9B98GtOHPrxZt",
-	"PsGCezRO1l1ruGGg3SHve1R2QBWmux9AWV2viTblprhHYW2hoOl2xbntP9k1V3i32u8+y5VqH/zKj8zv",
-	"9WrFZ6ANp0BndC0CO/MwlSMXPi94ils0knFDwPJnGbOrNePsx4/SenP9TlbyxXAk1uyEkdJ6nzHPrtdH",
-	"zhCrx6G/qG9cY1/zqE4/evo2LL2McVCvClNJhTSZ6UG2UEvBY094K99x+TH/kJLpQPbOILbbvrUPrOUk",
-	"sT87tM6t/MxbUGTux+VbxeTw8peXL/7fX511Lwhdy1TUUw1FVB35Dh8jIFl4zL7IXtARR53kgcXKlg4M",
-	"iF7O2FZULxmOB8jxhthTaOvw+S9kP9V026kgLz+0ecFJ/dC26jKTIUOsOxhYcewCe/ww5Zq/q8CkSnx1",
-	"mRlVL4e+EVaMPHlUzYAYGbNJ1rJ9UELV98FyweBTKxnEJUXy8Y27dfS/vCwmiNPRDbqO6qzaTdcEH7sJ",
-	"f4rlJw2mKhXsw0MdF80FeeAXgJfLMkdxLKlvpsbxoyhpd6cvkEn4aI86obqhD/GWav0crB5tsNqK1/Ww",
-	"okvih+NlXo9ADpEwP2cTSbKmW7LkGM8+hYudsEVrDdctW1yUkdS5lrczJvwuXEyns89baHR2M5tlCUYf",
-	"WvSlYJHqxqIb+/NnBTNaBeMEnKmUqoTXJK8F1V2KQQ/VMbpxEP89CHa1qQn78aOE3UfAiBMUWktmW29G",
-	"KSJNBGrDNXSuKqmgVtmFmQG1bp4IiTD7iMuuUNfhh59n5Kh98n2/BdP34Dx8RIFVbL6CLkQjc+1n6ApK",
-	"F+vXvn3gaEv+0zpuNab+a/0kSGIvlgQmM408h0OjNeQx0NhQeBvW9MpT6J7x+xDdMjwQIymIgWpf5ppQ",
-	"XnJVs63Z361piIbdqFQ0bp1fd5eKbq2YLIUftkfyqFd6BHT7QZyWn91HDBX4/UzoFuskJ2EyvZ9J/L//",
-	"/T+azFOlQMy33xNYJ2b7HQEh02VUG+k3P1PBjks5vA2kZRkRttVrIgxRr5yMmZbzOfuUMnV5hol9v7du",
-	"+f8vvF7GMNP+dkjMKyaEpYGFu+41uRjqLd/7upxZarIaWfeetVso4u2BObE/in0WnnfA7c53eAs5RT8J",
-	"pP4TFw1ozFh5QtaKPSrA6N9eVDADHbhBPypg3GACT4dC+ayUyeNtsWhKavnS4p4k2iu3bEG59c9up1Lh",
-	"cxJJOdNVpadBJg2DbKxidiuG4Ie4BYWlfMORQ7x5ALXN4mE44pQvBSnbb2HKcB1BxCvG/JtfEj+Ee6Wz",
-	"2Oju0ff0oecKIsbK8cxm+ZVDDTVz79x5mH6O5ZKLL50Hwx8j/+qoA75AVzPk3+toJnqYrOk++I4vo0C8",
-	"MzpghcHzG1dMgBEGUkJMPjGMUJLgW50IcY3xrTeCXQ/SzlPYPRDE3mC3YEY3ao25kipzrLQnwlRCtd5I",
-	"1UhTqa336pddAbj+wR9AZB88TozZb8zUExK9u89FtSVFmZbsCHgpdxe0tAxckeIa9d3osj3uagzYWtMt",
-	"YfLxcFJcsiYAxVJb/HDJLs3Etq80tj4Qu9sZL7avhEXO6yMFPKV61dDuoVcXK+IPfizF2Lob9YoY6QYX",
-	"WCHHVBscKQ/MS38vl9Eu9uoy+ACBFUBSj4FfAJJnEAwLgnfW0syOu5c+xucyg9Q5Ox4pp0SD/XvNs16e",
-	"0TAsGuxnZWAo1CdmWIBYQ/W87GPB4CdqNMUif6Zi6ajT+p+k0Wc8OHxH37Fga6vpkGTCDdEkFYbHrlQn",
-	"n6fNtT/5VXHPTFCRNFK3aG+75nnUwSnUDO5kjwix4rImvH3OUtEk8uGs0Gt1EKl5jhKUIJeiMVH+n9mi",
-	"HncwPOSWxzBARwjXwR3i2mtI5ITCppBNxhaFnCzuOjURrAv0k27IcPaLQrrLN/yCPcZ8XXLa871uyE7o",
-	"VdiIi7pGw0uNkzdEr1wSNga6dFlqSuypIXS2y46kygWVsbfHQqdjhayPak2d1Lpp2RMOJViqx9f4K+HC",
-	"t495PDIlARpnB2R7g8szGEcKRmxvyaHodKrVkr61paBvzw5TDU2O7T3A00HpE0XLPfW0tFR4E6oAmIhq",
-	"MgMQxMrp7GAxdMXF8mbmJ0lWY+YjXcEPdL56Bs4w050yNWPFUuK7yAxyz3cxHHYUNdDclXBHzWWNmMQX",
-	"GtlF9IfiBrug4JPvfbKCaQuFdRJw5mY3+M5vPiUwN8C+6p2YPubJYNMDlkj3QhUQ8N9HpMBGH0a3bcP5",
-	"FMx9eUPdpt25FZ0qy5OQqe6cSJ7UTQtykaPji9IrhoY87pUWStbOcHvZ/c9gEPEEf6fLrLKz8QE4zNzJ",
-	"Tc+jlCRh3IWAJj4NZyonlcVSrloj7AooA7V3NqbwKZHK1B6RN/jj51Ny3lPSjmYDn8x0rh8uqo/KQYxQ",
-	"654ZOitPy34satdctE1FvMsW9aoFwkP6vwnRvMxZrJkLDvs5aZtIaijck/GO0bHXseaImhoMxh+kXN0F",
-	"NqcLshnxlc4SF7Y70m/91D0I5oWIjJczfGJOcHfwONk9eXeebZaJfmRCdI8ebKAYcfseaMCkXLWbq05Q",
-	"WQQAmQsbFZ39hffSPImh35fGgCLcrIAwWxCHYDkRgD+KrQJLm9Tor3QFlW2r59Sh6ZnOXip+paxX9/tX",
-	"F6AJPfkqFdU9biV1GSIuVQUoVrqdptDV9yY/4Rl0d6kYZAJdq7yq5TGl7MEN3m/nRnyFS0fEjrhPUPv6",
-	"J8+6o2Btvnnx4iVZg9Z0WUuKS8vkViDss/75VYI8XJ/WsT0nx5U+nZTeAdlvUYync07W3BiKw2TxDzu7",
-	"q0DpgR2zE4KNOGGO8csDdEoLA/Q+nJtItF7hz8+maS4gwP9Rxqzf+4OX6YR0BoK8c5/yrELnlLdL55lC",
-	"TwIApzdbfnfzJUZotWSThBBnxXY/iMvcVTUYO0jLMK7ntKnh77Vb8AyzkcHMy9XDrJS2dPhhfV1sC97M",
-	"I3GXip94DFdHWGVtELs3niCaa7KCxJzKukkoF2gG4iPCPXZqdRLLpkmjr2EeU2WvrHdSm6ucQWa9bXaG",
-	"dpABNEpeSGOR9bV2SBPwAIoooPMIXCf7jIrVqXHXzvb5fIGNDW4gsttLHgKsdjQZuoKOVVaPDuc967FL",
-	"BRbWdWExV05JzHIraUOdmbQ7vOFxakxDvLiZ8ThuquX5qDiN7yFe/OAX7iFuhwjPaDKXDHJmwJy9ipuI",
-	"bCK59iaGm85cO6XIO77HsQZ+WGRZq/IbbSJQtfGoJKbzE0xIwlZlRrfW5MGIfWKylzDSlwwdnJP/9sWw",
-	"fYBB+P2mHB1rYGBR3IDPVG2wjE2mSkP8ABb9m0IzUjbUJoaFIa5nxf5o+w15azzntw4UfjXjlCa1F7f7",
-	"7IvKmISXOkvaZCAgoMTtnZqhIRN/tQgr3MKiktNohDQ4ffd+Sa9bp3NT6KT7BvNUcbP96rt//rlbsMU1",
-	"Es1hV17h0OQKeU23ZCXkplwV6t50bwenWOp1Uy6KqbVRfpKpYO/oUsq+cvf4hDNYAYOL8h4MSRNCiYAN",
-	"cVvqrlKcXmCFUqZ96yZNi4ybphFO93wp3vYlPP/HRy+6Kp7HRonI1DSL5ANyy+5s0bf2/wb7IM+43PRF",
-	"xsTgqLUf49jcZ79/jW6zoxQ80w1vN565jsqB/Jw8yZkazRmETKdPIC9SwR7pWCMMW/oU7sOavne15xKi",
-	"13yxAAUioyAvtvrbe566SdZSEG0NABoXjG17mUjhapCwm2HFy5vupw3nO+t9sxtFxaplh+/8kk712pdb",
-	"03xMd5HbgD6H9slNIVHsHV4/vo846hpXtT+rrNnPfrVKxNpQA61DJe798vt89RBk3HuP/QUSMyQ3d3gB",
-	"/TXJN8oHa0ABplEwDlDcb+Spa3A9fwFIsi+6LP8zvNVZricr3Pfusu+fcqYwLCeTbG537/R7eYl2rreo",
-	"OF34ilRBE403LtjD/FdjlPX+V/aqP2NWJ3LkF9P5vAyMGxILksrIUjjbTZJWQBtpjik7TMbXxzuV7Yvd",
-	"rH6nCVKXOYy5AF+DVQkTmfoyPbu7R+KjS5lvFUJGVvQ7qAp4VZBllmuxt/eERGC1Q4UaIDuxs0Nk28oz",
-	"e6QB8MTHRIaPxwHiozQzkNe2OKF/IVWGrjXXmotlNkPyJLbGBlo40O/pA/zhF12S1RneaWQUDfdgSCQ3",
-	"ZJ3OIwJ0HpEFX6YKXJG39yJyt44qIP9K2RIYmW1r3LdOTNf5+g73S69tq+Eh7+kadN8dVvlOzrbE6sND",
-	"xifZo3GfZ6QvyCMLl2TeHjOeE+K7qPKRulKFSc7ctHGZBEqbrFC07ThMP88lg05WVydjy/61rty+lUUF",
-	"gxhXfbdVvcpvOPSeKc5JplmRqbWaK4VZK6Cpn0fTOvDqlV93QgPqNDI9vRrwnzpKntIw6SpMcWdYbRem",
-	"ErWyex9GX7UHtnlE1RJarKZ7QzEZ/SMuvgbA7XzxKNmz/PyYTH/ReEO3mnhEOHd/N1XSdBN1x5xkoKcL",
-	"qfw9VFdjYX/+owPI6AFnv3OU6s2JMYDNbn85zES0kbLTIINg6TwCb8LQeZtr+KNbdR1gc586TlJA4uVd",
-	"xllf9vQ0knFDuPtnGbPjPKsndnH6b7XfPUp9dptaPWaFTnCiX8l7i/nCEHxQN7A9ymTzlQ2qQZ+9p2vw",
-	"M9uvAnXhW0eJOCtMHEi6pttsZAEX5VQN1vQjBkG42VG9KbwMf51HMz9DcWS+aic09u26CumpmOvCWe9x",
-	"wSCxrDpeTUOX5w2SHVRnhOxmA5YXoYB8Z6sCoiO5ER5LduPyLqJD4tjVFG3jtbSc0MZpyYfREoeb8RVM",
-	"749SMglN7L91C1bc2sXXgD380Ls0HnnIApRr1XIg2I1b0C0SyGANzMQx786lUjDHmQWGpsvIdI1pdMcj",
-	"KCxhEPNGpo/bwrJzXoC+4vnkfzeUQF9m9qm4+z3XRRcA6Quj9aRcGn1Q7ilR2HTYGCi7VZUMfyPMOmEH",
-	"t/vcsc7PcF3qBOV+8kD/bgt+TTWYfYXGHvwRGm/5545z+KKVqc+I5xrKNw74tndudNalcyz0kPJeTz+v",
-	"uGBfWiYsfLRrO92K9q/1cXvtEIKe9qo6KXPWyRtJJgQ9UiJV4NSvHlnQKWLVLYBQ5yy+XTeg4fEqpy/Q",
-	"GMVpuevL/+JMyhioaFNW11dGj6IdqNsToxaI4gnWAGHZj0W5L5L/3v7YStD6DbrI7xHR5OCR/kXF9+kG",
-	"8+nNNttH+unxmfSe7sDwTiONXRj6yaW7s64qnB2Xxeg7pInqhL6Rqqm6Hnth/5CoIy9H3K89UdFIh4q4",
-	"Xc9K3JkUWOjgGmtmW/JA4xQmqCfWMhWoGxJQZL5DdlU3bOR0IwwtejoPKPEwGh0gwsMHG1EifI86sqDL",
-	"BbFSmFQhpPsMExTkYxgoqnXDtXBPjE/3/CaYrEMY1WRBVc58K2RGRMYG0jtlxpXPGaXKd//888ufX/4v",
-	"AAD//w==",
+	"TLS/Fzu+M2311zSgTkTXtqA7fDgQC0SDUc3X7Z4w9f+z97U7jttY2rdCBHiRGcAVdw/y7iySX510Z9Kb",
+	"TndtVSdZYJAftHVscSyTAkmV22g0sLext7dXsuAhqQ9bouSyJbvkmj+TpFgliefh4fl8zsRl1zUoTRZM",
+	"VjnP9hSnufhuJEb1WhoSfxZJ5MJ/l6QGPmz4OEmTfT+iFY5RAmikeI5VVxq6P6ur1pRp0gG4NnTccUGf",
+	"h8U84PchcsdMkRiSyJga2wnBqdSulbuwNGr2sbpX04QtAq7AO7bIt+xyjoh5qzPx5C00RHZD+nbDvXXv",
+	"D8nCWkbGAeBCQ9sJOXSg1C4uSoyQXQByjbmj90LDSCNAjiwAwWew1x/anPN6ozSVwQGyb+3Ce1zXyQU1",
+	"cIkOCiStGc+91GFtrMrX9e6qFvXiTBE6E5nGtiP0upRYw0xE2zIXUUx51FI+nv+ndhF2LB6fwULIlqaC",
+	"kwfxO4X+vLDcgP6hAoB++yaEw6bWGi7JpTmftn2bt2tczpXu3ukst/oQnbLuGeWjt4ItRObYNZ+umt7Y",
+	"/RM3ZetUyMAd/RZ/3nz4nmdUHKEKcG/vQBlsDKgL7oBGBG48lnBLyV9+++Ed+ds3L/96DJqskQbBuW7v",
+	"/ZrhWqsbSpUPi5w0/eV9ria/sdVs6lxIiWxLZoPrXgc+YWpl2DsraKN6SfVtUyhNeaRIxiOcbppvoEtQ",
+	"0UQCjWy7Gs7o8Y3k1JIT4Qw11dHGmKYsgQ6Gxq1Z1r/Rho8Z4N63YOQAUd71uRsVX4sH7DrSMawVJA/Q",
+	"fUs7Nhw8Gw+1XaADtQtwAuZ5SKehdpgOQ9KVkAAN1x/jgh6NhGN1mBpasm5L/IyiPu9yfBB5AMkWDHJa",
+	"Utse71zxDlR+h3nc3eqxGo/7U6/I8j7cEK0j/i7MRxStqZ7HXc9uHok7qG7jGgNydgNG60O6qhBaqgk5",
+	"hMWrozYopjo3dAsouJXgVNBVoszsz29qvLGK3xQ4guC8PSWlLHLDr+3MY6/TMH2PvLOEabKJQcJ+dUtX",
+	"sq+DEDr9nOYw/DLVdAU3MzpftY3qnK8K9P6mLmp0VVo+VmNqrxntSdmZ2Iaz2fCkzETmSbYRrL2eBvsL",
+	"AbvALjirKXdmlY07QJPxmgZWxOXAyy5D3+MIP/fhhkSPgYFp5sdXDDVH9znWNAayfKKyiwQobIejSwnw",
+	"PUb1JCg7UYyy6Di2zwbcdQ5TXTvd7DnwZ548VCQM0YANTjltxsTZoTg/HguuJdNwsJftYvwBDWcXXLGO",
+	"G32y1koYVRrGW0+ty6IMwn4KDtGOXmdXCa/XGYzbY8C+ngxIRLXL25TsNhyMa8vifVlspgHnddhRuX36",
+	"ErFIAqGfn0USXbHaM58/yp7vW+Mm7NT82cIvh5C28r9H4y2ly06JXLNsrCkI/LghOLQXLAGi6NYlkkvy",
+	"JXO6BkLVhCBvIeWwOdhuSmkKQWqQW1zwBKR48sFfuPE4E8E4RytI9Wn4491fbpLm40Q4NRAwH9Mkyjug",
+	"0ZOR5WEnEj/rbogBfEZct69/8rd8yuZYHrhrDGyocnWCCynW6FrbfkhsklJ0+71xwbEhHGeB2jlDMF9B",
+	"9Ajpq9BwZ6qUD6M9hxBHaJkaASMWqfvSXWZxjpBz1eGn9ogkLLJwfYr5+RUbn7gBI4afFXDlGtOiUip4",
+	"asgp0DqBgLtzjws+6BjkhqmrRF3+8WfBnRVANEQF1lzIqPb2xcy3yLRiETavZnxiGRzL4xiM9uJR9c5t",
+	"KNLq5hfl6eybgsCvPbP9qlj7XP0zNgX5AcPapdofGw0qajSoI6fpoyaowGNrJakHo6tqvEZ+sPP07w8B",
+	"Qkfj4UCQV6oSWhSv1sYpT1yxOtUg1yp4cztT8SMuvEJtiB8+WmV4D9aFRhwYR8UHLx1FVrk6zegurLr1",
+	"huTXqv9AumYhFcmu2ZP5yMab3rmnW7KJ2Tx2ZJy1ndZCujUJ4+ARS/N/e3T5ZAiPD4IFPJ3fBYuu2rce",
+	"+X2921lCDByOhJjvjm1M3eCCPtMnGtbv6Rr6pWKJwVHN1Yxl7TJx1LzlZTXLaViXul7GRjHHUVwBVrma",
+	"6VttY/URANPPcxHBlzbId9Kf5i9d7KDpHYD0VLBq5WRbomiS5I3WK0i1vQXrTpqXyL9EJnl4kOl/uCWX",
+	"yzUSEoJ/+55Vm9vHZkaRPX499xudmgetmTe6LGHJeu2vZzCBaAlyv/xsTyDmwNwkTOmAP/wLQPqOqcua",
+	"ofALpNq81FmcAf/w/kcpECObIvuPQ97JQsiJ50poZO4+imFr9zYzv0mjiglXIKfwE4AH3IQ3PMr37eLD",
+	"eiMBDhckEXxZTX8NhRCrhG7gUypkSL+8wQXvcPVF6ZhbkExEg9NE4kbYTel1MHw+gQgH1K0F1zGmArjQ",
+	"yCoFETFiJ1vQPpu6BI60kla0ZVDNhFipR8ylrYKkUCWLFpIWu0s/WY6W88QcqmKZqwfjNnxK1Kcmfh+q",
+	"mljtvz3WSD9p1dnppiDOqJ7H5vqiRNNZAjWIaUVC+5zqyol5zhiNTE9VZ2RbRJU01u6A7EcrIrZm+kZL",
+	"RpNgZOqjXdHjxron9F1ECBSDyGumkQnas3XiLm+BytKIOnMraMkgItbVLe+3Y95uGcKG33RZw2AikZ7P",
+	"e7CsRAOYgQhoe16srK0vYSmgRKZrRVkf3yrMwC5naErNBgf6ys2P35lfeIbFgLC4B51DQVfOtj3vKwMb",
+	"TI4aKR6Aji6QMLvanNeUWw+HXhKH5hXOIlir+/qfIGSFaltaY/oAJBI8r4PMWcFQFaTo2XxDfjCXpS8C",
+	"r9fqFUGGqybe2SWXRfZvXmmUfVc/2gSFlQueXSQGIwk8QOITw/gvx2Yw7COmc8EXTIbYG+yCi4XBbULn",
+	"o+Pcd5vucaArLOyQKHCZrKgNBaX7vSMgutIp5IAY2QnPUcX71e5YEZICL5Q49elJsfCCt3o/AU1SqlQo",
+	"/ZUwHmba/5ACf4eLug3rkxGipYtX/CLAZ7XzZ+eJUEgSXfxd96szIRLATZ+0ckYfzRHNbFr26L8zyyKz",
+	"36f4S9tT/JWFFCf5roxrlnx1KennArp9zyfHiquSvrV9dHPKidIsSdDDIoK7VvycY5lKIBbZwanK+Men",
+	"uDDEliQUNBzUs5LICMX48kw0MvjsflmMjDBFGQOCLDKpY5BkKUSkJiVrW5KZ0PHBk5AL+btm2ha+Irvu",
+	"WZ6PZwTC5ziBFnfpUnQ4phLM7RxqPxTNN+rzQe2NiZRH1vf1wjU+UXFsH3Emlb5ZU5YEvOBfKUsurlbC",
+	"vJB5sXy/hzSR7aP7LlRlyV6tBBebzlnvg1LdVUQELel3uKDn/e0/VWCsmhkQs4UQkSwtpQYai+72So1c",
+	"rYj5vy9te9Ypp5vYhcdM063u2R9CmsubplRqMtsSBWs2F4ngamKzJcV06YVIErFBqM0gxtn6BJd+TyhZ",
+	"M54pQhPBAQmPOcqiPiesYrFpnnXeeeLMCrY2sjcXSbbmE1ca6V7FZm3Myy4cZUTMlnGlZK/23Ww+tX5D",
+	"X3b2EJZuWPbBY453HUL8tOYc+pHOj0vbvvD/a/Fa/+z5VPdN7POKIMxdZkjpCeFUSrGBaEKM4CHCQ47C",
+	"M/9cKj7rfMzDVRwf6QqeD/vzYT/lYd+ryZlgRY7xw9JoESzM6QatcRbqJAmRBuG5NrA1O+b4dj/sKlu3",
+	"GkP3WceG2us975d2qvq+6BASvWdH9xGOATotrC0biw1ZU46zz7aEyjDscyewmXlwLtaML3/FhT1uoHnA",
+	"fcJS1bd7pYrwpc8ufa1wSvyEzGBOHf0O7h3hoiB+klhPKniybeEUw03tOFaq2N3xNYigSIcYLGU2/CCZ",
+	"TKnl0mmu6cGfn08s520ENt99B2kyukoDK1ayiQXZSKHB3IKUJVZzppk2FyXd0O3jKBF2w2w7mMPhtNPP",
+	"5toOKgWz+2ctB6+byWOnzQeMmNN5mE+Ed/TVDuuokTaZUykZRN+TF+ZR+X9mWkGyOExFleHSiYz02nFz",
+	"qRyn1DOc0iq/6S5oTklruo+lYPbNwOaaL7ufzpJSGIbPHCFmLrWJdYWR3diRmtokkpDFHGohfQxmI6SP",
+	"jD9+kF3LlShS4EFgfkiBPw1gPlGM5D0pVkW4fhQDmd12lGOErudxKNOo5/GrJWX8iFxjZfu/Nf/XlweJ",
+	"fWBJslvHZt5/spuq675nebdqadsE1/GN60RuNBbNojc86lbghn+yKWby92EjJvmb93//4md/rQjwyA5H",
+	"wkqXma0rD3Xy5SKYfsZ//DJN3WzNxjwAftatWdVFZXmBdIoO/r1DcDCNFs/Nm/sEHxjeLTfb+YwCnc9F",
+	"xjXlekIYx0rz3VjxLii40HimA/wAGuR7XHVZA+Txlc5SJGMf3etZx103Rg2NHiifA1ExS1Nzp1mBlUVq",
+	"ta3BXVUxlzgDdi8xJ3X0xEIFUjTqTfLrLNHMeFRTc5puIqppVQLGewCpmZUfOpDmH3KOstZDmP8HKiXd",
+	"4ga7/yBm/4J5L1xZ+dt1ws/eG/ZIhk0jEoFK7Y0fPeA9/5fffnhH/vbNy7+eCE5dosRNgHrq8WH3Xf3S",
+	"ax2mDRrlMzVeUSRpoEfkD7fimPP/3L5/oS4SdbjZc4secfaN53CDP091a/vKnV/XycA/a79I3+0Q+Vb0",
+	"7TEwRZz4ImszlsMjbhyMhrWtHaRMKzQnC5LbluCcq9ENCd6uuFzOvk6XNn7FfcLSIa9tu3XNTH555XsT",
+	"ycNbpTL44DrBLsd4xzcaZfsvbnjtfPZOxex20XQeC++VBU/Vj27doer00fU7vWrF8hcNVDuN++0nsRWq",
+	"ceIybDiCYykBIiRgKRVYW0HZvrGYyiVmOYJNKU60CWgdSta73iHcjHd27VHG1w4IUukAE2jfHN2h/5Dp",
+	"pRiiX2kpLH0LETjLxeckmCLM6IXI1YTqGIg1g3OK3IUE2A24NkGoa4P3EXq/AT257X5htvoZoWWePNSA",
+	"/BxQlifIV8mhQlKa8siF7pVGvBkHkekuiDJ2Xygjn1txf7iFPe6oe4SzGns3rjzdjivMppz4REaXjesS",
+	"8Wg4hk894GEN4iEq4izmq6ziMU1T4La2oBvGi3K5OBj1fGXu+1sJbvrMVU5dMzt0FnWKmx/h83sNpZnH",
+	"kLXgsM1vYBwKiNgggh9twVfRNv2MVqTB05ephLV4CI5FNT+/AATWPCb/jJHNiRkz2C2eHNotwIv5gta5",
+	"MVYE/rdSiThVK7XbVnayE4ByDB0BXPB8BoY6A/g3RzvB65VaoXHnW6M96u1ZwOIJ1P7GxDDeW3lC9qIy",
+	"r/jrrvwEvnk9cCw6Ve2fwId7mukX+/mjjBG+Fxp2UEXofMXFBsm2jWo5XulaJyYAL7vgjM7J5Pwh6Ncw",
+	"Z4qd6frvvT/ESriIGtCZ+VemFUH0GNRlOhaS6a2ff53T1+3UktVisGaC3C4M55TPIQlwZeHPr1bJjTPH",
+	"bIVaKsleuNmYvv6/kpKU/q6NjlZ6Fr4BtOHPrxZtLsGCezRO1l1juGGg3SLve1R2QCWmux9AGl2viNLV",
+	"prhHYW0hIXS74tz2n8yaK7xbzXef5Uo1D37lRub3erXiM9CGk6ByuhaOnXmYyhELlxc8xS0aiyQQsPxZ",
+	"JNHVmnHm40dpvdl+JyP5cjgSa3b8SGm1z5hn1qsjZ4g149Bd1De2sS88qtONnr71Sy9jHNSr0lRSLnRu",
+	"epAtNFLwmBPeyndcfcw/hIiUJ3uPIDHbvjUPbOQkMT87tM6t+sxbkGTuxuUbxWTx8peXL/7fX611zwld",
+	"i4w3Uw3FVB75Dh9jIHl4zLzIXtARR50UgcXalg4MiF7O2FZULzmOB8jx+tiTb+tw+S9kP1V026kgrzi0",
+	"RcFJ89C2+jKTIUOsOxhYMewCe/ww5Ya/K0Fnkn91mRlVJ4e+EVaOPDlUzYBokUSTvGX7oISq64NlPIJP",
+	"rWQQlxTJxzfu1tH/8rKYIE5HN2g7qvNqN9UQfOwm/CmWnwRMVcqjDw9NXDQX5IFfAF4uyxzFsaSumRrH",
+	"j6Kk7Z2+QCbhoz3qlKpAH+ItVeo5WD3aYLURr+1hRZfEDcfLvR6OHCJ+fs4mFmRNt2TJMJ59Chc7jRat",
+	"NVy30eKijKTOtbydMeF24WI6nV3eQqGzm9ssS9Dq0KIvCYtMBYtuzM+fFcxoFYwVcK5S6hJek6IWVHUp",
+	"Bj1Ux6jgIP574NHVpibMx48Sdh8BI05Qai2ZbZ0ZJYnQMcgNU9C5qqSGWmUXZhrkOjwREmH2EZddoa7D",
+	"Dz/PyFHz5Pt+C6bvwXr4iAKj2FwFnY9GFtpP0xVULtavXfvA0Zb8p3XSakz91/pJkMReLAlMbho5Doeg",
+	"NeQwEGwovPVreuUptM/4fYhuGeaJkSQkQJUrc00pq7iq+dbs79bUR8NuZMaDW+fW3WW8WytmlMEP2yN5",
+	"1Gs9Arr9wE/Lz+4ihhLcfqZ0i3WSEz+Z3s0k/t///h9F5pmUwOfb7wmsU739jgAX2TJujPTrnymPjks5",
+	"vPWkZTkRttFr3A9Rr52MmVXzOfuUMk15hol5v7d2+f8vvV7OMNP+dkjMyyckyjwLd9NrMj7UW753dTmz",
+	"TOc1svY9G7eQJ9sDc2J/lPssHO+A3Z3v8Bayin7iSf0nNhoQzFg5QtaaPSrB6N9e1DADHbhBP0qImMYE",
+	"nvKF8nkpk8PbYhFKarnS4p4k2iu3bEm59c9uJzPuchJpNdNVp6dBpIFBNkYx2xVD8EPcgsRSvuHIId48",
+	"gNzm8TAcccqWnFTtNz9luIkg4lUUuTe/JH4I+0pnsdHto+/pQ88VRFFUjWeG5VcNNTTMvbPnYfo5EUvG",
+	"v3QeDH+M/OujDvgCXc2Qf2+imehhsqb94Du2jD3xzuiA5QfPb2wxAUYYSAUxxcQwQkmKb3UixAXjW294",
+	"dD1IO09h90AQe4PdgjndqDHmKqrMstKeCFMpVWojZJCmUhnv1S27AnD9gz0Azz94nBgz35irJyR6t5+L",
+	"akvwKi3ZEfCS9i5oaRm4IsU16rvRZnvs1eixtaZbEonHw0kyEYUAlAhl8MNEdGkmtnmlsfWBmN3OebFd",
+	"JSxyXh8p4ClVq0C7h1pdrIg/uLEUY+tuVCuihR1cYIScUKVxpDxETvp7uYx2sdeXwXsIrADSZgz8ApA+",
+	"g2BYELwzlmZ+3J30MT6XG6TW2XFIOSUazN8Lz3p5RsOwaDCflYOhVJ+YYwESBfXzso8Fg5uoEYpF/kz5",
+	"0lKn9T9Jo894sP+OvmPBxlZTPsmEG6JIxjVLbKlOMU+bKXfy6+KeuaBioYVq0d5mzfOog1OoGdzJHhFi",
+	"xGVMePOcpaRp7MJZvtfqIFLzAiUoQSZ4MFH+n/miHnfQP+SWJTBARwhT3h1iymlI5ITCppBNzhaFnCz2",
+	"OtUxrEv0k3bIcP6LXNjL1/+COcZsXXHai70OZCfUym/ERV2j/qXGyRuiVjYJmwBd2iw1JebUEDrbZUeS",
+	"1YLKxNljvtOxRtZHtaZOGt20/AmHEiw142v8lXD+28c8HpkSD42zA7K9weUZjCMFI7a3FFC0OtVoSdfa",
+	"UtK3Z4epgpBjew/wdFD6RNFyTx0tLeXOhCoBJqaKzAA4MXI6O1g0XTG+vJm5SZL1mPlIV/ADna+egTPM",
+	"dKdczRixVPgucoPc8V0Mhx1JNYS7Eu6ovqwRk/hCI7uI/pBMYxcUfHK9T0YwbaGwTgLO3eyA7/zmUwpz",
+	"DdFXvRPTJywdbHrAEuleqAQC7vuI4NjoE9Ft23A+CXNX3tC0aXd2RafK8tRnqjsnkidN04Js5Oj4ovSa",
+	"oSGPe6WFFI0z3F52/zMYRDzB3+kyq+xsfAAWM3di0/MoJUEiZkNAE5eG07WTyhIhVq0Rdgk0Arl3Nqbw",
+	"KRVSNx6RN/jj51Ny3lPSjmYNn/R0rh4uqo/KQoxQ455pOqtOy34sateMt01FvMsX9aoF/EP6vwnRvCxY",
+	"rCMbHHZz0jaxUFC6J5Mdo2OvY80SNQUMxh+EWN15NqcLshnxlc4SFzY70m/91D3wyAkRGS9n+MSC4O7g",
+	"cbJ78u482ywX/ciEaB892EAxYvfd04AJsWo3V62g8ggAMhcGFZ35hfdCP4mh35fGgMLtrAA/WxCHYFkR",
+	"gDuKrQLLQmr0V7qC2rbVc+rQ7ExnL+O/0qhX9/tXG6DxPfky4/U9bhV16SMudQUoRrqdptA19yY/4Rl0",
+	"dxkfZAJdq7zq5TGl0YMdvN/OjfgKl46IHXGfoPb1T451R8Jaf/PixUuyBqXospEUl1bJrYCbZ/3zqxR5",
+	"uD6tE3NOjit9Oim9A7LfohhP55ysmdYUh8niH7Z2V4nSAztmJwQbcfwc45cH6JQWBuh9OIdItF7hz8+m",
+	"aS4gwP9RJFG/9wer0gmpHARF5z5leYXOKW+XzjOFngQATm+2/G7nS4zQasknCSHOyu1+kFS5qxowdpCW",
+	"iZia01DD32u74BlmI4OZk6uDWSVtafET9XWxLViYR+Iu4z+xBK6OsMrYIGZvHEE0U2QFqT6VdZNSxtEM",
+	"xEf4e+zU6iQRoUmjr2GeUGmurHdC6aucQWa87egM7SADaJSikMYg62tlkcbhASSRQOcx2E72GeWrU+Ou",
+	"ne3z+QIbG9yA57eXOARY7WjSdAUdq6weHc571mOXCiys68JiroKSOCqspA21ZtLu8IbHqTEFyeJmxpIk",
+	"VMvzUTKa3EOy+MEt3EPcDhGeVmQuIiiYAQv2KqZjsonF2pkYdjpz45Qi5/gexxr4YZFnrapvtIlBNsaj",
+	"0oTOTzAhCVuVI7o1Jg9G7FOdv4QWrmTo4Jz8ty+G7QP0wu835WhZAz2L4gZcpmqDZWwikwqSBzDo35Sa",
+	"kfKhNgksNLE9K+ZH22/IW+04v5Wn8GsYpzRpvLjtZ19UxsS/1FnSJgMBASVu7tQcDbn460VY4xaWlZxC",
+	"IyTg9N27Jb1unSpMoZPuG8wzyfT2q+/++eduwRZTSDSHXXmlQ1Mo5DXdkhUXm2pVqH3TvR2cYqnXTbUo",
+	"ptFG+UlkPHpHl0L0lbvHJ5zBChhclPegSZYSSjhsiN1Se5Xi9AIjlCrtWzdpGmTchEY43bMlf9uX8Nwf",
+	"H73o6ngegxIRmQ6L5ANyy+5s0bfm/wb7IMe4HPoirROw1NqPcWzu89+/RrfZUgqe6YY3Gx/ZjsqB/Jwi",
+	"yZlpxSLwmU6XQF5kPHqkY40wbOlTuPdr+t7VnkuIXrPFAiTwnIK83Opv7nlqJ1kLTpQxAGhSMrbNZSK4",
+	"rUHCboYVq266mzZc7KzzzW4k5auWHb5zSzrVa19uTfMx3UV2A/oc2ic2pUSxc3jd+D5iqWts1f6stmY/",
+	"/9U6EStNNbQOlbh3y++L1UOQce899hdI9ZDc3P4F1Nek2CgXrAEJmEbBOEB5v5GnLuB6/gKQ5l90Wf6n",
+	"f6uzXE9GuO/tZd8/5UxpWE4u2cLu3un3chLtXG9Rc7rwFamEEI03LtjD/FdjlPX+V/aqP5OoSeTIL6aK",
+	"eRkYNyQGJLWRJX+2Q5KWQIM0xzQ6TMbXxzuV74vZrH6nCVKbOUwYB1eDVQsTkbkyPbO7R+KjS5lvHUJG",
+	"VvQ7qAp4VZJlnmsxt/eExGC0Q40aIDuxs0Nk28oze6QB8MTHRPqPxwHiozQzkNe2PKF/IWSOrjVTivFl",
+	"PkPyJLbGBlo40O/pA/zhFl2S1enfaWQUDfegSSw2ZJ3NYwJ0HpMFW2YSbJG38yIKt45KIP/KoiVEZLZt",
+	"cN86MV0X6zvcL722rfqHvKdrUH13WBU7OdsSow8PGZ9kjsZ9kZG+II/MX5JFe8x4TojroipG6grpJzkz",
+	"3cZl4ilt8kLRtuMw/TwXEXSyujoZW+avdeX2rS0qGMS46rut6lVxw6H3THFOMs2LTI3VXCvMRgFN3Tya",
+	"1oFXr9y6ExpQp5Hp6dWA+9RR8pT6SVd+inuE1XZ+KlEru/dh9FV7YJvHVC6hxWq61xST0T/i4msA3M4X",
+	"j5I9y82PyfUXTTZ0q4hDhHX3d1MloZuoO+ZEBGq6ENLdQ001FubnP1qAjB5w5jtHqd6sGD3YzPZXw0xE",
+	"aSE6DTLwls4j8MY1nbe5hj/aVdcBNvup4yQFJE7eVZz1ZU9PY5EEwt0/iyQ6zrN6Yhen+1bz3aPUZ7eZ",
+	"0WNG6AQn+lW8t4QtNMEHdQPbo0w2V9kgA/rsPV2Dm9l+Fajz3zpKxBlh4kDSNd3mIwsYr6ZqsKYfMQjc",
+	"zo7qTeHl+Os8mvkZiiPzVTuhsW/XlQtHxdwUznqPCwaJZTXxamq6PG+Q7KA6I2Q3G7C8CAXkOlslEBWL",
+	"DXdYMhtXdBEdEseup2gbr6VlhTZOS96PljjcjK9hen+Ukklpav6tW7Di1iy+Buzhh95lychDFiBtq5YF",
+	"wW7cgm6RQAZrYCaWeXcupIQ5zizQNFvGumtMozseQWIJA58HmT5uS8vOeQG6iueT/11fAn2Z2afy7vdc",
+	"F10CpCuMVpNqafRBuadUYtNhMFB2K2sZ/kaYdcIObvu5Y52fYbvUCcr95IH+3Rb8hmow8wrBHvwRGm/F",
+	"545z+KKRqcuIFxrKNQ64tnemVd6lcyz0kPJeTT+vGI++tExY+GjWdroVzV/r4/baIQQ97VV1UuaskzeS",
+	"TAh6pERIz6lfP7KgU8SqWwChyVl8uw6g4fEqpy/QaMlotevL/eJMiAQob1NW11dGj6IdqNsToxaI4gnW",
+	"AGHZj0G5K5L/3vzYSND4DarM7xHT9OCR/mXF9+kG8+lhm+0j/fT4THpPd6B/p5HGLjT9ZNPdeVcVzo7L",
+	"Y/Qd0kRNQt8IGaqux17YPwTqyMsR92tHVDTSoSJ21/MS90hwLHSwjTWzLXmgSQYT1BNrkXHUDSlIMt8h",
+	"u2oaNnK6EYYGPZ0HlDgYjQ4Q/uGDjSjhrkcdWdDFghgpTOoQ0n2GCQryMQwU9brhWrgnxqd7fuORaEIY",
+	"VWRBZcF8y0VORBYNpHeqjCufc0qV7/7555c/v/xfAAAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

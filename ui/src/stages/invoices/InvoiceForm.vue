@@ -57,6 +57,7 @@ const what = computed(() => kindWords[draft.value.kind] ?? 'Invoice')
 const { refusal, busy, send, at: problem, forget } = useJob()
 const unknown = ref('') // a name that is no supplier's yet
 const paperRead = usePaper(props, draft)
+const { beside } = paperRead
 const tied = useTied(props, draft, begin, unknown, refusal, paperRead.read)
 const { chosen, others, paper, ready, nothing, said, item, orderTyped, withoutOrder, takeReceipts } = tied
 
@@ -70,8 +71,8 @@ const { preview } = usePreview([draft, chosen], () =>
   draft.value.lines.length ? unwrap(api.POST('/api/invoices/preview', { body: entry() })) : undefined,
 )
 watch(draft, () => forget(), { deep: true })
+watch(paper, (p) => p.kind && !p.page && props.corrects && void paperRead.look(props.corrects))
 
-/** Something keeps it from being released, though it verifies. */
 /** Why nothing can be captured yet. */
 const lacks = computed(() =>
   !may.value
@@ -284,15 +285,15 @@ useKeys(() =>
     </div>
   </section>
   <aside class="side" aria-label="Evidence">
-    <MailBeside
-      v-if="mail?.number"
-      :number="mail.number"
-      :part="mail.part"
-      :lit="paperRead.lit.value"
-      :parts="paperRead.parts.value"
-    />
+    <MailBeside v-if="mail?.number" :number="mail.number" :part="mail.part" v-bind="beside" />
     <PaperPage v-if="paper.page" :invoice="corrects" :lit="[]" />
-    <PaperFile v-else-if="paper.kind" :url="`/api/invoices/${corrects}/paper`" name="of it" :kind="paper.kind" />
+    <PaperFile
+      v-else-if="paper.kind"
+      :url="`/api/invoices/${corrects}/paper`"
+      name="of it"
+      :kind="paper.kind"
+      v-bind="beside"
+    />
     <OrderThread v-else-if="chosen" :events="chosen.thread" :title="`Thread of ${chosen.number}`" />
   </aside>
 </template>

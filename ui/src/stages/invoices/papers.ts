@@ -56,6 +56,16 @@ export function usePaper(props: EntryOf, draft: Ref<DraftInvoice>) {
       trouble.value = (e as Error).message
     }
   }
+  /** Looks where on its own paper an invoice says what, whose entry is corrected. */
+  async function look(number: number): Promise<void> {
+    try {
+      const paper = await unwrap(api.GET('/api/invoices/{number}/paper/reading', { params: { path: { number } } }))
+      found.value = paper.found
+      parts.value = paper.parts
+    } catch (e) {
+      trouble.value = (e as Error).message
+    }
+  }
   /** Still as it was read: what is typed over is checked by that. */
   const open = computed(() => unchecked.value.filter((f) => valueOf(draft.value, f) === readAs(f)))
   const doubtful = computed(() => open.value.filter((f) => first(f)?.doubtful))
@@ -82,10 +92,11 @@ export function usePaper(props: EntryOf, draft: Ref<DraftInvoice>) {
   }
   return {
     read,
+    look,
     trouble,
     seen,
-    parts,
-    lit,
+    /** What the paper that is shown beside it is given. */
+    beside: computed(() => ({ lit: lit.value, parts: parts.value })),
     open,
     doubtful,
     said,
