@@ -61,22 +61,30 @@ func Learn(paper Paper, p Proposal, keyed Keyed) []Rule {
 	return rules
 }
 
-// teaches finds what was keyed on the paper, with the words that lead to it and, by themselves, to nothing else before.
+// teaches finds what was keyed on the paper, with the words that lead to it and to nothing else before: behind them rather
+// than below them, and of a total, which a line may come to as well, the last.
 func (r *reader) teaches(field string, keyed Keyed) (Rule, bool) {
-	for i, l := range r.lines {
-		for at := range l {
-			n := r.says(field, l, at, keyed)
-			if n == 0 {
-				continue
+	for _, below := range []bool{false, true} {
+		for n := range r.lines {
+			i := n
+			if field == TotalField {
+				i = len(r.lines) - 1 - n
 			}
-			for _, rule := range []Rule{
-				{field, leading(l[:at]), false},
-				{field, r.above(i, line(l[at:at+n]).box()), true},
-			} {
+			l := r.lines[i]
+			for at := range l {
+				words := r.says(field, l, at, keyed)
+				if words == 0 {
+					continue
+				}
+				box := line(l[at : at+words]).box()
+				rule := Rule{field, leading(l[:at]), below}
+				if below {
+					rule.Words = r.above(i, box)
+				}
 				if len(plain(rule.Words)) < leastLabel {
 					continue
 				}
-				if found, ok := r.follow(rule); ok && found == line(l[at:at+n]).box() {
+				if found, ok := r.follow(rule); ok && found == box {
 					return rule, true
 				}
 			}
@@ -205,7 +213,19 @@ func (r *reader) learned(p *Proposal, rules []Rule) {
 			p.Date = Read[day.Day]{d, box, unsure}
 		case TotalField:
 			sum, _ := amount(said[0].Text)
-			p.Total = Read[money.Entered]{twoPlaces(sum), box, false}
+			p.Total = Read[money.Entered]{twoPlaces(sum), box, r.exceeds(sum)}
 		}
 	}
+}
+
+// exceeds tells whether a paper says more anywhere than what is taken for its total.
+func (r *reader) exceeds(total money.Decimal) bool {
+	for _, l := range r.lines {
+		for _, w := range l {
+			if sum, ok := amount(w.Text); ok && sum.Abs() > total.Abs() {
+				return true
+			}
+		}
+	}
+	return false
 }

@@ -42,7 +42,7 @@ func TestACorrectionTeaches(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
 		number := rapid.StringMatching(`[A-Z]{2}-[1-9][0-9]{3,5}`).Draw(rt, "number")
 		on := day.Day("2026-11-29").Add(-rapid.IntRange(0, 300).Draw(rt, "days ago"))
-		cents := rapid.Int64Range(1, 9_999_999).Draw(rt, "cents")
+		cents := rapid.Int64Range(4_000, 9_999_999).Draw(rt, "cents")
 		total := fmt.Sprintf("%d.%02d", cents/100, cents%100)
 		next := strange(number, string(on), "4191", total)
 		p := Propose(next, taught)
@@ -54,6 +54,19 @@ func TestACorrectionTeaches(t *testing.T) {
 	})
 	other := Propose(page(plainly), taught)
 	require.Equal(t, "BF-20440", other.Number.Value, "a paper without these words is read as before")
+}
+
+// A total that a line comes to as well is learned where it is summed up, and is doubtful where the paper says more.
+func TestALineIsNoTotal(t *testing.T) {
+	one := page("Brackwater Feeds VAT IE 9700011 B\n\nGoods        Sum here\nKrill        140.00\n\nWe debit     140.00")
+	rules := Learn(one, Propose(one, known), Keyed{Total: money.MustDecimal("140")})
+	require.Equal(t, []Rule{{TotalField, "We debit", false}}, rules)
+	taught := known
+	taught.Rules = func(string) []Rule { return []Rule{{TotalField, "Sum here", true}} }
+	two := page("Brackwater Feeds VAT IE 9700011 B\n\nGoods        Sum here\nKrill        100.00\nSquid        40.00\n\nWe debit     140.00")
+	p := Propose(two, taught)
+	require.Equal(t, money.Entered("100.00"), p.Total.Value)
+	require.True(t, p.Total.Doubtful)
 }
 
 // What stands nowhere, or where no words lead, teaches nothing.
