@@ -481,6 +481,13 @@ func (d *desk) seeIn(selector, text string) {
 	d.accessible()
 }
 
+// ready waits for a button that can be pressed: while a job is being done, another is not begun.
+func (d *desk) ready(button string) {
+	d.t.Helper()
+	d.until(fmt.Sprintf("[...document.querySelectorAll('.bar button')].some(b => !b.disabled && b.innerText.includes(%q))", button), button+" can be pressed")
+	d.accessible()
+}
+
 // gone waits for a text to leave an element.
 func (d *desk) gone(selector, text string) {
 	d.t.Helper()

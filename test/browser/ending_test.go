@@ -97,7 +97,7 @@ func TestARunIsDiscardedAndAnAnswerGiven(t *testing.T) {
 	clerk.seeIn(".notice", "released for payment")
 	first := propose(t, h, clerk)
 	clerk.open(fmt.Sprintf("/payments/runs/%d", first))
-	clerk.seeIn(".bar", "Discard")
+	clerk.ready("Discard")
 	clerk.letter("x")
 	clerk.seeIn(".notice", "is discarded; its invoices can be paid by another")
 	second := propose(t, h, clerk)
@@ -106,7 +106,7 @@ func TestARunIsDiscardedAndAnAnswerGiven(t *testing.T) {
 	treasurer.signIn("tomas")
 	treasurer.open(fmt.Sprintf("/payments/runs/%d", second))
 	for _, says := range []struct{ button, done string }{{"Approve", "its invoices are in payment"}, {"Send to the bank", "is sent to the bank"}} {
-		treasurer.seeIn(".bar", says.button)
+		treasurer.ready(says.button)
 		treasurer.main()
 		treasurer.seeIn(".notice", says.done)
 	}
@@ -140,7 +140,7 @@ func TestWhatWasLetGoComesBack(t *testing.T) {
 	treasurer.signIn("tomas")
 	run := propose(t, h, clerk)
 	treasurer.open(fmt.Sprintf("/payments/runs/%d", run))
-	treasurer.seeIn(".bar", "Approve")
+	treasurer.ready("Approve")
 	treasurer.main()
 	treasurer.seeIn(".notice", "its invoices are in payment")
 	approver.signIn("ada")
@@ -154,7 +154,7 @@ func TestWhatWasLetGoComesBack(t *testing.T) {
 	run = propose(t, h, clerk)
 	treasurer.open(fmt.Sprintf("/payments/runs/%d", run))
 	for _, says := range []struct{ button, done string }{{"Approve", "its invoices are in payment"}, {"Send to the bank", "is sent to the bank"}} {
-		treasurer.seeIn(".bar", says.button)
+		treasurer.ready(says.button)
 		treasurer.main()
 		treasurer.seeIn(".notice", says.done)
 	}
