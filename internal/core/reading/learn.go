@@ -84,7 +84,7 @@ func (r *reader) teaches(field string, keyed Keyed) (Rule, bool) {
 				if len(plain(rule.Words)) < leastLabel {
 					continue
 				}
-				if found, ok := r.follow(rule); ok && found == box {
+				if found := r.follow(rule); found.box() == box {
 					return rule, true
 				}
 			}
@@ -129,17 +129,12 @@ func (r *reader) above(i int, box Box) string {
 	if i == 0 || r.lines[i-1][0].Page != box.Page {
 		return ""
 	}
-	var over line
-	for _, w := range r.lines[i-1] {
-		if w.Right >= box.Left-10 && w.Left <= box.Right+10 {
-			over = append(over, w)
-		}
-	}
-	return leading(over)
+	return leading(r.lines[i-1].within(box.Left-10, box.Right+10))
 }
 
-// follow finds what a rule leads to: the first thing of its kind behind or below its words, wherever these stand first with one.
-func (r *reader) follow(rule Rule) (Box, bool) {
+// follow finds the words that a rule leads to: the first thing of its kind behind or below its own, wherever these stand first
+// with one; none where they lead nowhere.
+func (r *reader) follow(rule Rule) line {
 	text := plain(rule.Words)
 	for i, l := range r.lines {
 		label, ok := l.found(text)
@@ -153,20 +148,16 @@ func (r *reader) follow(rule Rule) (Box, bool) {
 					rest = append(rest, w)
 				}
 			}
-		} else if i+1 < len(r.lines) {
-			for _, w := range r.lines[i+1] {
-				if w.Page == label.Page && w.Right >= label.Left-10 && w.Left <= label.Right+60 {
-					rest = append(rest, w)
-				}
-			}
+		} else if i+1 < len(r.lines) && r.lines[i+1][0].Page == label.Page {
+			rest = r.lines[i+1].within(label.Left-10, label.Right+60)
 		}
 		for at := range rest {
 			if n := r.kindAt(rule.Field, rest, at); n > 0 {
-				return line(rest[at : at+n]).box(), true
+				return rest[at : at+n]
 			}
 		}
 	}
-	return Box{}, false
+	return nil
 }
 
 // kindAt tells of how many words something is that may be a field's; 0: none.
@@ -190,21 +181,11 @@ func (r *reader) kindAt(field string, l line, at int) int {
 // learned puts what the rules of a supplier lead to in the place of what was found without them.
 func (r *reader) learned(p *Proposal, rules []Rule) {
 	for _, rule := range rules {
-		box, ok := r.follow(rule)
-		if !ok {
-			continue
-		}
-		var said line
-		for _, l := range r.lines {
-			for _, w := range l {
-				if w.Page == box.Page && w.Left >= box.Left && w.Right <= box.Right && w.Top >= box.Top && w.Bottom <= box.Bottom {
-					said = append(said, w)
-				}
-			}
-		}
+		said := r.follow(rule)
 		if len(said) == 0 {
 			continue
 		}
+		box := said.box()
 		switch rule.Field {
 		case NumberField:
 			p.Number = Read[string]{bare(said.text()), box, false}

@@ -58,6 +58,16 @@ func (l line) box() (b Box) {
 	return b
 }
 
+// within are the words of a line that stand, or reach, between two places across the page.
+func (l line) within(left, right int) (some line) {
+	for _, w := range l {
+		if w.Right >= left && w.Left <= right {
+			some = append(some, w)
+		}
+	}
+	return some
+}
+
 // lines puts the words of a paper into lines, page by page from the top.
 func lines(words []Word) []line {
 	sorted := slices.Clone(words)

@@ -2,9 +2,7 @@ package reading
 
 // This file takes a paper apart into what a person may put from it into a field.
 
-import (
-	"strings"
-)
+import "strings"
 
 // A part of a paper is a day, a number or a word.
 const (
@@ -35,9 +33,6 @@ func Parts(paper Paper, most int) []Part {
 				whole := line(l[at : at+n])
 				part = Part{DayPart, bare(whole.text()), string(d), whole.box()}
 			} else if sum, ok := figure(strings.TrimSuffix(part.Text, "%")); ok {
-				if strings.HasSuffix(l[at].Text, "-") || strings.HasSuffix(l[at].Text, "−") { // an amount that is below zero says so behind it as well
-					sum = -sum.Abs()
-				}
 				part.Kind, part.Value = NumberPart, sum.String()
 				if _, cents := amount(part.Text); cents {
 					part.Value = string(twoPlaces(sum))

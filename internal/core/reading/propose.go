@@ -195,8 +195,8 @@ func (r *reader) after(at int, label *regexp.Regexp) []line {
 			if at+1 < len(r.lines) {
 				box := line(l[from : to+1]).box()
 				var below line
-				for _, w := range r.lines[at+1] {
-					if w.Page == box.Page && w.Right >= box.Left-10 && w.Left <= box.Right+30 && w.Top-box.Bottom < 40 {
+				for _, w := range r.lines[at+1].within(box.Left-10, box.Right+30) {
+					if w.Page == box.Page && w.Top-box.Bottom < 40 {
 						below = append(below, w)
 					}
 				}

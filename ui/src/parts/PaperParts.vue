@@ -14,7 +14,7 @@ const props = defineProps<{
 const emit = defineEmits<{ page: [page: number]; said: [sentence: string] }>()
 const here = computed(() => props.parts.filter((p) => p.page === props.page))
 const marked = ref<PaperPart>()
-const mark = useTemplateRef<HTMLElement[]>('mark')
+const mark = useTemplateRef<HTMLElement>('mark')
 const where = (p: PaperPart) => ({
   left: `${p.left / 10}%`,
   top: `${p.top / 10}%`,
@@ -52,7 +52,7 @@ function step(by: number) {
   marked.value = next
   emit('said', next ? `“${next.text}”. Alt+Enter puts it into the field.` : 'Nothing on the paper fits this field.')
   if (next && next.page !== props.page) emit('page', next.page)
-  void nextTick(() => mark.value?.[0]?.scrollIntoView({ block: 'nearest', inline: 'nearest' }))
+  void nextTick(() => mark.value?.scrollIntoView({ block: 'nearest', inline: 'nearest' }))
 }
 // Before the field itself hears it: a list of choices would open.
 function press(event: KeyboardEvent) {
@@ -76,7 +76,7 @@ onBeforeUnmount(() => document.removeEventListener('keydown', press, true))
     :title="`Put “${p.text}” into the field`"
     @mousedown.prevent="take(p)"
   />
-  <span v-for="p in here.filter((p) => p === marked)" :key="p.text" ref="mark" class="part marked" :style="where(p)" />
+  <span v-if="marked?.page === page" ref="mark" class="part marked" :style="where(marked)" />
 </template>
 
 <style scoped>
