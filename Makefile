@@ -95,6 +95,7 @@ fuzz:
 	go test -run '^$$' -fuzzminimizetime 10x -fuzz FuzzHybrid -fuzztime $(or $(TIME),10m) ./internal/format/einvoice
 	go test -run '^$$' -fuzzminimizetime 10x -fuzz FuzzReadDespatch -fuzztime $(or $(TIME),10m) ./internal/format/ubl
 	go test -run '^$$' -fuzzminimizetime 10x -fuzz FuzzRead -fuzztime $(or $(TIME),10m) ./internal/format/eml
+	go test -run '^$$' -fuzzminimizetime 10x -fuzz FuzzTIFF -fuzztime $(or $(TIME),10m) ./internal/format/scan
 	go test -run '^$$' -fuzzminimizetime 10x -fuzz FuzzEach -fuzztime $(or $(TIME),10m) ./internal/format/unpack
 	go test -run '^$$' -fuzzminimizetime 10x -fuzz FuzzReadAnswer -fuzztime $(or $(TIME),10m) ./internal/format/iso20022
 

@@ -51,6 +51,9 @@ const (
 	TieInvoice       Job = "tieInvoice"
 	ForgetCode       Job = "forgetCode"
 	ForgetPaper      Job = "forgetPaper"
+	AttachPaper      Job = "attachPaper"
+	DetachPaper      Job = "detachPaper"
+	SaveKnown        Job = "saveKnown"
 	AcceptFinding    Job = "acceptFinding"
 	AcceptFree       Job = "acceptFree"
 	UndoFree         Job = "undoFree"
@@ -189,6 +192,9 @@ var Permissions = map[Job][]string{
 	TieInvoice:       {"clerk", "approver"},
 	ForgetCode:       {"clerk", "buyer", "administrator"},
 	ForgetPaper:      {"clerk", "administrator"},
+	AttachPaper:      Workers,
+	DetachPaper:      Workers, // who put it there, and administrators
+	SaveKnown:        {"buyer", "clerk", "administrator"},
 	AcceptFinding:    {"approver", "treasurer"},
 	AcceptFree:       {"approver"},
 	UndoFree:         {"approver"},

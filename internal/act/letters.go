@@ -19,7 +19,9 @@ import (
 
 // LettersTo are the words for a supplier.
 func (r Reading) LettersTo(s trade.Supplier) say.Letters {
-	return say.Letters{Language: s.Language, Company: say.Sender{Name: r.Ours.Name, Address: r.Ours.Address}}
+	return say.Letters{
+		Language: s.Language, Company: say.Sender{Name: r.Ours.Name, Address: r.Ours.Address}, CustomerNumber: s.CustomerNumber, Standing: s.StandingText,
+	}
 }
 
 // Recipient is the contact that serves a purpose at a supplier, else any with a mail address.

@@ -298,6 +298,7 @@ func (b *builder) send(n int, order *int64, kind, way string) {
 			Subject: letter.Subject,
 			Text:    letter.Text,
 			Prices:  true,
+			Papers:  along(letter.Papers),
 		}
 		if way == store.Otherwise {
 			entry.To = "by telephone"
@@ -307,11 +308,20 @@ func (b *builder) send(n int, order *int64, kind, way string) {
 	})
 }
 
+// along are the numbers of papers of the order's items and budgets: all go with it.
+func along(papers []store.Enclosure) (numbers []int64) {
+	for _, p := range papers {
+		numbers = append(numbers, p.Number)
+	}
+	return numbers
+}
+
 // correspondence: an order sent, acknowledged and announced; one changed since it was
 // sent; one that nobody has answered; a draft.
 func (b *builder) correspondence() {
 	salt := b.order(-6, 2, "HALDE", "N. Ferrow, Water", "Silo", part{"SALT", "24"})
 	b.send(-6, salt, store.OrderSending, store.ByMail)
+	b.attached(salt)
 	b.on(-5, 14, func() error {
 		_, err := orders.Answer(
 			b.ctx,

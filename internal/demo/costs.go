@@ -8,6 +8,8 @@ import (
 	"lagoon/internal/core/reading"
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
+	"lagoon/internal/format/eml"
+	"lagoon/internal/format/filekind"
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/orders"
 	"lagoon/internal/jobs/receiving"
@@ -40,6 +42,10 @@ func (b *builder) costs() {
 	b.insurance()
 	b.overhaul()
 	b.letters()
+	b.faxed = b.receive(-1, 10, eml.Message{
+		From: "Fax machine <fax@skerry-point.example>", Subject: "2 pages from Pellworm Couriers", Text: "2 pages.",
+		Files: []eml.File{{Name: "fax-0417.tif", MediaType: filekind.TIFF, Content: faxedBill(b.today.Add(-1))}},
+	})
 	b.code(-1, "PELLW", "PC-1031", "Courier, November", "148.00", "HOSP 60, OFFICE 40")
 	b.leave("12-to-somebody-else.xml", bill{
 		seller: "HARBR",
@@ -54,6 +60,20 @@ func (b *builder) costs() {
 	})
 }
 
+// faxedBill is the courier's invoice with its list of journeys, as the fax machine took it.
+func faxedBill(on day.Day) []byte {
+	content, err := fax([]string{
+		"Pellworm Couriers", "Quay 7, Pellworm", "", "Invoice", "", "Consignment PC-1031", "Invoice date " + on.Time().Format("2 January 2006"), "",
+		"Courier, November, as listed\t148.00", "", "Total due EUR\t148.00",
+	}, []string{
+		"Pellworm Couriers", "Journeys of invoice PC-1031", "", "3 November, blood samples\t48.00", "11 November, papers\t50.00", "24 November, medicine\t50.00",
+	})
+	if err != nil {
+		panic("demo: " + err.Error())
+	}
+	return content
+}
+
 // teaches is what papers that say it in words of their own taught when they were keyed.
 var teaches = map[string][]reading.Rule{"PELLW": {{Field: reading.NumberField, Words: "Consignment"}}}
 
@@ -65,7 +85,7 @@ func (b *builder) code(n int, seller, number, what, net, budget string, tax ...s
 		if len(tax) > 0 {
 			point = b.today.Add(n - 2) // when the work was done
 		}
-		captured, err := invoices.Key(b.ctx, b.app, b.as("nora"), invoices.Entry{
+		entry := invoices.Entry{
 			Supplier:    seller,
 			Number:      number,
 			Date:        b.today.Add(n),
@@ -81,7 +101,11 @@ func (b *builder) code(n int, seller, number, what, net, budget string, tax ...s
 				TaxCode:     strings.Join(tax, ""),
 				Budget:      budget,
 			}},
-		})
+		}
+		if number == "PC-1031" { // from the fax
+			entry.Mail, entry.MailPart = *b.faxed, 1
+		}
+		captured, err := invoices.Key(b.ctx, b.app, b.as("nora"), entry)
 		*keyed = captured.Number
 		return err
 	})

@@ -48,8 +48,9 @@ type builder struct {
 	steps    []step
 	minute   int
 	bills    int
-	sent     int  // mails
-	cautious bool // two persons look at every run
+	sent     int    // mails
+	cautious bool   // two persons look at every run
+	faxed    *int64 // mail with the invoice that came by fax
 }
 
 // step is something that happens at an hour of a day that is some days from today.

@@ -25,6 +25,7 @@ import (
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/masters"
 	"lagoon/internal/jobs/orders"
+	"lagoon/internal/jobs/papers"
 	"lagoon/internal/jobs/payments"
 	"lagoon/internal/jobs/people"
 	"lagoon/internal/jobs/questions"
@@ -567,6 +568,24 @@ var giving = map[act.Job]try{
 		require.NoError(b.T, housetest.Drop(invoices.Key(b.Ctx, b.App, b.As("clerk"), entry)))
 		return housetest.Drop(masters.ForgetPaper(b.Ctx, b.App, actor, "BRACK", reading.NumberField))
 	},
+	act.AttachPaper: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		_, err := attached(b, actor, n)
+		return err
+	},
+	act.DetachPaper: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		kept, err := attached(b, b.As("clerk"), n)
+		require.NoError(b.T, err)
+		if !actor.Actor.May(act.DetachPaper) { // or it is somebody else's paper
+			return housetest.Drop(papers.TakeAway(b.Ctx, b.App, actor, kept.Number))
+		}
+		if kept, err = attached(b, actor, n+1000); err != nil {
+			return err
+		}
+		return housetest.Drop(papers.TakeAway(b.Ctx, b.App, actor, kept.Number))
+	},
+	act.SaveKnown: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(masters.SaveKnown(b.Ctx, b.App, actor, "BRACK", masters.Known{CustomerNumber: fmt.Sprint(n)}))
+	},
 	act.AcceptFinding: func(b *housetest.Bench, actor, maker act.Command, n int) error {
 		return housetest.Drop(
 			invoices.AcceptFinding(b.Ctx, b.App, actor, invoices.AcceptEntry{Invoice: b.Held(maker, n).Number, Kind: finding.UnitPrice, Line: 1, Note: "n"}),
@@ -884,4 +903,11 @@ func trialEntry(n int) masters.AdoptEntry {
 // statementEntry is a statement of one line that is not here.
 func statementEntry(b *housetest.Bench, n int) books.StatementEntry {
 	return books.StatementEntry{Supplier: "BRACK", Day: b.Today(), Lines: []books.StatementLine{{Number: fmt.Sprint("S-", n), Amount: "1"}}}
+}
+
+// attached is a paper that somebody puts to the item KRILL.
+func attached(b *housetest.Bench, by act.Command, n int) (papers.Attached, error) {
+	return papers.Attach(b.Ctx, b.App, by, papers.Entry{
+		To: papers.Place{Kind: store.OnItem, Key: "KRILL"}, File: act.File{Name: "drawing.pdf", Content: fmt.Appendf(nil, "%%PDF-1.4 %d", n)},
+	})
 }

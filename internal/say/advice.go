@@ -16,11 +16,11 @@ import (
 func (l Letters) Advice(a pay.Advice, to []string) pdf.Document {
 	p := l.printer()
 	d := l.sheet(fmt.Sprintf("%s %s", l.word("advice"), a.EndToEnd), to)
-	d.Facts = []pdf.Fact{
-		{Label: l.word("paid on"), Value: string(a.PayOn)},
-		{Label: l.word("to account"), Value: IBAN(a.IBAN)},
-		{Label: l.word("our reference"), Value: a.EndToEnd},
-	}
+	d.Facts = l.facts(
+		pdf.Fact{Label: l.word("paid on"), Value: string(a.PayOn)},
+		pdf.Fact{Label: l.word("to account"), Value: IBAN(a.IBAN)},
+		pdf.Fact{Label: l.word("our reference"), Value: a.EndToEnd},
+	)
 	d.Columns = []pdf.Column{
 		{Title: l.word("your document"), Width: 60},
 		{Title: l.word("date"), Width: 24},

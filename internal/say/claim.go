@@ -76,11 +76,11 @@ func (l Letters) QuestionMail(invoice, date, text, mark string) (subject, body s
 func (l Letters) Claim(c Claim, to []string, on string) pdf.Document {
 	p := l.printer()
 	d := l.sheet(fmt.Sprintf("%s %d", l.word("claim"), c.Number), to)
-	d.Facts = []pdf.Fact{
-		{Label: l.word("date"), Value: on},
-		{Label: l.word("your invoice"), Value: c.Invoice},
-		{Label: l.word("reason"), Value: c.Note},
-	}
+	d.Facts = l.facts(
+		pdf.Fact{Label: l.word("date"), Value: on},
+		pdf.Fact{Label: l.word("your invoice"), Value: c.Invoice},
+		pdf.Fact{Label: l.word("reason"), Value: c.Note},
+	)
 	d.Columns = l.goodsColumns()
 	for i, line := range c.Lines {
 		quantity, unit := p.Quantity(line.Quantity), l.unit(line.Unit)

@@ -18,6 +18,8 @@ type Letters struct {
 	Language string
 	Company  Sender
 	To       string // the contact who is greeted by name, where one is known
+	// CustomerNumber is ours at the supplier, and Standing what is written on its orders and return notes; empty: none.
+	CustomerNumber, Standing string
 }
 
 // Sender is the company as its letterhead shows it.
@@ -42,6 +44,11 @@ func (l Letters) printer() Printer {
 func (l Letters) sheet(title string, to []string) pdf.Document {
 	sender := append([]string{l.Company.Name}, split(l.Company.Address)...)
 	return pdf.Document{Title: title, Sender: sender, To: to, PageWord: l.word("page")}
+}
+
+// facts are what stands at the head of a letter, with our customer number at last.
+func (l Letters) facts(said ...pdf.Fact) []pdf.Fact {
+	return append(said, pdf.Fact{Label: l.word("customer number"), Value: l.CustomerNumber})
 }
 
 // goodsColumns are those of goods with their prices.
@@ -114,16 +121,16 @@ func (l Letters) Order(
 ) pdf.Document {
 	p := l.printer()
 	d := l.sheet(l.OrderTitle(o), to)
-	d.Facts = []pdf.Fact{
-		{Label: l.word("about"), Value: o.SaidAbout()},
-		{Label: l.word("date"), Value: string(o.IssuedOn)},
-		{Label: l.word("wanted"), Value: string(o.WantedOn)},
-		{Label: l.word("deliver to"), Value: o.Destination()},
-		{Label: l.word("your reference"), Value: o.TheirReference},
-		{Label: l.word("contact"), Value: o.Contact},
-		{Label: l.word("asked for by"), Value: o.RequestedBy},
-		{Label: l.word("instructions"), Value: o.Instructions},
-	}
+	d.Facts = l.facts(
+		pdf.Fact{Label: l.word("about"), Value: o.SaidAbout()},
+		pdf.Fact{Label: l.word("date"), Value: string(o.IssuedOn)},
+		pdf.Fact{Label: l.word("wanted"), Value: string(o.WantedOn)},
+		pdf.Fact{Label: l.word("deliver to"), Value: o.Destination()},
+		pdf.Fact{Label: l.word("your reference"), Value: o.TheirReference},
+		pdf.Fact{Label: l.word("contact"), Value: o.Contact},
+		pdf.Fact{Label: l.word("asked for by"), Value: o.RequestedBy},
+		pdf.Fact{Label: l.word("instructions"), Value: o.Instructions},
+	)
 	d.Columns = l.goodsColumns()
 	if !prices {
 		d.Columns = d.Columns[:4]
@@ -149,7 +156,7 @@ func (l Letters) Order(
 	if prices {
 		d.Sums = l.sums(totals, o.Currency)
 	}
-	d.Notes = append(d.Notes, o.Note)
+	d.Notes = append(d.Notes, o.Note, l.Standing)
 	if len(changes) > 0 {
 		d.Notes = append(d.Notes, l.word("changes")+"\n"+strings.Join(l.Changes(changes), "\n"))
 	}
@@ -305,13 +312,13 @@ func (l Letters) ReturnNote(
 ) pdf.Document {
 	p := l.printer()
 	d := l.sheet(fmt.Sprintf("%s %d", l.word("return note"), number), to)
-	d.Facts = []pdf.Fact{
-		{Label: l.word("date"), Value: on},
-		{Label: l.word("order"), Value: fmt.Sprint(order)},
-		{Label: l.word("delivery note"), Value: note},
-		{Label: l.word("reason"), Value: reason},
-		{Label: l.word("asks"), Value: l.word(string(outcome))},
-	}
+	d.Facts = l.facts(
+		pdf.Fact{Label: l.word("date"), Value: on},
+		pdf.Fact{Label: l.word("order"), Value: fmt.Sprint(order)},
+		pdf.Fact{Label: l.word("delivery note"), Value: note},
+		pdf.Fact{Label: l.word("reason"), Value: reason},
+		pdf.Fact{Label: l.word("asks"), Value: l.word(string(outcome))},
+	)
 	d.Columns = []pdf.Column{
 		{Title: l.word("no"), Width: 12},
 		{Title: l.word("goods"), Width: 102},
@@ -332,6 +339,7 @@ func (l Letters) ReturnNote(
 		row.Below = strings.Join(below, " · ")
 		d.Rows = append(d.Rows, row)
 	}
+	d.Notes = append(d.Notes, l.Standing)
 	return d
 }
 

@@ -39,11 +39,11 @@ func (l Letters) SelfBilled(inv trade.Invoice, totals trade.Totals, orders []*tr
 		numbers[i] = fmt.Sprint(o.Number)
 	}
 	slices.Sort(numbers)
-	d.Facts = []pdf.Fact{
-		{Label: l.word("date"), Value: string(inv.Date)},
-		{Label: l.word("order"), Value: strings.Join(numbers, ", ")},
-		{Label: l.word("your invoice"), Value: inv.Credited},
-	}
+	d.Facts = l.facts(
+		pdf.Fact{Label: l.word("date"), Value: string(inv.Date)},
+		pdf.Fact{Label: l.word("order"), Value: strings.Join(numbers, ", ")},
+		pdf.Fact{Label: l.word("your invoice"), Value: inv.Credited},
+	)
 	d.Columns = l.goodsColumns()
 	for i, line := range inv.Lines {
 		row := pdf.Row{Cells: []string{

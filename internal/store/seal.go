@@ -203,6 +203,13 @@ var sealings = map[string]sealing{
 	"question_step":  {keys: 2},
 	"question_reply": {keys: 2},
 	"question_state": {keys: 1, changes: true},
+	// papers that were attached, and how a supplier knows us
+	"attachment":          {},
+	"attachment_end":      {keys: 1},
+	"sending_attachment":  {keys: 2},
+	"enclosing":           {keys: 3, changes: true},
+	"supplier_known":      {keys: 1, changes: true},
+	"supplier_other_name": {keys: 2, changes: true},
 	// payments
 	"payment_run":   {},
 	"run_state":     {keys: 1, changes: true},

@@ -48,6 +48,8 @@ type Sending struct {
 	State         string
 	Tries         int
 	Trouble       string
+	Supplier      int64       // of an order
+	Papers        []Enclosure // that could go with it, of an order
 }
 
 // Answer is a supplier's acknowledgement of an order.
@@ -142,6 +144,11 @@ func (t *Tx) AddSending(s Sending) (err error) {
 		return err
 	}
 	s.ID = id
+	for _, p := range s.Papers {
+		if err := t.enclose(s, p); err != nil {
+			return err
+		}
+	}
 	return t.SaveSending(s)
 }
 

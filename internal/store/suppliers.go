@@ -19,13 +19,16 @@ const supplierColumns = `SELECT id, code, name, not_yet, once, tax_id, untaxed, 
 	least_order, free_freight, closed_days, incomplete, version,
 	coalesce((SELECT t.code FROM supplier_tax t WHERE t.supplier = supplier.id), ''),
 	coalesce((SELECT t.discounts FROM supplier_steps t WHERE t.supplier = supplier.id), ''),
-	coalesce((SELECT t.instalments FROM supplier_steps t WHERE t.supplier = supplier.id), '') FROM supplier `
+	coalesce((SELECT t.instalments FROM supplier_steps t WHERE t.supplier = supplier.id), ''),
+	coalesce((SELECT k.customer_number FROM supplier_known k WHERE k.supplier = supplier.id), ''),
+	coalesce((SELECT k.standing_text FROM supplier_known k WHERE k.supplier = supplier.id), '') FROM supplier `
 
 var (
 	supplierByID    = statement(supplierColumns + `WHERE id = ?`)
 	supplierByCode  = statement(supplierColumns + `WHERE code = ?`)
 	supplierByTaxID = statement(supplierColumns + `WHERE tax_id = ? AND tax_id <> '' LIMIT 2`)
 	supplierByName  = statement(supplierColumns + `WHERE name = ? COLLATE NOCASE LIMIT 2`)
+	supplierByOther = statement(supplierColumns + `WHERE id IN (SELECT n.supplier FROM supplier_other_name n WHERE n.name = ? COLLATE NOCASE AND n.ended = 0) LIMIT 2`)
 	allSuppliers    = cutAt(2000, supplierColumns+`ORDER BY name COLLATE NOCASE`)
 	putSupplier     = statement(
 		`INSERT INTO supplier (code, name, not_yet, once, tax_id, untaxed, country, language, currency, holds, iban,
@@ -67,9 +70,19 @@ var (
 	)
 	suppliersAfter = statement(supplierColumns + `WHERE id > ? ORDER BY id LIMIT ?`)
 	payeeOf        = statement(`SELECT name FROM supplier WHERE pay_to = ? LIMIT 1`)
-	identities     = statement(
+	putKnown       = statement(
+		`INSERT INTO supplier_known (supplier, customer_number, standing_text) VALUES (?, ?, ?)
+		ON CONFLICT (supplier) DO UPDATE SET customer_number = excluded.customer_number, standing_text = excluded.standing_text`,
+	)
+	putOtherName = statement(
+		`INSERT INTO supplier_other_name (supplier, name, ended) VALUES (?, ?, ?) ON CONFLICT (supplier, name) DO UPDATE SET ended = excluded.ended`,
+	)
+	otherNames = statement(`SELECT name FROM supplier_other_name WHERE supplier = ? AND ended = 0 ORDER BY name`)
+	identities = statement(
 		`SELECT s.id, s.code, s.name, s.tax_id, s.iban || coalesce((SELECT ' ' || group_concat(a.iban, ' ') FROM supplier_account a
-		WHERE a.supplier = s.id AND a.ended = 0), '') FROM supplier s WHERE s.id > ? ORDER BY s.id LIMIT ?`,
+		WHERE a.supplier = s.id AND a.ended = 0), ''), coalesce((SELECT k.customer_number FROM supplier_known k WHERE k.supplier = s.id), ''),
+		coalesce((SELECT group_concat(n.name, char(10)) FROM supplier_other_name n WHERE n.supplier = s.id AND n.ended = 0), '')
+		FROM supplier s WHERE s.id > ? ORDER BY s.id LIMIT ?`,
 	)
 	supplierOfOrder = statement(
 		`SELECT s.code FROM purchase_order o JOIN supplier s ON s.id = o.supplier WHERE o.number = ?`,
@@ -157,6 +170,8 @@ func scanSupplier(r row) (s trade.Supplier, err error) {
 		&s.Tax,
 		&s.Terms.Later,
 		&s.Terms.Instalments,
+		&s.CustomerNumber,
+		&s.StandingText,
 	)
 	s.Holds = trade.HoldsOf(holds)
 	return
@@ -193,18 +208,35 @@ func (t *Tx) Suppliers() ([]trade.Supplier, error) { return listCut(t, allSuppli
 // them on a paper.
 func (t *Tx) Identified(after int64, most int) ([]Identity, error) {
 	return list(t, identities, func(r row) (i Identity, err error) {
-		var accounts string
-		err = r.Scan(&i.ID, &i.Code, &i.Name, &i.TaxID, &accounts)
-		i.IBANs = strings.Fields(accounts)
+		var accounts, others string
+		err = r.Scan(&i.ID, &i.Code, &i.Name, &i.TaxID, &accounts, &i.CustomerNumber, &others)
+		i.IBANs, i.Others = strings.Fields(accounts), slices.DeleteFunc(strings.Split(others, "\n"), func(n string) bool { return n == "" })
 		return
 	}, after, most)
 }
 
-// Identity is a supplier with its tax number and accounts.
+// Identity is a supplier with its tax number, its accounts, the other names it goes by and the number that we have there.
 type Identity struct {
 	ID                int64
 	Code, Name, TaxID string
-	IBANs             []string
+	CustomerNumber    string
+	IBANs, Others     []string
+}
+
+// PutKnown writes how a supplier knows us: our customer number there, and what is always written to it.
+func (t *Tx) PutKnown(supplier int64, customerNumber, standingText string) error {
+	delete(t.memo.suppliers, supplier)
+	return t.do(putKnown, supplier, customerNumber, standingText)
+}
+
+// PutOtherName writes a name that a supplier goes by, or that it no longer does.
+func (t *Tx) PutOtherName(supplier int64, name string, ended bool) error {
+	return t.do(putOtherName, supplier, name, ended)
+}
+
+// OtherNames are the names that a supplier goes by beside its own.
+func (t *Tx) OtherNames(supplier int64) ([]string, error) {
+	return list(t, otherNames, scanOne[string], supplier)
 }
 
 // SupplierOfOrder is the code of an order's supplier, by the order's number; ErrNone where there is no such order.
@@ -217,13 +249,13 @@ func (t *Tx) SuppliersAfter(id int64, most int) ([]trade.Supplier, error) {
 	return list(t, suppliersAfter, scanSupplier, id, most)
 }
 
-// SupplierNamed finds the one supplier with a tax number or, failing that, exactly
-// that name. Two that fit are as good as none.
+// SupplierNamed finds the one supplier with a tax number or, failing that, exactly that name, else that other name. Two that
+// fit are as good as none.
 func (t *Tx) SupplierNamed(taxID, name string) (trade.Supplier, error) {
 	for _, try := range []struct {
 		q   *query
 		arg string
-	}{{supplierByTaxID, taxID}, {supplierByName, name}} {
+	}{{supplierByTaxID, taxID}, {supplierByName, name}, {supplierByOther, name}} {
 		found, err := list(t, try.q, scanSupplier, try.arg)
 		if err == nil && len(found) == 1 {
 			t.remember(found[0])

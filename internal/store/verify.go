@@ -162,7 +162,7 @@ var (
 		UNION ALL SELECT 'draft', max(number) FROM order_draft UNION ALL SELECT 'notice', max(number)
 		FROM notice UNION ALL SELECT 'arrival', max(number) FROM arrival
 		UNION ALL SELECT 'claim', max(number) FROM claim UNION ALL SELECT 'mail', max(number) FROM mail
-		UNION ALL SELECT 'question', max(number) FROM question
+		UNION ALL SELECT 'question', max(number) FROM question UNION ALL SELECT 'attachment', max(number) FROM attachment
 		UNION ALL SELECT 'agreement', max(number) FROM prepayment_agreement
 		UNION ALL SELECT 'settlement', max(number) FROM settlement
 		UNION ALL SELECT 'statement', max(number) FROM bank_statement

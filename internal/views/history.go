@@ -51,8 +51,10 @@ var ownJobs = map[string][]act.Job{
 		act.LiftHold,
 		act.LiftHolds,
 		act.ImportTable,
+		act.AttachPaper,
+		act.DetachPaper,
 	},
-	"delivery": {act.BookDelivery, act.AcceptWork, act.TakeBackWork, act.ReverseDelivery, act.BookReturn, act.AcceptFree, act.UndoFree},
+	"delivery": {act.AttachPaper, act.DetachPaper, act.BookDelivery, act.AcceptWork, act.TakeBackWork, act.ReverseDelivery, act.BookReturn, act.AcceptFree, act.UndoFree},
 	"invoice": {
 		act.TakeMail,
 		act.ImportInvoices,
@@ -76,6 +78,8 @@ var ownJobs = map[string][]act.Job{
 		act.PassQuestion,
 		act.TakeBackQuestion,
 		act.SeeQuestion,
+		act.AttachPaper,
+		act.DetachPaper,
 		act.ReleaseInvoices,
 		act.TakeBackRelease,
 	},
@@ -108,11 +112,14 @@ var ownJobs = map[string][]act.Job{
 		act.ConfirmInvoicer,
 		act.ForgetCode,
 		act.ForgetPaper,
+		act.AttachPaper,
+		act.DetachPaper,
+		act.SaveKnown,
 		act.ImportTable,
 	},
 	"mail":   {act.TakeMail, act.FileMail, act.OpenMail, act.AnswerMail, act.HandOver, act.KeyInvoice},
-	"budget": {act.SaveBudget, act.SaveBudgetLine, act.PlanBudget, act.CarryBudgets},
-	"item":   {act.SaveItem, act.SetLimits, act.AdoptLimit, act.ConfirmLimits, act.ImportTable},
+	"budget": {act.AttachPaper, act.DetachPaper, act.SaveBudget, act.SaveBudgetLine, act.PlanBudget, act.CarryBudgets},
+	"item":   {act.AttachPaper, act.DetachPaper, act.SaveItem, act.SetLimits, act.AdoptLimit, act.ConfirmLimits, act.ImportTable},
 }
 
 // History reads the history of a document, the latest first, and tells whether there is more.

@@ -28,7 +28,7 @@ func ReadPaper(ctx context.Context, a *act.App, paper reading.Paper) (reading.Pr
 			}
 			for _, s := range block {
 				ids[s.Code], last = s.ID, s.ID
-				known.Suppliers = append(known.Suppliers, reading.Supplier{Code: s.Code, Name: s.Name, TaxID: s.TaxID, IBANs: s.IBANs})
+				known.Suppliers = append(known.Suppliers, reading.Supplier{Code: s.Code, Name: s.Name, Others: s.Others, CustomerNumber: s.CustomerNumber, TaxID: s.TaxID, IBANs: s.IBANs})
 			}
 			more = len(block) == suppliersAtOnce
 		}

@@ -143,7 +143,15 @@ func correspondenceEvents(r act.Reading, order *trade.Order, p say.Printer) ([]E
 		if s.State == store.SendingKept {
 			title += ", kept and not mailed"
 		}
-		add(s.At, "sent", title, s.Recipient, s.State != store.SendingSent)
+		along, err := r.SentAlong(s.ID)
+		if err != nil {
+			return nil, err
+		}
+		detail := []string{s.Recipient}
+		for _, p := range along {
+			detail = append(detail, "with "+p.Name)
+		}
+		add(s.At, "sent", title, strings.Join(detail, ", "), s.State != store.SendingSent)
 	}
 	answers, err3 := r.Answers(order.ID)
 	for _, a := range answers {
@@ -157,6 +165,14 @@ func correspondenceEvents(r act.Reading, order *trade.Order, p say.Printer) ([]E
 		}
 		events = append(events, Event{Day: day.Of(t, r.Zone), At: m.TakenAt, Kind: "mail", Number: m.Number, Title: "Mail: " + m.Subject, Detail: m.Sender})
 	}
+	papers, err6 := r.AttachmentsTo(store.AttachedTo{Kind: store.OnOrder, ID: order.ID})
+	for _, a := range papers {
+		t, err := act.ParseStamp(a.At)
+		if err != nil {
+			return nil, err
+		}
+		events = append(events, Event{Day: day.Of(t, r.Zone), At: a.At, Kind: "paper", Title: "Paper: " + a.Name, Detail: strings.Trim(a.ByName+", "+a.Note, ", ")})
+	}
 	notices, err4 := r.Tx.Notices(order.ID)
 	for _, n := range notices {
 		events = append(events, Event{
@@ -168,7 +184,7 @@ func correspondenceEvents(r act.Reading, order *trade.Order, p say.Printer) ([]E
 			Open:   n.State == store.NoticeOpen,
 		})
 	}
-	return events, errors.Join(err1, err2, err3, err4, err5)
+	return events, errors.Join(err1, err2, err3, err4, err5, err6)
 }
 
 func deliveryEvent(r act.Reading, order *trade.Order, d store.Delivery, p say.Printer) (Event, error) {

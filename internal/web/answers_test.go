@@ -137,7 +137,7 @@ func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
 	router, err := gorillamux.NewRouter(spec)
 	require.NoError(t, err)
 	openapi3filter.RegisterBodyDecoder("application/pdf", openapi3filter.FileBodyDecoder)
-	for _, pictures := range []string{"image/jpeg", "application/xml", "text/csv", "application/octet-stream", "message/rfc822"} {
+	for _, pictures := range []string{"image/jpeg", "image/png", "application/xml", "text/csv", "application/octet-stream", "message/rfc822"} {
 		openapi3filter.RegisterBodyDecoder(pictures, openapi3filter.FileBodyDecoder)
 	}
 	a := &asking{t: t, client: signInAs(t, server, "ivo"), base: server.URL, router: router, asked: map[string]int{}}
@@ -153,7 +153,7 @@ func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
 			a.client = administrator
 		}
 		if item.Get != nil && !strings.Contains(path, "{") {
-			query := map[string]string{"/api/orders/choices": "?supplier=BRACK", "/api/invoices/numbered": "?supplier=BRACK&number=BF-20344", "/api/find": "?q=brack", "/api/payments/proposed-run": "?dueBy=2027-01-31&payOn=2026-11-24", "/api/coding-proposal": "?supplier=CORRA", "/api/invoice-start": "?typed=BRACK", "/api/open-receipts": "?supplier=BRACK", "/api/credit-proposal": fmt.Sprintf("?invoice=%d", billed)}[path]
+			query := map[string]string{"/api/orders/choices": "?supplier=BRACK", "/api/papers": "?on=item&of=PUMP", "/api/invoices/numbered": "?supplier=BRACK&number=BF-20344", "/api/find": "?q=brack", "/api/payments/proposed-run": "?dueBy=2027-01-31&payOn=2026-11-24", "/api/coding-proposal": "?supplier=CORRA", "/api/invoice-start": "?typed=BRACK", "/api/open-receipts": "?supplier=BRACK", "/api/credit-proposal": fmt.Sprintf("?invoice=%d", billed)}[path]
 			require.Equal(t, http.StatusOK, a.get(path+query), path)
 		}
 	}
@@ -222,6 +222,7 @@ func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
 		require.Equal(t, http.StatusOK, a.get(fmt.Sprintf("/api/invoices/%d", i.Number)))
 		a.get(fmt.Sprintf("/api/invoices/%d/paper", i.Number))
 		a.get(fmt.Sprintf("/api/invoices/%d/paper/reading", i.Number))
+		a.get(fmt.Sprintf("/api/invoices/%d/paper/pages/1", i.Number))
 		a.get(fmt.Sprintf("/api/invoices/%d/page", i.Number))
 		require.Equal(t, http.StatusOK, a.get(fmt.Sprintf("/api/history/invoice/%d", i.Number)))
 	}
@@ -234,8 +235,14 @@ func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
 		a.get(fmt.Sprintf("/api/mails/%d/files/0", number))
 		a.get(fmt.Sprintf("/api/mails/%d/files/1", number))
 		a.get(fmt.Sprintf("/api/mails/%d/files/1/reading", number))
+		a.get(fmt.Sprintf("/api/mails/%d/files/1/pages/1", number))
 		require.Equal(t, http.StatusOK, a.get(fmt.Sprintf("/api/history/mail/%d", number)))
 	}
+	for number := 1; a.get(fmt.Sprintf("/api/papers/%d", number)) == http.StatusOK; number++ {
+		a.get(fmt.Sprintf("/api/papers/%d/pages/1", number))
+	}
+	require.Equal(t, http.StatusNotFound, a.get("/api/papers?on=item&of=NONE"))
+	require.Equal(t, http.StatusUnprocessableEntity, a.get("/api/papers?on=nothing&of=1"))
 	a.get("/api/mails")
 	a.get("/api/questions")
 	a.get("/api/colleagues")

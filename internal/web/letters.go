@@ -29,6 +29,7 @@ func (h *handlers) GetLetter(
 		Subject: l.Subject,
 		Text:    l.Text,
 		Changes: append([]string{}, l.Changes...),
+		Papers:  each(l.Papers, enclosureOf),
 	}, nil
 }
 
@@ -52,6 +53,7 @@ func (h *handlers) PreviewOrderLetter(
 		Subject: out.Subject,
 		Text:    out.Text,
 		Paper:   out.Paper,
+		Papers:  each(out.Papers, enclosureOf),
 	}, nil
 }
 
@@ -71,6 +73,7 @@ func (h *handlers) SendOrder(
 		Text:    b.Text,
 		Prices:  b.Prices,
 		Return:  value(b.Return),
+		Papers:  value(b.Papers),
 	})
 	return contract.SendOrder200JSONResponse{Number: fmt.Sprint(r.Number)}, err
 }

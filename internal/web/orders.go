@@ -185,6 +185,7 @@ func orderEntry(b *contract.OrderEntry) (orders.Entry, error) {
 	if s := b.Send; s != nil {
 		e.Send = &orders.FirstSending{
 			Number: s.Number, Way: s.Way, To: s.To, Subject: s.Subject, Text: s.Text, Prices: s.Prices,
+			Papers: value(s.Papers),
 		}
 	}
 	for i, l := range b.Lines {

@@ -179,7 +179,7 @@ func headers(secure bool, next http.Handler) http.Handler {
 		header := w.Header()
 		header.Set(
 			"Content-Security-Policy",
-			"default-src 'self'; img-src 'self' data:; frame-src 'self' blob:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
+			"default-src 'self'; img-src 'self' data: blob:; frame-src 'self' blob:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
 		)
 		header.Set("X-Content-Type-Options", "nosniff")
 		header.Set("Referrer-Policy", "same-origin")

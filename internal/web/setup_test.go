@@ -110,7 +110,7 @@ func TestASupplierReadsBack(t *testing.T) {
 	}
 	require.Equal(t, []string{"A"}, *got.LimitsBy, "nobody else has confirmed them")
 	got.LimitsBy, got.AccountAlso = nil, nil
-	got.Contacts, got.Others, got.Notes, got.Prices, got.Standing, got.Invoicers, got.Codes, got.Papers, got.Decisions, got.Mails, got.AccountBy, got.MayConfirm = nil, nil, nil, nil, nil, nil, nil, nil, nil, nil, nil, nil
+	got.Contacts, got.Others, got.Notes, got.Prices, got.Standing, got.Invoicers, got.Codes, got.Papers, got.Known, got.Decisions, got.Mails, got.AccountBy, got.MayConfirm = nil, nil, nil, nil, nil, nil, nil, nil, nil, nil, nil, nil, nil
 	require.Equal(t, want, got)
 
 	for _, part := range []struct {

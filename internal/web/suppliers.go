@@ -160,7 +160,10 @@ func (h *handlers) GetSupplier(
 		SelfBilling: selfBillingOf(s),
 		Codes:       &codes,
 		Papers:      &papers,
-		Decisions:   &decisions,
+		Known: &contract.SupplierKnown{
+			CustomerNumber: s.CustomerNumber, OtherNames: append([]string{}, s.OtherNames...), StandingText: s.StandingText,
+		},
+		Decisions: &decisions,
 	}, nil
 }
 
@@ -539,6 +542,14 @@ func priceOf(p store.ItemPrice) contract.AgreedPrice {
 		Price: p.Price.String(),
 		Base:  p.Base.String(),
 	}
+}
+
+// SaveKnown writes how a supplier knows us.
+func (h *handlers) SaveKnown(ctx context.Context, r contract.SaveKnownRequestObject) (contract.SaveKnownResponseObject, error) {
+	saved, err := masters.SaveKnown(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Code, masters.Known{
+		CustomerNumber: r.Body.CustomerNumber, OtherNames: r.Body.OtherNames, StandingText: r.Body.StandingText,
+	})
+	return contract.SaveKnown200JSONResponse{Number: saved.Code}, err
 }
 
 // ForgetPaper forgets what was learned of a supplier's papers.

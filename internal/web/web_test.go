@@ -150,6 +150,9 @@ func operations(t *testing.T) []operation {
 		for _, r := range item.Post.Extensions["x-roles"].([]any) {
 			c.roles = append(c.roles, r.(string))
 		}
+		if path == "/api/papers" {
+			c.path += "?on=item&of=X"
+		}
 		c.upload = item.Post.RequestBody != nil && item.Post.RequestBody.Value.Content["multipart/form-data"] != nil
 		list = append(list, c)
 	}
@@ -216,7 +219,7 @@ var bodies = map[string]string{
 	"saveSupplier": `{"code":"","version":0,"name":"","notYet":false,"once":false,"taxId":"","untaxed":false,"country":"","language":"","currency":"","iban":"","bic":"","payTo":"","level":"","fromReceipt":false,"netDays":0,"endOfMonth":false,
 		"dayOfMonth":0,"discountPercent":"0","discountDays":0,"budget":"","leastOrder":"","freeFrom":"","closedDays":"","incomplete":false,"addresses":[],"limits":[]}`,
 	"holdSupplier": `{"hold":"in_dispute","lift":false,"reason":"r"}`, "confirmAccount": `{"iban":"x","bic":"","payTo":"","checked":"called"}`, "setLimits": `{"supplier":"","item":"","level":"","limits":[],"reason":"r"}`, "confirmLimits": `{"supplier":"","item":""}`, "saveContact": `{"name":"","role":"","mail":"","phone":"","language":"","purposes":[]}`,
-	"saveNote": `{"kind":"general","urgent":false,"text":"","from":"","until":"","stages":[]}`, "nameInvoicer": `{"invoicer":""}`, "forgetCode": `{"code":"X"}`, "forgetPaper": `{"field":"number"}`, "tieInvoice": `{"order":9,"version":1}`, "confirmInvoicer": `{"invoicer":""}`, "saveStandingCharge": `{"kind":"freight","percent":"","amount":"x"}`, "savePrice": `{"item":"X","from":"2026-01-01","until":"","least":"","price":"1","base":""}`,
+	"saveNote": `{"kind":"general","urgent":false,"text":"","from":"","until":"","stages":[]}`, "nameInvoicer": `{"invoicer":""}`, "forgetCode": `{"code":"X"}`, "forgetPaper": `{"field":"number"}`, "detachPaper": `{}`, "saveKnown": `{"customerNumber":"","otherNames":[],"standingText":""}`, "tieInvoice": `{"order":9,"version":1}`, "confirmInvoicer": `{"invoicer":""}`, "saveStandingCharge": `{"kind":"freight","percent":"","amount":"x"}`, "savePrice": `{"item":"X","from":"2026-01-01","until":"","least":"","price":"1","base":""}`,
 	"saveItem":    `{"code":"","version":0,"name":"","unit":"","whole":false,"level":"","base":"","lots":false,"account":"","budget":"","incomplete":false,"sellers":[],"units":[],"limits":[]}`,
 	"saveCompany": `{"address":"","place":"","mail":"x","overDelivery":true,"underDelivery":true,"twoStep":false,"level":"three_way","limits":[]}`, "saveBudget": `{"code":"","name":"","account":"stock"}`, "saveChargeKind": `{"name":"","standard":"","ended":false}`, "saveTaxCode": `{"code":"","name":"","category":"S","rates":[],"ended":false}`,
 	"takeBackRun": `{"version":1,"reason":"r"}`, "declareRunLost": `{"version":1,"reason":"r"}`, "takeBackRelease": `{"reason":"r"}`,

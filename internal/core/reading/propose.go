@@ -26,6 +26,8 @@ type Known struct {
 // Supplier is one with what identifies it.
 type Supplier struct {
 	Code, Name, TaxID string
+	Others            []string // other names that it goes by
+	CustomerNumber    string   // ours, there
 	IBANs             []string
 }
 
@@ -90,8 +92,16 @@ type reader struct {
 	addsUp bool // net and tax, found by themselves, come to the total
 }
 
-// supplier finds who sent it: by tax number and account, which nobody else has, else by its name. It is doubtful where
-// these point to different ones, or there is a name alone.
+// What tells a supplier from others weighs: a tax number and an account, which nobody else has; the number that we have as its
+// customer, which another supplier may give as well; and its name. Name and customer number together are as good as a tax number.
+const (
+	weighsNumber   = 10
+	weighsCustomer = 7
+	weighsName     = 3
+)
+
+// supplier finds who sent it: by tax number and account, else by the number that we have there and its name. It is doubtful
+// where these point to different ones, or one of the weaker stands alone.
 func (r *reader) supplier() Read[string] {
 	type hit struct {
 		at     Box
@@ -110,27 +120,38 @@ func (r *reader) supplier() Read[string] {
 	for i, l := range r.lines {
 		whole[i] = plain(l.text())
 	}
+	stands := func(id string) (Box, bool) {
+		text := plain(id)
+		if len(text) < 5 {
+			return Box{}, false
+		}
+		first := slices.IndexFunc(whole, func(w string) bool { return strings.Contains(w, text) })
+		if first < 0 {
+			return Box{}, false
+		}
+		at, ok := r.lines[first].found(text)
+		if !ok {
+			at = r.lines[first].box()
+		}
+		return at, true
+	}
+	customers := r.customers()
 	for _, s := range r.known.Suppliers {
-		seen := map[string]bool{} // an account may stand twice
-		for i, id := range append([]string{s.TaxID, s.Name}, s.IBANs...) {
-			text := plain(id)
-			if len(text) < 5 || seen[text] {
-				continue
+		numbers := append([]string{s.TaxID}, s.IBANs...)
+		slices.Sort(numbers) // an account may stand twice
+		for _, id := range slices.Compact(numbers) {
+			if at, ok := stands(id); ok {
+				add(s.Code, at, weighsNumber)
 			}
-			seen[text] = true
-			first := slices.IndexFunc(whole, func(w string) bool { return strings.Contains(w, text) })
-			if first < 0 {
-				continue
+		}
+		for _, name := range append([]string{s.Name}, s.Others...) {
+			if at, ok := stands(name); ok {
+				add(s.Code, at, weighsName)
+				break
 			}
-			at, ok := r.lines[first].found(text)
-			if !ok {
-				at = r.lines[first].box()
-			}
-			weight := 10
-			if i == 1 {
-				weight = 3
-			}
-			add(s.Code, at, weight)
+		}
+		if at, ok := customers[plain(s.CustomerNumber)]; ok && s.CustomerNumber != "" {
+			add(s.Code, at, weighsCustomer)
 		}
 	}
 	codes := make([]string, 0, len(hits))
@@ -144,8 +165,29 @@ func (r *reader) supplier() Read[string] {
 		return Read[string]{}
 	}
 	first := hits[codes[0]]
-	rival := len(codes) > 1 && (hits[codes[1]].weight == first.weight || (hits[codes[1]].weight >= 10 && first.weight < 20))
-	return Read[string]{codes[0], first.at, rival || first.weight < 10}
+	rival := len(codes) > 1 && (hits[codes[1]].weight == first.weight || (hits[codes[1]].weight >= weighsNumber && first.weight < 2*weighsNumber))
+	return Read[string]{codes[0], first.at, rival || first.weight < weighsNumber}
+}
+
+// customers are the numbers that the paper calls ours as a customer, plainly, and where they stand.
+func (r *reader) customers() map[string]Box {
+	all := map[string]Box{}
+	for i, l := range r.lines {
+		if !customerWords.MatchString(l.text()) {
+			continue
+		}
+		for _, rest := range r.after(i, customerWords) {
+			for from := range rest {
+				for to := from; to < min(len(rest), from+3); to++ { // it may be written in groups
+					part := line(rest[from : to+1])
+					if key := plain(part.text()); len(key) > 2 {
+						all[key] = part.box()
+					}
+				}
+			}
+		}
+	}
+	return all
 }
 
 var creditWords = regexp.MustCompile(`(?i)\bcredit note\b|\bgutschrift\b|\bnote de cr[ée]dit\b|\bavoir\b`)
@@ -161,16 +203,17 @@ func (r *reader) credit() bool {
 
 // The words before a figure, in the languages of the letters.
 var (
-	orderWords  = longest(`(?i)\b(your order|order|purchase order|p\.?o\.?|ihre bestellung|bestellung|bestell-?nr\.?|auftrag|votre commande|commande|bon de commande)\b`)
-	noteWords   = longest(`(?i)\b(delivery note|delivery docket|despatch note|dn|lieferschein|lieferschein-?nr\.?|bon de livraison|bl)\b`)
-	numberWords = longest(`(?i)\b(?:(?:invoice (?:no|number|nr|num)|credit note (?:no|number)|rechnung(?:s-?)?\s?(?:nr|nummer)|gutschrift(?:s-?)?\s?(?:nr|nummer)|facture (?:no|num[ée]ro)|avoir (?:no|num[ée]ro)|document (?:no|number)|beleg-?(?:nr|nummer)|tax invoice|invoice|credit note|rechnung|gutschrift|facture|avoir)\b|invoice #|facture n[°º]|avoir n[°º])`)
-	dateWords   = longest(`(?i)\b(invoice date|date of invoice|date of issue|dated|issued|tax point|rechnungsdatum|belegdatum|datum|date de (?:la )?facture|date d['’][ée]mission|date)\b`)
-	otherDays   = longest(`(?i)\b(due|payable|pay by|fällig|zahlbar|[ée]ch[ée]ance|delivery|delivered|lieferdatum|livraison|order date|bestelldatum|until|bis)\b`)
-	ownDay      = regexp.MustCompile(`(?i)invoice date|rechnungsdatum|date de (la )?facture`)
-	grossWords  = longest(`(?i)(amount due|balance due|total due|to pay|please pay|grand total|total (?:incl|with|inc\.?)|invoice total|total amount|gesamtbetrag|rechnungsbetrag|zu zahlen|zahlbetrag|endbetrag|brutto|total ttc|net [àa] payer|montant (?:total|d[ûu])|to your credit)`)
-	totalWords  = longest(`(?i)\b(total|summe|gesamt|montant)\b`)
-	netWords    = longest(`(?i)(sub-?\s?total|net\b|netto|zwischensumme|total (?:ht|net|excl|ex\.?|without|before)|montant ht|hors taxe)`)
-	taxWords    = longest(`(?i)\b(vat|tax|mwst|ust|umsatzsteuer|mehrwertsteuer|tva)\b`)
+	orderWords    = longest(`(?i)\b(your order|order|purchase order|p\.?o\.?|ihre bestellung|bestellung|bestell-?nr\.?|auftrag|votre commande|commande|bon de commande)\b`)
+	noteWords     = longest(`(?i)\b(delivery note|delivery docket|despatch note|dn|lieferschein|lieferschein-?nr\.?|bon de livraison|bl)\b`)
+	numberWords   = longest(`(?i)\b(?:(?:invoice (?:no|number|nr|num)|credit note (?:no|number)|rechnung(?:s-?)?\s?(?:nr|nummer)|gutschrift(?:s-?)?\s?(?:nr|nummer)|facture (?:no|num[ée]ro)|avoir (?:no|num[ée]ro)|document (?:no|number)|beleg-?(?:nr|nummer)|tax invoice|invoice|credit note|rechnung|gutschrift|facture|avoir)\b|invoice #|facture n[°º]|avoir n[°º])`)
+	customerWords = longest(`(?i)\b(customer (?:no|number|nr|id|ref|account)|customer|account (?:no|number)|your account|kunden-?\s?(?:nr|nummer)|kundennr|(?:num[ée]ro|code) (?:de )?client|client)\b|n[°º] (?:de )?client`)
+	dateWords     = longest(`(?i)\b(invoice date|date of invoice|date of issue|dated|issued|tax point|rechnungsdatum|belegdatum|datum|date de (?:la )?facture|date d['’][ée]mission|date)\b`)
+	otherDays     = longest(`(?i)\b(due|payable|pay by|fällig|zahlbar|[ée]ch[ée]ance|delivery|delivered|lieferdatum|livraison|order date|bestelldatum|until|bis)\b`)
+	ownDay        = regexp.MustCompile(`(?i)invoice date|rechnungsdatum|date de (la )?facture`)
+	grossWords    = longest(`(?i)(amount due|balance due|total due|to pay|please pay|grand total|total (?:incl|with|inc\.?)|invoice total|total amount|gesamtbetrag|rechnungsbetrag|zu zahlen|zahlbetrag|endbetrag|brutto|total ttc|net [àa] payer|montant (?:total|d[ûu])|to your credit)`)
+	totalWords    = longest(`(?i)\b(total|summe|gesamt|montant)\b`)
+	netWords      = longest(`(?i)(sub-?\s?total|net\b|netto|zwischensumme|total (?:ht|net|excl|ex\.?|without|before)|montant ht|hors taxe)`)
+	taxWords      = longest(`(?i)\b(vat|tax|mwst|ust|umsatzsteuer|mehrwertsteuer|tva)\b`)
 )
 
 // longest is words of which the longest that stands there counts.

@@ -173,3 +173,25 @@ func TestAnyWords(t *testing.T) {
 		require.LessOrEqual(r, p.Date.Value, known.Today)
 	})
 }
+
+// A supplier is known by other names that it goes by, and by the number that we have there as its customer: both together are
+// as good as a tax number, each alone is doubtful.
+func TestASupplierIsKnownByOtherNamesAndOurNumberThere(t *testing.T) {
+	with := known
+	with.Suppliers = []Supplier{
+		{Code: "BRACK", Name: "Brackwater Feeds", Others: []string{"BW Trading"}, CustomerNumber: "K 10-023"},
+		{Code: "OSTRE", Name: "Ostrea Filtration", CustomerNumber: "10023"},
+	}
+	for text, want := range map[string]Read[string]{
+		"BW Trading Ltd\nInvoice no. 77\nCustomer no.: K10023": {Value: "BRACK"},
+		"BW Trading Ltd\nInvoice no. 77":                       {Value: "BRACK", Doubtful: true},
+		"Invoice no. 77\nKundennummer 10023":                   {Value: "OSTRE", Doubtful: true},
+		"Ostrea Filtration\nN° client 10 023":                  {Value: "OSTRE"},
+		"Customer   Date\nK10-023    24.11.2026":               {Value: "BRACK", Doubtful: true},
+		"Invoice no. 10023\nTotal 10.00":                       {}, // it is not called ours
+	} {
+		got := Propose(page(text), with).Supplier
+		require.Equal(t, want.Value, got.Value, text)
+		require.Equal(t, want.Doubtful, got.Doubtful, text)
+	}
+}

@@ -34,17 +34,19 @@ type Supplier struct {
 	Payee string
 	// Accounts are further ones that its invoices may name; payments go to IBAN. They are read only where they are
 	// asked for.
-	Accounts   []BankAccount
-	PayTo      int64 // another supplier that is paid instead; zero: this one
-	Level      Level // empty: the company's
-	Terms      Terms
-	Budget     string       // proposed on orders
-	Tax        string       // tax code, proposed on orders and taken for its invoices
-	LeastOrder money.Amount // net, in the supplier's currency; zero: none
-	FreeFrom   money.Amount // an order from this net on is delivered free of freight; zero: none
-	ClosedDays string       // days of the week without deliveries, ISO 8601: 1 is Monday
-	Incomplete bool         // made on the fly, to be finished
-	Version    int64
+	Accounts       []BankAccount
+	PayTo          int64 // another supplier that is paid instead; zero: this one
+	Level          Level // empty: the company's
+	Terms          Terms
+	Budget         string       // proposed on orders
+	Tax            string       // tax code, proposed on orders and taken for its invoices
+	LeastOrder     money.Amount // net, in the supplier's currency; zero: none
+	FreeFrom       money.Amount // an order from this net on is delivered free of freight; zero: none
+	CustomerNumber string       // ours, at this supplier; printed on what it is sent
+	StandingText   string       // written on every order and return note
+	ClosedDays     string       // days of the week without deliveries, ISO 8601: 1 is Monday
+	Incomplete     bool         // made on the fly, to be finished
+	Version        int64
 }
 
 // BankAccount is a further account of a supplier. By entered it and nobody else has

@@ -21,6 +21,7 @@ type outOrder struct {
 	Currency string    `xml:"cbc:DocumentCurrencyCode"`
 	Customer string    `xml:"cbc:CustomerReference,omitempty"`
 	Quote    *outRef   `xml:"cac:QuotationDocumentReference"`
+	Account  string    `xml:"cac:BuyerCustomerParty>cbc:SupplierAssignedAccountID,omitempty"`
 	Buyer    outParty  `xml:"cac:BuyerCustomerParty>cac:Party"`
 	Seller   outParty  `xml:"cac:SellerSupplierParty>cac:Party"`
 	Delivery outPlace  `xml:"cac:Delivery"`
@@ -103,7 +104,10 @@ type outLine struct {
 }
 
 // Party is one side of an order.
-type Party struct{ Name, Street, Country, TaxID, Contact string }
+type Party struct {
+	Name, Street, Country, TaxID, Contact string
+	CustomerNumber                        string // of the buyer, at the seller
+}
 
 func (p Party) out() outParty {
 	o := outParty{Name: p.Name, Street: p.Street, Country: p.Country}
@@ -127,6 +131,7 @@ func WriteOrder(o *trade.Order, totals trade.Totals, buyer, seller Party) ([]byt
 		Issued:   string(o.IssuedOn),
 		Currency: string(o.Currency),
 		Customer: o.RequestedBy,
+		Account:  buyer.CustomerNumber,
 		Buyer:    buyer.out(),
 		Seller:   seller.out(),
 		Delivery: outPlace{o.Destination(), string(o.WantedOn)},

@@ -585,6 +585,7 @@ type SupplierSheet struct {
 	Invoicers    []store.Invoicer
 	Codes        []store.SupplierCode
 	Papers       []store.PaperRule // what was learned of its papers
+	OtherNames   []string          // that it goes by
 	Limits       []store.LimitRule
 	Decisions    []store.SupplierDecision
 	Company      money.Currency // of the limits
@@ -655,6 +656,9 @@ func ReadSupplier(ctx context.Context, a *act.App, code string) (SupplierSheet, 
 			return s, err
 		}
 		if s.Papers, err = r.PaperRules(s.ID); err != nil {
+			return s, err
+		}
+		if s.OtherNames, err = r.OtherNames(s.ID); err != nil {
 			return s, err
 		}
 		if s.SelfBilling, err = r.SelfBilling(s.ID); err != nil {

@@ -1,6 +1,7 @@
 package orders
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -28,7 +29,8 @@ type SendEntry struct {
 	To             string // a mail address, or who was told otherwise
 	Subject, Text  string
 	Prices         bool
-	Return         int64 // number of the return, where it is about one
+	Return         int64   // number of the return, where it is about one
+	Papers         []int64 `json:",omitempty"` // numbers of the papers that go along
 }
 
 // Letter is what a supplier would be sent: who, the mail that is proposed, and what
@@ -37,6 +39,7 @@ type Letter struct {
 	To, Subject, Text string
 	Contact           string
 	Changes           []string
+	Papers            []store.Enclosure // that may go along, as they went the last time
 	Order             *trade.Order
 }
 
@@ -47,6 +50,7 @@ type FirstSending struct {
 	Way, To       string
 	Subject, Text string
 	Prices        bool
+	Papers        []int64 `json:",omitempty"` // numbers of the papers that go along
 }
 
 func (f FirstSending) tell(w *act.Work, order int64) error {
@@ -54,8 +58,12 @@ func (f FirstSending) tell(w *act.Work, order int64) error {
 	if err != nil {
 		return err
 	}
+	papers, err := still(w.Reading, issued, store.OrderSending, f.Papers)
+	if err != nil {
+		return err
+	}
 	return tell(w, issued, SendEntry{
-		Kind: store.OrderSending, Way: f.Way, To: f.To, Subject: f.Subject, Text: f.Text, Prices: f.Prices,
+		Kind: store.OrderSending, Way: f.Way, To: f.To, Subject: f.Subject, Text: f.Text, Prices: f.Prices, Papers: papers,
 	})
 }
 
@@ -80,6 +88,9 @@ func PlanFirst(ctx context.Context, a *act.App, entry Entry, prices bool) (Outgo
 		}
 		words, err := out.address(r, plan.Supplier)
 		if err != nil {
+			return out, err
+		}
+		if out.Papers, err = enclosable(r, out.Order, store.OrderSending); err != nil {
 			return out, err
 		}
 		out.Subject, out.Text = words.OrderMail(out.Order)
@@ -127,6 +138,9 @@ func PlanLetter(ctx context.Context, a *act.App, number int64, kind string, retu
 			l.Subject, l.Text = words.ReturnMail(d.Number, d.Note)
 		default:
 			l.Subject, l.Text = words.OrderMail(l.Order)
+		}
+		if l.Papers, err = enclosable(r, l.Order, cmp.Or(kind, store.OrderSending)); err != nil {
+			return l, err
 		}
 		changes, err := r.ChangesSinceSent(l.Order)
 		l.Changes = say.Changes(changes)
@@ -199,7 +213,9 @@ func orderXML(r act.Reading, order *trade.Order) ([]byte, error) {
 	return ubl.WriteOrder(
 		order,
 		totals,
-		ubl.Party{Name: r.Ours.Name, Street: r.Ours.Address, Country: r.Ours.Country, Contact: order.RequestedBy},
+		ubl.Party{
+			Name: r.Ours.Name, Street: r.Ours.Address, Country: r.Ours.Country, Contact: order.RequestedBy, CustomerNumber: supplier.CustomerNumber,
+		},
 		ubl.Party{
 			Name:    supplier.Name,
 			Street:  strings.Join(to[1:], ", "),
@@ -320,8 +336,14 @@ func tell(w *act.Work, order *trade.Order, entry SendEntry) error {
 	if err := sendable(w.Reading, order, entry); err != nil {
 		return err
 	}
+	papers, err := enclosed(w.Reading, order, entry)
+	if err != nil {
+		return err
+	}
 	row := store.Sending{
 		Order:     order.ID,
+		Supplier:  order.SupplierID,
+		Papers:    papers,
 		Revision:  order.Revision,
 		Kind:      entry.Kind,
 		Way:       entry.Way,
@@ -334,8 +356,7 @@ func tell(w *act.Work, order *trade.Order, entry SendEntry) error {
 		State:     store.SendingSent,
 	}
 	if entry.Way == store.ByMail {
-		var err error
-		if row.Mail, err = makeMail(w, order, entry); err != nil {
+		if row.Mail, err = makeMail(w, order, entry, papers); err != nil {
 			return err
 		}
 		row.State = store.SendingWaiting
@@ -389,10 +410,10 @@ func sendable(r act.Reading, order *trade.Order, entry SendEntry) error {
 }
 
 // makeMail composes the mail with its attachments and keeps it.
-func makeMail(w *act.Work, order *trade.Order, entry SendEntry) (int64, error) {
-	var files []eml.File
+func makeMail(w *act.Work, order *trade.Order, entry SendEntry, papers []store.Enclosure) (int64, error) {
+	var attached []eml.File
 	attach := func(name, mediaType string, content []byte, err error) error {
-		files = append(files, eml.File{Name: name, MediaType: mediaType, Content: content})
+		attached = append(attached, eml.File{Name: name, MediaType: mediaType, Content: content})
 		return err
 	}
 	switch entry.Kind {
@@ -413,7 +434,11 @@ func makeMail(w *act.Work, order *trade.Order, entry SendEntry) (int64, error) {
 			return 0, err
 		}
 	}
-	return w.MakeMail(fmt.Sprintf("order-%d", order.Number), entry.To, entry.Subject, entry.Text, files)
+	along, err := files(w.Reading, papers)
+	if err != nil {
+		return 0, err
+	}
+	return w.MakeMail(fmt.Sprintf("order-%d", order.Number), entry.To, entry.Subject, entry.Text, append(attached, along...))
 }
 
 // AnswerEntry is a supplier's acknowledgement of an order.

@@ -20,6 +20,7 @@ import (
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/reading"
 	"lagoon/internal/format/filekind"
+	"lagoon/internal/format/scan"
 )
 
 // The bounds of one reading: pages of text, pages that are looked at, the time of each program, what it may say, and the
@@ -74,9 +75,11 @@ func (r *Reader) Read(ctx context.Context, content []byte) (reading.Paper, error
 			return paper, err
 		}
 		return drawn(ctx, folder, file, paper.Pages)
-	case filekind.JPEG, filekind.PNG, filekind.TIFF:
+	case filekind.JPEG, filekind.PNG:
 		words, err := seen(ctx, file, 1)
 		return reading.Paper{Words: words, Pages: 1, Read: 1, Seen: true}, err
+	case filekind.TIFF:
+		return scanned(ctx, file, scan.Pages(content))
 	default:
 		return reading.Paper{}, fault.New(fault.Invalid, "file", "Only a PDF or a picture can be read. %s", filekind.Said(content))
 	}
@@ -193,9 +196,22 @@ func drawn(ctx context.Context, folder, file string, pages int) (reading.Paper, 
 	return paper, nil
 }
 
+// scanned looks at the pages of a TIFF, one by one.
+func scanned(ctx context.Context, file string, pages int) (reading.Paper, error) {
+	paper := reading.Paper{Pages: pages, Seen: true}
+	for page := 1; page <= min(pages, mostSeen); page++ {
+		words, err := seen(ctx, file, page, "-c", fmt.Sprintf("tessedit_page_number=%d", page-1))
+		if err != nil {
+			return paper, err
+		}
+		paper.Words, paper.Read = append(paper.Words, words...), page
+	}
+	return paper, nil
+}
+
 // seen is the words that Tesseract sees in a picture.
-func seen(ctx context.Context, picture string, page int) ([]reading.Word, error) {
-	said, err := run(ctx, "tesseract", "tesseract-ocr", picture, "-", "--psm", "4", "tsv")
+func seen(ctx context.Context, picture string, page int, options ...string) ([]reading.Word, error) {
+	said, err := run(ctx, "tesseract", "tesseract-ocr", append(append([]string{picture, "-", "--psm", "4"}, options...), "tsv")...)
 	if err != nil {
 		return nil, err
 	}

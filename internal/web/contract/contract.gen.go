@@ -2050,6 +2050,21 @@ type DueTaken struct {
 	Stated bool   `json:"stated"`
 }
 
+// Enclosure A paper that may go to a supplier with what it is told.
+type Enclosure struct {
+	// Goes It went the last time that it could.
+	Goes   bool   `json:"goes"`
+	Name   string `json:"name"`
+	Number int64  `json:"number"`
+	Of     string `json:"of"`
+
+	// On order, item or budget.
+	On string `json:"on"`
+
+	// Size In bytes.
+	Size int64 `json:"size"`
+}
+
 // Entry defines model for Entry.
 type Entry struct {
 	At              string      `json:"at"`
@@ -2216,12 +2231,15 @@ type Finding struct {
 // FirstSending Tells the supplier in the act that issues the order, or nothing is issued.
 type FirstSending struct {
 	// Number As the letter bears it.
-	Number  int64  `json:"number"`
-	Prices  bool   `json:"prices"`
-	Subject string `json:"subject"`
-	Text    string `json:"text"`
-	To      string `json:"to"`
-	Way     string `json:"way"`
+	Number int64 `json:"number"`
+
+	// Papers Numbers of the papers that go along.
+	Papers  *[]int64 `json:"papers,omitempty"`
+	Prices  bool     `json:"prices"`
+	Subject string   `json:"subject"`
+	Text    string   `json:"text"`
+	To      string   `json:"to"`
+	Way     string   `json:"way"`
 }
 
 // Found defines model for Found.
@@ -2915,6 +2933,32 @@ type KeptNumber struct {
 	Number int64 `json:"number"`
 }
 
+// KeptPaper defines model for KeptPaper.
+type KeptPaper struct {
+	At string `json:"at"`
+	By string `json:"by"`
+
+	// Kind Its media type.
+	Kind string `json:"kind"`
+
+	// May This person may take it away.
+	May    bool   `json:"may"`
+	Name   string `json:"name"`
+	Note   string `json:"note"`
+	Number int64  `json:"number"`
+
+	// Said What it is, in words.
+	Said string `json:"said"`
+
+	// Size In bytes.
+	Size int64 `json:"size"`
+}
+
+// KeptPapers defines model for KeptPapers.
+type KeptPapers struct {
+	Papers []KeptPaper `json:"papers"`
+}
+
 // KeptTrial defines model for KeptTrial.
 type KeptTrial struct {
 	Adopted  bool         `json:"adopted"`
@@ -2978,11 +3022,12 @@ type LeftOut struct {
 
 // Letter defines model for Letter.
 type Letter struct {
-	Changes []string `json:"changes"`
-	Contact string   `json:"contact"`
-	Subject string   `json:"subject"`
-	Text    string   `json:"text"`
-	To      string   `json:"to"`
+	Changes []string    `json:"changes"`
+	Contact string      `json:"contact"`
+	Papers  []Enclosure `json:"papers"`
+	Subject string      `json:"subject"`
+	Text    string      `json:"text"`
+	To      string      `json:"to"`
 
 	// Version The order as it was when the letter was proposed.
 	Version int64 `json:"version"`
@@ -4029,10 +4074,11 @@ type Outgoing struct {
 	Number int64 `json:"number"`
 
 	// Paper The order as PDF.
-	Paper   []byte `json:"paper"`
-	Subject string `json:"subject"`
-	Text    string `json:"text"`
-	To      string `json:"to"`
+	Paper   []byte      `json:"paper"`
+	Papers  []Enclosure `json:"papers"`
+	Subject string      `json:"subject"`
+	Text    string      `json:"text"`
+	To      string      `json:"to"`
 }
 
 // OwnReason defines model for OwnReason.
@@ -4923,14 +4969,17 @@ type Selling struct {
 
 // SendEntry defines model for SendEntry.
 type SendEntry struct {
-	Kind    string `json:"kind"`
-	Prices  bool   `json:"prices"`
-	Return  *int64 `json:"return,omitempty"`
-	Subject string `json:"subject"`
-	Text    string `json:"text"`
-	To      string `json:"to"`
-	Version int64  `json:"version"`
-	Way     string `json:"way"`
+	Kind string `json:"kind"`
+
+	// Papers Numbers of the papers that go along.
+	Papers  *[]int64 `json:"papers,omitempty"`
+	Prices  bool     `json:"prices"`
+	Return  *int64   `json:"return,omitempty"`
+	Subject string   `json:"subject"`
+	Text    string   `json:"text"`
+	To      string   `json:"to"`
+	Version int64    `json:"version"`
+	Way     string   `json:"way"`
 }
 
 // Sending defines model for Sending.
@@ -5231,6 +5280,15 @@ type SupplierHoldEntry struct {
 // SupplierHoldEntryHold defines model for SupplierHoldEntry.Hold.
 type SupplierHoldEntryHold string
 
+// SupplierKnown How a supplier knows us, and by which names it goes.
+type SupplierKnown struct {
+	CustomerNumber string   `json:"customerNumber"`
+	OtherNames     []string `json:"otherNames"`
+
+	// StandingText Written on every order and return note.
+	StandingText string `json:"standingText"`
+}
+
 // SupplierName defines model for SupplierName.
 type SupplierName struct {
 	Code     string `json:"code"`
@@ -5312,7 +5370,10 @@ type SupplierSheet struct {
 	// Instalments 30% 30, 70% 60; empty is due whole.
 	Instalments *string     `json:"instalments,omitempty"`
 	Invoicers   *[]Invoicer `json:"invoicers,omitempty"`
-	Language    string      `json:"language"`
+
+	// Known How a supplier knows us, and by which names it goes.
+	Known    *SupplierKnown `json:"known,omitempty"`
+	Language string         `json:"language"`
 
 	// LaterDiscounts Further discounts, each smaller: 2% 14.
 	LaterDiscounts *string `json:"laterDiscounts,omitempty"`
@@ -6377,6 +6438,36 @@ type SetOrderTermsParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// GetPapersParams defines parameters for GetPapers.
+type GetPapersParams struct {
+	// On invoice, order, delivery, item, supplier or budget.
+	On string `form:"on" json:"on"`
+
+	// Of Its number or code.
+	Of string `form:"of" json:"of"`
+}
+
+// AttachPaperMultipartBody defines parameters for AttachPaper.
+type AttachPaperMultipartBody struct {
+	Files *[]openapi_types.File `json:"files,omitempty"`
+}
+
+// AttachPaperParams defines parameters for AttachPaper.
+type AttachPaperParams struct {
+	// On invoice, order, delivery, item, supplier or budget.
+	On string `form:"on" json:"on"`
+
+	// Of Its number or code.
+	Of   string  `form:"of" json:"of"`
+	Note *string `form:"note,omitempty" json:"note,omitempty"`
+	Key  *Key    `json:"Idempotency-Key,omitempty"`
+}
+
+// DetachPaperParams defines parameters for DetachPaper.
+type DetachPaperParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // GetProposedRunParams defines parameters for GetProposedRun.
 type GetProposedRunParams struct {
 	DueBy string `form:"dueBy" json:"dueBy"`
@@ -6639,6 +6730,11 @@ type NameInvoicerParams struct {
 
 // ConfirmInvoicerParams defines parameters for ConfirmInvoicer.
 type ConfirmInvoicerParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// SaveKnownParams defines parameters for SaveKnown.
+type SaveKnownParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -6968,6 +7064,9 @@ type SendOrderJSONRequestBody = SendEntry
 // SetOrderTermsJSONRequestBody defines body for SetOrderTerms for application/json ContentType.
 type SetOrderTermsJSONRequestBody = TermsEntry
 
+// AttachPaperMultipartRequestBody defines body for AttachPaper for multipart/form-data ContentType.
+type AttachPaperMultipartRequestBody AttachPaperMultipartBody
+
 // AddPersonJSONRequestBody defines body for AddPerson for application/json ContentType.
 type AddPersonJSONRequestBody = PersonEntry
 
@@ -7084,6 +7183,9 @@ type NameInvoicerJSONRequestBody = InvoicerEntry
 
 // ConfirmInvoicerJSONRequestBody defines body for ConfirmInvoicer for application/json ContentType.
 type ConfirmInvoicerJSONRequestBody = InvoicerEntry
+
+// SaveKnownJSONRequestBody defines body for SaveKnown for application/json ContentType.
+type SaveKnownJSONRequestBody = SupplierKnown
 
 // SaveNoteJSONRequestBody defines body for SaveNote for application/json ContentType.
 type SaveNoteJSONRequestBody = SupplierNote
@@ -7363,6 +7465,9 @@ type ServerInterface interface {
 	// GetPaper The file that the invoice came as.
 	// (GET /api/invoices/{number}/paper)
 	GetPaper(c *gin.Context, number int64)
+	// GetPaperPage A page of the TIFF that an invoice came as, drawn as PNG.
+	// (GET /api/invoices/{number}/paper/pages/{page})
+	GetPaperPage(c *gin.Context, number int64, page int)
 	// ReadPaper What the PDF or the picture that an invoice was keyed from is proposed to say; nothing of it is checked.
 	// (GET /api/invoices/{number}/paper/reading)
 	ReadPaper(c *gin.Context, number int64)
@@ -7480,6 +7585,9 @@ type ServerInterface interface {
 	// GetMailFile A file that the mail carried; 0 is the mail itself.
 	// (GET /api/mails/{number}/files/{part})
 	GetMailFile(c *gin.Context, number int64, part int)
+	// GetMailFilePage A page of a TIFF that a mail carried, drawn as PNG.
+	// (GET /api/mails/{number}/files/{part}/pages/{page})
+	GetMailFilePage(c *gin.Context, number int64, part int, page int)
 	// ReadMailFile What a PDF or a picture that the mail carried is proposed to say; nothing of it is checked.
 	// (GET /api/mails/{number}/files/{part}/reading)
 	ReadMailFile(c *gin.Context, number int64, part int)
@@ -7591,6 +7699,21 @@ type ServerInterface interface {
 	// GetOrderXml The order as UBL 2.1.
 	// (GET /api/orders/{number}/xml)
 	GetOrderXml(c *gin.Context, number int64)
+	// GetPapers The papers that are kept with a document, or with what is ordered.
+	// (GET /api/papers)
+	GetPapers(c *gin.Context, params GetPapersParams)
+	// AttachPaper Keep a paper with a document, or with what is ordered. The same file twice is kept once.
+	// (POST /api/papers)
+	AttachPaper(c *gin.Context, params AttachPaperParams)
+	// GetKeptPaper A paper that somebody attached, as it came.
+	// (GET /api/papers/{number})
+	GetKeptPaper(c *gin.Context, number int64)
+	// DetachPaper Take a paper away from what it is attached to; it stays in the books.
+	// (POST /api/papers/{number}/away)
+	DetachPaper(c *gin.Context, number int64, params DetachPaperParams)
+	// GetKeptPaperPage A page of a TIFF that somebody attached, drawn as PNG.
+	// (GET /api/papers/{number}/pages/{page})
+	GetKeptPaperPage(c *gin.Context, number int64, page int)
 	// GetPayments What is to be released and paid.
 	// (GET /api/payments)
 	GetPayments(c *gin.Context)
@@ -7783,6 +7906,9 @@ type ServerInterface interface {
 	// ConfirmInvoicer Confirm who may invoice in a supplier's place.
 	// (POST /api/suppliers/{code}/invoicers/confirm)
 	ConfirmInvoicer(c *gin.Context, code string, params ConfirmInvoicerParams)
+	// SaveKnown Write how a supplier knows us, and by which names it goes.
+	// (POST /api/suppliers/{code}/known)
+	SaveKnown(c *gin.Context, code string, params SaveKnownParams)
 	// GetNotes Notes that are shown in a stage today.
 	// (GET /api/suppliers/{code}/notes)
 	GetNotes(c *gin.Context, code string, params GetNotesParams)
@@ -10747,6 +10873,40 @@ func (siw *ServerInterfaceWrapper) GetPaper(c *gin.Context) {
 	siw.Handler.GetPaper(c, number)
 }
 
+// GetPaperPage operation middleware
+func (siw *ServerInterfaceWrapper) GetPaperPage(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "page" -------------
+	var page int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "page", c.Param("page"), &page, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter page: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetPaperPage(c, number, page)
+}
+
 // ReadPaper operation middleware
 func (siw *ServerInterfaceWrapper) ReadPaper(c *gin.Context) {
 
@@ -12243,6 +12403,49 @@ func (siw *ServerInterfaceWrapper) GetMailFile(c *gin.Context) {
 	}
 
 	siw.Handler.GetMailFile(c, number, part)
+}
+
+// GetMailFilePage operation middleware
+func (siw *ServerInterfaceWrapper) GetMailFilePage(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "part" -------------
+	var part int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "part", c.Param("part"), &part, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter part: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "page" -------------
+	var page int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "page", c.Param("page"), &page, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter page: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetMailFilePage(c, number, part, page)
 }
 
 // ReadMailFile operation middleware
@@ -13807,6 +14010,213 @@ func (siw *ServerInterfaceWrapper) GetOrderXml(c *gin.Context) {
 	}
 
 	siw.Handler.GetOrderXml(c, number)
+}
+
+// GetPapers operation middleware
+func (siw *ServerInterfaceWrapper) GetPapers(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetPapersParams
+
+	// ------------- Required query parameter "on" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "on", c.Request.URL.Query(), &params.On, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter on: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "of" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "of", c.Request.URL.Query(), &params.Of, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter of: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetPapers(c, params)
+}
+
+// AttachPaper operation middleware
+func (siw *ServerInterfaceWrapper) AttachPaper(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AttachPaperParams
+
+	// ------------- Required query parameter "on" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "on", c.Request.URL.Query(), &params.On, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter on: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "of" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "of", c.Request.URL.Query(), &params.Of, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter of: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "note" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "note", c.Request.URL.Query(), &params.Note, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter note: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AttachPaper(c, params)
+}
+
+// GetKeptPaper operation middleware
+func (siw *ServerInterfaceWrapper) GetKeptPaper(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetKeptPaper(c, number)
+}
+
+// DetachPaper operation middleware
+func (siw *ServerInterfaceWrapper) DetachPaper(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DetachPaperParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DetachPaper(c, number, params)
+}
+
+// GetKeptPaperPage operation middleware
+func (siw *ServerInterfaceWrapper) GetKeptPaperPage(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "page" -------------
+	var page int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "page", c.Param("page"), &page, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter page: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetKeptPaperPage(c, number, page)
 }
 
 // GetPayments operation middleware
@@ -16173,6 +16583,55 @@ func (siw *ServerInterfaceWrapper) ConfirmInvoicer(c *gin.Context) {
 	siw.Handler.ConfirmInvoicer(c, code, params)
 }
 
+// SaveKnown operation middleware
+func (siw *ServerInterfaceWrapper) SaveKnown(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SaveKnownParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SaveKnown(c, code, params)
+}
+
 // GetNotes operation middleware
 func (siw *ServerInterfaceWrapper) GetNotes(c *gin.Context) {
 
@@ -16853,6 +17312,13 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/lines/close", wrapper.CloseLines)
 	router.POST(options.BaseURL+"/api/lines/reopen", wrapper.ReopenLines)
 	router.GET(options.BaseURL+"/api/reminders", wrapper.GetReminders)
+	router.GET(options.BaseURL+"/api/papers", wrapper.GetPapers)
+	router.POST(options.BaseURL+"/api/papers", wrapper.AttachPaper)
+	router.GET(options.BaseURL+"/api/papers/:number", wrapper.GetKeptPaper)
+	router.GET(options.BaseURL+"/api/papers/:number/pages/:page", wrapper.GetKeptPaperPage)
+	router.POST(options.BaseURL+"/api/papers/:number/away", wrapper.DetachPaper)
+	router.GET(options.BaseURL+"/api/invoices/:number/paper/pages/:page", wrapper.GetPaperPage)
+	router.GET(options.BaseURL+"/api/mails/:number/files/:part/pages/:page", wrapper.GetMailFilePage)
 	router.POST(options.BaseURL+"/api/invoices/release", wrapper.ReleaseInvoices)
 	router.GET(options.BaseURL+"/api/payments", wrapper.GetPayments)
 	router.GET(options.BaseURL+"/api/payments/proposed-run", wrapper.GetProposedRun)
@@ -16939,6 +17405,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/suppliers/:code/invoicers", wrapper.NameInvoicer)
 	router.POST(options.BaseURL+"/api/suppliers/:code/invoicers/confirm", wrapper.ConfirmInvoicer)
 	router.POST(options.BaseURL+"/api/suppliers/:code/codes/forget", wrapper.ForgetCode)
+	router.POST(options.BaseURL+"/api/suppliers/:code/known", wrapper.SaveKnown)
 	router.POST(options.BaseURL+"/api/suppliers/:code/papers/forget", wrapper.ForgetPaper)
 	router.POST(options.BaseURL+"/api/suppliers/:code/charges", wrapper.SaveStandingCharge)
 	router.GET(options.BaseURL+"/api/suppliers/:code/performance", wrapper.GetPerformance)
@@ -20263,6 +20730,60 @@ func (response GetPaperdefaultApplicationProblemPlusJSONResponse) VisitGetPaperR
 	return err
 }
 
+type GetPaperPageRequestObject struct {
+	Number int64 `json:"number"`
+	Page   int   `json:"page"`
+}
+
+type GetPaperPageResponseObject interface {
+	VisitGetPaperPageResponse(w http.ResponseWriter) error
+}
+
+type GetPaperPage200ResponseHeaders struct {
+	LagoonPages *int
+}
+
+type GetPaperPage200ImagepngResponse struct {
+	Body          io.Reader
+	Headers       GetPaperPage200ResponseHeaders
+	ContentLength int64
+}
+
+func (response GetPaperPage200ImagepngResponse) VisitGetPaperPageResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "image/png")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.LagoonPages != nil {
+		w.Header().Set("Lagoon-Pages", fmt.Sprint(*response.Headers.LagoonPages))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetPaperPagedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetPaperPagedefaultApplicationProblemPlusJSONResponse) VisitGetPaperPageResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ReadPaperRequestObject struct {
 	Number int64 `json:"number"`
 }
@@ -21834,6 +22355,61 @@ func (response GetMailFiledefaultApplicationProblemPlusJSONResponse) VisitGetMai
 	return err
 }
 
+type GetMailFilePageRequestObject struct {
+	Number int64 `json:"number"`
+	Part   int   `json:"part"`
+	Page   int   `json:"page"`
+}
+
+type GetMailFilePageResponseObject interface {
+	VisitGetMailFilePageResponse(w http.ResponseWriter) error
+}
+
+type GetMailFilePage200ResponseHeaders struct {
+	LagoonPages *int
+}
+
+type GetMailFilePage200ImagepngResponse struct {
+	Body          io.Reader
+	Headers       GetMailFilePage200ResponseHeaders
+	ContentLength int64
+}
+
+func (response GetMailFilePage200ImagepngResponse) VisitGetMailFilePageResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "image/png")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.LagoonPages != nil {
+		w.Header().Set("Lagoon-Pages", fmt.Sprint(*response.Headers.LagoonPages))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetMailFilePagedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetMailFilePagedefaultApplicationProblemPlusJSONResponse) VisitGetMailFilePageResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ReadMailFileRequestObject struct {
 	Number int64 `json:"number"`
 	Part   int   `json:"part"`
@@ -23329,6 +23905,224 @@ type GetOrderXmldefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetOrderXmldefaultApplicationProblemPlusJSONResponse) VisitGetOrderXmlResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPapersRequestObject struct {
+	Params GetPapersParams
+}
+
+type GetPapersResponseObject interface {
+	VisitGetPapersResponse(w http.ResponseWriter) error
+}
+
+type GetPapers200JSONResponse KeptPapers
+
+func (response GetPapers200JSONResponse) VisitGetPapersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPapersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetPapersdefaultApplicationProblemPlusJSONResponse) VisitGetPapersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AttachPaperRequestObject struct {
+	Params AttachPaperParams
+	Body   *multipart.Reader
+}
+
+type AttachPaperResponseObject interface {
+	VisitAttachPaperResponse(w http.ResponseWriter) error
+}
+
+type AttachPaper200JSONResponse Done
+
+func (response AttachPaper200JSONResponse) VisitAttachPaperResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AttachPaperdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AttachPaperdefaultApplicationProblemPlusJSONResponse) VisitAttachPaperResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetKeptPaperRequestObject struct {
+	Number int64 `json:"number"`
+}
+
+type GetKeptPaperResponseObject interface {
+	VisitGetKeptPaperResponse(w http.ResponseWriter) error
+}
+
+type GetKeptPaper200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetKeptPaper200ApplicationoctetStreamResponse) VisitGetKeptPaperResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetKeptPaperdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetKeptPaperdefaultApplicationProblemPlusJSONResponse) VisitGetKeptPaperResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DetachPaperRequestObject struct {
+	Number int64 `json:"number"`
+	Params DetachPaperParams
+}
+
+type DetachPaperResponseObject interface {
+	VisitDetachPaperResponse(w http.ResponseWriter) error
+}
+
+type DetachPaper200JSONResponse Done
+
+func (response DetachPaper200JSONResponse) VisitDetachPaperResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DetachPaperdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DetachPaperdefaultApplicationProblemPlusJSONResponse) VisitDetachPaperResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetKeptPaperPageRequestObject struct {
+	Number int64 `json:"number"`
+	Page   int   `json:"page"`
+}
+
+type GetKeptPaperPageResponseObject interface {
+	VisitGetKeptPaperPageResponse(w http.ResponseWriter) error
+}
+
+type GetKeptPaperPage200ResponseHeaders struct {
+	LagoonPages *int
+}
+
+type GetKeptPaperPage200ImagepngResponse struct {
+	Body          io.Reader
+	Headers       GetKeptPaperPage200ResponseHeaders
+	ContentLength int64
+}
+
+func (response GetKeptPaperPage200ImagepngResponse) VisitGetKeptPaperPageResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "image/png")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.LagoonPages != nil {
+		w.Header().Set("Lagoon-Pages", fmt.Sprint(*response.Headers.LagoonPages))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetKeptPaperPagedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetKeptPaperPagedefaultApplicationProblemPlusJSONResponse) VisitGetKeptPaperPageResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -25903,6 +26697,47 @@ func (response ConfirmInvoicerdefaultApplicationProblemPlusJSONResponse) VisitCo
 	return err
 }
 
+type SaveKnownRequestObject struct {
+	Code   string `json:"code"`
+	Params SaveKnownParams
+	Body   *SaveKnownJSONRequestBody
+}
+
+type SaveKnownResponseObject interface {
+	VisitSaveKnownResponse(w http.ResponseWriter) error
+}
+
+type SaveKnown200JSONResponse Done
+
+func (response SaveKnown200JSONResponse) VisitSaveKnownResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveKnowndefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SaveKnowndefaultApplicationProblemPlusJSONResponse) VisitSaveKnownResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetNotesRequestObject struct {
 	Code   string `json:"code"`
 	Params GetNotesParams
@@ -26645,6 +27480,9 @@ type StrictServerInterface interface {
 	// GetPaper The file that the invoice came as.
 	// (GET /api/invoices/{number}/paper)
 	GetPaper(ctx context.Context, request GetPaperRequestObject) (GetPaperResponseObject, error)
+	// GetPaperPage A page of the TIFF that an invoice came as, drawn as PNG.
+	// (GET /api/invoices/{number}/paper/pages/{page})
+	GetPaperPage(ctx context.Context, request GetPaperPageRequestObject) (GetPaperPageResponseObject, error)
 	// ReadPaper What the PDF or the picture that an invoice was keyed from is proposed to say; nothing of it is checked.
 	// (GET /api/invoices/{number}/paper/reading)
 	ReadPaper(ctx context.Context, request ReadPaperRequestObject) (ReadPaperResponseObject, error)
@@ -26762,6 +27600,9 @@ type StrictServerInterface interface {
 	// GetMailFile A file that the mail carried; 0 is the mail itself.
 	// (GET /api/mails/{number}/files/{part})
 	GetMailFile(ctx context.Context, request GetMailFileRequestObject) (GetMailFileResponseObject, error)
+	// GetMailFilePage A page of a TIFF that a mail carried, drawn as PNG.
+	// (GET /api/mails/{number}/files/{part}/pages/{page})
+	GetMailFilePage(ctx context.Context, request GetMailFilePageRequestObject) (GetMailFilePageResponseObject, error)
 	// ReadMailFile What a PDF or a picture that the mail carried is proposed to say; nothing of it is checked.
 	// (GET /api/mails/{number}/files/{part}/reading)
 	ReadMailFile(ctx context.Context, request ReadMailFileRequestObject) (ReadMailFileResponseObject, error)
@@ -26873,6 +27714,21 @@ type StrictServerInterface interface {
 	// GetOrderXml The order as UBL 2.1.
 	// (GET /api/orders/{number}/xml)
 	GetOrderXml(ctx context.Context, request GetOrderXmlRequestObject) (GetOrderXmlResponseObject, error)
+	// GetPapers The papers that are kept with a document, or with what is ordered.
+	// (GET /api/papers)
+	GetPapers(ctx context.Context, request GetPapersRequestObject) (GetPapersResponseObject, error)
+	// AttachPaper Keep a paper with a document, or with what is ordered. The same file twice is kept once.
+	// (POST /api/papers)
+	AttachPaper(ctx context.Context, request AttachPaperRequestObject) (AttachPaperResponseObject, error)
+	// GetKeptPaper A paper that somebody attached, as it came.
+	// (GET /api/papers/{number})
+	GetKeptPaper(ctx context.Context, request GetKeptPaperRequestObject) (GetKeptPaperResponseObject, error)
+	// DetachPaper Take a paper away from what it is attached to; it stays in the books.
+	// (POST /api/papers/{number}/away)
+	DetachPaper(ctx context.Context, request DetachPaperRequestObject) (DetachPaperResponseObject, error)
+	// GetKeptPaperPage A page of a TIFF that somebody attached, drawn as PNG.
+	// (GET /api/papers/{number}/pages/{page})
+	GetKeptPaperPage(ctx context.Context, request GetKeptPaperPageRequestObject) (GetKeptPaperPageResponseObject, error)
 	// GetPayments What is to be released and paid.
 	// (GET /api/payments)
 	GetPayments(ctx context.Context, request GetPaymentsRequestObject) (GetPaymentsResponseObject, error)
@@ -27065,6 +27921,9 @@ type StrictServerInterface interface {
 	// ConfirmInvoicer Confirm who may invoice in a supplier's place.
 	// (POST /api/suppliers/{code}/invoicers/confirm)
 	ConfirmInvoicer(ctx context.Context, request ConfirmInvoicerRequestObject) (ConfirmInvoicerResponseObject, error)
+	// SaveKnown Write how a supplier knows us, and by which names it goes.
+	// (POST /api/suppliers/{code}/known)
+	SaveKnown(ctx context.Context, request SaveKnownRequestObject) (SaveKnownResponseObject, error)
 	// GetNotes Notes that are shown in a stage today.
 	// (GET /api/suppliers/{code}/notes)
 	GetNotes(ctx context.Context, request GetNotesRequestObject) (GetNotesResponseObject, error)
@@ -30104,6 +30963,33 @@ func (sh *strictHandler) GetPaper(ctx *gin.Context, number int64) {
 	}
 }
 
+// GetPaperPage operation middleware
+func (sh *strictHandler) GetPaperPage(ctx *gin.Context, number int64, page int) {
+	var request GetPaperPageRequestObject
+
+	request.Number = number
+	request.Page = page
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPaperPage(ctx, request.(GetPaperPageRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPaperPage")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetPaperPageResponseObject); ok {
+		if err := validResponse.VisitGetPaperPageResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ReadPaper operation middleware
 func (sh *strictHandler) ReadPaper(ctx *gin.Context, number int64) {
 	var request ReadPaperRequestObject
@@ -31534,6 +32420,34 @@ func (sh *strictHandler) GetMailFile(ctx *gin.Context, number int64, part int) {
 	}
 }
 
+// GetMailFilePage operation middleware
+func (sh *strictHandler) GetMailFilePage(ctx *gin.Context, number int64, part int, page int) {
+	var request GetMailFilePageRequestObject
+
+	request.Number = number
+	request.Part = part
+	request.Page = page
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetMailFilePage(ctx, request.(GetMailFilePageRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetMailFilePage")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetMailFilePageResponseObject); ok {
+		if err := validResponse.VisitGetMailFilePageResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ReadMailFile operation middleware
 func (sh *strictHandler) ReadMailFile(ctx *gin.Context, number int64, part int) {
 	var request ReadMailFileRequestObject
@@ -32862,6 +33776,145 @@ func (sh *strictHandler) GetOrderXml(ctx *gin.Context, number int64) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetOrderXmlResponseObject); ok {
 		if err := validResponse.VisitGetOrderXmlResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetPapers operation middleware
+func (sh *strictHandler) GetPapers(ctx *gin.Context, params GetPapersParams) {
+	var request GetPapersRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPapers(ctx, request.(GetPapersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPapers")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetPapersResponseObject); ok {
+		if err := validResponse.VisitGetPapersResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AttachPaper operation middleware
+func (sh *strictHandler) AttachPaper(ctx *gin.Context, params AttachPaperParams) {
+	var request AttachPaperRequestObject
+
+	request.Params = params
+
+	if reader, err := ctx.Request.MultipartReader(); err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	} else {
+		request.Body = reader
+	}
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AttachPaper(ctx, request.(AttachPaperRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AttachPaper")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AttachPaperResponseObject); ok {
+		if err := validResponse.VisitAttachPaperResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetKeptPaper operation middleware
+func (sh *strictHandler) GetKeptPaper(ctx *gin.Context, number int64) {
+	var request GetKeptPaperRequestObject
+
+	request.Number = number
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetKeptPaper(ctx, request.(GetKeptPaperRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetKeptPaper")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetKeptPaperResponseObject); ok {
+		if err := validResponse.VisitGetKeptPaperResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DetachPaper operation middleware
+func (sh *strictHandler) DetachPaper(ctx *gin.Context, number int64, params DetachPaperParams) {
+	var request DetachPaperRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DetachPaper(ctx, request.(DetachPaperRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DetachPaper")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DetachPaperResponseObject); ok {
+		if err := validResponse.VisitDetachPaperResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetKeptPaperPage operation middleware
+func (sh *strictHandler) GetKeptPaperPage(ctx *gin.Context, number int64, page int) {
+	var request GetKeptPaperPageRequestObject
+
+	request.Number = number
+	request.Page = page
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetKeptPaperPage(ctx, request.(GetKeptPaperPageRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetKeptPaperPage")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetKeptPaperPageResponseObject); ok {
+		if err := validResponse.VisitGetKeptPaperPageResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -35208,6 +36261,51 @@ func (sh *strictHandler) ConfirmInvoicer(ctx *gin.Context, code string, params C
 	}
 }
 
+// SaveKnown operation middleware
+func (sh *strictHandler) SaveKnown(ctx *gin.Context, code string, params SaveKnownParams) {
+	var request SaveKnownRequestObject
+
+	request.Code = code
+	request.Params = params
+
+	var body SaveKnownJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveKnown(ctx, request.(SaveKnownRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveKnown")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SaveKnownResponseObject); ok {
+		if err := validResponse.VisitSaveKnownResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetNotes operation middleware
 func (sh *strictHandler) GetNotes(ctx *gin.Context, code string, params GetNotesParams) {
 	var request GetNotesRequestObject
@@ -35683,619 +36781,632 @@ func (sh *strictHandler) TakeBackWork(ctx *gin.Context, number int64, params Tak
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3rstw2li74Kog9p8Ndc2hLvtTlSD9O6GKVNZYltSTbUdNRU4FMIjNRmwlkAeBOZVc4ol+jI2Zerp9k",
-	"AgsXgiRAAsxMSeWoP90ubSYJLCwsLKzL9/39Zs33B84IU/Lmwd9vDljgPVFEwP/6npz0/6Ps5sHNjuCa",
-	"iJvqhuE9uXlw87wm+wNXhK1Pn+vnqhu53pE91j/Y4/cvCNuq3c2DP9yvbtTpoH8hlaBse/NLdfP+8y3/",
-	"3L5H//aXX6obQeSBM0ngw68FXzVkr/9zzZkiTOn/xIdDQ9dYUc7uHcwT//OvkjP9t+7j/0OQzc2Dm//j",
-	"Xjeze+av8p577y/6izWRa0EP+nU3D24eIUE2rcTNFzAc+wv9wkfrNTmob5kSIA1c11T/BjevBT8Qoage",
-	"8wY3klQ3h+Cf/n6Dm0b/v/6Hvr0j4oT4gTBU082GCMLWBPENUjuCbimrEWfw35TdcbomX9x4Ca44bwhm",
-	"WoTrHRZbMhD2V/dj0tbvzHqwoQzeaP9AmSJbIvRfGFeRb8XewYXWkgd/v9lwscfKvOZ333RzCN7K1S77",
-	"2TsiJDVLPfs0aNPfWipIffPg38387ezsVLr3/dn/nK/+StZKf8ss+A+YnZYsul0289+K7GXh71m7X30I",
-	"sdjvTItij98/N3MIVQYLgU9FqpWrQPGl8yK1L0ovGqlLt6gKNL4b7+oU/Wc3jelRr7Q1xCpntFrJCke8",
-	"xgfVCjNRr19TRu+J+8Ev4wU8cqHXYvoFT8ma7nEzmqcfiXtPYqa8tfa7ZBO9bvCavNr0Zjlaj+F0ZLuS",
-	"iqpWDbbf1Oze+t+M3ziYcDeq/qcm5r3EgqzoerRXIntqvSPrW6MH/RPmO36EA+RAhOQMHXccrTnbULGX",
-	"iCpkf4eo0kdL8JVvoluXrjAbDOd3secO+PSODx78ZnaH67m639pvdTNLyFW0uLnqNiesjsn1591Jy++I",
+	"7L370ty2tS/4KqhvTsrJHNqSL0l8pD9O6WInGsuStiTbldmVSaGb6G7kYwMdAPxavVOuymvsqpmXy5NM",
+	"YeFCkARIgN0tKa78s7ejj00CCwsLC+vy+/39Zs33B84IU/Lmwd9vDljgPVFEwP/6jpz0/6Ps5sHNjuCa",
+	"iJvqhuE9uXlw86wm+wNXhK1Pn+rnqhu53pE91j/Y43fPCduq3c2Dr+9XN+p00L+QSlC2vfm5unn36ZZ/",
+	"at+jf/vzz9WNIPLAmSTw4VeCrxqy1/+55kwRpvR/4sOhoWusKGf3DuaJ//lXyZn+W/fx/yHI5ubBzf9x",
+	"r5vZPfNXec+992f9xZrItaAH/bqbBzePkCCbVuLmMxiO/YV+4aP1mhzUN0wJkAaua6p/g5tXgh+IUFSP",
+	"eYMbSaqbQ/BPf7/BTaP/X/9D39wRcUL8QBiq6WZDBGFrgvgGqR1Bt5TViDP4b8ruOF2Tz268BFecNwQz",
+	"LcL1DostGQj7i/sxaet3Zj3YUAZvtH+gTJEtEfovjKvIt2Lv4EJryYO/32y42GNlXvO7r7o5BG/lapf9",
+	"7B0Rkpqlnn0atOlvLRWkvnnwn2b+dnZ2Kt37/ux/zld/JWulv2UW/HvMTksW3S6b+W9F9rLw96zdr96H",
+	"WOx3pkWxx++emTmEKoOFwKci1cpVoPjSeZHaF6UXjdSlW1QFGt+Nd3WK/rObxvSoV9oaYpUzWq1khSNe",
+	"44NqhZmo168po/fE/eDn8QIeudBrMf2Cp2RN97gZzdOPxL0nMVPeWvtdsoleNXhNXm56sxytx3A6sl1J",
+	"RVWrBttvanZv/G/GbxxMuBtV/1MT815iQVZ0PdorkT213pH1rdGD/gnzR36EA+RAhOQMHXccrTnbULGX",
+	"iCpkf4eo0kdL8JWvoluXrjAbDOd3secO+PSWDx78anaH67m639pvdTNLyFW0uLnqNiesjsn1p91Jy++I",
 	"JVL4ljC0wuvbh4jsD+qEjjvaEP1nqTCrZXBqD977OPVNqygZVr8hGxUbHlaISqT/inirKoRZjY67kx5L",
-	"/h7S52T+7rHL8UIfrpGX7Tkz9iXXlFZl59+BS0XqV2zWhJnhCKIPO6M9GW+HVX6M17fZH1Bcmbcvsaf+",
-	"RDZSC2bXH4p3YrqDxmhsp2FuJG45rc5MbKhHdV1+eO6daZ/z+FdtvSVZTyryXmW4FEMzYt5fuSHZ90zM",
-	"d5E/72RUsjWMYOd9Kb9Vgpn//gxXqrrhrSod7Kt24PZ9ef/+eLAD4ZuRT8j6hb1YLFKtrJ0UaljBvabk",
-	"tvK3FjNF1algTLLVN1bzhaSij/7QMqrmnUz/bvumqtsDfqT2XX5XTCzRq7bURbuEVAdzMj+0CxYdbF0L",
-	"IktvVGu7asGO+TLuUWkpieGzXyWuyv1DcvYKNNzv2riveU3mXabq5tCKA5dTX8z4oCBbe1WcFYRUgpAF",
-	"ZtiP07+iMtL3Xw/m3ck7vtR8WdBFECxH00xYSCXo/HH9Tj9kRqJvTHjWlr6ge6pGsjHfMi+o3CijM99i",
-	"yqR6CfGxoqm76/h5PhVv1ZrvM+653l+x13T3w/ikBCH1ox3BxU6G/uXehgBzhn+u9ek+mJ7Ia0HXpauz",
-	"wnK42b++X03cPsZRv43g+5ytr21EjrPVECxVzpgObr5zD7ZM0WZ+iMOLtR6vnZ57hxud+3hlBBhdE61W",
-	"T3Y8Z036d6YfOCMnpPTNSV/rDpjWCOu3ucsTVggzF4pFNScSHana2cvz4JzhbVMXuAeX2a5yhwVZ4JS8",
-	"9B8ZL6LEq6bkna2cfRrW6EdJ0lZkMDBvVuxoKitfN+OkIiw5NMidNTCDK7Ve6uOOrvWC67u1VhB346cS",
-	"cYYwqvFpEEiJOwDk/YGs/W11kBRwb1R8/LpvpqL6/fc8V4jhPZEQ/8FSEoWwCUQFo8aoJgcuI/Gfs64b",
-	"ghwabAPf/VG904NxVtXsNqoghmIGCr9DfKPHU6Lx/a+8JgKt9QdsLgXsudmtCr9H//r1/X/5TYW40Bva",
-	"OMT+jzmCOCPUPqOwz411KVTZGiuSGZUoC6ngk9v9ffn+RATdUFJrEQqijTOxZlLyPVE7yrawJw6E6SUw",
-	"6jU+w9xP4yecFhuRka34qhWIHxmyDzxAjHuzjOWtRBsukt+UCieiTRnW8DIxnZF1g/VzQ+viNU78nSiS",
-	"evO9NQElPgjnNmR87hnlYpBLhOIycvoVlRtTcpovqCy9m65bIQhbxyOt+usFAU4v6diVih/z3wS+hvGA",
-	"I68Cw5+1nwfChDG4WVXd1N0rk3L9UV49KJMKu3stHG/VszJvPvo3CpDOKdmPkiyKCHqJJM5z3DTmwFtj",
-	"hlYEtZLUOadNQ/AdiZ7vVCLGFbwIbJ7aUTldK5B/hB8EOeDTPuoLvetKEux3Cdprlc48tc84P4NhTS2g",
-	"uHqMcUJvy3z2uVMn+xTxGj+l4Ewey4VTlDE7CL6nsigTYytf5iffPdr7Tre703NesqX7U5m7affmMRtX",
-	"O2MPuJ9WKXlEpXA4CH63LNmRbzUUH1uLt3TLPqcMbiPaGzzu+N7foaS2XZwhxbMuTheRWroUA2RUvD8a",
-	"vqUsflThnOCZ+b19OjouIejd1RPdVi+mDWBD74g4+RBoWTSxIMWSctNT1tBF7Lpj3nnTJB1XNmJdEF0t",
-	"E+2+nx5ZelIUiS+dbpqTYJBN6oS5T6Zh5C2p39DtTsnCeNsb3hAJd0bcqh0XVPnoG1XgVmAkyZrrB+o9",
-	"ZVQqgRUX42Cb/33B+S3017P9dT3W2ZIg88oqGE5MYI8xu11WCJVZC2SUcFgPwhFhigio9alshQrjK16f",
-	"EGkkQTssXWVQrB7oq7Pqgfb49MS8O7YNhgFgU/ijZ5uU3xIvxufpIjvrQCKBuBf6B0YlsSug0mJS3ESp",
-	"vojuPJPNkWXFaoL8FeKB8eGJluVue6JUk3oNGMS4Q/+qFcgYAhcx8w8/RPcf2NMaM4RB8loEGImWZfr7",
-	"SvA2Gkf6eXcK3nrEEkGYUtKaRKqmRlk081YjoG7ygTi75Qin31XCwMKntOwx57f6u1e+SeTe9cvqwo47",
-	"nFE5YN5oxmB/M1khoMXyISo48mXiTFBJBXvcKauCdPG0bx/5qyyZnSQq/+hxIn9LVLTMNdzUOVsxVWoS",
-	"7NGZapPBPvLq4++fII4q2J8gcV/SaWtUwruLlbwVzZTmvSXqY0Wq4s7dRhASz77YME9XHxoPydAu5J+x",
-	"fslayfxDwpkGwtq9XtCarKgxllt6R9hf9FBvfFuJs6t2xcE2ByvUDeDIRS3n1ccaGfN0GLToV8o7waZ0",
-	"4SdKjkuqB2TcETfTKgj/kA0vSrWuGy7tYZL7i6nA9RYfZMG7GlJvjcOU+4Oiyt9XB8L80RAt/Z2X1Q/6",
-	"GaPgbwlhBWN13lvB42Ur4S1eQSeB+8nbhh7iMf54WLXBUqEan5wf1mBFpOrcsWgxecskiXmwz033mFl9",
-	"uGpxhhjv3oZORPVKwudOIucTzd2FgtRDIL3O8bIjtqrRbY9ueayO2+V1O7TTD78HvXZXboeDdKOGwwdt",
-	"S+oBCryuPb8bbJucI3mgGmVBAbWzHZr9pX/WCv0XJIhqBZPercd7gvC6v+gLxniHm5acnQg1b3FiS6/Y",
-	"ApdTK1QqPg+XbxLPZfakGHMreYEVeMGjPpt+x4t034ZZqj2qaQ3pnS333sM5X2U87g4vKGbuHOXxdW7L",
-	"eS3RkQhiumhJXSHKEJz3UeNlnyr6/B6L24QnrtW9tGSJUV9iOY44n6Xp/KavUsHHesXZTgjdnrAKbDUu",
-	"UJreJKN7Boq/n2AhFjWtmtrxZH3xH+IBHtck8NtYP0NJHe6JYDGsg56LBMBvKj/ytFAWGJJou0o0Tzsw",
-	"Hb3yyMLiztyizdSehlhu0Z7KruoMzcXcs6X34iBoPSds1xkR5tlSz7m9PRvPPGKm8rJ9qZ6jIHhuC1nH",
-	"u7+/811Fq//2tPaWNjyUuN5FJSzBhpoPjENZCgwlPbsfXNNTyeY8vXJJkdxblSA1VUVbw17Q66L71qZE",
-	"8dOtkQs2coMZKzxO14TeFf0EYhoFzx+p2vFWlS1WtLWsE0kw8GCNKq8Tg68GS+/GP6OLxb1FtoNn3Es0",
-	"dZPf+08VbDuzV2JOXsqNccfqtB2zzTg2XmeP1eAuZwebFtySXGqXDJs10JEmqQTIRJ7Jn5y+G1h6tq8b",
-	"zC5fKgaVyEbSiErTeKB25ITWfE/GhRJnNtluBW8PWT6eV9QxxICr5hCK1IjfEV8Spnayd2/JdyS//OrD",
-	"+5H+GLea74OTRkhpRXjn7GFB/vs50wt6wOyE3A6rECPRZpKEYVlwMpUfKGW2Pr6jOpsdGOo5I/wnu4JX",
-	"q8tY4D1gISipn7Py37wq+k3yKCl3X2qyIaJsyb1NuITGFfpCyRPsw7hC8cDGKxeMlQqtd5htSSKUcXVP",
-	"yoVKRrbkELS8HC38hxVAhY473sSHfAnPrH9sGuW5jJ/mdTfPWsgLhDrmnS+wSxHfa9LNy/O/xh7XVEzj",
-	"Cd6Tx6cfMG2uiSsmCasT7TBSCb0XRDyVYX74mUTYtOqbcnVGbNeXRLeMH5mPTNubc6JrpzWzLiiPNsPu",
-	"fhoMNy5MVlPXSFVwjD9iprvMtJOhhjIocuWMVLZ2qOsZ7T1BFdrjE1oRhFe8VQ/NX50Y9JaVpHsoUvW2",
-	"sqAe40AUjpaAERb2wmG9HrI1LQjjrDZvWQJOaq89FsjjuKVz07PTGTZ8hWhFF4Hf8LGqyeBUorxDlsKI",
-	"5RZSmvXoPhNXsg6w7UopqLK9PdEMt99jcSrZcLbe1v0yPn+5W9L4v8LsNpEt0Qqo/wyleasTokqac7rL",
-	"Oz5EeyolZVt03BFBjBHSG0AQHFf/SVPumncLUPfk7lv3o1g+yC5C9steYEVSL3qT0wsaeGdYkbe8FYkN",
-	"VZa5d9/uL9MTI0zqiil3+E6vARJYEUhKwzUbYWhm2lG2LQMp45uNzYBmy++V/kk0K49XJWXB+l3vIA8T",
-	"w1Mk5DbRAP0DZzU+yapzKvmmaw+jErL+Ijvh5wDHMhPyZmCBHvt5e2FanQw0qqcpfq0ngro9pb92MxaW",
-	"RbU4RChMWeKYWPOm3UfuAPcfQGSjbslDvW7mMAVZxs+6SRuSX+BYt/Gd2eAVaS6A8LIZz9T6M4HXYgps",
-	"kx3T8X3aCpYRcfRr0XN7u7IwvbRGCq7O0C4QjL3qzh8jkF4KBoaQUs4XOb5eQS+x3tFx36Zuc7vzKdTo",
-	"FyXNysoHC2ul5pvlF3fSZ2mHm1xvVUeNj4He2GIhry7yJhBq0GE/pRjmdLikZlC5LrRov65VDbCAMjaB",
-	"vgQ3p6XBiGKV8avjtceBDtmBZKrNG15akLomTRPxEF6ZU6ZCBK93cMIYaA21I1Qg2e7zHYMgzjQMVkye",
-	"gYkq8QnbbYu6zZRSInrnCnMuApwPviIUF+mT2MbS//s//0v6eHoCL39qrxblwN2yR++N+/z3JNcp7cRp",
-	"sVQusw4fiwrdUwOUSZwfcb/XISyVLvXOkrghE/0WCr9/ghXZcnFK/b3oojO8q/spemgp34LQwcYGY+i+",
-	"mBbzc3YtQV+O16EIEbG/BvOolt2alKVdr7IaWYg4Q94Pw7mxQab3wcW3rGmpLEYU/EsNf/3x5ZMX6Pdf",
-	"/u5LtDpZcDDyuaMoMA3vMXS4qcov9kfO68ip8AjSqz66r0dhSi3XXCagjhq6p0rGelMk4kf20KYyaj14",
-	"tSN7SZo7IvPrTA22ZZi0/SaGIa4HYZDO8xFSe6jD6TKH2fcAAjsWdRZIKn7/xObdBmhigh+4JHUI91eE",
-	"bG8zI34wrvYvpb0qt0F4FIq2NQtOc1ec3/qomOANxFuMHlMGncAYmQyDvuX1tb+n7rABPpOuSVS7I3pS",
-	"kah0N/Jx3ANGEBYDz65fTRSOgEieUfIR3o/nzSVvFtgz+JUfe3BFTQI8PNlhSZ7aC2TBiuufICwRtgtT",
-	"of/+z/+XkTsi/vs//z/ISBikP+imlwiaBY5URtftlvEjdFLEW4TfUrbW6hPNH8xtrW3cppl3ag2Djhdm",
-	"TWhQQm6qInM+EdyYEgN38Ywj1rvBYMRJ87H5DwyPrIG43BS7cSSXeUnBkIstTDqjXocGF7lBNJbX5CGy",
-	"KVcwATb26H4ii80bjC4539JT+NWRQbO5tFVFkqhhjhA02w47COnDr24NFtbDTtl9EdWON1qv4AdUIak3",
-	"TxBy7ovc/7xI7vzICp4fog4fIarlPxwVaYPp/qpVMQtKTKBv9MfD3C88asxWcCmvV0JS1rwIErU9RrHe",
-	"RXwqyxheiM2EsNp2Kaax1zpLBtbnodNmrfEGBMw1+I2dQ8WbOg4UAqQ2vKltktqAH+s9A9mJCU4bSFlH",
-	"i1NMMnunf4m29A6GqFB7QFQmq1Jqgec3k1WpVE4S+85i21TsxDogQ3Eq2Ss+2ScQE0Fhvi3G28wH0bou",
-	"yJUdfs4hFCcVWpsN0x0iphhAG2Of+h9ArxCl5suLYGAvzKPLdrHew8/ZqCHpfnqTXnYxqhu9I6PbFm51",
-	"tiBEECQVbRqE9eOkhn+xUtXn3pE0TWzTJtfafXVu1V/4dSjQ26D0JiNmEKXsmYCKy+jJOZV74EdsQE97",
-	"5T9JGiCvO0sABcpKMaebSzd8fpOAfXrGZ8pp9lyql6SsB0WqfytvBWVFH/GVO5nPL+hNnWjmHMLuGfAS",
-	"LfS8Jk1GQgoCu/oDyXWin9S04ljh5VTDrtiowBUjmFnWtTxcl9GL4jeq2T3bW46B1JOyfC3I3QIkkIAg",
-	"NH7GMa46i8xquFrYH4VRoHyvEBsml8QXjVOF7EO9ojpTFmI698s+CcGfbJ98zZnC6/hNodxf/3DnfdQF",
-	"LzJK/FjYKQvE0flDfUZJU3u66UihEI5GaUNHf8sJMEzYg75z+TPcBOfoGuvl/FyYdNXthE5D3YCCmSa3",
-	"3zJoBmudP9ahWX6ZnDSk/8BHmb37rJNhyQ60qGB9IUB4NgrKxbeZJZsoAP00P5hvb3YvrtzUZ7cOiHVJ",
-	"INAHUpM4Yom/lllXvavfkE1cjJEM4td5x7scx0lnCNCe8HpRwDSzUTTWyJIaRnEcc9MLOtu7MvbtAscd",
-	"R9gATssgzgKoPVRBs6f1CCLRevO7+lH8vHZ/TvAL2z8XFM16YOyIQtTUF+AOAu8hFYx5ynD+UIkU3c8w",
-	"FIz7v+5i4WzTkiMHTEJ7Lmz2FjPTO7vDd6RCBjLKwZlaKZV5VQayPHJccw9sbujDLLJ5qlGsFSIR3zMT",
-	"CdY/ICCblWQqX+GX3AoyoeWUbU22sxhtfKY2MpugqMEykT100f8uDTnoP3E6QB0p90bwfVT+ZdYQDFAX",
-	"W5o8DJyZCwvMkoUKvGkI3rbFcYdk508xEn0MCHtmC0yB11ddFwy8Nj5rSCYvJF12nK+z6Dq26HYU3pYE",
-	"1S1BelFM44HLCAXGGur9tMNNHiDeClOoT4VEXHSl+XMJybAZI3LlO+CTNo2NGYdUEmF0Ihjqrn0zZ9Zl",
-	"vN/CMer6EiRoK6A1qvmR5b2X3JEmp3CiqzMpqxsZp1oyU/3agj32CAfxG3wNTT4wfTgNqES2IxUa7azt",
-	"NyeEL4LYYfnA5j6Egy/LWWs9IMeNEPe/ADE8ixhEkLpdE/kOv48VAblqVb+mxtLZH1lzeGgV8Nx5Mksb",
-	"ykixsAG5WOQEN5SYQILpGA/1LZT3+deq0LmZZB+SpNn8eHgXgb788YAUNweabPdorX+BfCEVzMOi1d+S",
-	"E6kd6VxQtmRJDR8gKH/IUnCF3z+v42eNlp49ZIyg/VB4WBFjLAX618fvPv/mD7/J++iRP7PUrQPERsH3",
-	"nQTUkVvMee+oIIws9RESLfPz1XpecyJzv/5WkUNcR1tWT6vx0Kmw5thpt93Bg+0wfG83CGdivAWJHxdA",
-	"HJBJMXEBYgjY9QlGwkWkEV0u6vfFDBJ+PAnRuJBdUTNpsviwwWzb4i3JAVbbn1GXFTd8ZfnxHWckh3vi",
-	"Mnzp4zqwL7/KLfuz5WB2b5iBB7IOhphY5CAFWXD/fMtNqzbfIIxaBp3ktwTJ7p/hsFBk/xmUg45vmfp5",
-	"+Y+E36cflktrwi00n3lHZScfX5FWFPMlQu1Rpm6HkZxcXiCZT+nqkawzHjfQHfaiuohFXd6Eb+nFfYxM",
-	"gjFFpQ2x20Ld/44f0QYbFCqHt4CRqe1AjGuX24Dzu3KPCOiSK7QaOwfwJ3/b3NI7Ij1Cb4ZMzTcLMWpL",
-	"o9wLgHpKk7MGhrbgEwP1MNHqABHGZVb9i3uySivHMy4S9wCcWP1uzR76AkLwLqEmkKoKSkM3dNsK7fPZ",
-	"egxHmBBEMc2QY3QIT6xm5TI6p5M/loEoHD8Qe3cFOK781wY/GFdIT2qs1BcDhyjjrBw8H1vJpzHMkkdo",
-	"Te9oA5f1Cv3pT3/60+c//PD506c5rKlP8enJEjBClcBX6srp8UYRAUTXoDI1reMN4LixLkr6XSayZ3Vv",
-	"h2t9vag5wsw0txlkmCSayrof0wn+MvTxgj/tSJP4SyK/FpQ0zdl75pJJbvKVFWhYogQDmOqAcPZirA4M",
-	"kfd4rZy2QyIeo9o8jw6cslhvxgErRYR+wf/z+f/+9/uf/68//89//fcv/mz+6zf/+3/EAoRPAXgqIwg6",
-	"bt20Rexr3BBWY+GQHM2t0UI9GLOkr3oHh0EyKPeIXhG1VdhQIZV5aYVku94hLNFX97/63ef3vxxM/veT",
-	"KI4ziwkjmET8dDJ62hZjJvleJmwlYETjYhrQ/drv6/xMBiiJthsWugYs9CSXyofbzyWfmkk4dz0pU00I",
-	"WWwRKdhfM51sBt3z2rZnG6hfDimHR0lmh83rW158256fyZQGvWnZdSmJsVDyXG69Mu5/iHrwFO9nfjv8",
-	"MELQhg3q9hMheZIZpZvylNBLgyk2oJ7Z0NyZhgk+oJwLSMtk8We1Ps3lLQxEBLx+AsXGC+tHt2IFEvOr",
-	"XNRaZH6VHgyp85DS48wifYO7Ig1nW2n4HO2Z4nONK7K2jM1UPURmR0tnlq2V+KzfbD+4Qi0BK3W2dXzy",
-	"2Rh9kOUzjYq1xUQebXvn6hRW+sTS+IDA5s8n7WBH+ysKjHtJXAVW7FzcdG+b7ev8QHpNDyCzuPJB/LYY",
-	"zGm9I/iQOJpqgkXyT/A5ej6d0txxrq9yKVfL3P+oa0z04QQKyUHflmZCamV1BOEFPRaJlcpeiUqYLbnK",
-	"nInZP5w1JzcRbO64BbhrBYiN5di9C6B0i+MRM8w/IRtI6TntyLQdQWaqJM9/I4GXG4RCnEr4bVP5vdWL",
-	"ogQ7xyq3UYyJTb0sGd+R0ucEvTgzb87rI6lxHuZEWSGHm26ybpi/5LGE/bsObEGfiEHYhauZMqb5qTKu",
-	"CpCeSmBSd1zxMh6nUbFTJGudAFoApvbXWKi4QYNgUj2B4QlxLQi/gYwp0xbpIVo1mN0+gBNXv7TOCf2Y",
-	"b/28O8UZypwVl6jm8GJc16iFBPQI2+G380WDbqvbDkODUecSop3aO12d2oZL6KmWEJEmbiWX4Lb7oCxz",
-	"uCOZy6nSOIdpLl5kojhaaa2ltQ3VdbAsjr+TMpKhU7kJsRi/nBftlGota5TZUGiXLSnCNv21MVtSFtO4",
-	"eP33WUR+XhAdQd9kibcT+9sdKSes7lqF8opzzfPgUcQ6j8q6/8NzOoEN8LRN3JMs2yi0p5hHx2djdeOK",
-	"nPspDSqRA6T94uYBa5vmchiq+vZGSws+Y7JMQpmV+SEBq2kacWB1QlorsJavlUgVPzyptKVCgMBec9eh",
-	"hhg/Frn0nf9TUJddBjdbdGmgW8qyPUzeqjVPuPKdKxRxk5yPU4JPJ8gdEdJV2Gcl0uEHMpt0IdedKsH8",
-	"dD5RIZDvzoUf8jbPHWFqNvzmIRqc+xTElmc9KY8O18U9A4H1iq9dPbYzAX46HmrO6U1o3bzGhG1xKTyI",
-	"p7Yk0xXWFZj6AxFrUpScWBw5djFj98noTHix/8nSYLCJvsbnKsAtwcxVN4qMVkY2kT/mXCy7wBZ0wZgf",
-	"pA7aQpZ7V+GT9emX8Hz8y8OqTDet7itTAW6BN+qqyRcyHVtQoiWRcZVVKkyZrzPQVDqicg+1EZipzviY",
-	"KSbFuwjxy63L5D7XD9k+vWVizi/ZS5R0zM9ej680PQyztxBgRyyRJIQ9RJ47yNde3JKDQnuC2XFHG/Ah",
-	"g+tgdunLnjK6b/c3D76MKdeU/kz9ck6XkgJ7S0hpOvRCY5wd2ifDPmzM1rnEw0/bRc2l+bG9VNQL2tng",
-	"b1qpHyLSmF4GqHZo7T93zZ9j/+8Mo2bHNIEV9LQleYSW5xwLyftEJ7MZb6A/kc4ex6a0KMBdeHGGOpUn",
-	"UzfW6essX7cOejP5x5clx+LCLsfozfBal7zCqFBpEcZxh0tI4/xo7C+DVRmtQegABBeOoR50JRnp+G8n",
-	"+sXUyYlQTVHqfVX4fLIMasMFodsSSgrXYJEFrOum7ccwKdNiqCXHJjSb81ilWhAjvf6RmoUHvu8Q8Ewl",
-	"uSMCNx51mQrfBhrp7YqyY3u0/3ki7R5G+vzjoEyyqAIduDtzK3YiifqMJGHAqzLfhhRbqedKIkYUtNw2",
-	"eO0z+i6kntVTp4+fyD3XhYAhvNkBFEDptsXWXvP9Hku0IupIDKHUPm+li3PvL5I1A77qvwj0K6e3spQ8",
-	"IA6+/o43tav0PVhogoceDAFygg4+izJkeQFysoQBXcHw+gHMdEEbtuX2VPg9IP9naUUkn5OBQNIvFAgA",
-	"e2x3kmuRyGdDADu4LPtTBiAW8kwXVOu5craI03HJ7JM+fF+WcP1OcOdcPDVl15nGzMgjaQBMsCBG20EZ",
-	"j1zc6ltC67GxLXP8uXNT+H2Bz/gOv4++RHs88z82T5nbTE3Xs87HT/YxiC0K5lRjOSBMScFTBOcD9Km3",
-	"ek5+VZgw9OrS47P2M5jYtMuAWOBoL0DSc+Q1MZaooIIzku4L8ncQWC/AaLEehU9sld2VLojfEhymU+8A",
-	"cnKTzbW3Fsq2T7MzkGX3lkSFSXDLCAbQ5Tjcykc16o4U84m8YgTdMm7qhq0v+5neWYLg+iHiB8I8tn6Q",
-	"vrU9TVAMIYirkB0cLQKz9S6e26oTdY8TF44SguRkDrfsjmsp9yLA6lTl3GVMdsvmoMxvghpdy0RnxRRb",
-	"0N6ZUlrV0e8BG/NITWkpXBoML7wibJ0xVTtJ/4PKjiA+LY97X1rdjtF6R9aGCFpxJPGpMtwo7sMuLy4R",
-	"FlTt9kTRdddMdMQn8zuiVBPnbQpxYycTRe45fUnMKtB6Lcia1DZxumr4+lY6+MGokq0dW71MFSf12eVD",
-	"BP81bxuzQVcEAdF7hVZEKtNalu1EdIT5sYPDX0X7Y/veUgxBrNOQbAX1/DDUaCm/Az0ralCerNZIVFCn",
-	"ioEZwYXErP5Y6UvgZe9YNGQ6MRHk2CBtYGe/YAAFxxBpJV+a2OvVjWzFoWmLnM4UTegSR/CU7wj8nEGU",
-	"bY2VG4kv4XYcXp0ROxp6WZjMcNPGTZuQ6i1ZYt/ekaaRPQoc14eD175tUrYWAMoGnbgI+UA6sqZUXix2",
-	"70AGyhmtCBbS2sScqK5II5Em+QTy6AT+cHE2gSo3OpxmFfAzjq67NrGFR3TadGXQfmedxgPe7OTAy/F/",
-	"V3SdF1QcY7T+If4cRNQz39k6V3D+2eCGMfswXWGW15HgIBgvR1h3wFIe+YjE8Jvow/8xxkXKRb7tRD3I",
-	"aBiZ2ndbWVSwztUQ/9GPNapQYgkig0FpLLrPegLFWD2svJ334F4TQXn9CB71kf6CAk94PlUoZGg3899m",
-	"BvMEfpV2tkpv/M6PH72t4XIQxZstHA226OSHQ+jPXwwA0Buo5Yu4sfYPpmnVAd/pX2R7qD+6PqtfpmlJ",
-	"AwwOSMTrC8TawM6RGg69RPUt9wyqptR/b6CjLkZzWlI+MbiQBrmCIwtknCW4V+4nUSw0d+vIA8FLXBCg",
-	"Tgc3E+uuuC3mcc0eprui5lxcRAOKI52Qn4i8yKOOnTmkoUm2ViK0ys4OVZ1Z7LZ/F3wM91Ugard2fo8H",
-	"jPcW9CxVKfNMEPIouP0W4Q3mx2aKQjDFLUUpv26ygUbPfEn1yGSX7vWJ4NytxYRmpwq7/kjvCHsduBgl",
-	"9cv5nslgfJN+wh8bx4q+gCN1XGnVYGmShRYyxsPierbQ/MyJRZWKmIEctIEXHNfGScQxPtxXGx9M1W+D",
-	"RA+mSlaGXpxLgqC/Bi7w+Tzd9qMJQozcn0uFb/MRQH7mIp7Ug9c8GZSt9FHHbolH20jhH41gkJs+C3p4",
-	"MUzFkwNgq/n5D9TXvLUyShdBt3KydUvtxNebf1T1BW8PpWWWfkUGgSC8J74RcQsvdgEgsjfdk6a+MN/R",
-	"8yTB2Yrw1v4CJjZ76HXvd6OKCek7zLbl99Lp6rsQFWcakjNr2naIDv3vTBAcsib0oIq//sb8Lu60YCaP",
-	"ZJivL8bXiINHedDPg+rSnsYFCT5sZRBcNicWOxdHsWDNL4yGuAx968zcIBtic8XAuszYu0rEHHk73Sks",
-	"3Xf88ACTAvkWd6I5VAufHnSYFRXAEB3RfxDBO3ZuKv0D/hfuFRcAeUu7Z/m1VdOYH3ZIURGTpjYsCEsq",
-	"kme5FbTdr0OXZAhAGcLqUwW+xheJCuI9VZl8DsM2JOVw3adQhb6jUvFydqfCAIr9yht+nDLEM+Xm3X0s",
-	"eUsKvnPNUnMHDhmBH1Q80a7axBsRnhtHGMgyFEeYmXSRK3WONx8kiqr1H07z8eeOk9uWWFukSRi8eUc3",
-	"4KiULXP5BeQLOZt0BvWWkIMEFiG0IpRtQU6ATKmvLrKQjjPRE9AQLGSiqiGJ1A9/SrB/wd8ep5rx6tR8",
-	"CZRQKn3VoEqSZtOf6JlYlxNUxZR9Mi3nkx3f+k/vbEIql/ve4M30G/ShNAbfwinHN5t58i5/xnfQnL4D",
-	"OhjWqBHGaVCnEp3iWLmn9teSiEe3m/ymcIjZsAbmghRiwd8RQTcn9+/6xmT+23AjRWG1A2L3WOja7aXx",
-	"vVHwxqa/9RoM5D9XKzwFDQhz67C4qar6VPjnBICiZIuJZ31neABTbi6pDqzctoT8OfXjpwuSo14Rk91k",
-	"Wp3KT8Tpy1qbyya34/NBGThPPl0PH6bQd+eHrv563Gxk4E3NlFKrIn8qrwn3PBZ5jpdd+zO75cEpyf+q",
-	"dXDfNvQQ+/KJt5d62WCpzJv9eDuGi6TH+Hx/4EK9IbJtVHEVX0MuAUJtayrPRVi5dE38dMlRYquOUJug",
-	"qrJD+Aiqdybhm54zqXCzzymZPRdsPNOURdGLJ66YVm0X9b06eskRb4HBrbfMY7Ybx5DXbgx5mQvPRlDP",
-	"4glQvBWEODlP8eduOCDpOzq6yocV4A11LvXKJWvjuRBknc2kU1RKP5Lb1UrrZ1fIUbfOPxhDBXsE2mH5",
-	"NKlyqkOlvmbowSsi9jLHBds4KKhUfsdKAfwuy/Uo4/fXXKfA1ylkF/+4si3ngnUOu1mUv9j1xfVfW6ls",
-	"X/FBEFveEHXNLtrrsE+ia+u/hOWhhmfRMehmHiQOsCqWtmmIqVkED5w2DohYwnId8KGHALTIW+6uhfMM",
-	"ooUt6l2zx3y1ll5OmtdXW+LfCxJUQCdAVF2ZjIGmXGMhTkBO+Yevh+SUX04gp75z7uo86mscPibZ4vma",
-	"U5ZQEJ+YBQxYoxxQrgA1PzCL3/8msB8mmatILtNnWa1HfPecg7oRwJs5t702Uflh+05XxxEux8QhvwQ2",
-	"NiPxG3gpuZ3uo1CGCfJF4Po9wqNvFMjFr+11ri+EPbCkchfoUp9sSs+ckm1Nz32ap8tKLtqGfs2u80xA",
-	"+Ff+LQv46RZADrtd6lrR59rap9rYpxrOC+Dpo6+awK2PIQT3u8p7k4w1mQf49K7ffGWKGbxy+41rtDfV",
-	"kN7brhMW7LUlnS0JEJW2pg7dZNgBC/tP65x1tPQT2bEq52Umvcq0a9gXgN4whrOeWZsrIYWKm4YfMVt3",
-	"RSHHHW9IdiGRXqU0dP5srD5tT6Z8qHza5s47KsQ3NUzrub1LjjT8slE+25URMLEEHoP55thzMFGASHuw",
-	"cyn01DppdtFBW8HfCW0ifuu2qA03XQn9bc8dy+wlQnyXDRgq/rOgMaQQOJ5gMxl/9UgAVqDHFn/UP0VA",
-	"GdzcGZb2jOPzA8YoreSngpT29UuwzF0saRz52ZWACj/STz/ZpWqpsJwHKvmBM3KC95gG2oNqRTKH6v6c",
-	"SKOucZ8jfgisVBphind1kPVteoANpvsiBGj4RcHAgP84Gveq57/7BB7KhcUzkbS0tDN5xIaUu33gqgiP",
-	"c+cjWMeYAfVIfg/0jOG4mA9xcWidBbcU9xNfm5u8+kQrDEz7uf6/WBAHdpZfdx1ibMfm0xb4Y2/zwNP9",
-	"8x4Mc/Jx99wl+QYuGPS8JJhSeRIwyoCW8nepz76UHIE+Y3M93oYw3jIRXJ1GTdiTx6cf9JMfl+qBqBTT",
-	"tWiZNYcHfKqMR6P9RwBBE1AndgDi3ezd+5IolaScuEiNz4GwJdAMuYGMt0NM2sEl5mySQn5MoMkcBuSJ",
-	"wz+5QFgkoE9qigEyzN32hkH2PiVlEZ5R+QXtby2RenT5u+3f7C8S7YOzwXAPlXDETNl+Qlw74AQXKg/C",
-	"43HCqPk73Rvz2AuASjC/+ytZJ+jOTNprhdktco+B7W6wIlK5YSWGc0dlP+7Yw+hQqonGQ1olad3NWO/v",
-	"7K37Ft6asquSJm/cvBWFyfslrCbBvT6nCcU1Xsrwfy8t6kkHAoJERw422EUg94jI+K1+CODlL0brUg72",
-	"10oiZHG6X5nuN723W1nko8OV70cZt7vlgDMlOaDq5kSwaE5vsqpVAnDACPGE3/weNMxusYE2R8rDXPjI",
-	"tYF02DZm//p4Ug9VzgSX+l5/LwIczK1/TM7gYXvc9i4uZduQbVjKBA18OWs6P2ZVr4e26EquOsKfg+VI",
-	"Da78vQt+/wIaXrzdRd+czwF1kD30jQPnr9bhITcVR9G3xUuFUaDoNlUlfrH751Vui8VFnPmB8U/FeZw4",
-	"HyeKTfd7LE6fQCHqhYG6Ojbl0euMKZnw5Xy/L5XoyIXaGWQ/8zuoE6hCwOaCmnpnTCfKa509StvPSAGu",
-	"NWm9SP2sMe0zQru97THGnGrYLTFlY5StxCnsIi6j6ijaCmnV/SU9D1EMBMnhZuz8CMoQDivnAOU9Akd6",
-	"WopY9U38OQsek+hryQV+srfC4d2uCwLoN9XQciD5gBoJkGzsQGS/FSHZ4WYSwhbJaWVORjcTM5oJlRNL",
-	"ak0nWpxooAFF1FT+h9HBKrK3eYQPVDGT1KIIdJiS0xoTSZSW1UT8CgocoNeqyerYNPo8qHew6j2udTCv",
-	"tctgSx5SKvSyHMgsueyUaSE1RM3QcheoxQeRa64gg/lNifOT4Rbz63suvZh+0aKk6TpOaxKjoBlz1Xw9",
-	"TVUzf3bloTICnkg88gh/CmuJ5Y4fGZSgaA9Gn1gsqORk0FS7p1JStkUNwXdEjpn4o4OY3TrkjjQ5crTY",
-	"bdnk96bl/R8UVm7eoPTUKeqZsHc78qw5JSBeSdMUYcSQpknkB4LzZk5z8xj0+zYwi8alIGnOmYvYnFk+",
-	"XGyNu0hR3y57YwxbwVfyWdvcUWlZC9HbU91KdhBxVh1j9u7/4q1gxXwVF0uWMtubXVqa7QYQm9L35KBe",
-	"UFlswXMwRvV7O4TRVJCGpjbZhotHTZOwe3bIY8sQbWR+N8grGvOTuDRMgaSXhF2OhNw2p0fxdKX54zte",
-	"wN1n1R6m7lBevZTsdWZvoFn824NROFlPacGibrpiVfBrPmTjQAQKuY9c3AIYBT5VHtcfUHMkXP8M5Ddn",
-	"yfXL0Zw5Yxs5KX433ZMzCvcDVLmj9DXtAfrQe2iAgAC9nJlMAEaMHPWz0eo5T3B7f07N+kM41Bv9lfeN",
-	"fD9sQKumNXJ0YO+to7PHtCG1XacfOIMl4mK8cM792cA0tY+Q0ccy1PwphU+pcRccXETyvpBBOzWad4IW",
-	"nxe45geVChrgRvIyL86DJY1qCgvBlhIWPESOOw9gqTSsHQ+1HrCURTlW84PHWTQmvYLsJJQKwH7Q3hL2",
-	"+bbhr90XI5say2WoVP606MFT6ddZ3alCCLvBUIKRD8TixVp59QwwWuDoSaCvfj/uGMUNrR1sr+M3/gvw",
-	"tEAg+dDQte+t0AbTbPoVrWuIOEu6ZX8BSPYGK5grVILop8A6RZtMX5B6S8S37w9cqKtiV5WyzPoA4biO",
-	"wnLDK3xLGFrh9a0zqpYMXlleyGgtReB1ljAp5/TBQs3lme5RSm3Ny8PspsuOGsGOwX9iSveCbNSrVn0c",
-	"SJYyeIrC5NwBn/CqISnmkfOyZ1nwZl3LdyZii0sUtcSjn7lZxNcOqozOB8zLAPVnCq9VQlqexCVJ2pLg",
-	"aJlCuR7HkgyaJJZutx93pkPREdPof7NAFHkgEIPl6q7NgD7n5hxheHEyjC4K3Sy6HIwLabMa7T0EViy6",
-	"k9svH4EZklN9QHqOpP7OjbgECp1sVG+ShRLKDphkbE+LpqSfjU1yHM/bqAtD5NpXVkYscUnnQIOOuRqh",
-	"yg/oMsCxeYhWDWa3JsSqkCSqMlcrKr9Aj1aSN62CSyNmyCDJWJ7jkP16WIdifpUTcr4dk4tHb5IHItZk",
-	"FO2OvlJPcD7Cl2Af1L9NStt48UuIVuNOfyqVToPc0cLqjqy239jZY66LMLRgIL6TNymb1w3OyJbG+j2s",
-	"IkJgQmvf6gT82fIhIOT1oBxsmdhY5QpI7Z3U57IGCdSKP8yqUiBVK8Y52cm8U2HYv7sHkkpWoz1W6x2C",
-	"2K3e2ZwR8z8eIkYoQLX6KmfGBQC7DyWKHjWNTSJA+T7UDFSGF9D+i7EOU7IfMqTfWh5Hy+HoGB27RbzY",
-	"Yl09hdMdp19FTlN+R4SDUIh7lSUYLvmaV920rJ7+9KxyupC/zyDZoaa1NW+r/+Ns0MmZslISRu2OAudx",
-	"D0Db5ersFjsCu2pDFDpgKSu9NSRHe8wc7wjEawWNoZjrX5R0Qb+2z8fyZiIRYInwsJj2X/OLuMQY+baY",
-	"wjB/X8QhRdMjWRCE97B8o24nvWbuNmYDCA88uJxe7jxr1l1qh0pjKxih4+OAqeHv9xQ0gmz0Rs8FsMsH",
-	"w5Jd40bEfrtekGAca33VqpHhK84cjkMCd9Gr4KMBQgge+F6JdYeXpVb9jd4FFyJgugzCf2qkb4vrPdIj",
-	"LaQchgJVt+TFCFX+x57CAD4fn6fLV5XWQDXtnsksIktfYDJ3gZA7gy7cuxXE94SNboZv/HL2TNlBayX8",
-	"1o2q8jNJSecJaUoTGypR/2yimIhqW/UAYVSbBa8QRmt6RxuTCMQA1Z6gQIrHVhyMpACv3MBYmJqdhuBa",
-	"Ak7XnHTS+rGoyjIZO7rDTZtx7zGP2ZhNcmSwdoUj23piprELeEtOk/0JfdHrsVVW+JVZPGh1qtAKS1L5",
-	"63eFoLqzQvaGXCFTAs8F2jR4G13qhrLb+PVxl2wxVVQ1OSz+BMrb4eGubH5nOmOsdFIS/6Pby0W2os00",
-	"ZBMVCbLdl1wJpHrb7mcjODbx6ipn4Bupmf9gci6lB4IsiKCO4kuQD1Z8ckzl9Fn47BR6eSlEbjVChCf8",
-	"mzN4wuMSdRl2LKfFu6A2OGVAFmzN1KgWQKzhOahOE9rhm6gpCs767N1nLXMMwSEhoRR5T2HNr/54Aqhe",
-	"Wl7JpN8xFhCQpowLYI9U7eIHNN6WDfUdjl/6EupS3cCIij7xMxf1rCXsnwnSkCFC8tGtvvu0nWTl3Km5",
-	"2mmjskItsJxl80zSA+dtPTd38+HUTBbwX5CmKdw72uMsBSHyTvYMPXzQzwsDS01UH58XzCrziUtftLgg",
-	"3ImPT8hoYbDn3GjT8+ObqcnJKzoxnYeZveYJUs0r+T09h2fW59M26srOvzEu8+oLT1V5l4Ofy1mQ17sy",
-	"btDgdlRw0il8S1LcXRveNPwo4YLIOBSAVj4zUEFaoLIFvpXP9cHNw4y9QuZSAgGOCpla8IcIS8BS9ec9",
-	"w0LbbfeJ+FkWX8T4wWEy62ZmqQWRxb7UQWUvha/vjizEAYvCswQOrLldZF5bmXFGJ81xvdTMTLSgjxJ0",
-	"po6CNzWRCq3IFjMf//T1xMwW3Y6XOdUZDt3Z59JEDw9Z0/7s7Y/tujafiouw1HFYEam6isPZXBNXOXmM",
-	"EIF6Orc9vHFw1UdmDoaXmO9jvL4tdZY+7CxiA9dX0UfAB3zVqkOPttDfBJa2u0ISwit6R0J0Be7sUbW/",
-	"ZN2TErxdZfmYPFaP1BX6eXpf+8KUoJ+StcePupqoy8r7rg0tkCQrjeUeRgSKKUE+K8dCnkgQhV0Q2hCv",
-	"8Z5oNVyRhrOtC8NmyCEebnw+ReKZbuVJsAxIi/oWLce1Y08eGpL+R0QC9x8AaxHkTRnXb7E1vbxVS0r6",
-	"APLexuh88c9/mAsqracWtTwoFsnH/fZswplE+vt38x0hqdo9Pb835NCcFnrkvSNiPmCWdLD1OBZ1RMMR",
-	"ke+MBcdKDCzW2sGy93nrGcVpbUjZ28CExAoOba1knEHJBpUsCueKoJrgRhkQUKlo08QoiSdgJ5uuELz/",
-	"wbddH9nGld4esLSpbN72y+qDqJtFNC0AIuVURkuM9ni9AxJ5wRXpERMnuhKL2PwJS3EPmD+li/QIUwlM",
-	"7ilMp7Tb4HZ75G73hNeOq8Gj3wGyJQzxM4lwXQsi5eCoyBc+2NlHhe7MEZ8K2jKP+BS4KFbuPSmHvo2V",
-	"bjcy7+44VXUa4zZduJ0rbyjsRgqla3QzaZXKQdkWKtzsUdFXwPnHO92afTZY7yJIHb+ac+vnPjAl5qVA",
-	"Hzn83SUxf7/s5+J8BMwCZRVlPxiES2CwNECXiDNPpgUFoJCRdz7hBqCeLIAtPPNZV7xkTgGF3z9EWveB",
-	"WY+FZZmfSUdSHSnshjEUlJpMEHe+1O6s6Uu2J4d1fuvw+xmrWXbxmAwkkzvCEmz57w8A/fiKlfUvlQgr",
-	"7AHNxywNaAzy8cyt+5DNJXaB61chELTcYZFkCtXaYnTxAfr6PvqXxDWCrXO7zaRqTVxkcClyaPnQeI7Z",
-	"mjQNAYTzdcMlqTtANcY9mNyRNk2APruwwSwNn8XfEAAQLQHQkq7dLfsHRZobojaWchS7arlIL4KF4nKk",
-	"R132xdqhYJdZ/bIj9zPuDnhY4B5uYtDBa/b9RFcTMGSUF7fi9Vq0uCBD98j8IJqgA41bgOBKoF23IEQd",
-	"NvnGbgNY5mJW59iZ4ecmGmOtqxkBsde/6RAiQFJIPx4nKLyLQU08B3R1qSCPQSXSJ1N8/7pGwoLFlIoU",
-	"5OyctsVpTAb7x/X6wrLYyXltsULrbR4zlmAaVaennbZMNJ71hndl4nOb5uovldu5FRJkTehByQrVlnxT",
-	"/2PLZAWV1BWyMwN0DZhZXCNs+3BpDMnkp+DXcUHFjrDv+NEU+mtPMSC7UTvM4D+29I4wW8anPT6JNhia",
-	"W7+8X92/fz/TLXpJsCAir0kwFsnNh7QoQacYCDDAV4gJ0DGClPnLj9ABC2VaHAPyJm8fbNhwE0LJR3zd",
-	"UlXtOGWzed5fJmBv3gW8FP/9n/8VD8oWIHOXRdtne9yHCX8z8cGkqkiPe4eVvLdJOphEfOmPr7GUx/I8",
-	"u20Fnq0cPwSvn3l46LI0DtoDfh8dPlePabOkpjNV5J+MwZc44WeQ3S7HOgg8u15rhA+/BxnMVMf1S67e",
-	"kIZgWSzRMt0vBG+YGC45P0eQ0waVdFlfclVeWF92ly6jxTIDmmCGzcAoNu8wxXhjQVgS4lMH3MMSFSPm",
-	"PUt6xNZYiHHS5cto/r8fNJjvTC2XJswgJdISw9BjSipqpnRbOmSJDSZeeYllrscCmvrMCoVUsnJx5QKk",
-	"ECcLFwKdL5vSHH+8nfKiORagbi9mDw9wngPrrkedFtMStOxuN54fsivDTVu6uYryQVNkCNHIeySakrEx",
-	"zRDSK1NfM+exuM9yMOno8OGRcp+hIFziPjERhy3kmZ5949AdUQFT85QUnneuUNEeMxxI2fvoUnxCZZmz",
-	"S3C1nUPN3iW/hpedAbSK5XpxDDBh0Xwn6fQyymX+r7woOpF/aWycrw6EPcbsdsGxFw52FPgHVAUsLdy5",
-	"KR66BP+yu3NNvcLPBwRhmuCTcLUS7/X9fZ89wDf2ja9Nv30GOBRcn4IIth9TakEMUfdFbgNzrSJSlie9",
-	"chEWL5S4WmRalpmVlJkoRgC0mQwjYHvDSd7+9JIv2H8TfDSpfCoEmv/IeZ3oejYPPB/j2wbPzHm7VMq2",
-	"JPeawtW6BNjDIl+6QzlJApQaOSUYXcvwHab0tWULMtPTfDAXSP5ZgzYGJ0reKjwRAVz3vYL0MnzBzQNE",
-	"2Jt9X3VHejoJg+R21ydDRuO3+7lFKvpFb0xS5aK4rziF89sBV2XsvFk7Ub7xGfnglRCXDsLOur75N/n0",
-	"fhw6sb19aTerrYv3i2rWvbcPgx3MSC8xOaONS7faKLFis22QfDMErSbzBohbDee3QKgjeLvdxdO/xRvT",
-	"7aez96YebR6eTqT5z9eLHTFV0hAmMIQPB8Hv9L/arvOBB2j/XFDBYH+Rxsq/SKXWDrNaJs9Ti2UKhW2e",
-	"s+QziXZJoO8yMxCvIHgMR1LX0Q8Ni1bRNkbJ1I6c0A7fkbICXIsif5qA6n+Zskzmz+/izUUOtWBMsm0B",
-	"6/KHaXpowJuBHg3ze8teNfKCyaAoIWhTsvAAXvOsuJM74okZaDmd0KwBhtd7IqEoUl2c96qEwimJNO2J",
-	"AcxYJ+bvPetFnn6US7dj+gGjQWowGA2W8QIK87Z8K2G2SgpUwcJrFxFqAR535F3+99mkfume6xL3TZ+F",
-	"BdRm7nTVuzhmABziZpzas8A8Q+Xca5GYIYCIlWBLvrU/eGJQ/CKvbJnC7+OFa6M4JgHEAKdMToiBQvj5",
-	"BkN10gnuBO6bc4epNul1cXS4lMqia6d0AIjWuPX5Ozw3iCAwoTgFx4X81RyIKD9y56t1Rjodd3Bi1T9c",
-	"kl/Nh65M4dVJumWfU8N6bNDqPPGSETHizLbAzAJ2XsCQJ6W0CKHUMfyPmjcxhEQdt4mt7YNi6Y3gewhL",
-	"bqiQClAesuZugDnzTcvrBjNG6rQlCJgiZlPnnvM8RnCmJwOEhRWSBwH9ENqFdXFh+WCAVe/43i0A9R5h",
-	"iX77L0MosugwBM4IOOqH3pANJB0bSaCpIctPoEwq0a6V6zKcx6YsKxLo9MwFBy7EChGcSLNLKUy5uvNf",
-	"Z5+XhM3Gpp5pVX5LzAGQ7oWNo8DtCBVvEvUO8SGFIa4yULjgBh0EpkKRdMeXvT6nqyQGy7mMmXx23+eT",
-	"AJsnXyRjKwWY34PIzuzOmbAPm423BHqjY2MqHnaZGe3JOkR6fRIcTMvUx8ajH+S7mqbr5IS5SH23hJFK",
-	"xI/soWuT0jYeM2RCoObRW0IO0sO07rDMzkQlKYtThSURixFfMc9BPyvjRD3OV4lexR4TfTiMapJ7flgz",
-	"LLAiiDJ/WFiWE4XfA+5tlnbkcgsn7cmcOYlGxQfhNeck3/SF003eb/GkjVlgXspbAyEONZE4Mg88T2aE",
-	"n3GBtvrnZp/s8B30MCaaNpz5yxzdyhfv5v5gInM2YyZXp58cctmwsdt0AFBmoH8fesT5mjPb6AnMPOs1",
-	"Oahe8ihMwNnIb24ZuzfauT/4EBnA0N5njmvLHdhRbio6mT0guCgB541//Fh4Gw26vdtZ0hbb0GsbY7VG",
-	"S/DhoaU3jdFyMW76JO37nhdJofSmOn2+JLu4xn84shduAQZwFUTB4Q/hLeMfNJyRyhDvw80pKlp/dGXO",
-	"ZVGCeE3oXZHFEUQSUfwTVfS4agUr+oIkzaZrfBiEFgk6CgooHbJjR+GtkKS5I3K6WTbdD9t3AKJ/n/jt",
-	"m5x6tDATvm4w3cem9x0RpLJ5B5NjrmAr2x+g1Qkx3qOGiSpbm4Qccd5FSX7PMfIXRFJd4CJiG4pS/dUN",
-	"ON4ZgT+oH7auzaD3d87TCfKJ5mud82NiVjMuUEd/5HegP/yDLeYLCMxRYG2h77ZsLdzFTEUB+CBuRayl",
-	"9de+3vXQ7jt/iNlTPCBp8lYuPFSCczIkVgk8rZFbFap054okPcPXgtxRUgpTvHXOQe4BWhTlsIGnZGcJ",
-	"KTy18r8c/G4UsRd81ZSkHp5R0tSvza/iIDzvS4ZTVMoKGmw1p7DxXzDKtkWUseNUIMAEW/XsDSTYxEHF",
-	"rP9oIOXZsMkiPLF4tPXnDrEdngDHDPuS1DGhgcN8yW3+djAxsRS6/sP3lNWFLL2l0GhpWLRrhoXLagDq",
-	"LnuTHw11KZ/IQHqx23Fhq7Nh427uDTbBZ3Mb7V1EXcaHcVNQw8GK46bpevRjWZ4x4+/UxL7jTXRCw/By",
-	"CoVzZlreVbvEzApLORfEu1PngMWcm0l37/EJ1dygJEHj+BEISbVZwPo3ZYUbF8rWXTaZbDolS1sNU8n6",
-	"olLqdB4bAuJFaIv/Zn8RG9Qg5xDJSdz5pGwchW10qk1KvMtERDLqGd1dWcvpFoCI+RG90w+9JYTFMx6R",
-	"pIgoOaS+vYu2KZT7HerIHYzI+O7XMmnxuPJ3XEnG1j9daGF+mroh2dvW7Es8e9E59dO+m6ArGwprNi2c",
-	"ovOtgn6RoPTKuFjxCmrjAWUlrLwOhQfpSPdC7vze8RTsyc7HCBYo2JUhfqOzZV2tiNMorz7G8nfuQtpF",
-	"LAd39B7iOOjrgyCRvNikV8NTceKlR+fZRc8lFj4MZMX+Om2XF/XClscluIiAvUFBvz7rgQDEVI7Q9Q5J",
-	"D3JLpcXTdQH3Dk03t1U1sjv7eyu+D0fb1e25boOOoxe18cxgtpNK/+m0MfhteJFa6Z+6s+Bq5V2mzLXw",
-	"NtaVkhZ5JiMGZG8wfa1oV6LlBhaVjtoRcaTyoizJ3zqifuxS13Fq5HihTcw5929UvMannNekYCzOr+7y",
-	"gMbu3rPCzMTl5M700sPJUoSXa0CPuzFHl6pVW16OOD91qWYTqFOW7NVXHpiWAShrpxuA7AfEWFNrUEQC",
-	"fcCH1Ectjq1Er58+671tdTKt0tfj10jZaSDT6FyVEa2GmU10wY7sjd/eRRXpdQrekY1BnjNKjyy4knlv",
-	"YqTvTFCxhN4ev3cM9YgfSZfh6BI5CMLhSBC9v4gttanQikhaA+AdglvCuNtkhSUtibkmIbFEWVKnJLQa",
-	"F7KwSQWYgHlhTOKv8ZacUbp1rliWZGT7q/9/E8E7BmiJGB+GPcMdf/20aSFGDes6z+LLcyAC4vClC8SV",
-	"4vu4y1vzdqU2bRPf2hv3Nc+NPwZL80bJIkfQFWY+HP7nKg3vPCoSVjveSsxqtbN8AQQd8Da1fJYKNuLF",
-	"0+0uwSOm+CH+h0xmbiOPjoTPS8+Ox7fB6w+5kVRuAZKLuoAjdGpN4xQ6wJTXsaUnidY/5vJEIXQNqLYl",
-	"kFcD4NvwAJ1b22FNnSOeV6RCmCHyHq9VR0zPTXhZxXF6h1CrBgTaHr9OPc7RiTeknEDPQ3wOsYPRGjeN",
-	"tMwjfdzRRFXWVAxgw1uWH4wLzFY82hsL8D+1TbowxK5nUVtIWdqcuE3FGTw3YiTovscnfZU+tLZDgSpE",
-	"meIII7ABfQIDKH2C27jJuwmC6+ya1s4CxK9ika2sD2rp/BxB/PdisWISwXV4KvCRgW9kO4qxMvRVALkF",
-	"56bW5KCcN6YlI0rIrQMmALYq/eWqQ181StMFwozw0+rfZrCTjdggDWIxAvdXGohdd2IhiU9dsKTS/rz+",
-	"Xytenz6TaM2FIBDrQwq3212EXWJFmhhV9nNvmuAB/X1pybMrywS2o6yGzo74XvOHbP/FxlRXYJ/AGDmv",
-	"dK5m+1w43dmLqefhnqmqThyejkvbCHQCiHdSOZbEBryki6qaza/ig5FyweV3yrYuW7yPAik2AaAcuIkj",
-	"ILG4IAFZSv5UXrwDgY5EtJRvEIQx4d2OCUPveLTDEpk2xsz4AFwiU4eF52cC7AYsAaSBu1NW21n9PW0M",
-	"XHo6G53BAGPF6hLg5ZER/UQE3VBSh4e8n7yJFB9xCDO+4QKdiLoUXllR+DUATb7Et0VbkCx707LUe+6s",
-	"DC8zrnHrpXl5MH87dCu9bnW94lVG0aObhwhQYFaMnbih21aUpO6B9SZGHSjMXeTiJRPWD4xXxJRomlyn",
-	"EFfQkWiXnNRoTwBx3/fYPER7Cgbe1ru77UMlumV9pygsaFW0WZIsBRm631d+bbpkSjKb8JoIyuviLIkl",
-	"MpnuBorSeaQHkYf/ck5GI03Awo8stsBd8YwxzNrcpbiPkpmPBKtJJLGhR5GWzyI0kEsJaCKv4wiGPQQA",
-	"rKMhDxkAASSrpxIysqzEI1GlhaTPvXK3KqbQv6+mpFCIZT+p++UR9XRyHrtNNFkCqR96oy2XhN+0asdF",
-	"WXhyzfd7HA/8uSBQ5C98S+M6lKaAYOQd3Sesr+OpAKcEuGVgh3K2NtF7n9U2GcPa4ASksK9KGGzf8GYe",
-	"kc5M18dmfUKbG9rOTuxOnGn9WJTNvPCyusWbveNlJnWKeEo+xAL54Sxbo7f4rvz8ctu1r9x69BJU2A8A",
-	"wM0MthmSZM313+o9ZVQqgRUXca1O7biEIMxwolPccZNlLJic3OGvfvu7DBYV81z0s70S66XZ/Gnqg6kW",
-	"/bjeuiD5LB5D14RVFDWwEeF+h5AnFnJvnZDXh+hyLm07Bs7s/OsCpvVjCPtFWbujTZDfmRCa6X+kEu2x",
-	"Wu9IHXSdwk226zuFAJJrPAU0tyrKR5HoGi3LAg5DnraXy3ZOWfF0TVvw2egSC7Imta0eLQhxeulgRaRC",
-	"Nd3Y4gwXqtVaZ/hHXQ0YcPEC+r6nALXJGxe1uAC52BKMxDpVS1cWAktUpSdjVTZL6XfiEOUviR31WpAl",
-	"0T5TDJqkxuwKYTIR5By/ZRrjNbuETZA9HZR1pIq5XLLXzyb4tSd3dJOJS8+0jpVy5cG9AzeV1+4Kzk6m",
-	"QOs3NklnLniVxZEiTW2tBNZ3FuCbhnO4acxfpTclDm9VkjsiYkUfPmScPECmxP09Ncbv4u12TgLzmm/P",
-	"If+Dysfh/aAS6wX0m88V2V+bRXMBeoL7yY8u2jI2L20+/WA0q0MlZP8oq1DdQgaG8cS9o9BiEVXWxuj4",
-	"P3Mfb1VqQjbo285QP+eyBUxkAGpIgMPIQz7Frv+3v4JeKmb4sChTaumoKErLDhOd9tMpmRVO43kXdBqG",
-	"OyrejKWK2noc/Wg06X0iJJas4AZnELio+/OpbgL3yiIUh16CLR5wiLkzuafSRhvbNJvsgCNAmIskpuAG",
-	"MkQVEuSvwBZlPSKp0MFoBVLcNM3hNajYfPmG+7yTXC+DtTa9/rauKfAXXGrLIYP6FZzS3DctW5Dhehor",
-	"QH63I0AHzV31gX5SWoBjSZRqCKLqgRbLK+YLWpLE059sRqluyeNTAaf3q1YV0Imb5+ObKLtnw2peuTVI",
-	"cupUN0eqZTv3op/hqR8IZnKk1k5znAjdnILxdhLrFCCmvr6d8Zqh6w318L5n3gqcc+bi2a5/c+zgB5dE",
-	"LNXjU9xq1jQwM0blIRTYzyT03/UuVerdRDHe3G5WHBnXGpLGaciwNGmEbSUu6AO+HrWgnsirVC+JtrAR",
-	"e/MDpo0c3lKNvTH3Dyv1oj7cN/C1erIJ1mmLc1u6y85Ey3gZeb4bTpw8v7iiY6hCeHBob/EdCbvk45WT",
-	"0z0Jo90gCVKtYKbYrcP9cui+UHYFlOb6HDjuuL5bQY2aIUer+brVxic6Ft+hOnRfPSaTdk52+oq3wutb",
-	"pCi08xCrGRl1ar5e2d2MJvitoM+iy+3Z8k7XGmfGavezU4ROr81GnDKmy2qYvI2cC11+AJNpbdCeMrrX",
-	"P7t/rsU4+FTagL3i1EPOHtTB/S7ebaWNz6ONim2Vp/gkH6L7iGnljNdOCgsPNVdv57bPPCqxV+4ZFQ2r",
-	"iaf05zVtyKJwVAzgD5JskhCGVie9a026vNjOThVqZKx/y8KA2RBbm3wG1agVOphzeHBiXmSwJ96m5eMG",
-	"p51pLasLfHGw9ubzYRN5IJKJIpDhOVeYPMcmjJJTc0iSEHBSCcy2se0GJeh7YmqpMUO4rgWRMrhtslFc",
-	"+rME5l7iuBpm6zGEFexoA9tthzgnw1K7nG8FYqdqsXkbzHbWVDgYi6v57mWNjeOKE88vESi7vgHVAh8B",
-	"OALus76yfLb8xJad2GWfKjp5g9ktqd8GjtclQkoXq63zBXMDYwiNB/BHZFrxXUvCAYpo4mdaskbjA9XH",
-	"DRbJhlaYQw80hW5OdKnFWlJyrRLVJyArBIBWAemaketDGy85Eql6BGw4ET91ZZBJx72g9qGvlHHmmkTo",
-	"2yzY7Cd+to/NFCKuW3UTzqB7f3x9FDmjHn4GIN324c95ZAJHUN9ndbEL7BleQJFK0C9qoM4vOzuL12WC",
-	"FtQMe8md41MY+5qL+g0v7Q6wfka8zM7dDMZ/SZx8ACgQTyDgVsb/sqBejqUbNiT5W3ZrSBqEwJ29MyU9",
-	"5G/u4jusgrNSDZEH/LXaHrxGIl5oTtyTi7sU6eVMFsxOuc7FdRkypZdNx1q3rJRlUcKxDCEpDcQ2TxZe",
-	"Z2CGvDEp/WsbIkWaJkHB5VNaEineAPa1vi5AKIsqiRrMtm2/tTnQrWtZOJDKC6JUhhMaY1Adz8vB9Pdi",
-	"Z7aS2zg3ZkD6n09E2UJbPbR6XAlxFnIJBNKSl5Q3pg3mopTOM4wNH41rfRIN3beqL6lGG7AjJ7nJA5hy",
-	"16g+2ZxnV8di7patkasjz0XyfOMaoqK90JFmsYxFmrboXQcWjDUuAKh0EqXHk8vzZCYEbXnZmY1O/QDa",
-	"mZ8eCKsXibJR74mzECLIS8x8oYWNfFq1YpGnm3nBKCSGd9Qt45yGvgBX/vrs0AQkBIFqRKjaEfEA8VY5",
-	"WBvIpVhi8GGyR99ix0xhvzufqM/IM4Vc7A1mrB2fceSE5ec1npB9hBJpJuHhqjO7c3mr1nyfFa0PTfaI",
-	"VxoyZYrsvSegzeZAnl/fz20qijONJcgA52N8xrdyUw06qtLY8sHCFZouHkfGMEEQZRqdjZICaTi2yAtO",
-	"upWtSNnjk/53pv2K+/k0b1wBr0SPEfLLOCNk/BBPkLTNRwEAiMn/Oi1TW2NS6qRBbhRq27ecSJPCtJuB",
-	"M+K3ytj7sobpbEtkuV8K2S5KyY+u6UKNaICtADzgr90nfW8ocHq8DNKru4xHpMPfye3UmvJgeatKLXSq",
-	"kOnS1cdnuane53TIMEHgbbIk+Y2Pal65ga7klrmso62zar+fjTiMm9imbpE2Z+1hQNsT7AILwGtYgIi4",
-	"1W80LN+QG9NvbIWp8A8b0iycTy9u0839Tcu+9cUIn144sQMdnxJYu8xPdCWJWZSsRZgUqfpgX444z/Mp",
-	"toQlEh5QRmt6atdYaKdMwQGkzya2TkQ8LJVrhAIyWRBKB/WgvbM/41iYZIIeHgGD4kbzncRqn9XQML/a",
-	"BYG5RDF9Ytw/4Lo4QNKBP0dcEddPLSlbG+dNtAwKefdYX0ok97Br+h8tZ3uN8BbTUp6RIhKOoJQ2EtZO",
-	"QLAPkzl26kFc2lVt+fcnBL0sdovrOyqjtIIelWyPadPBGOrLG2ka2b/CQRufLaR7YKoi3IrEyZsaGakm",
-	"AADtAJXI4yXbgniAKmNbbQXKFrK8MZCuyxsuCKvf8W9ZncirCxmxRC+DQnS4Uh4wrYeNAAEkdKSJ5zJt",
-	"Hp0G/VoaPSZgQ5YSIgiqVAyY0PW36puluSHBCppjq0LjgWNpqlAzWjzsN7sWD69mvRpQ2+ahFbfnmvoe",
-	"po4YwV6/R+0fTknt9qy8cZi2OJ9oq925cIKLW8jGXWMJ+S0izzPeb/0oAcFi/5wgAinpSCFMCVpwRzDu",
-	"aAxkizYkBdMs0q0LvgQcnoIiuyNHZoK4kVVH5qwdNqn/Gj1qkvZRH04JMeo/JURomxT65GW2f7+YBK3o",
-	"ENsTKfvoxMGo+sGOEOW+0Ie5XutQ4KMUMXp114KL5jRjJE/WRI4cc2NbrVZ4zelttyrcmt1iWfW3K9Rr",
-	"YHIbLF1v75D+Ft7xMhZx2R64mk5leskj33i4YMOVigm3Q/lYlLQGymCEm4YfJYBVWOrzHJb5/nq5Boax",
-	"L2IZ7cd/oHVBBz2FWkV4WVQOllt8STjBEw/OXjAT2YNEIMCVCM7yviRnU1xJXprxtR+JMmLWpIDj0I33",
-	"qW0vms1mwvsn0r6RVy6rDe7r/dd/+F+IC/TV775E//rjyycv0Jf373/5m4mO3GgrxADFPezx8td2288Z",
-	"f/XUBSy5k8rShp0A06SntEnSyixkgRsAAeMt5+y///O/oNsHmJCVoAbpI7fZUZ5XcWCjrwd19nuymgOf",
-	"pCrS57oHX20QbwWSkIeNNwpekeR7jpLu5aBtz5aOR7r3LDe/3zwRfro+Y7dd5GCdvGZOJVcH6l3oXMzU",
-	"J5Vp/wfispk/K/tFR0HSDX5eecSsFMeNk2lOUiFGey6RwUAzl4OgJI6zjijaEUQdBTX8FwOqK5dPnSsl",
-	"KEA9HseQZg/vyQh4dcMSZARUaiu34SIVzD+MnIdo8+hBkA19n+eTOIz1vJROpldS3RwFn2qUbw9IcVtn",
-	"AEUI0KJh4zxoBYUHe8v51WCp5hn6phshrESMBMNZByEgfpxT6yXuodfIUWiZdeUX0Yk/QED7cyTkVjsd",
-	"AGHrw8urE8L2Tp3DK+HUfbbt2Kn4IFfEayIfQkz7gfb3e5Hnc3dDlLzPmvPKllVxYdt9MpgaO+0fByip",
-	"kpZHSaIV2dKx8D7cJolrbFJTE7rZlOdwHXLkXGGU84GD5/4QLUhzcJBzWgj3xXwf9IV+PN5Wp99jLub6",
-	"smmJIUgjiQXeYBsq9sRU1CUCU9xn0Qxm5d4AAixR62h5kyvDmsZoL0DrTVwf5zVrjIfkQC4t+GUS6/It",
-	"YfUSoxcBaP0qvlWBYjveBgJlMeUdM7NyjHT7/mGq2/c6ZK9FgLRdeM560IbfFSrzxwSiRqip9VwAg1nU",
-	"TJy8gLo+9dhSr+mB9gOcebzF02msCSpXwdtVQxKU36fswJLj2XXjD5cjIFF2MTr32RCYBMQSXyy5gGN6",
-	"EnHMpBG0AwbN/EB+PIQgs+BjLkgbj0Dw/QGzBHCsNr7bNg2bOt36seepPElD5CP1ynY3jY/2PWYnRD73",
-	"NwUoa4UyFgqOFWcEWUL0LxJlK4VZDTJIauijSEJ6Mj+hYe6vs/NyVeOCWJx9iL8quk9SOHbI7mOrS/ih",
-	"KehuMLAuv0Q9N5tdzvw9z22TS4KhBdpltaXTxgHAn6kl3cP/DbVnIPT41gPAgkVtM1fs7ytNDQQJWpVq",
-	"iDZTXVI1cyGg6fzOyYv1QnobP+JJ9emJTAkb+99luwctlDDppNQvTD+nj6SSAK8ZgYM5ngy3m1fP9Jq5",
-	"Nz7vNkAJWYEFOZZl8HfS5gYLICoL3TUuDDXNkkgojK6XXfWzdG+ekuT3lNXLrE+5HrhVi8g46dGxLH5s",
-	"6yrZ/nM/wOjEAUhlCRFadHxbziP5l7fcnqkbz1Ygu/ok7STpFyIoW5Hmz/FDNoHu8s6QHLRMmU6kL1Jg",
-	"aWtSYD9HxJYw6w54xb0vKla6Zc9ZcRtRLt9MAY1MgvfEvyE6eoXh1pJJQjLdXo2bIz5JffUXW73sDg/H",
-	"aQN0riEuAOhq3y2iRM72PUTM9PZViHHAnZkiYZiLsURvylEhd/pS1BRld5/7uT+sEpI2wabrU8FdqCN9",
-	"Gh3Kz+cy7aRfnt+N6Uf0gjLiq8V6AdL7caLtvNBjIkb0h5IYkXFiJnJn4zks9RwjPPUhhlyw53zGHAiY",
-	"HFg4dczN/0EEz+n1rGN+37cAfeorVmx5qsS0HrwyHr/LJV9O+ZB16ENOCvwHG0EpcauigbGv7xeAYWZF",
-	"xjI4pGPRqsnpvsZUXL2oNtWb6el5lpXbDtLzrchth04VQ7yym8MJxyH2erWtOTGKCwXYCWzrYjoK8RSn",
-	"WhynyKmhej2Z/XNtKZjWPrs3Dvu1LNnn7ckCXCDGUk5lylhaj2L8fshAy8qyM8nKoeT9RUs5+F98TyoY",
-	"/1+gBcf+t2lRqBBhtYEZVccUbnM6bKl2qep6qpBUnFsWhZ42gDxvyWGsFkfDXh2vCTmnysML0Q65Glq0",
-	"YAtNbvM3BJf6GjVvV2rTNhPk4SakqbUNs9okT7VT3tRoRRDB6x0CYq0Zz/6MQ31cSBTrfXnDj7aoAcAT",
-	"Oq9Tj9qMV+/pFcD91AhLW2RZ0vszdLrtjQEGVHWynFykJXX6k9GKMhE/xuw2VYjWy85mrZOJBIz12dcE",
-	"BHHEDD9oQX1ymbO8brhjL8s03Ek0y3SnVD3Zd/rf//lfAN9sThdodYuaFMYV3dA1dsVRI/N9hAIeLNEK",
-	"8DgfItugila4wWxNEsDBZTQHh5gJNabBUBEIgvRDuZWEHalxdv1cSZi2tpUopsS+J8LK1QWA9+QG0qlE",
-	"j776QOKN0m/blVRUtcXwniXc8AuwEhMAIItp2AEAZIB32CsEmhbOt8XRNjMDj6D/5XzDBZ8dwwJagQWr",
-	"NFfTsXgNnPgz5N6veS0P6qx5TUzbQXBl9Pk/26274aLSx6bkewJVIsBD5frl40XfWcAAS6mYM25KjrVK",
-	"f8W+Y0qC2u7Ipfw+s1NYEWjhyHs2D1ehBETiiPM+7XBRyy7hFvBUf6SbaSbhvRP/HwVvD4sqXpXrzHek",
-	"ln0cSENhqHjXVm5jEzvKtmPtXbX1lqiczU0GzKE98vjMWq49gSq6iZx118Ouj1sfCs+5A493zR+mQy8D",
-	"EiILbb6HpkiMGDkibnzmvGYtvGpikX1z4XWhYteYbls25GDC/AgMvl/kVCzaL77MLQVTRMz7zO/godEJ",
-	"ZPHaXQWYUZpg1oPhOG2Z2gHf8WZRmZi+8vR5BOBa/5edITml7C81lYcWSmes2v8FcveQ/R+OK7xbbFSq",
-	"0igT620gNRipffEkJo0TiVvKizBcajUTp0VgDLEGJIe3oLcFlchK1JQE0QQ8/s5S6Y5vBwZ/HzYBHLlQ",
-	"rq/G1FIOKJERCFXF+5SZ1uOGqFQjb9qVVH8icerUPT4B+4u8tVTkNr7bm7ZlPBx/kUfrcp4BH6OWXQJ3",
-	"Z5IrIbhdWk0nlozZTsN+tiePTg3m1G4pEncOQmkRNndvL5wLz+1fxotvMRPHXaQu/qvsNF2Vf6WRCm/J",
-	"RBNJNV/pkE9SE6s//2oabCqP1Mo+73NvgyYLO8mp1VsE92DO2UcXhcspq+6O5OTs+zORxOzTb/KhRv0v",
-	"DFFuFruuq2gY8el6cQydkftjhBlYze66ZGvpZVdK3w0u4iI9awWsiHuiAuZ2M7B9F+yhyjS/SIVP2dCi",
-	"jzG7fWTnEQM4MswGBVHFR5YLIfIyC340t4OiPnfUxzMslE9tO/tcUjFyE/0m9Vy5QYYrd2TSa84UXhd0",
-	"aDwxP4i/yzstoRBn2pnnOWRebX7gzFRkjc1sbW/C5SLxd+gYh7HFsHnaxyIIv2ufeB0t0vgqcQcbT6V3",
-	"MhHybHw6fZ3q7npjGqbiL9u6K+rAEfSxXIngkd41k3UJL9QQfEfkGKA6ei1L+4oSUpNBmWVvH0Tfpb3L",
-	"onOzM9xfj5fShb/nMLbnHFHKpMKNx34ZoATc/xf09f0K/f7+v6Df3Q9kWrcEHXe8IVldZzaSVUA8ZWv4",
-	"ov3njhcjq6YFKyKeWp2eMPJO7WVlMmpyj5uGiAfoq39BX36TNcmGYKleOczhOUX/Z6dZzBXZY9rEVok2",
-	"pEYtA1h6VXWuAXSBZJ+6P2DapNjd9/j0xEggvk20Nw8e2lScCKjb3NEDaNojnw5iY4IsDx8lorNkwqZf",
-	"7UoJiKvllyh974k1kLB3O/KsOcUXYOH11eSSnge1xIODw1RAmgoOxoUjpoH/vuOmcCozsfbKw3QM5Cxl",
-	"S+oKmW2nkHGgcl/sle5cP+aADyVveq0ff9M2JIH4+I7nNfAX1XA/AtyE1yJRvy37wAw5sC9dlYovlMkt",
-	"hQhrdWPXWPz+SaZzq/D753XOgy1T+H3qin8GPJoN23Tl+zaAMwzTmIF24+i83+Dc7cV9ekiVRi26mGzo",
-	"znVGqucy9lzhsf858FmDMG9w3gY+Zu96Mgg7ddcqf6xO3vDDaoySW74rOS4ruTGVyrHbYFmFxWRT4iVr",
-	"BF0XbNbsoOBziq1hLgMyLGq9JQeVzcsiZAmMDaZiQckU1HguhUtKcnGpHaEFo0/XQve+5ArbQkgiQ1th",
-	"v2eF1tMMJ5nKanjW3vmeHNR1K4qW6HtZDU6Z+nzM9R7hVWUs/HDFpxLF7/CqWUbBdiEIs5KgPQw2yqcJ",
-	"oD7GF5ijSjSxfPO4x+hKiqacGjaZBwrIpCJ0H8dEcD6OMTmeVOcBdExOSUzJdwZw7aodtVjSkk22xops",
-	"eSqTyPeHVhXRCzmu5tw9rs1bnZFu8OO0n3AzDQY5BPWuU2uwoLzoEXID0LdRwHn87df3f+tAiyXSg5IP",
-	"7dVaEO0fEttShtSOS4KwsgXIRygEgLu3wu8jJUfBkswEP3Njwoms7ys4kuqwaS2dYJ0v4cEll1i7DkAw",
-	"PhfPmE6d9jVDTpYnhF9dVlG3gKz8q1ygpyRF+Tv8vrhZs4DmJKFx6WUur6oa79+J7qZ3rpalYIfCb/Tm",
-	"tFmuKOfadKbg48T0Z+L0HyKs/AGDuxPxtcieuOiVN6lpS+qU8vsvSwqzzkNu5ynroV/+lhC2aEv5TpSH",
-	"DoUTEIp9c7yBKxzSjnwWQfQuu48kL7hnVLqZn07IqPSKVXD/id8womOhi2q+HbNjnAbVBG4dYKP+J28f",
-	"ziPNhmdfJFklw1vcKAsi+0jXFAAlTSUa5FOse5VTMHkBZrnoWth6xJLiqSEKdghB02bD19Em2n3ztl/X",
-	"ssN3wMoLbFQ2LndGI5geX4CWbAcRF4zCTTF9Y9PwI3aQLrlXFAPMUMhxWvI8P7Jsv/XVkelrXPRO3frI",
-	"eG5P0IdD4HYtfk6aVbgYQwhtPxUjm+j6C4qbRQGp2azrS7w3AdwVOXE2e/uEkbzm1JQATYax1q24y0c5",
-	"6794VM3SJnrjDCqtLYLV96qHhgSLHIlUBtVYCWryVpG6DExZ7K72SKE9lwp9dT+feBkmMIHiY771qGni",
-	"xioEDoo1xO6pys6iNzzW6nqNSekvJafECBbmLMqkatOPJ0sBLGh3lgDiDYhwOutj0C57dSMVbRrbiWiL",
-	"B2KHQwrFzKfIy7TcnSrR9FwORB+85ZlBIAIwTUrqwt/4GtXpmyR05xjlMyvgxNFVnXrFNbs0CgJoRuj3",
-	"W7gZrLZ2qmRXL5SusyVepZI2chEcSrSw1WgjAnYZe/xviXW78Z7k87Fr4b0Gjppe5OWraFGrKntdmVnw",
-	"ijw2o1CXciJY+DYBT0Wbi8MSq3r+cjZU0VMwWInk2j7zQGMlLS62Fi4O0VkUbb0jgm5otBTYVtWGiPDz",
-	"brB5me9BsONJTn8ZrF8K9JGsaTRKiddrclCkrtC6wXSv/8PWllRozYWAYmjERUezCgVZNa0RZiejNHhl",
-	"SowTLSYl8JwJhg9n38cnel4eKw2c4qr8I8ApPqfYq6AcN0KeA1g4QekYJMds+b/5UreYNgsGlRLJXvTA",
-	"z7q0PxniH/i9mn0mxQyDfU1yHm+D1S7raAAljxuGZB+Y3qjveD87G/wO/uyO4nRVXAT7Cjgd4GgxdVNI",
-	"8S0xEHdHYKGkLGw7jURvfi5SugXGT58CL3lGJLGfL+hEFsrHf7/qlsJ/optOctnlJYFQaLLKzgBJ4j1B",
-	"K6KOxGL+qCNHNT7JCjkbrs1hH+InWPZbW0qQ5Sx8Tw7K3PWStbDZ7/qONHXSmU77tJmO4aQXGIC32Fpb",
-	"kEJsPX9k5gpanCJsGZAb1sTkCO99++Rb9Ias+X5PWA3YHeir+1C8COE3Lmq04cKeSpmNn3n4qqHGx6b4",
-	"ExE1NRBwrtHWwFxpE071rjYJbUuSeMQUGKtjjbU/dXG3AvW/UrTuZzNQXzxeWlcxG/zRD7nK55OrZxnR",
-	"+ECyxFRYBUS3n0mkWsEyekO5LcYzX5ib6NLmzhzE7JIykZ7wz+3t/BmfivffEZ+Q4o6tAKMNhSCWJR81",
-	"6ApHfbtecX4L/wo9LB72Z+Cmcn4bj6A2eEWaAp6I6uao7/gxVTkFhXiUDbRlh9mwVzqXHd3gdcI4KzsT",
-	"N4qotAnd7tSEImVpS39yj08WNvkhwibXYGmWIHcYzCEYBpieHwhmFz1OHYdpbvTYhqqWOMvhQUM2LoYQ",
-	"l7nzj65ZDjQhl6Fz62pnJgDdoXB83QqqTm/1txxMuycloXrh15zfUn/8PLhpgLOzW298oN8TbRHA09nw",
-	"+N1mzZkSeK28o7PSJoMIS6kh7oj4Av2bYSSkANssDMcHqy1ensHcqI0wkJm2dDnMg75umMCsezHwB0Jr",
-	"yR5h+P8AsGeAV6CVQfEv0Ld3RJzMBRQ3wFCo/X0DzXXvIPiqIfv/+Vd940aPkD77AbUPC0EBd+SWnCok",
-	"uQVHMNw70Pp6pGuDgqD/l2/CoKohnvY0qDt/cPOlu3TiA715cPP1F/e/+Bq8WLWDVbmHD/Sea/F98Pcb",
-	"25PqeUye1zcPbv5I1CPfBSyIPHBmm2W/un/f+CFMucLtYJ5/tS3LRuNmexFcg+4vIyPxFDBY4J83uG2S",
-	"qu3Hdu+1EbFRxna/x+IEUKjkMwNGZ6cM0sNbCaptv/9n/ZtQLvdCmPKD3fZ9CT2BNq3X7jktYIH3RMGx",
-	"++/xwXaP3ANF/7PZaUSqx7w+XUysL8nRj+uX/nZWoiW/XHFFHQ/RFVfUCB5xv7BuraIrW928/1xwQOj5",
-	"95tVewL3CQgD7wzJWUPEbUdGDxELQbBsBfw3rveUUakEVtz8Uu/7iMJIumWf81Z9DhyOcCandect3bJX",
-	"rfq2e3S5+lxpIQ0Rz1t8R+prLua32ig3DbJHhWnpcyv7cRe0h4MYX0d9GQzwEj8lGzBECfzAduADqQ80",
-	"pR93HEE7KGWhVWiwPSo/vgbdI2ziJPmW1f8ASlT/SlXoHb41WHpuqmiF17cfU3HkxMGB70jnl306ivJk",
-	"h4XqeXMfTk+0IlzVxpi7KbQWa3ODvSvpMHTgGh1qjCSqPQz0pb/6vUUXrQ0Txxf9kX7i0zIMj8ygP8rR",
-	"Yr99zSU3EjehIRNTPyFscOE/k4iwXiO/jSb33E8TWOkrQNoUjJXh3t9NROSXey2reVo1fmQ1d/JYpB+V",
-	"vZrr22F3MfdNbv1VrYIVGkV9JoGNr6SGFiLr16eA5lACQ6M/NTqSFuvXzvInpC79P3BGTo/gqWtKUH/g",
-	"BZVXvfnDVBDM2MKuSgjoVmhFJK3t9gagE1JviUASn2SAVm9F7bhtQykKQe8mTfYTAKEzj31ShvspabSz",
-	"cvoolvvaJ/X3hBw6zgA4okmN7CLXnIsK0mqYGdAYS8irOBzg4Zobn84mtoIt5n29sS54iz0ZUktpxAez",
-	"wdfa0HZi1zyTLU1isJyJJUuvzb2ayjWeiuo9NQ+ctXX/eaZ+eqbB3vJGKoTw0YBKLtj6K8xup3b7Y/33",
-	"K8pMv/8nSo5XDZ+3Hp6zMrjlDnYCaFC7UxVxhizQkz5cK5tbNRlvjzzqShy6E7dXpDo+c/tXqNi9ur8e",
-	"9zBAJ0wczVoTABzUYCxc/nDet42iByzUPb2fP6+xwv01HVLSNiSB2rCiDENj7HyrzjAfd/HNmw+6auQ6",
-	"HuS1nWVYd38l19r2rwdM2Rf373/1myrQWwcS5nlzJPrXNd6rL+7/9usK2f/65jeVI8+XCJYoQz+TSrkh",
-	"ar1Lq+Qz/edHVnE/SibgE17dR/K2W1FTFSXdap+zJp1CZLlubwPGr1+Z8zbgbbtuMjakIXQQGR1t9vn2",
-	"P7Ks9+D99/6u/98v9zaCTGR0nglCPH/cR1npuPfYmPGkPzL3zo945zRMhx88f6A/+/a6+gwnzwqvb40r",
-	"ZNgW9RGEB2ybkiiEt5gyqS5ss/rKLY31SiQPjEv6T9W+tGp/hFDKB1DutySl0VaTEWa+QZ+LLvAiyJqL",
-	"GuBYpb5zQV9xBWTc+mqwdAMAKuXntmBqIvSGhTg9hoflJxV6M2OC4f0qo29/pHfEXwkbsoH0mFk1aZkl",
-	"9qaUlSBG3psWvrmgdiqQbbXB9/Mn7+Dw3IuOxfZKV/HgM1cU8c9WuocGMwZlh2hF0Iq3213vXHEger9U",
-	"E3nkbsyf4DYx/L2/rg3yusEMuFJM52G4eIi3ylhZo9ixxYxWH8zsD60oE7ZSj+hxR+r2aamAHtyv0lD+",
-	"LKgizmM0CwX8AJQhfAmjqF+RYRT/RLBI+IF/awnEnayHdjJPBh5ZALkz7jj489UN7Z9ghtc2tIBkFluf",
-	"Kmgc8ZR4FbIhYlscYKsCxglFu6LRVbv39zWvyS/ziwfIZjLLjbctXxP+9SRFi/faP3WlsCKJaMW7HTHF",
-	"G/JiujHcuMp/wpjxsZoofEtYrjZkbF+pL5/s5oME/uCD5nsfMPL3c3+DjbZVsD8jxVcZvs8neOgZ+sNf",
-	"7XlnfBm0xkz7PuZmWFu6vSXFc2ssd1Nb5Yn++xVFp99vqmWuvQ/2UM1iqbWOO8IqtONHtCZCYbA/sFeq",
-	"DokTcW1tNmR4Wt0RUbdkpsJFy/WewquGJKX77fsDF07AGU4EsGZ3UnXdxWt5d1PdvG/k+0gTceGpwdeK",
-	"qM+lEgTv+2s4m1KLHxoggYskMQAywawAeX8wwCSKm/W0cRL7sdngiHP9i6qNg6WFTff5LWX1TKGx4WX5",
-	"3tB5flq1xnZYv0pDiZFeG33ABZEzAlzJZLGd3GFJJg0lPJC1kUPig6jzd//Den8w9Ksa4EcbRQSYW+Ag",
-	"q/FJenuKj5jqzUwlAiH3yoA7VLBpdyQh/Y+7yST5Vd6+IaxdsqCVDX/btdS7Uf9D0yRWuihOA8BVQTZn",
-	"S+/I54Z+M64uf6R35MfDE/2zj5bE+Zh6qSf+EZKJT/BBteK6ZgYC6O1hFEPHBt4sVDePYJNIkKcV7EjV",
-	"rhb4mNawn+0T/9SxX6GOucV1SgXlTVjo/wfEvpzX0kBHr3m/Ji+hciMvNFA9XlO2/fwg+IFLAwmcdD/g",
-	"0dfuyVI/JCu2FeWiuKpj0p/UtW+IPq/mc7K9Y8uxqWNmbuHoyNumRrJf/tqtcrCMTUPwtp1OtD3pnvoQ",
-	"ISn/uQ9aaAiAvMcddwEMYGmr0OoEnYGhHMEqAbl4KMj9AbPTlBSfCQNFdzWdNB/4EKpoZ4sM4KM0nRcD",
-	"pykjUvfECu2Tco7NmH6V7rFF1ziWL2PeRZS3YuYmap64ql2GL1xRiEBX3a53PkotFd5q60xq2QfetSJs",
-	"OL+FreDlJEhNVd7ZCY+WnZ0BdOuZtVyDFwuiWsFuPs1CV9iwH+w8xsgsomXFcaetuU72Kqf0njKeF8QI",
-	"j4SpUcdn5GCuyYYIYfsQU9rx1D+UpRgOIjPhQX1YB6ob+zWrMrAwTPLyIAiu0ZpLZRcCUMJa2/1d66Xz",
-	"/StYKiRaJkuOs9dcTi3HR+0KtaP6EZb/11Z3w6U5yw75Sz13vuVE2v3+LOnmn9uvn9DN+x+5FTDcxCON",
-	"GNre5QoAzdaT5aqPOb91Tdn/7BT3yXDOb68bCHkMSK/ILtHSFtBuhe8dBLmjZCKu9to8cN5iJ9wuSPka",
-	"WqZOwCMs4V8lpoD9uJXuB/DqnMpYl24COyCmJjm9ZmkV+UdvNXMz+yCdZiswInNbfGqR7h12XHF57++U",
-	"1eT95Jq91k9+Sm01MOTlfTXzWkD3eEvu/Z9nF1pcDiACVmsr8GFnYp/nrLxl6k6b8zfmgY+7Vz9uouTj",
-	"QEVc3zfQfnho6LlAGJnIhr2hY+msy1Fwtm0u4D/07gifT3ep6gE+00/8U+l+ZUoHkF/koDBbE8jNCUK6",
-	"UqDZtpBIFq7mXEw6G9yCUV7tOsfFh6gSjsA9OaQHu1f7hZCYMd6yAW5f9HQQeDNdkP3UPHFNIZovXNNh",
-	"MpW5PhiyIpRtAfleEVbUW/Y9IQcY76d1ndUj+vWinvmsrqsynV2/SJnSUOfzLivxpf6Hv6nAtK58Qylc",
-	"stTyZMOanbEt/7FBzWDibwn5teKagUKMsMyytvqGsjQi6LNo8XcsAvW3j1qGk1Uz8oy3rP6Q9SJaeh3T",
-	"6OoEJVaW6oiLUc3IKAlsaarkPeMTTiJEk4N6Zh//1JCiyUH98LHKJR5ZykY9gCsjRpOD9Tw996pjs7AF",
-	"/QxJckcEblzut5c9BFb4MsCjbYMtM2LqcP6jeSJrB3OWyvt++YHzvnbUHyCUi09oJaADv49m6K4KXBKg",
-	"5gvo1VKbdSt4e5i8JvzRPHFNwZkvXLNGGb4AGTNX8W5wvFzB0AmZmhXikuUgQsOxR/aGeYuyJU0S8OlP",
-	"jB7DjNyM7FfmWfxgPAtQ6956Qz/S2pSJ9XuZU00QqfzojkrFxene32ULuJW/ZF04vjO/yrpy2Bfn+ibf",
-	"TLS/Fzu+M2311zSgTkTXtqA7fDgQC0SDUc3X7Z4w9f+z97U7jttY2rdCBHiRGcAVdw/y7iySX510Z9Kb",
-	"TndtVSdZYJAftHVscSyTAkmV22g0sLext7dXsuAhqQ9bouSyJbvkmj+TpFgliefh4fl8zsRl1zUoTRZM",
-	"VjnP9hSnufhuJEb1WhoSfxZJ5MJ/l6QGPmz4OEmTfT+iFY5RAmikeI5VVxq6P6ur1pRp0gG4NnTccUGf",
-	"h8U84PchcsdMkRiSyJga2wnBqdSulbuwNGr2sbpX04QtAq7AO7bIt+xyjoh5qzPx5C00RHZD+nbDvXXv",
-	"D8nCWkbGAeBCQ9sJOXSg1C4uSoyQXQByjbmj90LDSCNAjiwAwWew1x/anPN6ozSVwQGyb+3Ce1zXyQU1",
-	"cIkOCiStGc+91GFtrMrX9e6qFvXiTBE6E5nGtiP0upRYw0xE2zIXUUx51FI+nv+ndhF2LB6fwULIlqaC",
-	"kwfxO4X+vLDcgP6hAoB++yaEw6bWGi7JpTmftn2bt2tczpXu3ukst/oQnbLuGeWjt4ItRObYNZ+umt7Y",
-	"/RM3ZetUyMAd/RZ/3nz4nmdUHKEKcG/vQBlsDKgL7oBGBG48lnBLyV9+++Ed+ds3L/96DJqskQbBuW7v",
-	"/ZrhWqsbSpUPi5w0/eV9ria/sdVs6lxIiWxLZoPrXgc+YWpl2DsraKN6SfVtUyhNeaRIxiOcbppvoEtQ",
-	"0UQCjWy7Gs7o8Y3k1JIT4Qw11dHGmKYsgQ6Gxq1Z1r/Rho8Z4N63YOQAUd71uRsVX4sH7DrSMawVJA/Q",
-	"fUs7Nhw8Gw+1XaADtQtwAuZ5SKehdpgOQ9KVkAAN1x/jgh6NhGN1mBpasm5L/IyiPu9yfBB5AMkWDHJa",
-	"Utse71zxDlR+h3nc3eqxGo/7U6/I8j7cEK0j/i7MRxStqZ7HXc9uHok7qG7jGgNydgNG60O6qhBaqgk5",
-	"hMWrozYopjo3dAsouJXgVNBVoszsz29qvLGK3xQ4guC8PSWlLHLDr+3MY6/TMH2PvLOEabKJQcJ+dUtX",
-	"sq+DEDr9nOYw/DLVdAU3MzpftY3qnK8K9P6mLmp0VVo+VmNqrxntSdmZ2Iaz2fCkzETmSbYRrL2eBvsL",
-	"AbvALjirKXdmlY07QJPxmgZWxOXAyy5D3+MIP/fhhkSPgYFp5sdXDDVH9znWNAayfKKyiwQobIejSwnw",
-	"PUb1JCg7UYyy6Di2zwbcdQ5TXTvd7DnwZ548VCQM0YANTjltxsTZoTg/HguuJdNwsJftYvwBDWcXXLGO",
-	"G32y1koYVRrGW0+ty6IMwn4KDtGOXmdXCa/XGYzbY8C+ngxIRLXL25TsNhyMa8vifVlspgHnddhRuX36",
-	"ErFIAqGfn0USXbHaM58/yp7vW+Mm7NT82cIvh5C28r9H4y2ly06JXLNsrCkI/LghOLQXLAGi6NYlkkvy",
-	"JXO6BkLVhCBvIeWwOdhuSmkKQWqQW1zwBKR48sFfuPE4E8E4RytI9Wn4491fbpLm40Q4NRAwH9Mkyjug",
-	"0ZOR5WEnEj/rbogBfEZct69/8rd8yuZYHrhrDGyocnWCCynW6FrbfkhsklJ0+71xwbEhHGeB2jlDMF9B",
-	"9Ajpq9BwZ6qUD6M9hxBHaJkaASMWqfvSXWZxjpBz1eGn9ogkLLJwfYr5+RUbn7gBI4afFXDlGtOiUip4",
-	"asgp0DqBgLtzjws+6BjkhqmrRF3+8WfBnRVANEQF1lzIqPb2xcy3yLRiETavZnxiGRzL4xiM9uJR9c5t",
-	"KNLq5hfl6eybgsCvPbP9qlj7XP0zNgX5AcPapdofGw0qajSoI6fpoyaowGNrJakHo6tqvEZ+sPP07w8B",
-	"Qkfj4UCQV6oSWhSv1sYpT1yxOtUg1yp4cztT8SMuvEJtiB8+WmV4D9aFRhwYR8UHLx1FVrk6zegurLr1",
-	"huTXqv9AumYhFcmu2ZP5yMab3rmnW7KJ2Tx2ZJy1ndZCujUJ4+ARS/N/e3T5ZAiPD4IFPJ3fBYuu2rce",
-	"+X2921lCDByOhJjvjm1M3eCCPtMnGtbv6Rr6pWKJwVHN1Yxl7TJx1LzlZTXLaViXul7GRjHHUVwBVrma",
-	"6VttY/URANPPcxHBlzbId9Kf5i9d7KDpHYD0VLBq5WRbomiS5I3WK0i1vQXrTpqXyL9EJnl4kOl/uCWX",
-	"yzUSEoJ/+55Vm9vHZkaRPX499xudmgetmTe6LGHJeu2vZzCBaAlyv/xsTyDmwNwkTOmAP/wLQPqOqcua",
-	"ofALpNq81FmcAf/w/kcpECObIvuPQ97JQsiJ50poZO4+imFr9zYzv0mjiglXIKfwE4AH3IQ3PMr37eLD",
-	"eiMBDhckEXxZTX8NhRCrhG7gUypkSL+8wQXvcPVF6ZhbkExEg9NE4kbYTel1MHw+gQgH1K0F1zGmArjQ",
-	"yCoFETFiJ1vQPpu6BI60kla0ZVDNhFipR8ylrYKkUCWLFpIWu0s/WY6W88QcqmKZqwfjNnxK1Kcmfh+q",
-	"mljtvz3WSD9p1dnppiDOqJ7H5vqiRNNZAjWIaUVC+5zqyol5zhiNTE9VZ2RbRJU01u6A7EcrIrZm+kZL",
-	"RpNgZOqjXdHjxron9F1ECBSDyGumkQnas3XiLm+BytKIOnMraMkgItbVLe+3Y95uGcKG33RZw2AikZ7P",
-	"e7CsRAOYgQhoe16srK0vYSmgRKZrRVkf3yrMwC5naErNBgf6ys2P35lfeIbFgLC4B51DQVfOtj3vKwMb",
-	"TI4aKR6Aji6QMLvanNeUWw+HXhKH5hXOIlir+/qfIGSFaltaY/oAJBI8r4PMWcFQFaTo2XxDfjCXpS8C",
-	"r9fqFUGGqybe2SWXRfZvXmmUfVc/2gSFlQueXSQGIwk8QOITw/gvx2Yw7COmc8EXTIbYG+yCi4XBbULn",
-	"o+Pcd5vucaArLOyQKHCZrKgNBaX7vSMgutIp5IAY2QnPUcX71e5YEZICL5Q49elJsfCCt3o/AU1SqlQo",
-	"/ZUwHmba/5ACf4eLug3rkxGipYtX/CLAZ7XzZ+eJUEgSXfxd96szIRLATZ+0ckYfzRHNbFr26L8zyyKz",
-	"36f4S9tT/JWFFCf5roxrlnx1KennArp9zyfHiquSvrV9dHPKidIsSdDDIoK7VvycY5lKIBbZwanK+Men",
-	"uDDEliQUNBzUs5LICMX48kw0MvjsflmMjDBFGQOCLDKpY5BkKUSkJiVrW5KZ0PHBk5AL+btm2ha+Irvu",
-	"WZ6PZwTC5ziBFnfpUnQ4phLM7RxqPxTNN+rzQe2NiZRH1vf1wjU+UXFsH3Emlb5ZU5YEvOBfKUsurlbC",
-	"vJB5sXy/hzSR7aP7LlRlyV6tBBebzlnvg1LdVUQELel3uKDn/e0/VWCsmhkQs4UQkSwtpQYai+72So1c",
-	"rYj5vy9te9Ypp5vYhcdM063u2R9CmsubplRqMtsSBWs2F4ngamKzJcV06YVIErFBqM0gxtn6BJd+TyhZ",
-	"M54pQhPBAQmPOcqiPiesYrFpnnXeeeLMCrY2sjcXSbbmE1ca6V7FZm3Myy4cZUTMlnGlZK/23Ww+tX5D",
-	"X3b2EJZuWPbBY453HUL8tOYc+pHOj0vbvvD/a/Fa/+z5VPdN7POKIMxdZkjpCeFUSrGBaEKM4CHCQ47C",
-	"M/9cKj7rfMzDVRwf6QqeD/vzYT/lYd+ryZlgRY7xw9JoESzM6QatcRbqJAmRBuG5NrA1O+b4dj/sKlu3",
-	"GkP3WceG2us975d2qvq+6BASvWdH9xGOATotrC0biw1ZU46zz7aEyjDscyewmXlwLtaML3/FhT1uoHnA",
-	"fcJS1bd7pYrwpc8ufa1wSvyEzGBOHf0O7h3hoiB+klhPKniybeEUw03tOFaq2N3xNYigSIcYLGU2/CCZ",
-	"TKnl0mmu6cGfn08s520ENt99B2kyukoDK1ayiQXZSKHB3IKUJVZzppk2FyXd0O3jKBF2w2w7mMPhtNPP",
-	"5toOKgWz+2ctB6+byWOnzQeMmNN5mE+Ed/TVDuuokTaZUykZRN+TF+ZR+X9mWkGyOExFleHSiYz02nFz",
-	"qRyn1DOc0iq/6S5oTklruo+lYPbNwOaaL7ufzpJSGIbPHCFmLrWJdYWR3diRmtokkpDFHGohfQxmI6SP",
-	"jD9+kF3LlShS4EFgfkiBPw1gPlGM5D0pVkW4fhQDmd12lGOErudxKNOo5/GrJWX8iFxjZfu/Nf/XlweJ",
-	"fWBJslvHZt5/spuq675nebdqadsE1/GN60RuNBbNojc86lbghn+yKWby92EjJvmb93//4md/rQjwyA5H",
-	"wkqXma0rD3Xy5SKYfsZ//DJN3WzNxjwAftatWdVFZXmBdIoO/r1DcDCNFs/Nm/sEHxjeLTfb+YwCnc9F",
-	"xjXlekIYx0rz3VjxLii40HimA/wAGuR7XHVZA+Txlc5SJGMf3etZx103Rg2NHiifA1ExS1Nzp1mBlUVq",
-	"ta3BXVUxlzgDdi8xJ3X0xEIFUjTqTfLrLNHMeFRTc5puIqppVQLGewCpmZUfOpDmH3KOstZDmP8HKiXd",
-	"4ga7/yBm/4J5L1xZ+dt1ws/eG/ZIhk0jEoFK7Y0fPeA9/5fffnhH/vbNy7+eCE5dosRNgHrq8WH3Xf3S",
-	"ax2mDRrlMzVeUSRpoEfkD7fimPP/3L5/oS4SdbjZc4secfaN53CDP091a/vKnV/XycA/a79I3+0Q+Vb0",
-	"7TEwRZz4ImszlsMjbhyMhrWtHaRMKzQnC5LbluCcq9ENCd6uuFzOvk6XNn7FfcLSIa9tu3XNTH555XsT",
-	"ycNbpTL44DrBLsd4xzcaZfsvbnjtfPZOxex20XQeC++VBU/Vj27doer00fU7vWrF8hcNVDuN++0nsRWq",
-	"ceIybDiCYykBIiRgKRVYW0HZvrGYyiVmOYJNKU60CWgdSta73iHcjHd27VHG1w4IUukAE2jfHN2h/5Dp",
-	"pRiiX2kpLH0LETjLxeckmCLM6IXI1YTqGIg1g3OK3IUE2A24NkGoa4P3EXq/AT257X5htvoZoWWePNSA",
-	"/BxQlifIV8mhQlKa8siF7pVGvBkHkekuiDJ2Xygjn1txf7iFPe6oe4SzGns3rjzdjivMppz4REaXjesS",
-	"8Wg4hk894GEN4iEq4izmq6ziMU1T4La2oBvGi3K5OBj1fGXu+1sJbvrMVU5dMzt0FnWKmx/h83sNpZnH",
-	"kLXgsM1vYBwKiNgggh9twVfRNv2MVqTB05ephLV4CI5FNT+/AATWPCb/jJHNiRkz2C2eHNotwIv5gta5",
-	"MVYE/rdSiThVK7XbVnayE4ByDB0BXPB8BoY6A/g3RzvB65VaoXHnW6M96u1ZwOIJ1P7GxDDeW3lC9qIy",
-	"r/jrrvwEvnk9cCw6Ve2fwId7mukX+/mjjBG+Fxp2UEXofMXFBsm2jWo5XulaJyYAL7vgjM7J5Pwh6Ncw",
-	"Z4qd6frvvT/ESriIGtCZ+VemFUH0GNRlOhaS6a2ff53T1+3UktVisGaC3C4M55TPIQlwZeHPr1bJjTPH",
-	"bIVaKsleuNmYvv6/kpKU/q6NjlZ6Fr4BtOHPrxZtLsGCezRO1l1juGGg3SLve1R2QCWmux9AGl2viNLV",
-	"prhHYW0hIXS74tz2n8yaK7xbzXef5Uo1D37lRub3erXiM9CGk6ByuhaOnXmYyhELlxc8xS0aiyQQsPxZ",
-	"JNHVmnHm40dpvdl+JyP5cjgSa3b8SGm1z5hn1qsjZ4g149Bd1De2sS88qtONnr71Sy9jHNSr0lRSLnRu",
-	"epAtNFLwmBPeyndcfcw/hIiUJ3uPIDHbvjUPbOQkMT87tM6t+sxbkGTuxuUbxWTx8peXL/7fX611zwld",
-	"i4w3Uw3FVB75Dh9jIHl4zLzIXtARR50UgcXalg4MiF7O2FZULzmOB8jx+tiTb+tw+S9kP1V026kgrzi0",
-	"RcFJ89C2+jKTIUOsOxhYMewCe/ww5Ya/K0Fnkn91mRlVJ4e+EVaOPDlUzYBokUSTvGX7oISq64NlPIJP",
-	"rWQQlxTJxzfu1tH/8rKYIE5HN2g7qvNqN9UQfOwm/CmWnwRMVcqjDw9NXDQX5IFfAF4uyxzFsaSumRrH",
-	"j6Kk7Z2+QCbhoz3qlKpAH+ItVeo5WD3aYLURr+1hRZfEDcfLvR6OHCJ+fs4mFmRNt2TJMJ59Chc7jRat",
-	"NVy30eKijKTOtbydMeF24WI6nV3eQqGzm9ssS9Dq0KIvCYtMBYtuzM+fFcxoFYwVcK5S6hJek6IWVHUp",
-	"Bj1Ux6jgIP574NHVpibMx48Sdh8BI05Qai2ZbZ0ZJYnQMcgNU9C5qqSGWmUXZhrkOjwREmH2EZddoa7D",
-	"Dz/PyFHz5Pt+C6bvwXr4iAKj2FwFnY9GFtpP0xVULtavXfvA0Zb8p3XSakz91/pJkMReLAlMbho5Doeg",
-	"NeQwEGwovPVreuUptM/4fYhuGeaJkSQkQJUrc00pq7iq+dbs79bUR8NuZMaDW+fW3WW8WytmlMEP2yN5",
-	"1Gs9Arr9wE/Lz+4ihhLcfqZ0i3WSEz+Z3s0k/t///h9F5pmUwOfb7wmsU739jgAX2TJujPTrnymPjks5",
-	"vPWkZTkRttFr3A9Rr52MmVXzOfuUMk15hol5v7d2+f8vvV7OMNP+dkjMyyckyjwLd9NrMj7UW753dTmz",
-	"TOc1svY9G7eQJ9sDc2J/lPssHO+A3Z3v8Bayin7iSf0nNhoQzFg5QtaaPSrB6N9e1DADHbhBP0qImMYE",
-	"nvKF8nkpk8PbYhFKarnS4p4k2iu3bEm59c9uJzPuchJpNdNVp6dBpIFBNkYx2xVD8EPcgsRSvuHIId48",
-	"gNzm8TAcccqWnFTtNz9luIkg4lUUuTe/JH4I+0pnsdHto+/pQ88VRFFUjWeG5VcNNTTMvbPnYfo5EUvG",
-	"v3QeDH+M/OujDvgCXc2Qf2+imehhsqb94Du2jD3xzuiA5QfPb2wxAUYYSAUxxcQwQkmKb3UixAXjW294",
-	"dD1IO09h90AQe4PdgjndqDHmKqrMstKeCFMpVWojZJCmUhnv1S27AnD9gz0Azz94nBgz35irJyR6t5+L",
-	"akvwKi3ZEfCS9i5oaRm4IsU16rvRZnvs1eixtaZbEonHw0kyEYUAlAhl8MNEdGkmtnmlsfWBmN3OebFd",
-	"JSxyXh8p4ClVq0C7h1pdrIg/uLEUY+tuVCuihR1cYIScUKVxpDxETvp7uYx2sdeXwXsIrADSZgz8ApA+",
-	"g2BYELwzlmZ+3J30MT6XG6TW2XFIOSUazN8Lz3p5RsOwaDCflYOhVJ+YYwESBfXzso8Fg5uoEYpF/kz5",
-	"0lKn9T9Jo894sP+OvmPBxlZTPsmEG6JIxjVLbKlOMU+bKXfy6+KeuaBioYVq0d5mzfOog1OoGdzJHhFi",
-	"xGVMePOcpaRp7MJZvtfqIFLzAiUoQSZ4MFH+n/miHnfQP+SWJTBARwhT3h1iymlI5ITCppBNzhaFnCz2",
-	"OtUxrEv0k3bIcP6LXNjL1/+COcZsXXHai70OZCfUym/ERV2j/qXGyRuiVjYJmwBd2iw1JebUEDrbZUeS",
-	"1YLKxNljvtOxRtZHtaZOGt20/AmHEiw142v8lXD+28c8HpkSD42zA7K9weUZjCMFI7a3FFC0OtVoSdfa",
-	"UtK3Z4epgpBjew/wdFD6RNFyTx0tLeXOhCoBJqaKzAA4MXI6O1g0XTG+vJm5SZL1mPlIV/ADna+egTPM",
-	"dKdczRixVPgucoPc8V0Mhx1JNYS7Eu6ovqwRk/hCI7uI/pBMYxcUfHK9T0YwbaGwTgLO3eyA7/zmUwpz",
-	"DdFXvRPTJywdbHrAEuleqAQC7vuI4NjoE9Ft23A+CXNX3tC0aXd2RafK8tRnqjsnkidN04Js5Oj4ovSa",
-	"oSGPe6WFFI0z3F52/zMYRDzB3+kyq+xsfAAWM3di0/MoJUEiZkNAE5eG07WTyhIhVq0Rdgk0Arl3Nqbw",
-	"KRVSNx6RN/jj51Ny3lPSjmYNn/R0rh4uqo/KQoxQ455pOqtOy34sateMt01FvMsX9aoF/EP6vwnRvCxY",
-	"rCMbHHZz0jaxUFC6J5Mdo2OvY80SNQUMxh+EWN15NqcLshnxlc4SFzY70m/91D3wyAkRGS9n+MSC4O7g",
-	"cbJ78u482ywX/ciEaB892EAxYvfd04AJsWo3V62g8ggAMhcGFZ35hfdCP4mh35fGgMLtrAA/WxCHYFkR",
-	"gDuKrQLLQmr0V7qC2rbVc+rQ7ExnL+O/0qhX9/tXG6DxPfky4/U9bhV16SMudQUoRrqdptA19yY/4Rl0",
-	"dxkfZAJdq7zq5TGl0YMdvN/OjfgKl46IHXGfoPb1T451R8Jaf/PixUuyBqXospEUl1bJrYCbZ/3zqxR5",
-	"uD6tE3NOjit9Oim9A7LfohhP55ysmdYUh8niH7Z2V4nSAztmJwQbcfwc45cH6JQWBuh9OIdItF7hz8+m",
-	"aS4gwP9RJFG/9wer0gmpHARF5z5leYXOKW+XzjOFngQATm+2/G7nS4zQasknCSHOyu1+kFS5qxowdpCW",
-	"iZia01DD32u74BlmI4OZk6uDWSVtafET9XWxLViYR+Iu4z+xBK6OsMrYIGZvHEE0U2QFqT6VdZNSxtEM",
-	"xEf4e+zU6iQRoUmjr2GeUGmurHdC6aucQWa87egM7SADaJSikMYg62tlkcbhASSRQOcx2E72GeWrU+Ou",
-	"ne3z+QIbG9yA57eXOARY7WjSdAUdq6weHc571mOXCiys68JiroKSOCqspA21ZtLu8IbHqTEFyeJmxpIk",
-	"VMvzUTKa3EOy+MEt3EPcDhGeVmQuIiiYAQv2KqZjsonF2pkYdjpz45Qi5/gexxr4YZFnrapvtIlBNsaj",
-	"0oTOTzAhCVuVI7o1Jg9G7FOdv4QWrmTo4Jz8ty+G7QP0wu835WhZAz2L4gZcpmqDZWwikwqSBzDo35Sa",
-	"kfKhNgksNLE9K+ZH22/IW+04v5Wn8GsYpzRpvLjtZ19UxsS/1FnSJgMBASVu7tQcDbn460VY4xaWlZxC",
-	"IyTg9N27Jb1unSpMoZPuG8wzyfT2q+/++eduwRZTSDSHXXmlQ1Mo5DXdkhUXm2pVqH3TvR2cYqnXTbUo",
-	"ptFG+UlkPHpHl0L0lbvHJ5zBChhclPegSZYSSjhsiN1Se5Xi9AIjlCrtWzdpGmTchEY43bMlf9uX8Nwf",
-	"H73o6ngegxIRmQ6L5ANyy+5s0bfm/wb7IMe4HPoirROw1NqPcWzu89+/RrfZUgqe6YY3Gx/ZjsqB/Jwi",
-	"yZlpxSLwmU6XQF5kPHqkY40wbOlTuPdr+t7VnkuIXrPFAiTwnIK83Opv7nlqJ1kLTpQxAGhSMrbNZSK4",
-	"rUHCboYVq266mzZc7KzzzW4k5auWHb5zSzrVa19uTfMx3UV2A/oc2ic2pUSxc3jd+D5iqWts1f6stmY/",
-	"/9U6EStNNbQOlbh3y++L1UOQce899hdI9ZDc3P4F1Nek2CgXrAEJmEbBOEB5v5GnLuB6/gKQ5l90Wf6n",
-	"f6uzXE9GuO/tZd8/5UxpWE4u2cLu3un3chLtXG9Rc7rwFamEEI03LtjD/FdjlPX+V/aqP5OoSeTIL6aK",
-	"eRkYNyQGJLWRJX+2Q5KWQIM0xzQ6TMbXxzuV74vZrH6nCVKbOUwYB1eDVQsTkbkyPbO7R+KjS5lvHUJG",
-	"VvQ7qAp4VZJlnmsxt/eExGC0Q40aIDuxs0Nk28oze6QB8MTHRPqPxwHiozQzkNe2PKF/IWSOrjVTivFl",
-	"PkPyJLbGBlo40O/pA/zhFl2S1enfaWQUDfegSSw2ZJ3NYwJ0HpMFW2YSbJG38yIKt45KIP/KoiVEZLZt",
-	"cN86MV0X6zvcL722rfqHvKdrUH13WBU7OdsSow8PGZ9kjsZ9kZG+II/MX5JFe8x4TojroipG6grpJzkz",
-	"3cZl4ilt8kLRtuMw/TwXEXSyujoZW+avdeX2rS0qGMS46rut6lVxw6H3THFOMs2LTI3VXCvMRgFN3Tya",
-	"1oFXr9y6ExpQp5Hp6dWA+9RR8pT6SVd+inuE1XZ+KlEru/dh9FV7YJvHVC6hxWq61xST0T/i4msA3M4X",
-	"j5I9y82PyfUXTTZ0q4hDhHX3d1MloZuoO+ZEBGq6ENLdQ001FubnP1qAjB5w5jtHqd6sGD3YzPZXw0xE",
-	"aSE6DTLwls4j8MY1nbe5hj/aVdcBNvup4yQFJE7eVZz1ZU9PY5EEwt0/iyQ6zrN6Yhen+1bz3aPUZ7eZ",
-	"0WNG6AQn+lW8t4QtNMEHdQPbo0w2V9kgA/rsPV2Dm9l+Fajz3zpKxBlh4kDSNd3mIwsYr6ZqsKYfMQjc",
-	"zo7qTeHl+Os8mvkZiiPzVTuhsW/XlQtHxdwUznqPCwaJZTXxamq6PG+Q7KA6I2Q3G7C8CAXkOlslEBWL",
-	"DXdYMhtXdBEdEseup2gbr6VlhTZOS96PljjcjK9hen+Ukklpav6tW7Di1iy+Buzhh95lychDFiBtq5YF",
-	"wW7cgm6RQAZrYCaWeXcupIQ5zizQNFvGumtMozseQWIJA58HmT5uS8vOeQG6iueT/11fAn2Z2afy7vdc",
-	"F10CpCuMVpNqafRBuadUYtNhMFB2K2sZ/kaYdcIObvu5Y52fYbvUCcr95IH+3Rb8hmow8wrBHvwRGm/F",
-	"545z+KKRqcuIFxrKNQ64tnemVd6lcyz0kPJeTT+vGI++tExY+GjWdroVzV/r4/baIQQ97VV1UuaskzeS",
-	"TAh6pERIz6lfP7KgU8SqWwChyVl8uw6g4fEqpy/QaMlotevL/eJMiAQob1NW11dGj6IdqNsToxaI4gnW",
-	"AGHZj0G5K5L/3vzYSND4DarM7xHT9OCR/mXF9+kG8+lhm+0j/fT4THpPd6B/p5HGLjT9ZNPdeVcVzo7L",
-	"Y/Qd0kRNQt8IGaqux17YPwTqyMsR92tHVDTSoSJ21/MS90hwLHSwjTWzLXmgSQYT1BNrkXHUDSlIMt8h",
-	"u2oaNnK6EYYGPZ0HlDgYjQ4Q/uGDjSjhrkcdWdDFghgpTOoQ0n2GCQryMQwU9brhWrgnxqd7fuORaEIY",
-	"VWRBZcF8y0VORBYNpHeqjCufc0qV7/7555c/v/xfAAAA//8=",
+	"/h7S52T+7rHL8VwfrpGX7Tkz9iXXlFZl59+BS0Xql2zWhJnhCKIPO6M9GW+HVX6M17fZH1Bcmbcvsaf+",
+	"RDZSC2bXH4p3YrqDxmhsp2FuJG45rc5MbKhHdV1+eO6daZ/z+FdtvSVZTyryTmW4FEMzYt5fuSHZ90zM",
+	"d5E/72RUsjWMYOd9Kb9Vgpn//gxXqrrhrSod7Mt24PZ9fv/+eLAD4ZuRT8j6ub1YLFKtrJ0UaljBvabk",
+	"tvK3FjNF1algTLLVN1bzhaSij/7QMqrmnUz/bvumqtsDfqT2XX5XTCzRy7bURbuEVAdzMj+0CxYdbF0L",
+	"IktvVGu7asGO+TzuUWkpieGzXySuyv1DcvYKNNzv2riveU3mXabq5tCKA5dTX8z4oCBbe1WcFYRUgpAF",
+	"ZtiP07+iMtL3Xw/m3ck7vtR8WdBFECxH00xYSCXo/HH9Vj9kRqJvTHjWlj6ne6pGsjHfMi+o3CijM99i",
+	"yqR6AfGxoqm76/h5PhVv1ZrvM+653l+x13T3w/ikBCH1ox3BxU6G/uXehgBzhn+u9ek+mJ7IK0HXpauz",
+	"wnK42b+8X03cPsZRv43g+5ytr21EjrPVECxVzpgObr5zD7ZM0WZ+iMOLtR6vnZ57hxud+3hlBBhdE61W",
+	"T3Y8Z036d6bvOSMnpPTNSV/rDpjWCOu3ucsTVggzF4pFNScSHana2cvz4JzhbVMXuAeX2a5yhwVZ4JS8",
+	"8B8ZL6LEq6bkna2cfRrW6AdJ0lZkMDBvVuxoKitfN+OkIiw5NMidNTCDK7Ve6uOOrvWC67u1VhB346cS",
+	"cYYwqvFpEEiJOwDk3YGs/W11kBRwb1R8/LqvpqL6/fc8U4jhPZEQ/8FSEoWwCUQFo8aoJgcuI/Gfs64b",
+	"ghwabAPf/VG91YNxVtXsNqoghmIGCr9DfKPHU6Lx/a+8IgKt9QdsLgXsudmtCr9Dv/7y/q9+UyEu9IY2",
+	"DrH/Y44gzgi1zyjsM2NdClW2xopkRiXKQir45HZ/X74/EkE3lNRahIJo40ysmZR8T9SOsi3siQNhegmM",
+	"eo3PMPfT+AmnxUZkZCu+bAXiR4bsAw8Q494sY3kr0YaL5DelwoloU4Y1vExMZ2TdYP3c0Lp4jRN/J4qk",
+	"3nxnTUCJD8K5DRmfe0a5GOQSobiMnH5F5caUnOZzKkvvputWCMLW8Uir/npBgNNLOnal4sf8N4GvYTzg",
+	"yKvA8Gft54EwYQxuVlU3dffKpFx/kFcPyqTC7l4Lx1v1rMybj/6NAqRzSvaDJIsigl4iifMcN4058NaY",
+	"oRVBrSR1zmnTEHxHouc7lYhxBS8Cm6d2VE7XCuQf4QdBDvi0j/pCb7uSBPtdgvZapTNP7TPOz2BYUwso",
+	"rh5jnNDbMp997tTJPkW8xk8pOJPHcuEUZcwOgu+pLMrE2MqX+cl3j/a+0+3u9JyXbOn+VOZu2r15zMbV",
+	"ztgD7qdVSh5RKRwOgt8tS3bkWw3Fx9biDd2yTymD24j2Bo87vvd3KKltF2dI8ayL00Wkli7FABkV74+G",
+	"bymLH1U4J3hmfm+fjo5LCHp39US31YtpA9jQOyJOPgRaFk0sSLGk3PSUNXQRu+6Yd940SceVjVgXRFfL",
+	"RLvvp0eWnhRF4kunm+YkGGSTOmHuk2kYeUvq13S7U7Iw3vaaN0TCnRG3ascFVT76RhW4FRhJsub6gXpP",
+	"GZVKYMXFONjmf19wfgv99Wx/XY91tiTIvLIKhhMT2GPMbpcVQmXWAhklHNaDcESYIgJqfSpbocL4itcn",
+	"RBpJ0A5LVxkUqwf64qx6oD0+PTHvjm2DYQDYFP7o2Sblt8SL8Xm6yM46kEgg7rn+gVFJ7AqotJgUN1Gq",
+	"z6I7z2RzZFmxmiB/hXhgfHiiZbnbnijVpF4DBjHu0L9sBTKGwEXM/MMP0f0H9rTGDGGQvBYBRqJlmf6+",
+	"EryNxpF+2p2Ctx6xRBCmlLQmkaqpURbNvNUIqJt8IM5uOcLpd5UwsPApLXvM+a3+7pVvErl3/bK6sOMO",
+	"Z1QOmDeaMdjfTFYIaLG8jwqOfJk4E1RSwR53yqogXTzt20f+KktmJ4nKP3qcyN8QFS1zDTd1zlZMlZoE",
+	"e3Sm2mSwj7z6+PsniKMK9idI3Jd02hqV8O5iJW9FM6V5b4j6UJGquHO3EYTEsy82zNPVh8ZDMrQL+Wes",
+	"X7JWMv+QcKaBsHavF7QmK2qM5ZbeEfYXPdQb31bi7KpdcbDNwQp1AzhyUct59bFGxjwdBi36lfJOsCld",
+	"+JGS45LqARl3xM20CsI/ZMOLUq3rhkt7mOT+YipwvcUHWfCuhtRb4zDl/qCo8vflgTB/NERLf+dl9b1+",
+	"xij4G0JYwVid91bweNlKeItX0EngfvKmoYd4jD8eVm2wVKjGJ+eHNVgRqTp3LFpM3jJJYh7sM9M9ZlYf",
+	"rlqcIca7t6ETUb2S8LmTyPlEc3ehIPUQSK9zvOyIrWp026NbHqvjdnndDu30w+9Br92V2+Eg3ajh8EHb",
+	"knqAAq9rz+8G2ybnSB6oRllQQO1sh2Z/6b9thf4LEkS1gknv1uM9QXjdX/QFY7zDTUvOToSatzixpVds",
+	"gcupFSoVn4fLN4nnMntSjLmVvMAKPOdRn02/43m6b8Ms1R7VtIb0zpZ77+GcrzIed4cXFDN3jvL4Orfl",
+	"vJboSAQxXbSkrhBlCM77qPGyTxV9fo/FbcIT1+peWrLEqC+xHEecz9J0ftNXqeBjveJsJ4RuT1gFthoX",
+	"KE1vktE9A8XfT7AQi5pWTe14sr7463iAxzUJ/DbWz1BSh3siWAzroOciAfCbyo88LZQFhiTarhLN0w5M",
+	"R688srC4M7doM7WnIZZbtKeyqzpDczH3bOm9OAhazwnbdUaEebbUc25vz8Yzj5ipvGxfqucoCJ7bQtbx",
+	"7u/vfFfR6r89rb2lDQ8lrndRCUuwoeYD41CWAkNJz+571/RUsjlPL11SJPdWJUhNVdHWsBf0uui+tSlR",
+	"/HRr5IKN3GDGCo/TNaF3RT+BmEbB80eqdrxVZYsVbS3rRBIMPFijyuvE4KvB0rvxz+hicW+R7eAZ9xJN",
+	"3eT3/lMF287slZiTl3Jj3LE6bcdsM46N19ljNbjL2cGmBbckl9olw2YNdKRJKgEykWfyJ6fvBpae7asG",
+	"s8uXikElspE0otI0HqgdOaE135NxocSZTbZbwdtDlo/nFXUMMeCqOYQiNeJ3xJeEqZ3s3VvyHcnPv3j/",
+	"fqQ/xq3m++CkEVJaEd46e1iQ/37G9IIeMDsht8MqxEi0mSRhWBacTOUHSpmtj++ozmYHhnrOCP/JruDV",
+	"6jIWeA9YCErqZ6z8Ny+LfpM8Ssrdl5psiChbcm8TLqFxhb5Q8gR7P65QPLDx0gVjpULrHWZbkghlXN2T",
+	"cqGSkS05BC0vRwv/YQVQoeOON/EhX8Iz6x+bRnku46d53c2zFvICoY555wvsUsT3mnTz8vyvscc1FdN4",
+	"gvfk8el7TJtr4opJwupEO4xUQu8FEU9lmB9+IhE2rfqmXJ0R2/Ul0S3jR+Yj0/bmnOjaac2sC8qjzbC7",
+	"nwbDjQuT1dQ1UhUc44+Y6S4z7WSooQyKXDkjla0d6npGe09Qhfb4hFYE4RVv1UPzVycGvWUl6R6KVL2t",
+	"LKjHOBCFoyVghIW9cFivh2xNC8I4q81bloCT2muPBfI4bunc9Ox0hg1fIVrRReA3fKxqMjiVKO+QpTBi",
+	"uYWUZj26z8SVrANsu1IKqmxvTzTD7fdYnEo2nK23db+Mz1/uljT+rzC7TWRLtALqP0Np3uqEqJLmnO7y",
+	"jg/RnkpJ2RYdd0QQY4T0BhAEx9V/0pS75t0C1D25+8b9KJYPsouQ/bLnWJHUi17n9IIG3hlW5A1vRWJD",
+	"lWXu3bf7y/TECJO6YsodvtNrgARWBJLScM1GGJqZdpRty0DK+GZjM6DZ8nupfxLNyuNVSVmwftdbyMPE",
+	"8BQJuU00QH/PWY1PsuqcSr7p2sOohKy/yE74OcCxzIS8GVigx37eXphWJwON6mmKX+uJoG5P6a/djIVl",
+	"US0OEQpTljgm1rxp95E7wP0HENmoW/JQr5s5TEGW8bNu0obkFzjWbXxnNnhFmgsgvGzGM7X+TOC1mALb",
+	"ZMd0fJ+2gmVEHP1a9NzerixML62RgqsztAsEY6+688cIpJeCgSGklPN5jq9X0Eusd3Tct6nb3O58CjX6",
+	"RUmzsvLBwlqp+Wb5xZ30WdrhJtdb1VHjY6A3tljIq4u8CYQadNhPKYY5HS6pGVSuCy3aL2tVAyygjE2g",
+	"L8HNaWkwolhl/Op47XGgQ3YgmWrzmpcWpK5J00Q8hJfmlKkQwesdnDAGWkPtCBVItvt8xyCIMw2DFZNn",
+	"YKJKfMJ226JuM6WUiN66wpyLAOeDrwjFRfoktrH0f/7jv6WPpyfw8qf2alEO3C179N64z39Pcp3STpwW",
+	"S+Uy6/CxqNA9NUCZxPkR93sdwlLpUu8siRsy0W+h8LsnWJEtF6fU34suOsO7up+ih5byLQgdbGwwhu6L",
+	"aTE/Y9cS9OV4HYoQEftrMI9q2a1JWdr1KquRhYgz5P0wnBsbZHofXHzLmpbKYkTBv9Tw1x9ePHmOfv/5",
+	"7z5Hq5MFByOfOooC0/AeQ4ebqvxif+C8jpwKjyC96qP7ehSm1HLNZQLqqKF7qmSsN0UifmQPbSqj1oNX",
+	"O7KXpLkjMr/O1GBbhknbr2IY4noQBuk8HyG1hzqcLnOYfQ8gsGNRZ4Gk4ndPbN5tgCYm+IFLUodwf0XI",
+	"9jYz4gfjav9S2qtyG4RHoWhbs+A0d8X5rY+KCd5AvMXoMWXQCYyRyTDoW15f+3vqDhvgE+maRLU7oicV",
+	"iUp3Ix/HPWAEYTHw7PrVROEIiOQZJR/h/XjeXPJmgT2DX/mxB1fUJMDDkx2W5Km9QBasuP4JwhJhuzAV",
+	"+uc//l9G7oj45z/+P8hIGKQ/6KaXCJoFjlRG1+2W8SN0UsRbhN9QttbqE80fzG2tbdymmXdqDYOOF2ZN",
+	"aFBCbqoicz4R3JgSA3fxjCPWu8FgxEnzsfkPDI+sgbjcFLtxJJd5ScGQiy1MOqNehwYXuUE0ltfkIbIp",
+	"VzABNvbofiKLzRuMLjnf0lP45ZFBs7m0VUWSqGGOEDTbDjsI6cOvbg0W1sNO2X0R1Y43Wq/gB1QhqTdP",
+	"EHLui9z/vEju/MgKnh+iDh8hquU/HBVpg+n+qlUxC0pMoG/0h8PcLzxqzFZwKa9XQlLWvAgStT1Gsd5F",
+	"fCrLGF6IzYSw2nYpprHXOksG1ueh02at8QYEzDX4jZ1DxZs6DhQCpDa8qW2S2oAf6z0D2YkJThtIWUeL",
+	"U0wye6d/ibb0DoaoUHtAVCarUmqB5zeTValUThL7zmLbVOzEOiBDcSrZKz7ZJxATQWG+KcbbzAfRui7I",
+	"lR1+ziEUJxVamw3THSKmGEAbY5/6H0CvEKXmy4tgYM/No8t2sd7Dz9ioIel+epNedjGqG70jo9sWbnW2",
+	"IEQQJBVtGoT146SGf7FS1efekTRNbNMm19p9dW7Vn/t1KNDboPQmI2YQpeyZgIrL6Mk5lXvgR2xAT3vl",
+	"P0kaIK87SwAFykoxp5tLN3x+k4B9+pbPlNPsuVQvSFkPilT/Ud4Kyoo+4it3Mp9f0Js60cw5hN0z4CVa",
+	"6HlNmoyEFAR29QeS60Q/qWnFscLLqYZdsVGBK0Yws6xrebguoxfFb1Sze7a3HAOpJ2X5SpC7BUggAUFo",
+	"/IxjXHUWmdVwtbA/CqNA+V4hNkwuiS8apwrZh3pFdaYsxHTul30Sgj/ZPvmaM4XX8ZtCub/+/s77qAte",
+	"ZJT4sbBTFoij84f6LSVN7emmI4VCOBqlDR39LSfAMGEP+s7lz3ATnKNrrJfzc2HSVbcTOg11Awpmmtx+",
+	"y6AZrHX+UIdm+WVy0pD+Cx9l9u6zToYlO9CigvWFAOHZKCgX32aWbKIA9NP8YL692b24clOf3Tog1iWB",
+	"QB9ITeKIJf5aZl31rn5NNnExRjKIX+Yd73IcJ50hQHvC60UB08xG0VgjS2oYxXHMTS/obO/K2LcLHHcc",
+	"YQM4LYM4C6D2UAXNntYjiETrze/qR/Hz2v05wS9s/1xQNOuBsSMKUVNfgDsIvIdUMOYpw/lDJVJ0P8NQ",
+	"MO7/uouFs01LjhwwCe25sNlbzEzv7A7fkQoZyCgHZ2qlVOZVGcjyyHHNPbC5oQ+zyOapRrFWiER8z0wk",
+	"WP+AgGxWkql8hV9yK8iEllO2NdnOYrTxmdrIbIKiBstE9tBF/7s05KD/xOkAdaTcG8H3UfmXWUMwQF1s",
+	"afIwcGYuLDBLFirwpiF42xbHHZKdP8VI9DEg7JktMAVeX3VdMPDa+KwhmbyQdNlxvs6i69ii21F4WxJU",
+	"twTpRTGNBy4jFBhrqPfTDjd5gHgrTKE+FRJx0ZXmzyUkw2aMyJXvgE/aNDZmHFJJhNGJYKi79s2cWZfx",
+	"fgvHqOtLkKCtgNao5keW915yR5qcwomuzqSsbmScaslM9WsL9tgjHMRv8DU0+cD04TSgEtmOVGi0s7bf",
+	"nBC+CGKH5QOb+xAOvixnrfWAHDdC3P8CxPAsYhBB6nZN5Fv8LlYE5KpV/ZoaS2d/ZM3hoVXAc+fJLG0o",
+	"I8XCBuRikRPcUGICCaZjPNS3UN7nX6tC52aSfUiSZvPD4W0E+vKHA1LcHGiy3aO1/gXyhVQwD4tWf0tO",
+	"pHakc0HZkiU1fICg/CFLwRV+96yOnzVaevaQMYL2Q+FhRYyxFOjXj99++tXXv8n76JF/a6lbB4iNgu87",
+	"Cagjt5jz3lFBGFnqIyRa5uer9bzmROZ+/Y0ih7iOtqyeVuOhU2HNsdNuu4MH22H43m4QzsR4CxI/LoA4",
+	"IJNi4gLEELDrE4yEi0gjulzU74sZJPx4EqJxIbuiZtJk8WGD2bbFW5IDrLY/oy4rbvjK8uM7zkgO98Rl",
+	"+NLHdWCff5Fb9mfLwezeMAMPZB0MMbHIQQqy4P75hptWbb5BGLUMOslvCZLdP8Nhocj+EygHHd8y9fPy",
+	"Xwm/Tz8sl9aEW2g+847KTj6+Iq0o5kuE2qNM3Q4jObm8QDKf0tUjWWc8bqA77EV1EYu6vAnf0ov7GJkE",
+	"Y4pKG2K3hbr/R35EG2xQqBzeAkamtgMxrl1uA87vyj0ioEuu0GrsHMCf/G1zS++I9Ai9GTI13yzEqC2N",
+	"ci8A6ilNzhoY2oJPDNTDRKsDRBiXWfUv7skqrRzfcpG4B+DE6ndr9tAXEIJ3CTWBVFVQGrqh21Zon8/W",
+	"YzjChCCKaYYco0N4YjUrl9E5nfyxDETh+IHYuyvAceW/NvjBuEJ6UmOlvhg4RBln5eD52Eo+jWGWPEJr",
+	"ekcbuKxX6E9/+tOfPv3++0+fPs1hTX2KT0+WgBGqBL5SV06PN4oIILoGlalpHW8Ax411UdLvMpE9q3s7",
+	"XOvrRc0RZqa5zSDDJNFU1v2YTvCXoY8X/GlHmsRfEvm1oKRpzt4zl0xyk6+sQMMSJRjAVAeEsxdjdWCI",
+	"vMNr5bQdEvEY1eZ5dOCUxXozDlgpIvQL/p9P//d/3v/0f/35f/76Pz/7s/mv3/zv/xELED4F4KmMIOi4",
+	"ddMWsa9xQ1iNhUNyNLdGC/VgzJK+6h0cBsmg3CN6RdRWYUOFVOalFZLteoewRF/c/+J3n97/fDD530+i",
+	"OM4sJoxgEvHTyehpW4yZ5HuZsJWAEY2LaUD3a7+v8xMZoCTabljoGrDQk1wqH24/l3xqJuHc9aRMNSFk",
+	"sUWkYH/NdLIZdM9r255toH4xpBweJZkdNq9vefFte34mUxr0umXXpSTGQslzufXKuP8h6sFTvJ/57fDD",
+	"CEEbNqjbT4TkSWaUbspTQi8NptiAemZDc2caJviAci4gLZPFn9X6NJe3MBAR8PoJFBsvrB/cihVIzK9y",
+	"UWuR+VV6MKTOQ0qPM4v0De6KNJxtpeFztGeKzzWuyNoyNlP1EJkdLZ1Ztlbik36z/eAKtQSs1NnW8cln",
+	"Y/RBls80KtYWE3m07Z2rU1jpE0vjAwKbP5+0gx3trygw7iVxFVixc3HTvW22r/MD6TU9gMziygfx22Iw",
+	"p/WO4EPiaKoJFsk/wefo+XRKc8e5vsqlXC1z/6OuMdGHEygkB31bmgmpldURhBf0WCRWKnslKmG25Cpz",
+	"Jmb/cNac3ESwueMW4K4VIDaWY/cugNItjkfMMP+EbCCl57Qj03YEmamSPP+NBF5uEApxKuG3TeX3Vi+K",
+	"Euwcq9xGMSY29bJkfEdKnxP04sy8Oa+PpMZ5mBNlhRxuusm6Yf6CxxL2bzuwBX0iBmEXrmbKmOanyrgq",
+	"QHoqgUndccXLeJxGxU6RrHUCaAGY2l9hoeIGDYJJ9QSGJ8S1IPwGMqZMW6SHaNVgdvsATlz90jon9GO+",
+	"9dPuFGcoc1ZcoprDi3FdoxYS0CNsh9/OFw26rW47DA1GnUuIdmrvdHVqGy6hp1pCRJq4lVyC2+69sszh",
+	"jmQup0rjHKa5eJGJ4miltZbWNlTXwbI4/k7KSIZO5SbEYvxyXrRTqrWsUWZDoV22pAjb9NfGbElZTOPi",
+	"9d9nEfl5QXQEfZMl3k7sb3aknLC6axXKK841z4NHEes8Kuv+D8/pBDbA0zZxT7Jso9CeYh4dn43VjSty",
+	"7qc0qEQOkPazmwesbZrLYajq2xstLfiMyTIJZVbmhwSspmnEgdUJaa3AWr5WIlX88KTSlgoBAnvNXYca",
+	"YvxY5NJ3/k9BXXYZ3GzRpYFuKcv2MHmr1jzhyneuUMRNcj5OCT6dIHdESFdhn5VIhx/IbNKFXHeqBPPT",
+	"+USFQL47F37I2zx3hKnZ8JuHaHDuUxBbnvWkPDpcF/cMBNYrvnb12M4E+Ol4qDmnN6F18xoTtsWl8CCe",
+	"2pJMV1hXYOoPRKxJUXJiceTYxYzdJ6Mz4cX+J0uDwSb6Gp+pALcEM1fdKDJaGdlE/phzsewCW9AFY36Q",
+	"OmgLWe5dhU/Wp1/A8/EvD6sy3bS6r0wFuAXeqKsmX8h0bEGJlkTGVVapMGW+zkBT6YjKPdRGYKY642Om",
+	"mBTvIsQvty6T+1w/ZPv0lok5v2QvUdIxP3s9vtL0MMzeQoAdsUSSEPYQee4gX3txSw4K7Qlmxx1twIcM",
+	"roPZpS97yui+3d88+DymXFP6M/XLOV1KCuwNIaXp0AuNcXZoHw37sDFb5xIPP20XNZfmx/ZSUS9oZ4O/",
+	"aaV+iEhjehmg2qG1/9w1f479vzOMmh3TBFbQ05bkEVqecywk7xOdzGa8gf5EOnscm9I3bN1w2YollSoH",
+	"1wSib1dbbpKlHU+Xvmsdg85D3kSsz5aThCtkGjktDYyi+66Ncc3bJtGyk+zmW8D9MW5mYmlKEEX2iAub",
+	"io0mXSX9r3jR2+qkTJPK4lPY1tNzz/0B36qMcOOrviCtURgugeqkJ1NxiukgBl+3DnA1+ccXJau6sLc1",
+	"Gg+41tW+MBZYWnqjt2MBc5kfjf1lsCqjNQjdvuCaOdSDrhAnHfXvRL+YMDsRoCsquFgVPp8sfttwQei2",
+	"hIjEtdVkwSm7afsxTMq0GGDLcUjNZrpWqcbTCMJDpFLlge82BRRbSe6IwI3H2qbCN/9GOvqinOie42Ge",
+	"Pr2HjD//OCiTLOo7AMbW3DqtSHlGRmo4YNOZbz6LrdQzJREjChqtG7z2dRwukZLVSamdjsiR7gL/ENTu",
+	"YCmgYN8iqq/5fo8lWhF1JIZGbJ+30sUVF8+TlSK+16MI6i2no7aUMiIOuf+WN7Wr7z5YQIqHHgIDMsEO",
+	"NI0yZNkgcnLDAUnF0NMDPsKg+d4yuir8DvgesrQiksXLwJ3pl4cEME22J801xuRzYIAdXJbzK4ONC9nF",
+	"C2o0XRFjxOm4ZM5RH74vShieJxiTLp6QtOtMY2bkkTSwNVgQo+2gjEcubvXdsPWI6IyoS7BBKfyuwGd8",
+	"i99FX6I9nvkfm6fMHbam61nn40f7GESUBXOqsRwGqKTMLYLuAvrUWz0nvypME3t16bGY+xlMbNpl8Dtw",
+	"tBfgJzrKohg3WFC3G0nyBllbSKcUIPNYj8KnM8vuShdE7QkO06l3ACW9yeHbWwtl26fZeeeye0uirii4",
+	"ZQQD6DJbbuWjGnVHillkXjKCbhk31eLWl/1E7yxBcP0Q8QNhnlEhSNrbTjYIZgji6qIHR4vAbL2LZzTr",
+	"RLXrxIWjhBY7mbkvu+NaosUInD5VOXcZk9O0mUfzm6Ay2/IPWjHFFrR3ppTW8vQ7/8bsYVNaCpcGSEwz",
+	"Rdg6Y6p2kv4HlR1BfFqe7aC0pwGj9Y6sDf234kjiU2UYcdyHXTWERFhQtdsTRdddC9kRn8zviFJNnK0r",
+	"RAueTA+65/QlMass75Uga1LbdPmq4etb6UAno0q2xqymNY5ePH6yJtaS8JtytIC3AaKJpnOBIKD3r9CK",
+	"SGUaCrOdiCduCNGDw19F+2P7zhJLQYTbUKsFXRww1Ggs0UHdFbWlT9boJOrmk+FUggvpeP2x0pfAi96x",
+	"aCiUYiLIsUHawM5+wcBIjoHxSr40sderG9mKQ9MWOZ0pctgljuAp3xH4KYMe3RorNxJfuO+Y2zojdjSk",
+	"wjCZ4aaNmzYh1RuyxL69JU0je8RHrvsKr32zrGwt7JcNOnERssB0FF2pbGjs3oEMgDdaESyktYlZ2CKH",
+	"KBCoUU1fEmseM+PfcoQbPqD8z2mdDfk9Yne1NBJuks8ij87i64uzWVS5ceo0q4WfcVQDtbEvdBbSRjSD",
+	"dj7LLxjwticHXo4/vaLrvPDmGCP46/hzENvPfGfrnNL5Z4O7zuzDdIVZXkeMgwC9HGHiAUt55CMSza+i",
+	"D//XGJcrF3m5E/Ugt2Jkat9tZVHBOldD/FE/1qhCiSWIIAYltOhm7Qk8Y/XY8nbel3xFBOX1I3jU5xwK",
+	"Cozh+VShmqF9zX+bGcwT+FXa7SuNPbgbxehtDZeDeOJs4XKwRSc/HELP/mwAqF5DLWnk1LJ/ME3TDnhx",
+	"Z7P7WfP8wfX5/TxNixtgwEAhiL7KrA3sIanh+E1Uf3PP4GtaTfYGuuxiNLsl5TuDq3GQtTiyQMZZgnvp",
+	"fhLF4nP3nzwQxsRVBerEcDOx7orbYjLXbGTqNGrOxUU0oDjmCpmSyIs86t2ZQxqaZGslQqvs7FDVmcVu",
+	"+3dh0HBfBaJ2a+f3uI94eNC9VKXWt4KQR8E9vAjvMj9KVBQMKm5pS/l1kw1ceuZL6lgmu8SvT0To7k8m",
+	"SDxVWPgHekfYq8DFKKmfz/dMBuOb9BP+0DhW/gUcveNKPyjtotJDFnlYZs9Wm5/DsahmETOQg3bxnOPa",
+	"OIk4xsf8cuPDuvptkHLCVMnK0NtzSRD0d0EoIZ8n3n40QciS+3Op8G0+As1PXMTTi/CaJ4MCmj7q3S3x",
+	"aC8p/K0RDHfTZ+EPL4apyHYArDY//4H6mrdWRuki6GpOtm6pnfh684+qvuDtobTM16/I4N6P98Tf+rfw",
+	"YheKInvTvWvqW/MdPU9Sna0Ib+wvYGKzh173fjeqmJD+iNm2/F46XQcYojJNQ8JmTdsO0aFPngnCRNaE",
+	"HlTx11+b38WdFszkkQwrB4rxXeLgZR509qC6BKxxQYIPWxkEl82Jxc7F8SxY8wujcS5DfzszS8mG2HAx",
+	"sDgz9q4mMkfeTncK67VtwtLA9AS12RI5VBWfqHSYKRXAYB3RfxHBO3Z4Kv0D/hfuFRcAGUy7Z/lVXtOY",
+	"M3ZIURGTpjYsHEtqo2e5PbTdr0OXZFgLHtI6UAW+xmeJWuY9VZl8IsM2OOV4BaZQrf5IpeLl7GKFART7",
+	"ldf8OGWIZ9oduvtY8pYUfOeaRe8OnDQCf6l4ol26iTfCPDOOMJC1KI4wM4krV3Qd735IlHfrP5zm488d",
+	"J7wt9rZIpzB4845uwFEpW+b8C8gXskfpXO4tIQcJLFZoRSjbgpwAGVVfXWQhHWyiO6EhWMhEfUWSKQL+",
+	"lGCfg789TjWD1qn5EijmVPqqQZUkzaY/0TOxVieosin7aCAPJhEH9J/e2oRURPUtrE8M76gPEAFFOvgW",
+	"Tjm+2cyTx/kzvoOG9R34wbBGjVhOgzqV6BTHyj21v5ZEPLrd5DeFQ2yHNTAXpJCL4I4Iujm5f9c3JvPf",
+	"hpsrCuseJB5joWu3l8b3RsEb0rWRDeQ/V7U8BU0Jc+uw4KmqgDMaYDvjp2p+AChK9pl41iMTBDD55pLq",
+	"wPJtc8qfUz9+uiA56hUx2c2o1an8RJy+rLW5bIY7Ph+UgfPk4/XwYQp9d37o6q/HbU8GXtdMKbUq8sfy",
+	"6nTPo5LneNm1PxOtAZyS/K9aB/dNQw+xL594e6mXDZbKvNmPt2NYSXqMz/YHLtRrIttGFdcTNuQSIOi2",
+	"uvNchJ9LV+dPFz8ltuoINQzqOzuEmaCOaBI+7BmTCjf7nOLdc8HuM01ZFD174opp1XZRB66jNx21EBve",
+	"BMt8Z/uCDHnyxpDnufBsBHUvngDFW0GIk/MUf/OGA5ODo0OsfFgB3lDnUv9cskqfC0HW2UxORUX9I7ld",
+	"rch/doUcdfD8gzFUukegHZbPlSqnOlTqa4YevCJiL3NcsI2DIkvld6wUwO+yXKMyfn/NdQp8nUJ28Y8r",
+	"23IuWOewm0X5i11fXP+1lcp2OB8EseUNUdfsol0X+yS6u/5LWKhqeD4dg3PmQeIA02Jpm4aY6knwwGnj",
+	"gLAlLBfUJJ7rLXfXwnkG28Jm+a7tZL5aSy8nzevwLfHvBQlqsRMgvq5MxkCjrrEQJyBH/frLITnq5xPI",
+	"vW+duzqPOhyHL0o2m77ilCUUxCdmAYPYKAeUK0DND8zi978J7IdJ5iqSyzRbVusR3z3noL4E8HrOba9N",
+	"VH7YSNTVcYTLMXHIL4Etzkj8Bl5Kbs/9KJRhgnwRugiPMOpbFnLxk3s99AsBGCyp4QX65Sfb4zOnZJvk",
+	"c5/m6bKSizbEX7P/PZOQ4KV/ywJ+xAWQ126Xuqb4uQb7qYb6qdb3AnqE6KsmeBNiCNX9/vbeJGPt7gE/",
+	"gut8X5liBq/cfuMa7U21xve264QFe2VJj0sCRKVNskM3GXbAwk7YOmcdLf1JdqzKeZlJrzLtGvYFoDeM",
+	"rPQ+ZtbmSkih4qbhR8zWXVHIcccbkl1IpFcpTd0wG6tP25MpHyqfNrzzjgrxdQ3Tf24XlSOtv2yUz3Zl",
+	"BExAgcdgvjn2HEwUINKo7FwKPbVOml100Fbwd0KbiN+6LWrDTVdCH9xzx3J8iRDfZQOGiv8kaAyzBI4n",
+	"2EzGXz0SADhwpgac8KP+KQLK6uYuE4DtvcYoreSngpT29Uuw9F0saRz52ZWAWj/STz/ZpWqpsJyHTPme",
+	"M3KC95hW3oNqRTKH6v6cSKOucSvjlmZZhCne1UHWt+kBNpjuixDI4RcFAwP+7Wjcq57/7hN4KBegz0TS",
+	"0tLO5LEbUj73IbQiPOKdj2AdYwbUN/nd2DOG42I+xMVBfhbcUtxPfG1u8uoTrTAwjfD6/2JBHOxaft11",
+	"iPEem09b4I+9yQPv9897MNbJx91zl+S7uGDQ85KwTuVJwCgDX8rfpT77UnIE+ozN9XhDwnjLRHB1Gr9h",
+	"Tx6fvtdPfliqEaJSTOuiZdYcHvCpMh6N9h8Bjk1AndgBiJ+zd+8LolSS8uQiNT4HwpaAROQGMt4MMZEH",
+	"l5izSTL5MYFrcxiQdw7/5AJhkYA+qSkG8LJe4380slOMrFR+QftbS6QeXf5u+w/7i0T74GwwvIOIxkzZ",
+	"fkJcOwgHFyoPwuNxwrL5O91r89hzAG0wv/sr+DNp/rsVZrfIPQa2u8GKSOWGlRjOHZX9uGMPLUSpJhoP",
+	"aZWkdTdjvb+zt+4beGvKrkqavHHzVhQm75ew6gT3+pwmFNd4KcP/vbSoJx0ICBIdOShlFwH/IyLjt/oh",
+	"oDe4GK1QOexgK6MgJTPpfmW63/TebmWRjw5Xvh9k3O6WQ9+U5ICqmxPBojm9zqpWCWAKI8QnfvN7+DK7",
+	"xQbaHCkPc+Ej1wbSoeyY/evjST18OxNc6nv9vQhwMLf+MTmDzO15A7q4lG1DtmEpEzTw5azp/JhVvR7u",
+	"oyu56ginDpajN7jy9y74/QtoePF2F31zPgfUVfbQNw6cv1qHh9xUHEXfFi8VRoGi21SV+MXun1e5LRYX",
+	"ceYHxj8W53HifJwoNt3vsTh9BIWoF4YM69i8R68zpmTCl/P9vlSiIxdqZzAGze+gTqAKoaMLauqdMZ0o",
+	"r3X2KG0/IwW41qT1IvWzxrTPSO72tkc7c6pht8SUjVG2Eqewi7iMKqZoK6RV9+f0PEQxJCWHm7HzIygL",
+	"uGI+kQZvPgKMelqKWPVV/DkLHpPoa8kFfrK3wuHdrgsC6DfV0HIg+YCaC5Bs7EBkvxUh2eFmEsIWyWll",
+	"TkY3EzOaCZUTS2pNJ1qcaKABRdRo/ofRwSqyt3mE91Qxk9SiCHSYktMaE0mUltVE/AIKHKDXqsnq2DT6",
+	"PKh3sOo9rnUwr7XLYEseUir0ohzILLnslGkhNUTN0MIXqMV7kWuuIIP5TYnzo+G28+t7Lr2dftGipOk6",
+	"TrASI8MZs+Z8OU2aM3925aEyAp5IPPIIfwprieWOHxmUoGgPRp9YLKjkZNBUu6dSUrZFDcF3xB1Yc4OY",
+	"3TrkjjQ5crTYbbkqYlve/0Vh5eYNSk+dop4Je7sj3zanBMQraZoijBjSNIn8QHDezGluhPvl89RzL3Jd",
+	"sDJwtyecuYjNmeXDxda4ixT17bI3xrAVfCWftc0dqZe1EL091a1kBxFn1TFm7/4v3gpWzJxxsWQps73Z",
+	"paXZbgCxKX1HDuo5lcUWPAdjVL+3QxhNBWloapNtuHjUNAm7Z4c8tgzRRua3g7yiMT+JS8Ol2C+PhNw2",
+	"p0fxdKX541tewCJo1R6m7lBevZTsdWZvoFn824NROFlPacGibrpiVfBrPuQFQQQKuY9c3AIYBT5VnmEA",
+	"UHMkXP8M+DhnyfXL0Zw5Yxs5KX433ZMzCvcDaLqjlDbtAfrQe2iAgABHnZlMAEaMHPWz0eo5T7B8f07N",
+	"+kM41Bv9lXeNfDdsQKumNXJ0YO+to7PHtCG1XafvOYMl4mK8cM792cA0tY+Q0ccy1PwphU+pcRccLCFc",
+	"zt/X8d2ZGs0rl92+GlbObTQ//kzJID8eTbba0oxpQ+lgJPARn0pt5UUKH6RNwsfxa6icwXC5PlmwC6+a",
+	"PI8lDB7hlGhhT+qILAYmPZQ4oJ0uzt357ItTg30raLEDhGt+UKkoGG4kL7uWePSvUZFsIXpYYkeFUIjn",
+	"IYaV5mniuYMDlrKoaMD84HEWQ1CvwyCJDQQ4NrS3hMG43V+7L0ZOKSyXwaz5/dbDW9Ovs7pThZiMg6EE",
+	"Ix+IxYu18uoZgA7Bxk3ACX83boHGDa0dDrUjjP8LUCBBZuTQ0LVvFtIegDE7K1rXkEKRdMv+AhwDDVYw",
+	"VzDd+ik4bqNd089JvSXim3cHLtRVD5hSAmcf8R4XBlEDxqYPFYZWeH3rvITjDrqnlaVcjZry4BpVQlKe",
+	"09gNRcRnHlUptTUvD9P1Lt1vBDtGs4op3XOyUS9b9WEwhsrwVgqzzQd8wquGpKh0zksHZ+H1dRgGmRBE",
+	"LvPZEg/n52YRXzsomzsfATKDpYIpvFaJU6TIYfiGrRsuW0HiIMme4SjJaJQgMJqCgB8HWg3UKpbOchx3",
+	"pn3X8Ufpf7MoLfUSZ66LKQE0o5NfhP6oA8eccJCe082iK/S43Px8hqpcVIkIGJec6pbTcyT1H92ISwgD",
+	"yEb1JlkooeywYsaet5hj+tnYJMdR7426MJC0fWVlxBKXdA6A7phbFWphgVQGvKWHaNVgdmsSEQpJoioT",
+	"gKDyM/RoJXnTKgitYIYM3pLlJQ/Z6ofVWuZXOYkZdz+di7cciFiTUU4o+ko9wfk4eIItVP82KW1zNVhC",
+	"jBy/SaQKTmiQYV1YA5XVHB870My1FYYWDMT3uydl86rBGTUFsa4oq4gQvtPatzoB3718CDiSPcATW0w5",
+	"VrlOyvNMZlbqc7m1BLbL17OqFEjVinFOdjLvVBh2ue+BVJbVaI/Veocgw6F3NmfE/I+HiBEKgMa+F4Bx",
+	"AfQHQ4miR01jU23Q5AKVNZXh8bT/YqzDlOwH2Ffo1vKuWs5Vx8DaLeLFFuvqic7uOP0icpryOyIc0Ejc",
+	"VS1BOsrXvOqmZfX0p2eV0yXGfJ7VDjWtrXlb/V9ng07OlJWSpmq/FDjKezDzLqNtt9gR2JAbotABS1np",
+	"rSE52mPm2HkgqyFoDOtf/6IEK+CVfT6WXRaJqE2Ercg0yZtfxCXGyDfFRJ/5+yIOvJseyYJUlQevHMWD",
+	"9Zq5K56NSjzwEIx6ufOsWXdTHiqNrfOFvqgDpjU4WZ6oSZCN3ui5MI/5kHGya2+K2G/XMRWMY63vXDUy",
+	"/OKZw3F4+S4kFnw0wNHBA98rse7wstSqv9a74EI0ZZfhwUiN9E1xVVR6pIUU4VDG7Za8GMfN/9gTfcDn",
+	"4/N0Wd3SSsGm3TOZRffqy7DmLhByZzC4e7eC+J6wIdPwjZ/Pnik7aECG37pRVX4mKek8IU1ptkQl0l0m",
+	"NIqotlUPEEa1WfAKYbSmd7Qx6XIMybAEUVg8yOLAVgV45QbsxaTXGoJrCWh2c9JJ68eiWuRkEOkON23G",
+	"vcc8ZoM3yZHB2hWObOvpy8Yu4C0pSdHqsVVW+JVZPGgIrNAKS1L563eFoAa6QvaGXCHTKMIF2jR4G13q",
+	"hrLb+PVxl2zEVlQ1GaLVk3QPd9nPnekfs9JJSfwPbi8X2Yo205BN5KJluy+5Ekj1pt3PRnBsAtjVl8E3",
+	"UjP/3iRySg8EWRBKHcWXoGpC8ckxlZPM4bMLTcoLhnJrdiJs+l+dwaYfl6irQ8FyWrwLKuhTBmTB1kyN",
+	"agEQIZ4DtDWhHb6JmqLgrM/efdYyx3BOEhJKUVwVVsbrjyfoHKRlX036HWMBQVnKuEz8SNUufkDjbdlQ",
+	"3+L4pS+hLtUNjKjoEz9xUc9awv6ZIA1lKGQ03eq7T9tJVs6dmuswMCor1ALLWTbPJIl23tZzczcfTs1k",
+	"AUsMaZrCvaM9zlKoLu9kT88y7HqHgaUmqo/PC6aq+cSlL1qxEO7ExydktDDYc2606fnxzdTk5BWdmM7D",
+	"zF7zBPXslfyensMz6/NpG3Vl598Yl3n1haeqvMvBT+Vc4etdGYNucDsqOOkUviUphrsNbxp+lHBBZBzK",
+	"pCufGaggLVDZ6s7K5/rg5mHGXiFzKYEAR4VMx8RDhCUgDvvznmGh7bb7RPwsiy9i/OAwKXYzs9SCyGJf",
+	"6qCKyiOhCyKyEAcsCs8SOLDm6ywFBONhnNFJc1wvNTMTQA2jBJ0pqOBNTaRCK7LFzMc/fdU9s6Xp42VO",
+	"4ScAhsG5ZOrDQ9aABHj7Y7EJzKfiIix1HFZEqq6McTbXxFVOHiPEaZ/ObQ9vHFz18cuD4SXm+xivb0ud",
+	"pfc7i9jA9VX0EbBmX7WU0WOS9DeBJbevkITwit6REF2BO3u8rPyCBVBK8HaV5WPyWGFSVz3oSbDtC1OC",
+	"fkrWHmXtaqIuqxm8NgBHktI3lnsYle+nBPltOWL4RIIo7BXShniN90Sr4Yo0nG1dGDZDDomOkKk2iYkm",
+	"jsRxkmjLOAVjTx4a8aaM+w+A2wvypozrt9hCYd6qRY0afNykYbozYPATi1oeFIvk4357Ni1TIv39u/m+",
+	"qVTtnp7fa3JoTgs98t4RMR8wSzrYehyLcAPgiMh3xoJjJQapbO1g2fu89YyiGTek7G1gQmIFh7ZWMs4z",
+	"ZoNKFqt2RVBNcKMMVK5UtGlixN0T4KxNV13e/+Cbrtty42pwD1jaVDZv+7X6QdTNNpcVwPVyKqMlRnu8",
+	"3lFG0FFwRXr03Yl+tKLuMsJSDB3mT+kiPcJUArl+Cvks7Ta43R652z3htWM08RiRgP8KQ/xEIlzXgkg5",
+	"OCryhQ929lGhO3PEp4Lm5SM+BS6KlXtPyqFvY6Xbjcy7O05Vnca4TRdu58obCruRQumme/HAKpVDFy5U",
+	"uNmjoq+A8493ujX7bLDeRcBTfjXn1s99YErMS+FwcljuS2L+ftnPRcMJ+DfKKsq+NziwwPNq4GARZ55y",
+	"DgpAISPvfMINAKJZmGd45pOueMmcAgq/e4i07gP/JAvLMj+Rjso9UtgNYygoNZmgt32h3VnTvW9PDuv8",
+	"1uH3M1az7OIxGUgmd4TF30beHQAg9SUra4oqEVbYWJqP7BuQfeSj/lv3IZtx7wLXr0K4dLnDIsmnq7XF",
+	"6OID9OV99KvENYKtc1vYpGpNXGTcJm82GZVojdmaNA0BHoB1wyWpO9hBxj3k4pE2TYDRvLBrLQ0yx18T",
+	"gNktgZmTrocu+wdFmhtim5YyebtquUgvggWsc9RgXfbF2qFgl1n9siP3M+4OeFjgHrpo0BZs9v1EVxPw",
+	"yJQXt+L1WrS4IEP3yPwgmqADjVuAc0ygB7ggRB12DsduA1jmIrvn2Jnh5ya6ba2rGaF60L/pcFRAUkg/",
+	"HqfxvIsBsjwDDgKpII9BJdInU3z/uo7CgsWUihTk7Jy2xcl+BvvHNRDDstjJeW2xQuttHjOWYBpVp6ed",
+	"tkw0nvWGt7TCOtOy2DRXf6nczq2QIGtCD0pWqLYUtfofWyYrqKSukJ0ZYNDAzOIaYXuSS2NIJj8Fv44L",
+	"KnaE/ZEfTaG/9hQDSii1wwz+Y0vvCLNlfNrjk2iDocv18/vV/fv3M92iFwQLIvKaBGOR3HycjBLIi4EA",
+	"A9CGmAAdb06Zv/wIHbBQpsUxoDjz9sGGDTch4ULE1y1V1Y55OWN1zMMvEuBQbwP2ln/+47/jQdkC/Pqy",
+	"aPts4/ww4W8mPphUFWmc7xDF9zZJB5OIL/3xFZbyWJ5nt63As5Xjh+D1Mw8PXZbG4YXA76PD5+oxbZbU",
+	"dKaK/JMx+BIn/AxK6OUACoFn12uN8OH3IIOZ6rh+wdVr0hAsiyVapvuFiBATwyXn5why2qCSLusLrsoL",
+	"68vu0mXkcWZAE/zJGUje5h2mGG8sCEvVferQgFiiYsS8Z0mP2BoLMU66fB7N//eDBvOdqeXShBmkRFpi",
+	"GHp8YkXNlG5Lh1zKwcQrL7HM9XCc+ZevUEglKxdXLkAKcbJwIdD5sin1/IG/J0tLFs2xAJt+Mcd+gIYe",
+	"WHc96rSYlmDKd7vx/JBdGRjb0s1VlA+aogyJRt4j0ZSMjWmGkF6Z+po5j8V9loNJR4cPj5T7DAXhEveJ",
+	"iThsIRv77BuH7ogK+MynpPCsc4WK9phhCsveR5di3SrLnF2C0bCIHSqZ/BpedgbQKpYRyfEkhUXznaTT",
+	"yyiX+b/youhE/qWxcb48EPYYs9sFx1442FHgH1AVsLSkAKZ46BIs5e7ONfUKPx8QhGmCT4I6S7zX9/d9",
+	"9gBf2ze+Mv32GeBQcH0KIth+TKkFMXT2F7kNzLWKSFme9MqFbbxQ4mqRaVlmVlJmohhW0GYyjIDtDSd5",
+	"+9NLvmD/TbA2pfKpEGj+A+d1ouvZPPBsDJobPDPn7VIp25LcawpX6xJgD4t86Q7lJIl6auSU4D0uw3eY",
+	"0teWLchMT7MmXSD5Zw3aGJwoeavwdB1w3fcK0svwBTcPEGFv9n3VHenpJAyS210fDWWT3+7nFqnoF702",
+	"SZWLgsniFHhwB1yVsfNm7UT5xmfkvVdCXDoIO+v65t/k0/tx6MT29qXdrLYu3i+qWffePgx2MCO9xOSM",
+	"Ni7daqPEis22QfLN0BibzBsgbjWc3wLtlODtdhdP/xZvTLefzt6berR5eDqR5j9fL3bEVElDK8IQPhwE",
+	"v9P/arvOBx6g/XNBBYP9RRqA/yKVWjvMapk8Ty2WKRS2ecKKTyTaJdHDy8xAvILgMRxJXUc/NCxaRdsY",
+	"JVM7ckI7fEfKCnAtNP1pAv//RcoymT+/jTcXOdSCMRW9BazLH6bpoQFvBno0zO8tx9vICyaDooSgTcnC",
+	"A3jNs+JO7ognZqDlpFuzBhhe7+m2okh1cXa4EqKzJOS0ZxswY52Yv/esF3n6UcbpjuYFjAapwWA0WMYL",
+	"KMzb8q2E2SopUAWLs11EOwfA3JF3+d9nU1+me65L3Dd9FhYQALrTVe/imAFwiJtxAtwC8wyVc69EYoYA",
+	"IlaCLfnG/uCJQfGLvLJlCr+LF66N4pgEEAOcMjkhBgrh5xsM1UknuBO4b84dptqk18XR4VJ+jK6d0gEg",
+	"WuPWJwXxhCOCwITivB4X8ldzIKL8yJ2v1hnpdNzBiVX/cEl+NR+6MoVXJ+mWfUoNN7hBq/P0ZEbEiDPb",
+	"AjML2HkBQ56U0iKEUmDijzVvYgiJOsIUW9sHxdIbwfcQltxQIRWgPGTN3QBz5puWVw1mjNRpSxDQT8ym",
+	"zmsq13Ew1pemWwFoPSskDwL6IbQL6+LC8sEAq/5ABFoTpiwA9R5hiX77qyEUWXQYAmcEHPVDr8kGko6N",
+	"JNDUkOUnUCaVaNfKdRnOY1OWFQl0euaCAxdihQhOpNmlFKZc3fmvs89LwmZjU99qVX5DzAGQ7oWNo8Dt",
+	"CBWvE/UO8SGFIa4yULjgBh0EpkKRdMeXvT6nqyQGy7mMv3923+dTZZsnnydjKwWY34PIzuzOmbAPm423",
+	"BHqjY2MqHnaZGe3JOkR6fRIcTMvUh8ajH+S7mqbr5IS5SH23hJFKxI/soWuTAv5FhkwI1Dx6S8hBepjW",
+	"HZbZmagksXeqsCRiMeIrBo5bli4k6nG+SPQqvnuCFdlyMarfiT/9Oorx8QgJrAiizB8WluVE4XeAe5ul",
+	"HbkM3El7MmdOolHxQXjNOck3feF0k/dbPGljFpiX8tZAiENNJI7MA8+SGeFvuUBb/XOzT3b4DnoYE00b",
+	"zvxljm7li3dzfzCROZsxk6vTjw65bNjYbToAKDPQvw894nzNmW30BGae9ZocVC95FCbgbOQ3t4zdG+3c",
+	"H7yPDGBo7zPHteUO7Cg3FZ3MHhBclIDzxj9+LLyJBt3e7ixpi23otY2xWqMl+PAzVLZLiU1G1RBcJdZo",
+	"z4ukUHpTnT5fkl1c4z8c2XO3AAO4CqLg8IfwlvEPGs5IhbTXbm5OUdH6oytzLosSxGtC74osjiCSiOKf",
+	"qKLHVStY0RckaTZd48MgtEjQUVBA6ZAdOwpvhSTNHZHTzbLpfti+AxD9+8RvX+fUo4WZ8HWD6T42vT8S",
+	"QSqbdzA55gq2sv0BWp0Q4z1qmKiytUnIEeddlOT3zB+LIqkucBGxDUWp/uoGHO+MwB/UD1vXZtD7O+fp",
+	"BPlE87XO+TExqxkXqKM/8jvQH/7BFvMFBOYosLbQd1u2Fu5ipqIAfBC3ItbS+mtf73po950/xOwpHpA0",
+	"eSsXHirBORkSqwSe1sitClW6c0WSnuErQe4oKYUp3jrnIPcALYpy2MBTsrOEFJ5a+V8OfjeK2Au+akpS",
+	"D99S0tSvzK/iIDzvSoZTVMoKGmw1p7DxXzDKtkU8tONUIMAEW/XsDSTYxEHFrP9oIOXZsMkiPLF4tPWn",
+	"DrEdngDHDPuS1DGhgcN8yW3+djAxsRS6/sN3lNWF1L+l0GhpWLRrhoXLagDqLnuTHw11KZ/IQHqx23Fh",
+	"q7Nh427uDTbBZ3Mb7V1EXcaHcVNQw8GK46bpevRjWZ4x4+/UxP7Im+iEhuHlFArnzLS8q3aJmRWWci6I",
+	"d6fOAYs5N5Pu3uMTqrlBSYLG8SMQkmqzgPVvygo3LpStu2wy2XRKlrYappL1RaXU6Tw2BMSL0Bb/w/4i",
+	"NqhBziGSk7jzSdk4CtvoVJuUeJeJiGTUM7q7spbTLQAR8yN6qx96QwiLZzwiSRFRckh9cxdtUyj3O9SR",
+	"OxiR8d2vZdLiceXvuJKMrX+60ML8OHVDsret2Zd49qJz6qd9N0FXNhTWbFo4RedbBf0iQemVcbHiFdTG",
+	"A8pKWHkdCg/Ske6FJPq94ynYk52PESxQsCtD/EZny7paEadRXn2M5e/chbSLWA7u6D3EcdDXB0EiebFJ",
+	"r4an4sRLj86zi55LLHwYyIr9ddouL+qFLY9LcBEBe4OCfn3WAwGIqRyh6x2SHuSWSoun6wLuHZpubqtq",
+	"ZHf291Z8H462q9tz3QYdRy9q45nBbCeV/uNpY/Db8CK10j92Z8HVyrtMmWvhbawrJS3yTEYMyN5g+lrR",
+	"rkTLDSwqHbUj4kjlRVmSv3FE/dilruPUyPFCm5hz7t+oeI1POa9JwVicX93lAY3dvWeFmYnLyZ3ppYeT",
+	"pQgv14Aed2OOLlWrtrwccX7qUs0mUKcs2auvPDAtA1DWTjcA2Q+IsabWoIgE+oAPqY9aHFuJXj39tve2",
+	"1cm0So9r2g8lwYxvmL6QtiJe8noxro6UzQdijs7tGVF0GMn4WUW14Mhee5tRVOZepzAj2Rg5OqOeySI2",
+	"mfcmRvrWRCpLOPPxO0d7j/iRdGmTLjuEIMaOBNGbltj6nQqtiKQ1oOghuHqMW1hWWNKSQG4SZ0uUZYpK",
+	"4rVxIQubqYAJmBfGJP4Kb8kZ9WDnimVJmre/+v83EbyjlZaI8WEsNTQj18/FFgLfsK6dLb48ByIguF+6",
+	"QFwpvo/70TVvV2rTNvGtvXFf84T7YwQ2b50sHAVdYeZj7H+u0pjRo8pjteOtxKxWO0tCQNABb1PLZ/ll",
+	"I1cDut0lyMkUP8T/kEn3beTRMft56dnx+N56/SE3ksotQHJRFxCPTq1pnJcH6Pc6CvYke/uHXJ4oLq9B",
+	"6ras9GqAphuepHNrOyzUc2z2ilQIM0Te4bXq2O65iVmrOPjvEL/VIEvbc9ipxzk68ZqUs/J53NAhIDFa",
+	"46aRls6kD2aaKPWaCixseMvyI3yB2YqHkGNZg6e28xeG2DVCagspSzset6nghSdcjETy9/ik7+eH1rY9",
+	"UIUoUxxhBDagz4oA9VRwxTfJPEFwnV0o21mA+P0uspX1QS2dnyOI/14sAE0iYBFPBT4y8I1smzJWhhML",
+	"cLzg3NSaHNQIx7RkxDO5dWgHQIGlv1x1kK5GabromhF+Wv3bDMqzEcWkgUFGxv81uL3uxEISn7oITKUv",
+	"Cfp/rXh9+kSiNReCQAARKdxudxHKihVpYvzbz7xpggf096Vl5K4svdiOshraReJ7zR+y/RcbU12BfQJj",
+	"5LzSuULwczF6Z2+7ntx7plQ7cXg6gm4j0Al030nlWBJw8JIuKpU2v4oPRsoFN+op27ps8T4ITtkEKnPg",
+	"Jo7QyeKCBLgq+WN5RRBETxIhWL5BEBuFdzt6Db3j0Q5LZHojM4MOcIlMHRae9AkAIbAE5AfuTlltZ/X3",
+	"tDFwOe9syAeDthUrdoCXR0b0IxF0Q0kdHvJ+8ib8fMQhdvmGC3Qi6lIgaEUx3QCJ+RLfFm1BBu51y1Lv",
+	"ubMyvMy4xv2c5uXB/O3QrfS61fWKVxlFj24eIkCBWTEg44ZuW1FSDwBUOjE+QmHuIhevw7B+YLzMpkTT",
+	"5DoF44KORLvkpEZ7AjD+vnHnIdpTMPC2iN5tHyrRLes7RWGVrKLNkgwsyND9vvJr02VokimKV0RQXhen",
+	"Xiw7ynSLUZQjJD2IPFCZc9IkaVYXfmSxBe4qcoxh1uYuRaiUTKckqFIi2RI9irR8FkGMXEpAE8kix1rs",
+	"cQVgHQ0jyQBdIFmSlZCRpToeiSotJH3ulbtVMYX+fTUlhUKA/EndL4+opzP+2G2iybpK/dBrbbkk/KZV",
+	"Oy7KwpNrvt/jeODPBYEif+FbGtehNK8EI2/pPmF9HfkFOCVAWAM7lLO1id77VLlJQ9YGfCAFqFVCi/ua",
+	"N/Mwd2a6Pjbrs+TccIF2YnfiTOvHohTphZfVLd7sHS8zqVNEfvI+FsgPZ9kavcF35eeX26595dajl6DC",
+	"fgCAmGYA05Aka67/Vu8po1IJrLiIa3VqxyUEYYYTneKOm3RjweTkDn/x299lULOY56Kf7dVtLy0RmOZT",
+	"mOr7j+utC5LPgjx0nV1FUQMbEe63HXm2IvfWCXm9j9bp0l5mIOLOvy5gWj+GsF+UCjzaWflHE0IzTZVU",
+	"oj1W6x2pg1ZWuMl2zawQQHLdrAARV0VJLhKtqGVZwGHI0zaI2XYsK56uEww+G11iQdaktiWpBSFOLx2s",
+	"iFSophtb8eFCtVrrDKmpKywDgl+A9Pe8ojZ546IWF2AsWwK8WKcK9MpCYIlS92SsymYp/U4cQgcmAale",
+	"CbIk2mcqTJN8m111TSYsnSPNTAPHZtfFCbKng7KOVIWYS/b62QS/9oyRbjJx6Zl+tFICPrh34Kby2l3B",
+	"2ckUaP3GJunMBa+y4FSkqa2VwPrOAiTWcA43jfmr9KbEgbhKckdErOjDh4yTB8iUuL+jxvhdvIfPSWBe",
+	"8+055H9Q+Ti8H1RivYDT85ki+2tTcy6AZHA/+cFFW8bmpc3nNIxmdaiE7B9lFapbyMAwnrh3FFososp6",
+	"Ix2paO7jrUpNyAZ92xk+6VwKgokMQA0JcBh5SNLYNRX3V9BLxQwfFmVKLR2/RWktY6J9fzols8JpkPCC",
+	"9sVwR8U7vFRRr5DjNI0mvU+ExJIV3IAXAsF1fz7VTeBeWdjj0EuwxQMOhncm91TavWM7cZNtdQRYeJHE",
+	"FNxAhqhCgvwVKKisRyQVOhitQIqbTjy8BhWbL99wn3eS62Ww1gZAwNY1Bf6CS205uFG/glOa+7plCzJc",
+	"T2NVzW93BDimuas+0E9Ki5osiVINQVQ90GJ5yXxBS5LN+qPNKNUteXwqIAp/2aoCjnLzfHwTZTeCWM0r",
+	"twZJop7q5ki1bOde9BM89T3BTI7U2mmOE6GbUzDeTmKdAsTU1/dIXjN0vaEeM/jMW4Fzzlw82zWFjh38",
+	"4JKIpXp8ilvNmgZmxqg8hAL7mYT+u96mar6bKHCc282KI+NaQ9I4jUOWZqKw/ckFzcXX4yvUE3mZalDR",
+	"FjZib77HtJHDW6qxN+b+YaVe1Nz7Gr5WT3bWOm1xbkt32ZnoQy9j5HfDiTPyF1d0DFUIDw7tLb4jYet9",
+	"vHJyujlhtBskQaoVzBS7dWBiDjIYyq6AJ12fA8cd13crqFEzjGs1X7fa+ETH4tteh+6rB3rSzslOX/FW",
+	"eH2LFIUeIWI1I6NOzdcru5vRBGkWNFx0uT1b3un67cxY7X52itDptdmIU8Z0WQ2Tt5Fzocv3YDKtDdpT",
+	"Rvf6Z/fPtRgHn0obUGKcenDcgzq438VbuLTxebRRsa3yFJ/kQ3QfMa2c8dpJYTGn5urt3PaZhzr2yj2j",
+	"omE18ZT+vKINWRSOiqEGQpJNEsLQ6qR3rUmXF9vZqUKNjPVvWRgwGwJ2k0+gGrVCB3MOD07Miwz2xNu0",
+	"fNzgtDOtZXWBLw7W3nw+7EwPRDJRBDI85wqT59iEUXJqDkkSV04qgdk2tt2gBH1PTC01ZgjXtSBSBrdN",
+	"NopLf5IA8kscV8NsPYawgh1tYLvtEOdkWGqX861A7FQtNm+D2c6aCoeNcTXfvazDcVxx4kkrAmXXN6Ba",
+	"4COgUcB91leWz5af2LITu+xTRSevMbsl9ZvA8bpESOlitXW+YG5gDKHxAP6ITH+/a0k4QBFN/ExL1mi8",
+	"p/q4wSLZ0ApzkISm0M2JLrVYS0quVaL6BGSFACUrYHIzcn1o4yVHIlWP1Q0n4qeuDDLpuBfUPvSVMk6H",
+	"kwh9mwWb/cRP9rGZQsR1q27CGXTvj6+PImfUw8+grtvm/jmPTOAIlPysLnaBPUM2KFIJ+kUN1PllZ2eR",
+	"xUxwjZphL7lzfAxjX3NRv+al3QHWz4iX2bmbwfgviZMPUAriCQTcyvhfFtTLsXTDhiR/y24NSaMRuLN3",
+	"pqSH/M1dfIdVcFaqIQSBv1bbg9dIxAvNiXtycZfCx5xJrdkp17lgMUP69bLpWOuWlbIsSjiWwS6l0d3m",
+	"GcjrDCCS1yalf21DpEjTJHi9fEpLIsUbANTW1wUIZVElUYPZtu23Nge6dS0LB1J5TpTKcEJjtKzjeTns",
+	"/17szFZyG+fGDEj/84koW2irh1aPKyHOgjCBQFrykvLatMFclCd6hgbigxG4T0Ks+1b1JdVoA8rlJOF5",
+	"gH3uGtUnm/Ps6lgg37I1cnXkufCgr11DVLQXOtIslrFI0xa968CCscYFAJVOovR4cnmezISgLS87s9Gp",
+	"H0A789MDYfUiUTbqPXEWQgR5iZkvtLCRT6tWLPJ0My8YhWzzjg9mnNPQF+DKX58dmoCEIFCNCFU7Ih4g",
+	"3ioHawO5FMs2Pkz26FvsmH7sd+ez/xl5puCQvcGMteMzjpyw/LzGE7KPUCLNJDwGdmZ3Lm/Vmu+zovWh",
+	"yR6RVUOmTJG99wS02RzI88v7uU1FcfqyBMPgfIzP+FZuqkFHVRqwPli4QtPF48gYJgiiTKOzUVJgIscW",
+	"ecFJt7IVKXt80v/OtF9xP587jisgq+jRTH4ep5mMH+IJ5rf5KAAAMflfp2Vqa0xKnTTIjUJt+5YTaVKY",
+	"djNwRvxWGXtf1jCdbYksoUwhhUYpo9I1XagRt7AVgEcRtvuk7w0FTo+XQXp1l5GTdPg7uZ1aUx4sb1Wp",
+	"hU4VMl26+vgsN9X7nA4ZJgi8TZYkv/ZRzSs30JXcMpd1tHVW7fezEYdxE9vULdLmrD22aHuCXWBRfQ21",
+	"EBG3+o2GOhxyY/qNrTAV/mFDmoXz6cVturm/btk3vhjh4wsndkjmUwJrl/mJriQxi+e1CJMiVR/syxHn",
+	"yUPFlrBEwgPKaE1P7RoL7ZQpOID02cTWiYiH5YeN8EomC0LpoB60d/ZnHAuT9NLDI2BQ3Gi+k1jtsxoa",
+	"5le7IDCXKKZPjPt7XBcHSDpE6Ygr4vqpJWVr47yJlkEh7x7rS4nkHnZN/6Mlgq8R3mJaSl5SxOwRlNJG",
+	"wtoJXPdhMsdOPYhLu6ot//6EoJfFbnF9R2WUq9Cjku0xbToYQ315I00j+1c4aOOzhXQPTFWEW5E4I1Qj",
+	"I9UEgModoBJ5EGZbEA9QZWyrrUDZQpY3BtJ1ecMFYfVb/g2rE3l1ISOW6EVQiA5XygOm9bARIMCZjjTx",
+	"XKbNo9OgX0qjxwRsyFKWBUGVigETuv5WfbM0NyRYQXNsVWg8cCxNFWpGi4f9Ztfi4dWsVwNq2zy04vZc",
+	"U9/D1LEt2Ov3qP3DKandnpU3DtMW5yNttTsXTnBxC9m4aywhv0WMfMb7rR8lIFjsnxPsIiUdKYQpQUkJ",
+	"xrx2R2MgW7QhKZhmkW5d8CXg8BQU2R05MhPEjaw6hmjtsEn91+hRk7SP+nBKiFH/KSFC26TQZ0Sz/fvF",
+	"zGpFh9ieSNlHJw5G1Q92hCj3hT7M9VqHAh+liCasuxZcNKcZY46yJnLkmBvbarXCa05vu1Xh1uwWy6q/",
+	"XaFeA5PbYOl6e4f0t/COl7GIy/bA1XQq00se+cbDBRuuVEy4HcrHoqQ18BAj3DT8KAGswvKp51DX99fL",
+	"NTCMfRFLkz/+A60LOugp1CrCy6JysITlS8IJns1w9oKZyB4kAgGuRHCWTCY5m+JK8tKMr/1IlGazJgXE",
+	"iW68T2170Ww2E94/kfaNvHJZbXBf77/8+n8hLtAXv/sc/fqHF0+eo8/v3//8NxMdudFWiAGKe9jj5a/t",
+	"tp8z/uqpC1hyJ5WlDTsBpplUaZOklVlILTcAAsZbztk///Hf0O0D9MpKUIP0kdvsKM+rOLDR14M6+z1Z",
+	"zYFPUhXpc92DLzeItwJJyMPGGwWvyBw+x3P3YtC2Z0vHI917lvDfb54I6V2fBtwucrBOXjOnkqsD9S50",
+	"Lmbqk8q0/z1x2cyflf2ioyDpBj+vPGJWiuPGyTQnqRDjUpfIYKCZy0FQEsdZxz7tCKKOghr+iwHVlcun",
+	"zpUSFKAej2NIs4f3ZAS8umEJMgIqtZXbcJEK5h9GzkO0efQgyIa+y/NJHMZ6Xkon0yupbo6CTzXKtwek",
+	"uK0zgCIEaNGwcR60gsKDveX8arBU87R/040QViJGguGsgxAQP86p9RL30GvkKLTMuvKL6MQfIKD9ORJy",
+	"q50OgLD14eXVCWF7p87hlXDqPtt27FR8kCviNZEPIab9QPv7vcjzubshyghozXlly6q4sO0+GfSPnfaP",
+	"A5RUScujJNGKbOlYeO9vk8Q1NqmpCd1synO4DjlyrjDK+cDBc19HC9IcHOScFsJ9Md8Hfa4fj7fV6feY",
+	"i7m+bFpiCNJIYoE32IaKPTEVdYnAFPdZNINZuTeAAEvUOlre5MqwpjHaC9B6E9fHec0a4yE5kEsLfpnE",
+	"unxDWL3E6EUAWr+4P0nhOcgI2S3qqcoOPhW25Qg3nG0vmpS2zk0CZ1RAgU55787sikb6jr+e6ju+Dpdt",
+	"ETRuFyi0vryhr4UegTGnqRFqSrMWAHIWtTUnr8KuYz621Gt6oP1Qax4t83RCbYJdVvB21ZAEo/kpO8Tl",
+	"aITd+MPlCDiiXbTQfTaESAGxxBdLLqDQnsQ+MwkN7QoCrABwOw/B0CwMmgsXx2MhfH/ALAFhq4+BbZsG",
+	"cJ1uQtnzVMamIfKRemn7rMZOxh6zEyKf+jsLFNhCQQ0FF48zgizf+2cJW1WYXyGD9Io+FCUkSvNTK+Ym",
+	"PTsvV78uiEX8h0iwovskmWSHMT+2/4QfmoI+CwMw83PUh7R57szf89yGvSQsW6BdVls6bRxADZqq1j38",
+	"31B7BkKPbz2ATljUwHPFTsPSJEWQKlap1mwz1SX1OxeCvM7v4bxYV6a38SPGVp8oyZSwsf9d3n3QzAmT",
+	"Tkr9wkR4+kgqCTWbETjA5cnAv3n1TNebe+OzbgOU0CZYuGVZBsQnbZayACyz0F3jwpDkLInJwuh6eV4/",
+	"S/fmKUl+R1m9zPqU64FbtYiMkx4dy2Lqtq6S7YT3A4xOHCBdllCyRce35TySCXrD7Zm68bwJsquU0k6S",
+	"fiGCAhpp/hw/ZBM4M28N3ULLlOmJ+iwF27YmBfZzRLEJs+4gYNz7omKlW/aMFTc05TLfFBDaJBhY/Bui",
+	"o1cYbi2ZdCjTjd64OeKTRGt4l6w8Mo/TBuihQ1wA5Na+W0SJnO17iJjpMqwQ44CAM0UHMRftid7Zo0Lu",
+	"9KWoPcvuPvdzf1glJG3CXtcnpbtQb/w0TpWfz2UaWz8/vy/Uj+g5ZcTXrfWiJPfjlN95QdBEtOrrkmiV",
+	"cWImsnjjOSz1HCOM+SGaXbDnfO4eqKAcbDl1HNL/RQTP6TqtY37fNwDC6mtnbKGsxLQevDIeScylgU75",
+	"kHXoQ04K/HsbQSlxq6KBsS/vF8ByZkXGMtisY9Gqyem+wlRcvbw31SXqiYKWFf4OCgVakduYnSrLeGk3",
+	"hxOOww72altzYhQXSsETKNvFxBjiKU41W07RZEMdfTIP6RpkMK19nnEc9mtZsuPc0xa4QIwlv8qUsbQe",
+	"xfj9kAuXleWJkpXD6/uLlnLwv/ieVDD+v0AzkP1v0yxRIcJqA3iqjikE6XTYUu1Sdf5UIak4t3wOPW0A",
+	"ed6Sw1gtjoZHO16dck69iReiHXI1tGjBFprc5q8JLvU1at6u1KZtJmjMTUhTaxtmtUnjaqe8qdGKIILX",
+	"OwQUXzOe/RmH+rikKdaF85ofbYoFYBw6r1OP2oxX7+kVAA/VCEtb7lnShTR0uu2NAQZUdbKcXKQlHQOT",
+	"0YoyET/G7DZVEtfLE2etk4kEjPXZVycEccQMP2hBpXSZs7xuuONRyzTcSVzNdM9WPdkB+89//DcASZvT",
+	"BZruoiaFcUU3dI1dmdbIfB+hlAhLtAJk0IfItsqiFW4wW5MEhHEZ4cIhZkKNaTCkCIIg/VBuTWNHr5xd",
+	"yVcSpq1tTYwp9u+JsHIVCuA9uYF0KtEj0j6QeMv2m3YlFVVtMdBoCUv9AtTGBBTJYkJ4gCIZIC/2SpKm",
+	"hfNNcbTNzMBj+X8+3/rBZ8ewgOBgwSrNVZcsXgMn/gy596tvy4M6a14T0wARXBl9/s/2DW+4qPSxKfme",
+	"QL0KMGK5zv14+XkWRMFSUuiMm5Ljz9Jfse+YkqC2O3Ip09DsFFYEmknyns1DeCiBszjivE87hNayS7iF",
+	"XtUf6WaaSb3vxP8HwdvDotpb5TACHL1mH5HSkCkq3jW429jEjppKnEHmv623ROVsbjLgMO3R2GdWle0J",
+	"FAtN5Ky7bnp93PpQeM4deLxrvp4OvQzokCzI+h7aMzFi5Ii48Znz2sbwqiHJAikXKnYt8rZ5RA4mzI/A",
+	"JfxZTu2k/eKL3KI0RcS8z/wWHhqdQBY53tWiGaUJZj0YjtOWqR3wR94sKljTV54+owFc6/+yM3SrlP2l",
+	"pvLQQumMVfu/QO4esv/DcYV3i41KVRplos4NpAYjtS+eRMdxIvmO8SNbwFUdWIBbpu+GrTRUvEAxo6+0",
+	"egGhh3/LSaSnb91Kxfdhz8qsNsFFWC/24nr7aCmmCxA4VreBBbTF15wB+oQtcYGpmso/6NIa7Z6Mw7Mv",
+	"gN70BoOaWkC3Fy9ClqrthDgtwvWI9bI56A5t16hEdkuYmi6aYFrYWVbm8fXOUDmAFQPpQOeHGrOUOcxN",
+	"RiDWGG95Z9oQNUSlesLTdwH1JxJn4d3jExAJyVvLam8D9L1pW/LM8Rd5tLDqW6D21LJLQDhN0m4E4QFr",
+	"qojl9bbTsJ/tyaNTgzm1WwrqngN2WwTz3tsL5yK9+5fx4mvohL8SabH4IjvPWuXfSaXC2yn7WM2XquTz",
+	"HcVaGb6Yxi3L40ezz/vk6aBfx05yavUWIYcYR+nRRZGXyk6nyPFk358JSmeffp2PWut/YTiXs4iaXUnK",
+	"iJrZi2N0Ho7BimA1u/uubcuQXVdGN7iIj/ttK2BF3BMVwk1jB7bvonVUmT4qqfApG6X2MWa3j+w8YlhZ",
+	"hiSjICz8yNJqRF5mcbTmdlD00hR10g2h6VOLjDCXFY6EEr5KPVdukCFmEpn0mjOF1wXNPk/MD+Lv8k5L",
+	"KMSZzvh5OqKXm+85MyV1YzNb21BGuUh8ECRGh23hkJ72YS3C79onXkWrbL5IXKLHU+mdTIR8Oz6dvkw1",
+	"Cr42vXfxl21djGHgCPpgvETwSC9OwLqMJWoIviNyjHUevVenfUUJueWgTra3D6Lv0t5l0bnZGe4vx0vp",
+	"8hdzcO1zjihlUuHGwwgNACfu/wp9eb9Cv7//K/S7+4FM65ag4443JKuB0YYiCzjMbBFmFMrg1t0oc3aD",
+	"uX4Cc7YhZskqZcKKiKd2J0wcDW6zyMokUuUeNw0RD9AXv0Kff5UlmoZgqV460Ou57fHvVseYA7PHtImt",
+	"Em1IjVoGvAiq6hwKaP7JPqu/x7RxFdPjL5+eGAnEN5e+A4BfNxUeBO5Ad2ABnPvIE4SQqCDLo4aJoDyZ",
+	"OAmudhEFyN/yq5e+LcX6htjbHfm2OcUXYOGl16QQnwUl5IPjxhS+msIdxoVjRoL/vuOmXi4zn/rS48QM",
+	"5CxlS2oT89LCNW5X7ou90p3r/XQ9snk9Uvrx121DEpCjb3kegkRR6f4jAO54JRJl+7KPDJKDO9QVJ/n6",
+	"qNwKmLBEO3b5xe+eZLrECr97Vuc82DKF36UCA2fg89lgT9e1YcM+w+COGWg3js5nDs7dXrSoB5Vq1KIL",
+	"xYdOYGekeo5mz4Eee60DTzeI7gfnbeCZ9i41g2BVdxnzx+pkXCAswimJDbhK87JKK1OgHrtDlhXWTPai",
+	"XrI01DU/Z80O6nyn6ELmEl/DWuZbclDZxEBCluAoYSoWVMpBae9SvK4kGZzaEVow+nQJfO9Lrp4xxMQy",
+	"vCn2e1ZoPc1wkqmshmftne/IQV23kGyJvpeVXpWpz4dc7xFgWsbCD1d8qj7gLV41yzgAL4ShVxLqh8FG",
+	"CV0BVcr4AnNcnSYDYB73IHFJ0ZRzEyezRwGbWYRv5pgI6cdBTseT6jyAjkosCWr61iD+XbWRGktassnW",
+	"WJEtT+Uf+f7QqiJ+K0cWnrvHtXmrM5IUfpz2E26mwSCHqPJ1ag0WVJU9Qm4A+jYKQKO//fL+bx1qtkR6",
+	"UPKhvVoLov1DYjsJkdpxSRBWNkl/hPoPuHsr/C6SpQ+WZCZkmhtJTuSKX8KRVIe9ium07HzlFi65xNp1",
+	"AIb7uXjGdMK1rxlysiol/OqyQsoFbPlf5CKNJTny3+J3xT26BTw7CY1LL3N5Md14/040tb11JUwFOxR+",
+	"ozenzY1FSf+m8wsfJhMwE91/H8Ho9xjcnYivRfbERa+8SU1bUp6W33ZbUo93HnUAT1kP/fI3hLBFW8o3",
+	"ID10MLAAke0xEQxe5pD35pNI+VnZfSR5wT2jwNH8dEJGpVesgvtP/IYRHQtdVOrvqEXjPLwmcOsQQ/U/",
+	"eftwHms7PPs8SWsa3uJGWRDZh1qngGhq6tcgn2Ldq5w62QtQG0bXwpahlpRcDWHYQ+ShNhu1kDbRpqs3",
+	"/WqYHb4DWmigQ7NxuTP6//T4ArhuO4i4YBRuivlDm4YfsUPyyb2iGDyOQpLdkudt8jTLb315ZPoaF71T",
+	"tz4yntsK9v4g4F1np5NmFS7GEMPdT8XIJrr+guJmUUBqNuv6Au9NAHdFTpzN3j5hJK84NYVDk2GsdSvu",
+	"8sHt+i8e1cC0iZZIA4tsS2f1veqhYWEjRyKVgdVWgpq8VaSaA1MWu6s9UmjPpUJf3M9n/oYJTIA3mW89",
+	"apq4sQrxomJ90HuqsrPoDY91OF9jUvpLySkxgoU5izK5AvXjyVIAixqfJYB43ymczvoYtMte3UhFm8Y2",
+	"oNrigdjhkAKv8ynyMi13p0o0PZeDzAhv+dYATwGGKiV14W98Zev0TRKasozymRVw4uhqVb3iml0axX40",
+	"I/T7LdwMVls7VbKrF0rX2RKvUkkbuQgFJ1oOa7QRAb2Rw14m1u3Ge5K9g0AnXwFJUi/y8kW0FFaVva7M",
+	"LHhFHptRqEs5ESx8c4HnQs6F34nVSn8+G6roKRisRHJtv/X4ciWdTbaCLo7MWhRtvSOCbmi0gNjW4oaU",
+	"BPNusHmZ71yw40lOfxmaYwrrk6xpNEqJ12tyUKSu0LrBdK//w9aWVGjNhYASasRFx/MLBVk1rRFmJ6M0",
+	"eGUKkxONKSWorAmKGWffxyd6Xh4rjZejoj1SgJfjc4q9ustx/+s5OJUTnKJBcsw2DZgvdYtps2BQKZGE",
+	"IAj8rEv7kyHshd+r2WdSzDDY1yTn8SZY7bI+CFDyuGFIdo/pjfqW97Ozwe/gz+4oTlfFRSDPgFQEjhZT",
+	"N4UU3xKDbHgEGlTKwm7jSPTmpyKlW2D89CnwgmdEEvv5gk5koXz896tuKfwnuukkl11eEv+GJqvsDH4o",
+	"3hO0IupILNSTOnJU45OskLPh2hz2kZ2CZb+1pQRZzsJ35KDMXS9ZC5v9rj+Spk4602mfNtMxnPQCA8we",
+	"W2sLUoit5w/MXEGLU4QtA3bNmpgc4b1vnnyDXpM13+8JqwGyBX1xH4oXIfzGRY02XNhTKbNdNA9WN9T4",
+	"2BR/JKKmBvnP9VcbdDNtwqne1SahbVk6j5gCZXqsn/rHLu5WoP5Xitb9ZAbqi8dL6ypmgz/6IVf5fHL1",
+	"LCMeKUiWmAqrgGn5E4lUK1hGRym3xXjmC3MTXdoSmgOUXlIm0hP+uR2hP+FT8f474hNS3JFUYLShEMSy",
+	"7LcGVOOob9crzm/hX6HzxaM9DdxUzm/jEdQGr0hTQA9S3Rz1HT+mKqegEI+ygbbsMBt2WOfS8xuYVhhn",
+	"ZWfiRhGVNqHbnZpQpCxt6U/u8cmiZT9E2OQaLM8X5A6DOQTDANPzPcHsosepI9HNjR7bUNUSZzk8aMjG",
+	"xRDiMnf+0TXLgSbkMnRuXe3MBI4/FI6vW0HV6Y3+lkPn91w0VC/8mvNb6o+fBzcNkMZ2640P9DuiLQJ4",
+	"Ohsev9usOVMCr5V3dFbaZFgUCEnEHRGfof8wlJgU0LqFoXZhtYVJNFArtREGMtOWLod50NcNE5h1LwYC",
+	"S2gt2SMM/x9wFQ3eDrQyKP4Z+gYAKeACihugyNT+vkFku3cQfNWQ/f/8q75xo0dIn/0A1oiFoAA3c0tO",
+	"FZLcQioYyiVomD3StcFO0P/LN2FQ1RDPuxvUnT+4+dxdOvGB3jy4+fKz+599CV6s2sGq3MMHes81Bj/4",
+	"+43tZPX0Nc/qmwc3fyDqke8dFkQeOLMttl/cv2/8EKZc4XYwz7/aRmejcbO9CK6t9+eRkXgK0Dvwzxvc",
+	"NknV9mO798qI2Chju99jcQIEXPKJwSC0Uwbp4a0E1bbf/7P+TSiXeyE6/cFu+76EnkCb1iv3nBawwHui",
+	"4Nj9z/hgu0fugaL/2ew0ItVjXp8uJtYX5OjH9XN/OyvRkp+vuKKOfuqKK2oEj7hfWLdW0ZWtbt59KjgA",
+	"M/3nzao9gfsEjJV3hmWvIeJW3+0OB8HNPylBsGwF/Deu95RRqQRW3PxS7/uIwki6ZZ/yVn0KuDRwJqd1",
+	"5w3dspet+qZ7dLn6XGkhDf/SG3xH6msu5jfaKDcNskeFaelzK/thF7QHfxlfR30ZDGAyPyYbMASHfM92",
+	"4D2pD7SyH3ccQTsoZaFVaLA9Kj+8Bt0jbOIk+YbV/wJKVP9CVegtvjUQim6qaIXXtx9SceTEwYHvSOeX",
+	"fTyK8mSHhep5c+9PT7QiXNXGmLsptBZrc4O9K+mQd+AaHWqMJKo9DPSlv/q9RRetDRPHF/2RfuLjMgyP",
+	"zKA/yNFiv33NJTcSN6EhE1M/IWzoAD6RiLBeI7+NJvfcTxNY6StA2hSMleHe301E5Od7Lat5WjV+YDV3",
+	"8likH5W9muvbYXcx901u/VWtghUaRX0m8ayvpIYWWOuXp4DmUAJDoz81OpIW69fO0makLv3fc0ZOj+Cp",
+	"a0pQf+A5lVe9+cNUEMzYou1KCOhWaEUkre32BqATUm+JQBKfZEBSYEXtKI1DKQpB7yZN9hOArjOPfVSG",
+	"+ylptLNy+iCW+9on9XeEHDqqCDiiSY3sIteciwrSapgZ0BjLw6w4HODhmhufzia2gi3mfb2xLniLPRlS",
+	"S2nEe7PB19rQdmLXPJMtO2awnIklS6/NvZrKNZ6K6j01D5y1df99pn58psHe8kYqhPDRQFEu2PorzG6n",
+	"dvtj/fcryky//0dKjlcNn7ce1LMycPUOdgLYb7tTFSC5DdCTPlwrm1s1GW+PV+pKHLoTt1ekOj5z+1eo",
+	"2L26vx73MEAnTBzNWhMAUtRgLFz+cN63jaIHLNQ9vZ8/rbHC/TUdMhE3JIHasKIMQ2PsfKvOMB938c2b",
+	"D9Vq5Doe5LWdZVh3fyXX2vbrA6bss/v3v/hNFeitAwnzdEkS/XqN9+qz+7/9skL2v776TYW29I4whCWC",
+	"JcrQz6RSboha79Iq+a3+8yOruB8kE/ARr+4jedutqKmKkm61z1mTTiGyXLc3AdHbL8x5G9D1XTcZG7JP",
+	"OoiMji39fPsfWdZ78P57f9f/7+d7G0EmMjrfCkI8beAHWem499iY8aQ/MvfOD3jnNASX7z1/oD/75rr6",
+	"DCfPCq9vjStkSDb1EYQHJKuSKIS3mDKpLmyz+sotjfVKJA+MS/pv1b60an+AUMp7UO43JKXRVpMRZr5B",
+	"n4su8CLImosa4FilvnNBX3EFHOz6arB0AwAq5ae2YGoi9IaFOD2Gh+VHFXozY4Lh/SKjb3+gd8RfCRuy",
+	"gfSYWTVp+Sj2ppSVIEbemRa+uaB2KpBttcH38yfv4PDc8468+EpX8eAzVxTxT1a6hwYzBmWHaEXQirfb",
+	"Xe9ccSB6P1cTeeRuzB/hNjG0zb+sDfKqwQwYVkznYbh4iLfKWFmj2LHFjFYfzOwPrSgTtlKP6HHH5fdx",
+	"qYAe3C/SUP4kqCLOYzQLBfwAlCF8CaOoX5FhFP9EsEj4gX9rCcSdrId2Mk8GHlkAuTPuOPjz1Q3tn2CG",
+	"1za0gGQWW58qaBzxRHoVsiFiWxxgqwLGCUW7otFVu/f3Na/Jz/OLB8hmMsuNty1fE/71JLGL99o/dqWw",
+	"IoloxdsdMcUb8mK6Mdy4yn/CmPGxmih8S1iuNmRsX6kvn+zmvQT+4IPme+8x8vdTf4ONtlWwPyPFVxm+",
+	"z0d46BnSxF/seWd8GbTGTPs+5mZYW5K+JcVzayx3U1vlif77FUWn32+qZa69D/ZQzWIJuY47wiq040e0",
+	"JkJhsD+wV6oOiRNxbW02ZHha3RFRt2SmwkXL9Z7Cq4YkpfvNuwMXTsAZTgSQpXdSdd3Fa3l3U928a+S7",
+	"SBNx4anB14qoT6USBO/7azibUosfGiCBiyQxADLBrAB5dzDAJIqb9bRxEvux2eCIc/2Lqo2DpYVN9+kt",
+	"ZfVMobHhZfnOkIB+XLXGdli/SEOJkV4bfcAFkTMCDMtksZ3cYUkmDSU8kLWRQ+KDqPN3//16fzD0qxrg",
+	"RxtFBJhb4CCr8Ul6e4qPmOrNTCUCIffKgDtUsGl3JCH9D7vJJPlF3r4hrF2yoJUNfzuGfS7gH5omsdJF",
+	"cRoArgqyOVt6Rz41pJ1xdfkDvSM/HJ7on32wJM6H1Es98Q+QTHyCD6oV1zUzEEBvD6MYOjbwZqG6eQSb",
+	"RII8rWBHqna1wMe0hv1kn/i3jv0CdcwtrlMqKG/CQv8/oAPmvJYGOnrN+zV5CZUbeaGB6vGasu2nB8EP",
+	"XBpI4KT7AY++ck+W+iFZsa0oF8VVHZP+pK59Q/R5NZ+T7R1bjoMdM3MLR0feNjWS/fLXbpWDZWwagrft",
+	"dKLtSffU+whJ+c+910JDAOQ97rgLYABLW4VWJ+gMDOUIVgkoyUNB7g+Ynaak+K0wUHRX00nzgfehina2",
+	"yAA+StN5MXCaMiJ1T6zQPirn2IzpF+keW3SNY/ky5l1EeStmbqLmiavaZfjCFYUIdNXteuej1FLhrbbO",
+	"pJZ94F0rwobzW9gKXk6C1FTlnZ3waNnZGUC3nlnLNXixIKoV7ObjLHSFDfvezmOMzCJaVhx32prrZK9y",
+	"Su8p43lBjPBImBp1fEYO5ppsiBC2DzGlHU/9Q1mK4SAyEx7U+3WgurFfsyoDC8MkLw+C4BqtuVR2IQAl",
+	"rLXd37VeOt+/gqVComWy5Dh7xeXUcnzQrlA7qh9g+X9pdTdcmrPskL/Uc+dbTqTd78+Sbv65/foR3bz/",
+	"lVsBw0080oih7V2uANBsPVmu+pjzW9eU/e9OcZ8M5/z2uoGQx4D0iuwSLW0B7Vb43kGQO0om4mqvzAPn",
+	"LXbC7YKUr6Fl6gQ8whL+RWIK2I9b6b4Hr86pjHXpJrADYmqS02uWVpF/9VYzN7P30mm2AiMyt8WnFune",
+	"YccVl/f+TllN3k2u2Sv95MfUVgNDXt5XM68FdI+35N7/eXahxeUAImC1tgIfdib2ec7KW6butDl/bR74",
+	"sHv1wyZKPgxUxPV9A+2Hh4aeC4SRiWzYGzqWzrocBWfb5gL+Q++O8Ol0l6oe4Lf6iX8r3S9M6QDyixwU",
+	"ZmsCuTlBSFcKNNsWEsnC1ZyLSWeDWzDKq13nuHgfVcIRuCeH9GD3ar8QErP/n71v3XEb19Z8FaKBQe8N",
+	"uNrJmZ7Zg86vdCfpZHKrqUrvHmCjf9DSssVtmdSQVDlGEGBeY15vnuSAi6Qutm6+SHbJdf6c3SlWSeL6",
+	"uLiu3+Ii5Vu8fZW3g6Tz5oLsV3ZFn5ton9CnwWQrc7NgyAwYXyDzvQa+V2/Ze4AE3/ey3FnzRuNlPcuy",
+	"ur7KtFV+FWVK25jv5qxUi/rReyr4WT17KHuKrE48nWnNjjiWj5vUDD/8HmCsvGYIiB0us05Hfc54PSPo",
+	"m8ri76oI1P85axlOp5qRNyLl4ZD1Imb38kmjsw2WWLlRR0Lu1IzsJIHdmCo1tTZhI0M0JPqNW35pTNGQ",
+	"6I/nKpd46UY2mhfomTEaEmd5ZrNX/TQLV9DPiYIHkDT2ud9S9hCnwu9HeLSIqZuMWHc5/25XdDrBgtfl",
+	"fZ8PnPd1bz1AKJduyExiB36ZzdC7CkIBjuYrjFerO6wLKdKk0U343a7oc+PsE/qsUcYnYMbMV7xbHi9f",
+	"MLQhtmYFfLIct9DO2IOVnbzF+CFNEvjoCxuPYd/cvtnILIuP1rJAWJfkjf1IgS0TK/cy1zVB1OVHI6a0",
+	"kJvpN5Uib+X3Tg7HW/tbnVwO94e72iY/N7S/7234trTV96lA/Rb1rUEjmiTgiGgoCUWQroDricuua1Ca",
+	"zJksc57tKE5z8d1IjOq1NCS+FXHown+XpAY+r/k4SZN9P6IVjlECaKR4jlVXGro7q6vSlKnTAbi26bjj",
+	"gj4Pi3nAP4fIHTNFIohDY2psJgSnUrtW7tzSqNjH8l5NYzZvcAU+sHm2ZZdzRMxbnYknb64htBvStxvu",
+	"rXt/SObWMjIOABca2k7IvgOltnFRYITsApBrzB19EhpGGgFyZAEIPoO9/tDmnNcbpalsHCD7zi68x3Wd",
+	"XFADl3CvQNKK8cxLHdbGKn1d765qXi/OFKEzkWpsO0KvS4kVzES4KXIRRZSHLeXj2T+1i7Bj8fgM5kK2",
+	"NBWcPIjfKfTnheUG9A8VAPTbNyEc1pXWcEEu9fm0zbusXeNyrnT3Tme51YfolHXPKB69JWwgNMeu/nRV",
+	"9MbunrgpWyVCNtzR7/Dn9YfvaUbFEaoA9/YOlMHGgLrgDmhI4MZjCbeU/O2PXz+Q//jp+d+PQZM10qBx",
+	"rtsnv2a41uqaUuX9Iid1f3mXq8lvbDmbGggpkW3JbHDV68BXTK0Me2c12qheUn3bFEpTHiqS8hCnm2Yb",
+	"6BJUNJZAQ9uuhjN6fCM5teREOENNdbQxpgmLoYOhcWuW9W+04WMGuPctGDlAmHV9bkfFV+IBu450BCsF",
+	"8QN039KODQdPxkNlF+hA7QKcgHke0mmoLabDJulKiIE21x/jgh6NhGN1mBpasm5L/IyiPu9yfBB5AMnm",
+	"DDJaUtse71zxDlR++3nc3eqxao/7Y6/I8j7cEK0j/i7MRhStqA6irmc3i8TtVbdxjQE5uwGj9SFdVQgt",
+	"1ITsw+LVURvkU51rugUU3EpwKugqUWb25w813ljFHwocQXDWnpJQFrrh13bmsddpmL5H3lnCNFlHIGG3",
+	"uqUr2ddeCJ1+SzIYfp9quoSbGQ2WbaM6g2WO3j/URY2uSorHakztNaM9KVsT23A2G56UmUg9yTaCtdfT",
+	"YH+hwS6wC85qyp1ZZeMO0Hi8poEVcTHwss3Qdxjh5y7ckOixYWCa+fEVQ83RfY41jYEsn6jsQgEK2+Ho",
+	"QgK8wKieBGUnilEWHsf2WYO7zmGqa6ebPQf+zJOHioQhGrDBKaPNmDg7FOfHY8G1ZBr29rJdjL9Bw9kF",
+	"V6zjRp+stRJGlYbx1lPrsjCFZj8Fh2iHr9KrhNerFMbtMWBfTwokpNrlbQp2Gw7GtWXxviw21YDzOuyo",
+	"3D59iUjEDaGftyIOr1jtmc8fZc/3rXETtmr+bOGXQ0hb+d/BeEvoolMi1ywbawoCP24IDu05i4EounGJ",
+	"5IJ8SUBXQKiaEOQtpBzWe9tNCU2gkRrkFhc8AimefPAXbjzORDDO0RISfRr+ePeX66R5mAjxTKrpN/P/",
+	"vrfK83wnsyaGat+nZ5qyhC9OAgzztkZKEVDsrf/l2w8f6EIIfmP2Ff+7/Ev4z76Gxgj/pyqOxvyDvp+E",
+	"CI0uwD/zy7s3b3ZMlkx7hJKuuUH67affywnrpEw5UYc9o36Y3dxK2N0BDR+NHtnvNsDPuhti+KOR4+2r",
+	"N97CTFiApanbUl1T5WpU51KsMKxje3GxQU/RzQvChSUjwDm0dsYVBEsID9A8qmmwOFXKh3Cfwtcj9IqM",
+	"gBGL1H3pNqs9R8i5zoRTe+MS5mlzbZT5+RU7PrgBI4afFXDJhNKiVKZ6asgp0DqGBlf7Hhd81hHINVNX",
+	"ibrs48+COyuAcIjqv0DIsPL2xaoLkWrFQmycTvnEsocWR4EY7cXD8p1bUyDYzSfPSilucvLI9qqKl/na",
+	"p8qzsSnIz5hSKdSd2UhkXh9EHTFSH/VoOR5bq5g9GF1F7TVy052HO2IIEDoKGQeCrEqa0LxwujJGfuJq",
+	"6akGuVKNN7czFb/gwivUhvjho1WG92BdaMSBcVR84NzRsxUrI43uwopvb0j+qPpP4mjWpCLZNXsyX9h4",
+	"U4v3dEPWEQsiRwRb2eUvpFsTMw4esTT7r4NLd5vw+CBYg6fzT8HCq/atR35fb3c1EQOHIyHmO7Nr04a4",
+	"oM/UnYbVJ7qCfmmAInA0hxUjgbtMuzVveVmNmhpWhY6rsdEbchRXA6NhxeQ3z5xTx2iGAJh+C0TYnI2r",
+	"lnWF/jR/6WKHnG8BpKdiaSsn245H4zhr8l9Cou0tWHXSvET+LVLJm4fo/k+35HJ5bpqE4N++Z9Xm9rGe",
+	"zWaH29H9RqfGVWvmjS5LWLBe++tXjSFcgNwtfdwRiDkwNzFTusEffg+QfGDqsuZ3vIdEm5c6izPgH97/",
+	"GA9iZJNXnlC1BGzgm3iejlrW+KPY3bZvM/ObNCyZcDlycj8BeIOb8JqH2b5dfFhvJMDhgsSCL8rpr6EQ",
+	"YpXQDXxNhGzSL69xwQdcfVE65hYkE+HgFKW4EXZT+sTJ22z6FQ5HXAmuI0wFcKGR0QxCYsRONqB9NnUB",
+	"HClNrWiLoJoJsVQHzEQugyRXJfMWgiC7S28sP9B5Yg5lsQTqwbgNX2P1tY5biqq6iQo/H2ukn7Ti8XQT",
+	"OGdUB5G5vijRdBZDBWJakdA+I710Yp4yRiPTU+X57BZRBY21PZz9YEXEVkzfaMlo3BiZ+mJX9Lix7gl9",
+	"FxECxSDyimlkIfdMsbjLG6CyMB7R3ApaMgiJdXWL++1Y31sGAOI3XdYgolAk5/MeLCPWAGYgAtqeFytr",
+	"60tY+jGR6kpRVse3cjOwyxmaUrPBDZwG5scfzC88wWJAWNyDzqCgS2fbnvelgQ0mR40U90BHF0iYXa3P",
+	"a8qNh0MviUPzCmcRrNV9/U+vskK17dQRfQASCp7VQWaMdKgKEvRsfiK/msvSF4FXa/WSIJurJj7YJZc1",
+	"aMK80ih7/n6zCQorFzy7SEpHYniA2CeG8T+OzWDYR0wDwedMNjGH2AUXC4PbmAajm/fgNt3jQJcmAECs",
+	"wGWywjYUFO73joDoSuWRAWJkJzxDFe9Xu2NFSAI8V+LUpyfF3Ave6v0YNEmoUk3pr5jx5ikPnxPgH3BR",
+	"t0GRMkS0dPGKnzX0AW792SAWCgnKd7rjZkLEgJs+aeUrP5qfnNm07NF/Z5aGZr9P8Zc2p/grcylO8l0p",
+	"1yz+4VLSzzl0+56NjxVXBX1r++gCyonSLI7RwyKCOxqIjN+bSiAW2Y0TvfGPT3FhE1OXUFBzUM9KYCQU",
+	"44szURjhs/tl0DLCFEUMCDJPpY5AkoUQoZoUrG1JZkJHe0/hzuXvmmlbuLLsuid5Hs5Ghc9xAs3v0oXo",
+	"cEwlmNu5qf1Q1N+oTwe1NxZcHlrf1wvX+ET5sT3gTCp9s6IsbvCCP1IWX1ythHkh82LZfg9pIttH912o",
+	"yuKdWgku1p2z3nulusuIaLSkP+CCnve3/1SBsWpmQMwWQkjSpJAaqC262yk1crUi5v99b9uzTjnd2C48",
+	"ZpJzec/+FNJc3jShUpPZhihYsUDEgquJzZbkk83nIo7FGqE2g4jx0LhkZukLQsmK8VQRGgsOSLbNURbV",
+	"OWEViXX9nP3O046WsLGRvUDE6YpPXGmkexWbtTEvO3eUERFbRKWSvcp3s/nU6g193tlDWLhB7XuP2N52",
+	"CPHT6nPoRzo/Lm37zP9fi9f6V8+num9SqZcEYe4yQ0pPCKdSijWEE2IEDyEechSe+d+F4rPOx7y5iuML",
+	"XcLTYX867Kc87Ds1OROsyDF+WBLOGwtzukFrnIU6cUykQXimDWzNjuen6nbYVbpqNYbu044Ntdd73i/t",
+	"VPV90SEkes+O7iIcA3RaWFs2Emuyohzn7m0Ilc2wz5zAetbLQKwYX3zEhT1uoHnAfcwS1bd7pfLwpc8u",
+	"/aiITiWfkBkE1NHv4N4RLnLiJ4n1pILHmxZOMdzUjiPN8t0dX4MIinSIoWZmw/eSyZRaLp36mh78+fnE",
+	"ct5GYPPdd5DEo6s0sGIl60iQtRQazC1IWWw1Z5Jqc1HSNd0cRomwHWbbwhwORp5+M9d2o1Iwu3/WcvBK",
+	"LlOpu3GZPrsWztuXW4y3RtokoFIyCF+QZ+ZR2T8zrSCe76eiinDpTITrsXN5XLjH4OeJX3dofl1aZNct",
+	"QXsPZt0mQHdh1712RXippL3UU/bSMmHvthY8JU/vLpYa08kGNtdsvb05S45smOEQCDFjpU1sbAf1jmPp",
+	"tVlRIfOh/kL6oOJaSJ/qOXwqaIuNJxLgjcD8nAB/HMB8pBjJmqysinANVgYy2/1VxwhdB1FT6lwH0csF",
+	"ZfyI5Hlp+3/eNQ9OFxLBxsY43i7MNO8/2c49d9+zrP26sG2C6+jGtdbXWrBm0WsedqvYxD9ZFwT8x7Ah",
+	"wOzN+79/8bN/VAR4aCfNYenWzDZKNLWmZiKYfsP/aTwLO6i4NrGFn3VrVnVRWV4gncLd/+gQ7U7C+VM3",
+	"8i5jDeYrit2jPkVGg0CkXFOuJ4RxbJ3YTn5sg4ILjWe6gfBCg/yEqy6qHMi+0lmqvuyjez3ruOvGqKHh",
+	"A+UBEBWxJDF3mhVYUaRW2xrclRVzgQRj+xJzUkdPrKnij4a9SX6VxpoZj2pqTtNNSDUtS8B4DyA1s/JD",
+	"BxI9c0+613oIs3+gUtINbrD7BzH7NwS9kL9lb9cJPztv2CO7Ow1JCCqxN374gPf83/749QP5j5+e//1E",
+	"cOqS9qgD1GNPeLjv6pcvbj9tUCufqfGKQkkbmp7+dCuOOf9PfBQX6iJRh5sdt+iAs288hxv8eaJb+7Hu",
+	"/LpOBv5ZG6D67u/JtqJvj4Ep4sQXWpuxGB5x8400rGwxLGVaoTmZsza3BOdc0XmT4O2KyyWh7HRp41fc",
+	"xywZ8tq2W1dPTZm1ctSxlrxTKoXPrrXxcox3fKNR9rPjhmfRyL27M+yiaRAJ75U1nqrf3Lp91enBBWm9",
+	"asXiFw3UDID77UcL5qpx4lLGOFNmIQFCZBQqdAxYQdlGyIjKBWY5GrusnGhj0Lqp+sQ1w+FmfLBrjzK+",
+	"tkCQSAeYhn7k0R36z6leiCEa8BbC8hERgcOJfE6CKcKMXghdkbOOgFgzOON8nkuA7YBrHYS6MhYcofdr",
+	"0JPZ7hdmq58RWubJbr/7D/56QFniK1/2iQpJacpDF7pXGvFmHESmuyDK2H1NGfnMivvTLexxR90jnNXY",
+	"u3Hl+aNcpwHlxCcyumxcl4hHzTF87AEPaxAPUeJpMV+myY9okgC3tQXdMJ7Xf0aNUc+X5r6/leDGKV3l",
+	"GEGzQ2dRp7j5IT6/11CaeQxZCQ6b7AbGKZeIDSL40RZ8GW3Tb2hFGjx9n0pYiYfGOb/m5xeAwIrHZJ8x",
+	"ssFHYwa7xZNDuwV4PjDTOjfGisB/K/Q8ULVU232SJzsBKMemI4ALns7AUGcA/+ZoR9K9VEs07nyvv0e9",
+	"PQtYPIHa35gYxnsrjnyflwZw/9iVcMOzMTQci05tKCfw4R5n+sV+/ihjhJ+Ehi1UERosuVgje7xRLccr",
+	"XevENMDLLjijczI5fwj6FQRMsTNd/703PFkJ51EDOjP/ybQiiB6DulRHQjK98QPdMz7GrVqySgxWjETc",
+	"hmFAeQBxA/kb/vxqldw4c8xWqIWS7Lkb9urr/0spSenv2vBopWfh24A2/PnVos0lWHCPxkkjbQw3DLRb",
+	"5L1AZQdUYrr7AaTR9YooXe7yPAhrcwlNt2sQQKLfmDVXeLea7z7LlWoebLe+Z4cCn4E2nASV8Q9xbDXF",
+	"VI6Yu7zgKW7RSMQNAcu3Ig6v1owzHz9K6832OxnJF8ORWLPjZ6SrXQpIs14dORSvHofuor6xjX3Ns2fd",
+	"LPVbv/Qy5pu9LIzZ5UJnpgfZQC2nlDnhrQTe5cf8LkSo/PSCEGKz7RvzwFqSHfOzfevctnqGQZIAuPYh",
+	"C4uXvz1/9l/+bq17TuhKpLyeOyui8sh3+BIBycJj5kV2go44uycPLFa2dGBA9HLmEKN6yXA8QI7Xx558",
+	"W4fLfyGdr6KbTgV5+aHNC07qpxBWl5kMGWLdwsCSYRfY4dPBa/6uBJ1K/sNlZlSdHPpGWDHy5FA1A6JF",
+	"HE6ylu29EqquD5bxEL62MlRcUiQf37hPGolHMNzSdlRn1W6qJvjYTfhTLD9pMFUpDz8/1JErXZAHfgF4",
+	"uSxzFOfsumZqnKeLkrZ3+hypsY/2qBOqGvoQb6lST8Hq0QarjXhtDyu6JG7aY+b1cOQQ8QOh1pEgK7oh",
+	"C4bx7FO42Ek4b63hug3nF2Ukda7l7YwJtwsX0+ns8hYKnd3MZlmAVvsWfUmYp6qx6Mb8/EnBjFbBWAFn",
+	"KqUq4TXJa0FVl2LQfXWMcvQXdaMneXi1qQnz8aOE3RfAiBMUWktmG2dGSSJ0BHLNFHSuKqmgVtmGmQa5",
+	"ah5xijD7gsuuUNfhh59nhq558n2/BdP3YD18RIFRbK6Czkcjc+2n6RJKF+uPrn3gaEv+6ypuNab+9+pR",
+	"sB5fLAlMZho5DodGa8jRMzbI5Nau2JFI+QNcuHHiUeRD2xNsIZ6UWovtqMi6IK/g3cN7HQLP77TyHVVC",
+	"kkCEtYF2MT8qrvhXz7PTnRx6Bo/FQ06GjsOPHFVeKILUKIxJRp/nyyZds2Ql72ddA/JLrWkQ4Vc9gevA",
+	"oHVTbui/1vydJ36eizMF3wMkGWVl58NGzHlVdOWorPWaBZDPK+NlfgZ/HI/K/9ZPirN/vlPTW6bLru6S",
+	"75N13GKnPB2dooaF0PesB3QFjdTMW1Kc0jXd1LsLr6BBgT/xlp6SlMdK14jD8hHkfLWZkIkWL8w/KU03",
+	"imAAHghy+p1PDXQmqM90wuUx1D+xyQ/BJl+hszoTyjs3tsWJcWt6pVq3z/jnEA3/zHO7SoiBKtepl1C2",
+	"ZYS7z97dralP6N/IlDdunVt3l/JubDJhCr9ujpxtVpnUoJvP/LQz01zRgwS3nwndoK018QrUiIXyzf//",
+	"v/9PkSCVEniweUFglejNLwS4SBdRbbGSfkt5eFzV1DvPu5z5Y5ougROR1ns4abkkbdfqriuVmpj3e2eX",
+	"/7fC62VGePvb4bAcPiFh6idj1b0m40O95SfXWjBLdWZC2/esdxLjzZ5lfX8WW8UddZrdnV8wkGavq4kf",
+	"tDexCc3Gojs3U6Jijwow+u/PKpynPTfoNwkh01iDqHyvb9aN4fA2nzfV5bnuyJ4k2ut4jIJy65+gW6bc",
+	"lVUl5WK9Kj0NImkYLmsUs10xBMXdLUjsRhqO3+71A8hNltIPKCeKLTgph6AVaJxbWBtiCkP35pdEcWdf",
+	"6SxpBvvoe/rQcxNEGJZLMprlV86W1rkWiPbpt1gsGP8+DQSfM7lq6OiyC46Rf7VLgC/Q1Qz5H3WB4tPD",
+	"yn3wHVtEnjt0dMBy32jvccoxSUpKiMmneBu3Gd/qRIhrTNG/5uH1IO08vakDQew1Ep5kExOMMVdSZXaw",
+	"xokwlVCl1kI2Mu0r4726ZVcArt/ZA/Dsg8eJMfONmXrC8J79XFRb25H7I+Al7V3Q0vV8RYpr1HejLViz",
+	"V6PH1opuSCgOh5NkImwCUCyUwQ8T4aWZ2OaVxtbKbnY7G+3jorY7If4DBDylatnQsa6WFyviz26y3tgI",
+	"WtSSaGFnrxkhx1RpEsQ4MtNKf6ccq13s1Z28HgJLgKQeA+8BkicQDAuCD8bSzI67k/5WtgSdHYeUU6LB",
+	"/L3mcZVPaBgWDeazMjAUWqwyLECsIPd+TwkGNxSwKRb5lvKFZX/ufxhgn/Fg/x19x4KNrZZl6XFDFEm5",
+	"ZrHtNrDDTvwo5Hi779bHPTNBRUIL1aK9zZqnaW2nUDO4kwOUg5nnLCRNIhfO8mWPe81lylGCEmSCNybK",
+	"/1e2qMcd9A+5ZTEM0NTOlHeHmHIaEmltsa99nRHeIq2kvU51BKsCg76OYFP4RS7s5et/wRxjVi6tyve6",
+	"ITuhln4jLuoa9S81TupDtbRJ2BjowmapKTGnhtDZNsGrLPeExc4e82QtFbLuqawqe8K+HLH1+Bp/M4//",
+	"9jtI4vHBGMVLKPHQODsg23v0n8A4UjBih34ORatTjZZ03fkFfXt2mCpocmzvAR4PSh8pWu6pm6xBuTOh",
+	"CoCJqCIzAE6MnM4OFk2XjC9uZm4YfjVmvtAl/EqD5RNwhqmFz9SMEUuJsi8zyB1l33DYkVRDc2P1HdWX",
+	"NSUfX2hkF9GfkmkkcoCvjr7BCKYtFNZJwJmb3eA7v/6aQKAh/KH32VoxSwYbgLZAxkoqgYD7PiI4chWE",
+	"dNM2X1xC4Mob6jbtzq7oVFme+Ex150TypG7gqY0cHV+UXjH38LBXmktRO4b6efc/g0HEE/ydLuOWz0Zp",
+	"ZjFzJ9Y9T4MVJGQ2BDRxaThdOWw5FmLZGmGX2JSzczam8DURUtcekdf446dTct5T0o5mDV/1NFAPF0UF",
+	"YSFGqHHPNJ3FcArUrhhvG+x+ly3qVQv4h/R/E6J5mQ/iCW1w2I16XkdCQeGejLeMjh3SDcs122Aw/irE",
+	"8s4T0l6QzYivdJa4sNmRfuun7oGHTojYnDjDJ+Yc3cbdODDz4uTdeTxzJvqRCdE+erCZyMTuu2cyFmLZ",
+	"bq5aQWURACTYaFR05hc+CQ2Pgc3g0kgcuR135sejI8uFFQG4o9gqsLRJjX6kS6hsWz2nDk3PdPZS/pGG",
+	"vbrfHz1ZgaUVkymv7nErqUsfcakqQDHS7cQpUt+b/IjHaN+lfJAh2q3yqpbHlIYPLIBO9O4vcemICN53",
+	"Z2y8euOIQyWs9E/Pnj0nK1DKETJU9oeX+XmBm2f964cEqYS/rmJzTo4rfTo5eY2V+OmckxXTmvLA/2Fr",
+	"dxVYCbFjdkKwEQdCS33yfA+d0jLEZhfOTTzAL/HnZ9M0FxDg/yLisN/7g5UZUVUGgrxzn7KsQueUt0vn",
+	"saiPAgCnN1v+aUfkjdBqyYahIs6K7X4QK+iAsb20TMhUQJsa/l7ZBU8wGxnMnFwdzEppS4ufsK+Lbc6a",
+	"eSTuUv6GxfBEx3cyOj7LxcU4moH4CH+PnVqdxE6H1DH0BTGV5sr6IHBS3fWNUTbedniGdpABNEpeSGOQ",
+	"9aOySOPwAJJIcKSAEZAZ5ctT4659YMHTBTY2uAHPbi+xD7Da0aTpEjpWWR0cznvSY5cKLKzrwmKufKpK",
+	"mFtJa2rNpO35c4epMQXx/GbG4riplueLZDS+h3j+q1vYwk/+Tisk/86ZAXP2KsvcLFaernUhwZp61Rl3",
+	"6/gexxr4eZ5lrcpvtI5A1sajkpgGJxjyiq3KId0Ykwcj9onOXkILVzK0d07+54EJ973w+005WtZAz6K4",
+	"BpepWmMZm0ilgvgBDPrXhWakbC5nDHNNbM+K+dHmJ/JOu7FFylP41UyEndRe3PazLypj4l/qLGmTgYCA",
+	"Ejd3aoaGTPzVIqxwC4tKTqER0uD03bslvW6dyk2hk+4bBKlkevPDL//6a7tgiykkmsOuvMKhyRXyim7I",
+	"kot1uSrUvunODk6x1OumXBRTa6O8ESkPLeFyT7l7fMIZrIDBRXkPmqQJoYTDmtgttVcpDmAzQinTvnWT",
+	"pkHGTdMU2nu24O/6Ep7746MXXRXPY6NERKqbRfIZuWW3tujnXTrzHj/IMS43fZHWMVhq7UMcm/vs96/R",
+	"bbaUgme64c3Gh7ajciA/J09yplqxEHym0yWQ5ykPD3SsEYYtfQr3fk3fu9pzCdErNp+DBJ5RkBdb/c09",
+	"T4PAzsIhyhgANC4Y2+YyEdzWIGE3w5KVNz0ScVgsfvC+2Y2kfNmyw3duSad67cutaT6mu8huQJ9zx8W6",
+	"kCh2Dq+bQE4sdY2t2p9V1uxnv1olYqWphtahEvdu+X2+eggy7p3HvodED8nN7V9A/UjyjXLBGvAz42Ja",
+	"3m/kqWtwPd8DJNkXXZb/6d/qLNeTEe4ne9n3TzlTmPeZSTa3u7f6vZxEO9dbVJwufEUqoYnGGxfsYP6H",
+	"Mcp69yt71Z9xWCdy5BdT+bwMjBsSA5LKyJI/202SlkAbaY5puJ+Mr493KtsXs1n9DkSnNnMYMw6uBqsS",
+	"JiJ1ZXo4Ouo4fHQp861CyMiKfgdVAS8LssxyLeb2npAIjHaoUANkK3a2j2xbeWaPNAAe+aR7//EfKYvH",
+	"aWYgr22hwBOJ7Ty6VkwpxhfZGPyT2BpraOFAv6cP8KdbdElWp3+nkVE03IMmkViTVRpEBGgQkTlbpBJs",
+	"kbfzInK3jkog/07DBYRktqlx3zoxXefrO9wvvbat+od8oivofZx3vpOzDeFb81/bxieZo3GfZ6QvyCPz",
+	"l2TeHjOeE+K6qLzkMCjo2EyYbuMy8ZQ2WaFo23GYfgtECJ2srk7GlvlrFztGvwI3vRlW/oaz47zjOCv5",
+	"teO559XCrBXQ1M2jaR149dKtO6EBdRqZnl4NuE8dJU+pn3RF3dkPsdrOTyVqZffej75qB2xBROUCWqym",
+	"e00xGf0bLr4GwG198SjZs9z8mEx/0XhNN4o4RFh3fztV0nQTdcecCEFN50K6e6iuxsL8/DcLkNEDznzn",
+	"KNWbFaMHm9n+cpiJKC1Ep0EG3tI5AG9c06DNNfzNrroOsNlPHScpIHHyLuOsL3t6Gom4Idz9VsThcZ7V",
+	"I7s43bea7x6lPrtNjR4zQic40a/kvcVsrgk+qBvYDjLZXGWDbNBnn+gK3Mz2q0Cd/9ZRIs4IEweSrugm",
+	"G1nAeDlVgzX9iEHgdnZUbwovw1/n0cxPUByZr9oJjX27rksu1rzZpnuPS67o2rUfPEq7LhLrottgpK9I",
+	"qmzp/2xD1hELIox8Y5P3QrTPbj5YBXLhWMDrIqmfcMEgYdQ6SldNF+eNz+5V4obEegNWtqGAXFO1BKIi",
+	"seZOjZmNyxvY9kmhVLMDjlfbWKGN04n0U0329yArhgwcdL8lNDH/1S1OdmsWXwP28EPv0njk0TKQtkvQ",
+	"gmA7ZEY3yF2E5VcTS/ocCCkhwHEZmqaLSHcNp3XHI0isnuFBI8nMbWHZOS9AV2x/8r/rq+8vM/FZ3P2e",
+	"S/ILgHQ1+WpSrsrfK+2ZSOx3bbTnb2UlueQIE55IHmA/d6yjWyxBAkG5nzzHtM3+UFOIaF6hkf5hhMZb",
+	"/rnjnPtpZOqKMXIN5XpWHOMC0yprEDsWejhtQU2/LRkPv7cM9/hi1na6Fc1f6+P22uKiPe1VdVLStpP3",
+	"ME0IeqRESD/OoXpaRqdIQbfYVZ2z+G7VgIbDVU5foNGS0XLDofvFmRAxUN6mrK6vgwNFO1CjMUYtEMUT",
+	"LD/DijODctef8cL82EjQ+A2qSC0T0SQB3hqnrVV8X2+wlKPZZvtCvx5exNHTHejfaaSxC02/2kqLrKEP",
+	"xxZm6aEOGco6oa+FbGrswDbsPwXqyMsR9yvHkTXSeTZ217PuilBwrLGxPV2zDXmgcQoT1BMrkXLUDQlI",
+	"EmzxrNXNuTnd9EyDns6zcRyMRgcI//DBpuNwR4+ABPxiTowUJlUI6T4+BwV5CPlJtW64FtqT8emeP3go",
+	"6hBGFZlTmZMuc5Fx4IUD6Z0y2c+3jM3nl3/99f2v7/8ZAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -2274,6 +2274,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/papers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The papers that are kept with a document, or with what is ordered. */
+        get: operations["getPapers"];
+        put?: never;
+        /** Keep a paper with a document, or with what is ordered. The same file twice is kept once. */
+        post: operations["attachPaper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/papers/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A paper that somebody attached, as it came. */
+        get: operations["getKeptPaper"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/papers/{number}/pages/{page}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A page of a TIFF that somebody attached, drawn as PNG. */
+        get: operations["getKeptPaperPage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/papers/{number}/away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a paper away from what it is attached to; it stays in the books. */
+        post: operations["detachPaper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/{number}/paper/pages/{page}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A page of the TIFF that an invoice came as, drawn as PNG. */
+        get: operations["getPaperPage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mails/{number}/files/{part}/pages/{page}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A page of a TIFF that a mail carried, drawn as PNG. */
+        get: operations["getMailFilePage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/invoices/release": {
         parameters: {
             query?: never;
@@ -3602,6 +3705,23 @@ export interface paths {
         put?: never;
         /** Forget what a code of a supplier stood for. */
         post: operations["forgetCode"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/suppliers/{code}/known": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write how a supplier knows us, and by which names it goes. */
+        post: operations["saveKnown"];
         delete?: never;
         options?: never;
         head?: never;
@@ -6176,6 +6296,7 @@ export interface components {
             subject: string;
             text: string;
             changes: string[];
+            papers: components["schemas"]["Enclosure"][];
         };
         Outgoing: {
             /**
@@ -6192,6 +6313,7 @@ export interface components {
              * @description The order as PDF.
              */
             paper: string;
+            papers: components["schemas"]["Enclosure"][];
         };
         /** @description Tells the supplier in the act that issues the order, or nothing is issued. */
         FirstSending: {
@@ -6205,6 +6327,8 @@ export interface components {
             subject: string;
             text: string;
             prices: boolean;
+            /** @description Numbers of the papers that go along. */
+            papers?: number[];
         };
         SendEntry: {
             /** Format: int64 */
@@ -6217,6 +6341,8 @@ export interface components {
             prices: boolean;
             /** Format: int64 */
             return?: number;
+            /** @description Numbers of the papers that go along. */
+            papers?: number[];
         };
         AnswerEntry: {
             /** Format: int64 */
@@ -6319,6 +6445,44 @@ export interface components {
             more: components["schemas"]["More"];
             unanswered: components["schemas"]["Pressing"][];
             late: components["schemas"]["Pressing"][];
+        };
+        KeptPapers: {
+            papers: components["schemas"]["KeptPaper"][];
+        };
+        KeptPaper: {
+            /** Format: int64 */
+            number: number;
+            name: string;
+            /** @description Its media type. */
+            kind: string;
+            /** @description What it is, in words. */
+            said: string;
+            /**
+             * Format: int64
+             * @description In bytes.
+             */
+            size: number;
+            note: string;
+            by: string;
+            at: string;
+            /** @description This person may take it away. */
+            may: boolean;
+        };
+        /** @description A paper that may go to a supplier with what it is told. */
+        Enclosure: {
+            /** Format: int64 */
+            number: number;
+            name: string;
+            /** @description order, item or budget. */
+            on: string;
+            of: string;
+            /**
+             * Format: int64
+             * @description In bytes.
+             */
+            size: number;
+            /** @description It went the last time that it could. */
+            goes: boolean;
         };
         Told: {
             /** Format: int64 */
@@ -7292,10 +7456,18 @@ export interface components {
             invoicers?: components["schemas"]["Invoicer"][];
             codes?: components["schemas"]["SupplierCode"][];
             papers?: components["schemas"]["PaperRule"][];
+            known?: components["schemas"]["SupplierKnown"];
             decisions?: components["schemas"]["SupplierDecision"][];
         };
         CodeEntry: {
             code: string;
+        };
+        /** @description How a supplier knows us, and by which names it goes. */
+        SupplierKnown: {
+            customerNumber: string;
+            otherNames: string[];
+            /** @description Written on every order and return note. */
+            standingText: string;
         };
         /** @description Where the papers of a supplier say something, as somebody's correction taught. */
         PaperRule: {
@@ -11242,6 +11414,194 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    getPapers: {
+        parameters: {
+            query: {
+                /** @description invoice, order, delivery, item, supplier or budget. */
+                on: string;
+                /** @description Its number or code. */
+                of: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPapers"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    attachPaper: {
+        parameters: {
+            query: {
+                /** @description invoice, order, delivery, item, supplier or budget. */
+                on: string;
+                /** @description Its number or code. */
+                of: string;
+                note?: string;
+            };
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    files?: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getKeptPaper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file as it is kept. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getKeptPaperPage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                page: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The page. */
+            200: {
+                headers: {
+                    /** @description Pages of the file. */
+                    "Lagoon-Pages"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    detachPaper: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPaperPage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                page: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The page. */
+            200: {
+                headers: {
+                    /** @description Pages of the file. */
+                    "Lagoon-Pages"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getMailFilePage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                part: number;
+                page: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The page. */
+            200: {
+                headers: {
+                    /** @description Pages of the file. */
+                    "Lagoon-Pages"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     releaseInvoices: {
         parameters: {
             query?: never;
@@ -13477,6 +13837,35 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["CodeEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveKnown: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SupplierKnown"];
             };
         };
         responses: {

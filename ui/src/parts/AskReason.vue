@@ -71,7 +71,7 @@ function leave() {
         @update:model-value="(v: boolean) => (typed.untold = !v)"
         >Tell the supplier by mail, {{ letter.to }}</TickBox
       >
-      <p v-if="tells" class="letter mb-1" tabindex="0" aria-label="The letter">
+      <p v-if="tells" class="letter-text mb-1" tabindex="0" aria-label="The letter">
         {{ letter.text.replace('…', typed.text || '…') }}
       </p>
     </template>

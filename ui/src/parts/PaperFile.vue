@@ -16,11 +16,11 @@ const props = defineProps<{
   /** What may be put from it into a field. */
   parts?: PaperPart[] | undefined
 }>()
-const shown = computed(() =>
-  /pdf/i.test(props.kind) ? PdfPaper : /^(a picture|image\/)/.test(props.kind) ? PicturePaper : undefined,
-)
+const isPdf = computed(() => /pdf/i.test(props.kind))
+const isPicture = computed(() => /^(a picture|image\/)/.test(props.kind))
 </script>
 
 <template>
-  <component :is="shown" v-if="shown" :url="url" :name="name" :lit="lit" :parts="parts" />
+  <PdfPaper v-if="isPdf" :url="url" :name="name" :lit="lit" :parts="parts" />
+  <PicturePaper v-else-if="isPicture" :url="url" :name="name" :kind="kind" :lit="lit" :parts="parts" />
 </template>

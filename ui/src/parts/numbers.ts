@@ -148,3 +148,9 @@ function written({ n, d }: Fraction): string | undefined {
 export function sent(typed: string, whole?: string): string {
   return read(typed, whole) ?? typed
 }
+
+/** The size of a file, as people say it. */
+export const size = (bytes: number) =>
+  bytes >= 1_000_000
+    ? `${show((bytes / 1_000_000).toFixed(1))} MB`
+    : `${show(Math.max(1, Math.round(bytes / 1000)).toString())} kB`

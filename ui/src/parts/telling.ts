@@ -1,3 +1,5 @@
+import type { Enclosure } from '@/api/client'
+
 /** What a supplier is told about an order or an invoice, as it is typed. */
 export interface Telling {
   way: 'mail' | 'otherwise'
@@ -5,13 +7,16 @@ export interface Telling {
   subject: string
   text: string
   prices: boolean
+  /** Numbers of the papers that go along. */
+  papers: number[]
 }
-export const proposed = (letter?: { to: string; subject: string; text: string }): Telling => ({
+export const proposed = (letter?: { to: string; subject: string; text: string; papers?: Enclosure[] }): Telling => ({
   way: letter && !letter.to ? 'otherwise' : 'mail',
   to: letter?.to ?? '',
   subject: letter?.subject ?? '',
   text: letter?.text ?? '',
   prices: true,
+  papers: (letter?.papers ?? []).filter((p) => p.goes).map((p) => p.number),
 })
 /** What is said once a supplier was told. */
 export const told = (t: Telling) =>

@@ -194,7 +194,7 @@ async function done() {
           <template v-if="!draft.untold">
             <LetterFields v-if="writes" v-model="telling" :contact="preview.contact ?? ''" :problem="problem" />
             <template v-else>
-              <p class="letter mb-1" tabindex="0" aria-label="The letter">{{ telling.text }}</p>
+              <p class="letter-text mb-1" tabindex="0" aria-label="The letter">{{ telling.text }}</p>
               <span class="muted small">Mail with PDF to {{ telling.to }}</span>
               <button type="button" class="linkish ms-2" @click="write">Change…</button>
             </template>

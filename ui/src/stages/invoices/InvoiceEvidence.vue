@@ -3,6 +3,7 @@
 import { computed, watch } from 'vue'
 import type { InvoiceSheet } from '@/api/client'
 import HistoryList from '@/parts/HistoryList.vue'
+import KeptPapers from '@/parts/KeptPapers.vue'
 import OrderThread from '@/parts/OrderThread.vue'
 import PaperPage from '@/parts/PaperPage.vue'
 import PaperFile from '@/parts/PaperFile.vue'
@@ -37,6 +38,7 @@ const tabs = computed(() => [
         <p v-if="!inv.paper" class="muted">
           {{ what }} {{ inv.supplierNumber }} was keyed by hand; there is no file of it.
         </p>
+        <KeptPapers :key="inv.number" on="invoice" :of="inv.number" class="mt-3" />
       </template>
       <HistoryList v-else-if="side === 'history'" subject="invoice" :number="inv.number" />
       <OrderThread v-else-if="inv.order" :events="inv.thread" :title="`Thread of ${inv.order}`" />

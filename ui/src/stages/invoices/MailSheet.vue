@@ -12,7 +12,7 @@ import PaperFile from '@/parts/PaperFile.vue'
 import { useDraft } from '@/parts/draft'
 import { useJob } from '@/parts/job'
 import { useKeys } from '@/parts/keys'
-import { show, showInstant } from '@/parts/numbers'
+import { size, showInstant } from '@/parts/numbers'
 import { placeOf } from '@/parts/places'
 import { today } from '@/parts/session'
 
@@ -79,10 +79,6 @@ const states: Record<string, string> = {
   noise: 'written by a machine',
 }
 const decided: Record<string, string> = { filed: 'Filed', keyed: 'Keyed', opened: 'Opened again' }
-const size = (bytes: number) =>
-  bytes >= 1_000_000
-    ? `${show((bytes / 1_000_000).toFixed(1))} MB`
-    : `${show(Math.max(1, Math.round(bytes / 1000)).toString())} kB`
 /** The PDF or picture that stands beside the mail: the first of which nothing became yet. */
 const paper = computed(() => {
   const all = mail.value?.files.filter((f) => /^a (PDF|picture)/.test(f.kind) && f.size) ?? []

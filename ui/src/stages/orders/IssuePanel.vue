@@ -5,6 +5,7 @@ import { useRoute } from 'vue-router'
 import type { FirstSending, Outgoing } from '@/api/client'
 import SmallForm from '@/parts/SmallForm.vue'
 import TickBox from '@/parts/TickBox.vue'
+import PapersAlong from './PapersAlong.vue'
 import LetterFields from '@/parts/LetterFields.vue'
 import { useKeptPanel } from '@/parts/kept'
 import { proposed, type Telling } from '@/parts/telling'
@@ -78,6 +79,7 @@ const action = computed(() => {
         <button type="button" class="linkish" @click="only">Issue it without sending</button>
       </p>
       <LetterFields v-model="telling" :contact="letter.contact" :problem="problem" />
+      <PapersAlong v-model="telling.papers" :papers="letter.papers" :problem="problem('papers')" />
       <TickBox id="send-prices" v-model="telling.prices" class="mt-2">With prices</TickBox>
       <div class="text-danger" role="alert">{{ problem('send') ?? problem('from') }}</div>
       <template #below

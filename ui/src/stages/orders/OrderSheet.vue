@@ -7,6 +7,7 @@ import AskReason from '@/parts/AskReason.vue'
 import HoldsPart from '@/parts/HoldsPart.vue'
 import QuestionsPart from '@/parts/QuestionsPart.vue'
 import LineGauge from '@/parts/LineGauge.vue'
+import KeptPapers from '@/parts/KeptPapers.vue'
 import NotesStrip from '@/parts/NotesStrip.vue'
 import { useKeys } from '@/parts/keys'
 import { price, show, showDay, showInstant } from '@/parts/numbers'
@@ -358,6 +359,7 @@ useKeys(() => [
         </li>
       </ul>
     </template>
+    <KeptPapers v-if="order.number" :key="order.number" on="order" :of="order.number" class="mt-3" />
     <template v-if="order.versions.length > 1">
       <h2 class="mt-3 mb-1">Versions</h2>
       <ul class="plain">

@@ -8,6 +8,7 @@ import TickBox from '@/parts/TickBox.vue'
 import { useJob } from '@/parts/job'
 import { useKept } from '@/parts/kept'
 import { tell } from '@/parts/notice'
+import PapersAlong from './PapersAlong.vue'
 import LetterFields from '@/parts/LetterFields.vue'
 import { proposed, told, type Telling } from '@/parts/telling'
 
@@ -113,6 +114,7 @@ function tellSupplier() {
       </p>
       <p v-if="letter?.changes.length" class="mb-2">Changed since the last sending: {{ letter.changes.join('; ') }}.</p>
       <LetterFields v-model="telling" :contact="letter?.contact ?? ''" :problem="problem" />
+      <PapersAlong v-model="telling.papers" :papers="letter?.papers ?? []" :problem="problem('papers')" />
       <div v-if="kind === 'order'" class="mt-2 d-flex gap-3">
         <TickBox id="send-prices" v-model="telling.prices">With prices</TickBox>
         <a :href="`/api/orders/${number}/xml`">As UBL (XML)</a>

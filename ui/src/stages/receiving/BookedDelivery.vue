@@ -7,6 +7,7 @@ import AskReason from '@/parts/AskReason.vue'
 import HistoryList from '@/parts/HistoryList.vue'
 import SideTabs from '@/parts/SideTabs.vue'
 import LedgerEntry from '@/parts/LedgerEntry.vue'
+import KeptPapers from '@/parts/KeptPapers.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import OrderThread from '@/parts/OrderThread.vue'
 import { useKeys } from '@/parts/keys'
@@ -229,6 +230,7 @@ const tabs = [
             <img :src="`/api/deliveries/${d.number}/photos/${n}`" :alt="`Photograph ${n} of delivery ${d.number}`" />
           </a>
         </div>
+        <KeptPapers :key="d.number" on="delivery" :of="d.number" />
         <LedgerEntry v-for="e in d.entries" :key="e.number" :entry="e" />
         <p v-if="d.entries.length === 0" class="muted">This made no ledger entry.</p>
       </div>

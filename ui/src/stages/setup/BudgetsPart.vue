@@ -4,6 +4,7 @@ import { ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { api, unwrap, type Frame } from '@/api/client'
 import EntryField from '@/parts/EntryField.vue'
+import KeptPapers from '@/parts/KeptPapers.vue'
 import PickField from '@/parts/PickField.vue'
 import SmallForm from '@/parts/SmallForm.vue'
 import { useJob } from '@/parts/job'
@@ -23,6 +24,7 @@ const accounts = [
   { value: 'expense', text: 'cost' },
   { value: 'assets', text: 'fixed assets' },
 ]
+const papersOf = ref<string>()
 /** What is ordered and invoiced is worked out when somebody wants to know. */
 const asked = ref(false)
 const { data: taken } = useQuery({
@@ -83,27 +85,47 @@ async function keep(budget: Budget) {
         </tr>
       </thead>
       <tbody>
-        <tr v-for="b in frame.budgets" :key="b.code">
-          <td class="mono">{{ b.code }}</td>
-          <td>{{ b.name }}</td>
-          <td>{{ accounts.find((a) => a.value === b.account)?.text }}</td>
-          <template v-if="taken">
-            <td class="num">{{ show(of(b.code)?.ordered) }}</td>
-            <td class="num">{{ show(of(b.code)?.invoiced) }}</td>
-            <td class="num">{{ show(of(b.code)?.taken) }}</td>
-          </template>
-          <td>
-            <button
-              v-if="may('saveBudget')"
-              type="button"
-              class="linkish d-block"
-              :aria-label="`Change budget ${b.code}`"
-              @click="form = { ...b }"
-            >
-              Change
-            </button>
-          </td>
-        </tr>
+        <template v-for="b in frame.budgets" :key="b.code">
+          <tr>
+            <td class="mono">{{ b.code }}</td>
+            <td>{{ b.name }}</td>
+            <td>{{ accounts.find((a) => a.value === b.account)?.text }}</td>
+            <template v-if="taken">
+              <td class="num">{{ show(of(b.code)?.ordered) }}</td>
+              <td class="num">{{ show(of(b.code)?.invoiced) }}</td>
+              <td class="num">{{ show(of(b.code)?.taken) }}</td>
+            </template>
+            <td>
+              <button
+                v-if="may('saveBudget')"
+                type="button"
+                class="linkish d-block"
+                :aria-label="`Change budget ${b.code}`"
+                @click="form = { ...b }"
+              >
+                Change
+              </button>
+              <button
+                type="button"
+                class="linkish d-block"
+                :aria-label="`Papers of budget ${b.code}`"
+                :aria-expanded="papersOf === b.code"
+                @click="papersOf = papersOf === b.code ? undefined : b.code"
+              >
+                Papers
+              </button>
+            </td>
+          </tr>
+          <tr v-if="papersOf === b.code" class="said">
+            <td :colspan="taken ? 7 : 4">
+              <KeptPapers
+                on="budget"
+                :of="b.code"
+                none="None. What is kept here can go along with orders from this budget."
+              />
+            </td>
+          </tr>
+        </template>
       </tbody>
     </table>
   </div>

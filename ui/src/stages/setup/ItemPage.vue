@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import { api, unwrap, type ItemSheet } from '@/api/client'
 import { itemList } from '@/api/queries'
 import HistoryFold from '@/parts/HistoryFold.vue'
+import KeptPapers from '@/parts/KeptPapers.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import { useKeys } from '@/parts/keys'
 import { show } from '@/parts/numbers'
@@ -143,6 +144,12 @@ useKeys(() => [
             </tr>
           </tbody>
         </table>
+        <KeptPapers
+          :key="item.code"
+          on="item"
+          :of="item.code"
+          none="None. What is kept here can go along with orders of it."
+        />
         <LimitsPart
           id="item-limits"
           :key="item.code"

@@ -7,6 +7,7 @@ import { api, unwrap } from '@/api/client'
 import { supplierList } from '@/api/queries'
 import AskReason from '@/parts/AskReason.vue'
 import HistoryFold from '@/parts/HistoryFold.vue'
+import KeptPapers from '@/parts/KeptPapers.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import { saidTerms } from '@/parts/terms'
 import { show, showInstant } from '@/parts/numbers'
@@ -17,6 +18,7 @@ import LimitsPart from './LimitsPart.vue'
 import PapersPart from './PapersPart.vue'
 import ChasePart from './ChasePart.vue'
 import ContactsPart from './ContactsPart.vue'
+import KnownPart from './KnownPart.vue'
 import NotesPart from './NotesPart.vue'
 import PerformancePart from './PerformancePart.vue'
 import PricesPart from './PricesPart.vue'
@@ -218,6 +220,8 @@ useKeys(() =>
             </li>
           </ul>
         </template>
+        <KeptPapers :key="s.code" on="supplier" :of="s.code" />
+        <KnownPart :key="s.code" :supplier="s" />
         <h2 class="mb-1">Addresses</h2>
         <p v-if="!s.addresses.length" class="muted">None yet.</p>
         <div class="d-flex flex-wrap gap-4 mb-3">
