@@ -21,6 +21,7 @@ import (
 	"lagoon/internal/act"
 	"lagoon/internal/format/unpack"
 	"lagoon/internal/jobs/invoices"
+	"lagoon/internal/outside/papertext"
 	"lagoon/internal/say"
 )
 
@@ -151,7 +152,7 @@ func (i importing) taker(ctx context.Context) (taker, func(), error) {
 		return nil, nil, err
 	}
 	done := func() { _ = data.Close(); unlock() }
-	app, actor := act.New(data, act.Options{}), act.Lagoon
+	app, actor := act.New(data, act.Options{Words: papertext.New()}), act.Lagoon
 	if i.as != "" {
 		if actor, err = app.ActorByLogin(ctx, i.as); err != nil {
 			done()

@@ -115,6 +115,7 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 	if err != nil {
 		return err
 	}
+	papers := papertext.New()
 	lagoon, err := house.New(ctx, s.data, data, house.Options{
 		Jobs: act.Options{
 			Bank:    simulated,
@@ -122,6 +123,7 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 			Kept:    s.smtp == "" && !s.demo,
 			Log:     s.log,
 			HeadOut: headFile(s.headFile),
+			Words:   papers,
 		},
 		Web: web.Options{
 			Front:    front,
@@ -132,7 +134,7 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 			Demo:     password,
 			Closing:  ctx.Done(),
 			Answered: counts.answered,
-			Papers:   papertext.New(),
+			Papers:   papers,
 			About:    web.About{Version: version, Schema: store.SchemaID(), Commit: release},
 		},
 	})

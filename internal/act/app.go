@@ -32,6 +32,7 @@ type App struct {
 	Kept    bool
 	Now     func() time.Time
 	headOut func(row int64, hash string) error
+	words   Words
 	Log     *slog.Logger
 	Woken   Bell        // rung when an invoice is to be matched again
 	Posted  Bell        // rung when a mail waits
@@ -49,6 +50,7 @@ type Options struct {
 	Log    *slog.Logger
 	// HeadOut keeps the head of the record outside the data; may be nil.
 	HeadOut func(row int64, hash string) error
+	Words   Words // of PDFs; nil: they are not read
 }
 
 // New makes an App.
@@ -67,6 +69,7 @@ func New(s *store.Store, o Options) *App {
 		Now:     o.Now,
 		Log:     o.Log,
 		headOut: o.HeadOut,
+		words:   o.Words,
 		Woken:   make(Bell, 1),
 		Posted:  make(Bell, 1),
 	}

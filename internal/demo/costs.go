@@ -42,6 +42,7 @@ func (b *builder) costs() {
 	b.insurance()
 	b.overhaul()
 	b.letters()
+	b.otherwise()
 	b.faxed = b.receive(-1, 10, eml.Message{
 		From: "Fax machine <fax@skerry-point.example>", Subject: "2 pages from Pellworm Couriers", Text: "2 pages.",
 		Files: []eml.File{{Name: "fax-0417.tif", MediaType: filekind.TIFF, Content: faxedBill(b.today.Add(-1))}},

@@ -48,8 +48,9 @@ type builder struct {
 	steps    []step
 	minute   int
 	bills    int
-	sent     int    // mails
-	cautious bool   // two persons look at every run
+	sent     int  // mails
+	cautious bool // two persons look at every run
+	words    printedWords
 	faxed    *int64 // mail with the invoice that came by fax
 }
 
@@ -95,6 +96,7 @@ func Build(ctx context.Context, s *store.Store, now time.Time, post, folder stri
 		actors: map[string]act.Actor{},
 		random: rand.New(rand.NewPCG(7, 11)),
 		post:   post,
+		words:  printedWords{},
 	}
 	clock := func() time.Time { return b.now }
 	b.bank = Bank(folder, clock)
@@ -103,6 +105,7 @@ func Build(ctx context.Context, s *store.Store, now time.Time, post, folder stri
 		act.Options{
 			Now:    clock,
 			Bank:   b.bank,
+			Words:  b.words,
 			Outbox: outbox.Folder{Path: filepath.Join(filepath.Dir(folder), "outbox")},
 		},
 	)

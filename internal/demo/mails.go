@@ -3,13 +3,16 @@ package demo
 import (
 	"archive/zip"
 	"bytes"
+	"context"
 	"errors"
 	"fmt"
 	"os"
 	"path/filepath"
+	"strings"
 	"time"
 
 	"lagoon/internal/act"
+	"lagoon/internal/core/reading"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/format/eml"
 	"lagoon/internal/format/filekind"
@@ -118,6 +121,11 @@ func (b *builder) mailbox(folder string) {
 				Files: []eml.File{of("PELLW", "PC-1102", "Courier, December so far", "52.00", true)}},
 			{From: "Harbour Office <dues@harbour.example>", Subject: "Water and waste", Text: "Two invoices, packed.",
 				Files: []eml.File{{Name: "harbour.zip", MediaType: filekind.ZIP, Content: packed}}},
+			{From: "Skerry Harbour Trust <dues@harbour.example>", Subject: "HW-0320", Text: "Our invoice, as a file and to read.",
+				Files: []eml.File{of("HARBR", "HW-0320", "Crane, half a day", "96.00", false), {
+					Name: "HW-0320.pdf", MediaType: filekind.PDF,
+					Content: sheet("Invoice HW-0320", "Crane, half a day", "Net 906.00", "VAT 0.00", "Total due 906.00 EUR"),
+				}}},
 			{From: "Brackwater Feeds <news@brackwater.example>", Subject: "Our hours between the years", Text: "We are closed from 24 December to 1 January."},
 		} {
 			m.ID, m.To, m.On = fmt.Sprintf("morning-%d", i+1), "invoices@skerry-point.example", b.now
@@ -156,6 +164,50 @@ func sheet(title string, lines ...string) []byte {
 		panic("demo: " + err.Error())
 	}
 	return content
+}
+
+// otherwise is an invoice whose page asks ten times what its file says: Ada sent it back.
+func (b *builder) otherwise() {
+	b.on(-9, 9, func() error {
+		content, err := b.write(bill{seller: "HARBR", number: "HW-0298", date: -9, lines: []trade.InvoiceLine{described(1, "Crane, an hour", "C62", "1", "24.00", 0)}})
+		if err != nil {
+			return err
+		}
+		said := []string{"Invoice HW-0298", "Crane, an hour", "Net 240.00", "VAT 0.00", "Total due 240.00 EUR"}
+		page := sheet(said[0], said[1:]...)
+		b.words[string(page)] = said
+		b.sent++
+		raw, err := eml.Write(eml.Message{
+			ID: fmt.Sprintf("demo-%d", b.sent), From: "dues@harbour.example", To: "invoices@skerry-point.example", On: b.now,
+			Subject: "HW-0298", Text: "Our invoice, as a file and to read.",
+			Files: []eml.File{{Name: "HW-0298.xml", MediaType: filekind.XML, Content: content}, {Name: "HW-0298.pdf", MediaType: filekind.PDF, Content: page}},
+		})
+		if err != nil {
+			return err
+		}
+		taken, err := intake.TakeMail(b.ctx, b.app, act.Command{Actor: act.Lagoon}, store.MailByIMAP, raw, invoices.Arrive)
+		if err != nil {
+			return err
+		}
+		_, err = invoices.Refuse(b.ctx, b.app, b.as("ada"), invoices.Refusal{
+			Ending: act.Ending{Invoice: taken.Invoices[0], Reason: "Page and file ask different amounts; the harbour office sends another."},
+		})
+		return err
+	})
+}
+
+// printedWords are the words of the pages that the story prints itself, by their content.
+type printedWords map[string][]string
+
+// Text gives them as they stand below each other; of any other page none.
+func (p printedWords) Text(_ context.Context, content []byte) (reading.Paper, error) {
+	paper := reading.Paper{Pages: 1, Read: 1}
+	for y, line := range p[string(content)] {
+		for x, word := range strings.Fields(line) {
+			paper.Words = append(paper.Words, reading.Word{Text: word, Box: reading.Box{Page: 1, Left: 90 * x, Right: 90*x + 80, Top: 30 * y, Bottom: 30*y + 20}})
+		}
+	}
+	return paper, nil
 }
 
 // receive plans that a mail comes in on a day; its number is known then. Further lines of its head may be given.

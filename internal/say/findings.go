@@ -337,6 +337,8 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 			to = strings.TrimSpace(fmt.Sprintf("%s, tax number %s", to, f.Other))
 		}
 		return fmt.Sprintf("It is addressed to %s, not to %s. Whatever else agrees, it may not be ours to pay.", to, f.Name)
+	case finding.PageDiffers:
+		return p.pageDiffers(f)
 	case finding.ApprovalMissing:
 		return fmt.Sprintf("No order: %s are charged to budgets. Somebody whose authority covers that approves it, not who entered it.", p.Money(f.Amount, f.Currency))
 	case finding.CreditUnclear:
@@ -571,4 +573,19 @@ func (p Printer) Difference(f finding.Finding) string {
 		return fmt.Sprintf("total %s for %s", p.Money(f.Amount, f.Currency), p.Money(f.Computed, f.Currency))
 	}
 	return p.Finding(f)
+}
+
+// pageDiffers tells what stands on the page otherwise than in the file.
+func (p Printer) pageDiffers(f finding.Finding) string {
+	var parts []string
+	if f.Text != "" {
+		parts = append(parts, fmt.Sprintf("the number %s, in the file it is %s", quoted(f.Text), quoted(f.Name)))
+	}
+	if f.Computed != 0 {
+		parts = append(parts, fmt.Sprintf("the total %s, in the file it is %s", p.Money(f.Computed, f.Currency), p.Money(f.Amount, f.Currency)))
+	}
+	if f.Other != "" {
+		parts = append(parts, fmt.Sprintf("the account %s, in the file it is %s", IBAN(f.Other), IBAN(f.Note)))
+	}
+	return fmt.Sprintf("On its page, which people read, stands %s. One of them is not what the supplier means.", strings.Join(parts, "; "))
 }

@@ -22,7 +22,7 @@ var short = map[finding.Kind]string{
 	finding.LineClosed: "line closed", finding.SelfBilled: "billed by ourselves", finding.SupplierUnknown: "supplier unknown", finding.OrderUnknown: "order unknown", finding.LineUnknown: "line unknown",
 	finding.QuantityMissing: "no quantity", finding.CreditNote: "credit note", finding.BankAccount: "bank account", finding.OwnChange: "own change", finding.OnHold: "on hold", finding.Invoicer: "who invoices", finding.NoRate: "no exchange rate", finding.NotBooked: "kind of document", finding.DateAhead: "dated ahead", finding.SupplierBlocked: "supplier blocked",
 	finding.Creditable: "more than can be credited", finding.CreditUnclear: "goods or price?", finding.PriceCredited: "price", finding.InvoiceAwaited: "its invoice",
-	finding.Addressee: "addressed to others", finding.ApprovalMissing: "to be approved", finding.MatchFailed: "matching failed", finding.WholeUnits: "whole units", finding.ChargeTaxRate: "tax of a charge",
+	finding.Addressee: "addressed to others", finding.PageDiffers: "page and file differ", finding.ApprovalMissing: "to be approved", finding.MatchFailed: "matching failed", finding.WholeUnits: "whole units", finding.ChargeTaxRate: "tax of a charge",
 }
 
 // FindingKind is what a kind of finding is about, in a word or two.

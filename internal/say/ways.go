@@ -72,6 +72,8 @@ func (p Printer) accepting(f finding.Finding) string {
 		return "Books the tax as the supplier states it. Nothing is left open."
 	case finding.PrepaymentAbove:
 		return fmt.Sprintf("Books all of it as money ahead, %s more than is agreed.", stake)
+	case finding.PageDiffers:
+		return "Takes it as the file says; it is matched like any other."
 	case finding.Addressee:
 		return "Takes it as ours all the same; it is matched like any other."
 	case finding.LikelyDuplicate:

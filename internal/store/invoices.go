@@ -55,6 +55,7 @@ var (
 		?, ?)`,
 	)
 	addAddressee   = statement(`INSERT INTO invoice_addressee (invoice_revision, name, tax_id) VALUES (?, ?, ?)`)
+	addPage        = statement(`INSERT INTO invoice_page (invoice_revision, number, total, iban) VALUES (?, ?, ?, ?)`)
 	addFinal       = statement(`INSERT INTO invoice_final (invoice_revision) VALUES (?)`)
 	addInvoiceLine = statement(
 		`INSERT INTO invoice_line (invoice_revision, no, purchase_order, order_stated, order_line, order_line_ref,
@@ -99,8 +100,9 @@ var (
 		r.rounded, r.payment_reference, r.figures, r.about, r.note,
 		coalesce((SELECT c.stated FROM invoice_credit c WHERE c.invoice_revision = r.id), ''), coalesce(a.name, ''),
 		coalesce(a.tax_id, ''), coalesce((SELECT p.day FROM invoice_tax_point p WHERE p.invoice_revision = r.id), ''),
-		EXISTS (SELECT 1 FROM invoice_final f WHERE f.invoice_revision = r.id)
-		FROM invoice i JOIN invoice_revision r ON r.invoice = i.id
+		EXISTS (SELECT 1 FROM invoice_final f WHERE f.invoice_revision = r.id),
+		coalesce(g.number, ''), coalesce(g.total, 0), coalesce(g.iban, '')
+		FROM invoice i JOIN invoice_revision r ON r.invoice = i.id LEFT JOIN invoice_page g ON g.invoice_revision = r.id
 		LEFT JOIN invoice_addressee a ON a.invoice_revision = r.id WHERE r.id = ?`,
 	)
 	invoiceLines = statement(
@@ -259,6 +261,11 @@ func (t *Tx) AddRevision(inv trade.Invoice, by int64, at, reason string) (int64,
 	}
 	if inv.AddressedTo != "" || inv.AddresseeTaxID != "" {
 		if err := t.do(addAddressee, id, inv.AddressedTo, inv.AddresseeTaxID); err != nil {
+			return 0, err
+		}
+	}
+	if inv.Page != (trade.PageSays{}) {
+		if err := t.do(addPage, id, inv.Page.Number, inv.Page.Total, inv.Page.IBAN); err != nil {
 			return 0, err
 		}
 	}
@@ -430,6 +437,9 @@ func (t *Tx) readInvoice(revision int64) (trade.Invoice, error) {
 			&i.AddresseeTaxID,
 			&i.TaxPoint,
 			&i.Final,
+			&i.Page.Number,
+			&i.Page.Total,
+			&i.Page.IBAN,
 		)
 		if err == nil {
 			err = json.Unmarshal(figures, &i.Figures)

@@ -156,6 +156,7 @@ var sealings = map[string]sealing{
 	"ledger_account":        {keys: 2, changes: true},
 	"company_tax":           {keys: 1, changes: true},
 	"invoice_addressee":     {keys: 1},
+	"invoice_page":          {keys: 1},
 	"invoice_line_tax":      {keys: 1},
 	"invoice_tax_point":     {keys: 1},
 	"invoice_line_note":     {keys: 2},

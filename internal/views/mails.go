@@ -8,6 +8,7 @@ import (
 	"slices"
 
 	"lagoon/internal/act"
+	"lagoon/internal/format/filekind"
 	"lagoon/internal/store"
 )
 
@@ -86,7 +87,8 @@ func MailPaper(ctx context.Context, a *act.App, number int64, part int) (paper s
 type MailedInvoice struct {
 	Number          int64
 	Sender, Subject string
-	Stranger        bool // the sender's address is none that is known of its supplier
+	Stranger        bool             // the sender's address is none that is known of its supplier
+	Beside          []store.MailPart // what came with it and belongs to it, for people to read
 }
 
 // mailed reads by which mail an invoice came, where it did.
@@ -99,6 +101,15 @@ func (s *InvoiceSheet) mailed(r act.Reading) error {
 		return err
 	}
 	s.Mail = &MailedInvoice{Number: mail.Number, Sender: mail.Sender, Subject: mail.Subject}
+	parts, err := r.MailParts(mail.ID)
+	if err != nil {
+		return err
+	}
+	for _, p := range parts {
+		if p.Invoice == s.Invoice.ID && p.Paper != s.Capture.Paper && p.MediaType != filekind.XML {
+			s.Mail.Beside = append(s.Mail.Beside, p)
+		}
+	}
 	if s.Supplier == nil || mail.Sender == "" { // a paper that somebody gave comes from no address
 		return nil
 	}

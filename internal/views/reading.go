@@ -9,7 +9,6 @@ import (
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/reading"
-	"lagoon/internal/core/trade"
 	"lagoon/internal/store"
 )
 
@@ -48,7 +47,7 @@ func ReadPaper(ctx context.Context, a *act.App, paper reading.Paper) (reading.Pr
 			err = errors.Join(err, e)
 			return delivery != 0
 		}
-		known.Account = func(text string) bool { return trade.ValidIBAN(text) && text != trade.PlainIBAN(r.Ours.IBAN) }
+		known.Account = r.MayBeTheirs
 		known.Rules = func(supplier string) (rules []reading.Rule) {
 			learned, e := r.PaperRules(ids[supplier])
 			err = errors.Join(err, e)

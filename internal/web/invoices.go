@@ -129,7 +129,9 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 		Lines:      []contract.InvoiceLine{},
 	}
 	if m := s.Mail; m != nil {
-		sheet.Mail = &contract.CameByMail{Number: m.Number, Sender: m.Sender, Subject: m.Subject, Stranger: m.Stranger}
+		sheet.Mail = &contract.CameByMail{Number: m.Number, Sender: m.Sender, Subject: m.Subject, Stranger: m.Stranger, Beside: each(m.Beside, func(p store.MailPart) contract.PaperBeside {
+			return contract.PaperBeside{Part: p.No, Name: p.Name, Kind: p.MediaType}
+		})}
 	}
 	for i := range sheet.Findings { // a way that is in somebody else's hands says in whose
 		f := &sheet.Findings[i]

@@ -63,6 +63,7 @@ const (
 	PriceCredited    Kind = "price_credited"    // a credit note gives back what was billed above or below the order's price
 	InvoiceAwaited   Kind = "invoice_awaited"   // a credit note names an invoice that is not here, or not verified
 	Addressee        Kind = "addressee"         // an invoice that is addressed to somebody else
+	PageDiffers      Kind = "page_differs"      // the page that people read says otherwise than the file that machines read
 	ApprovalMissing  Kind = "approval_missing"  // an invoice without an order that nobody has approved
 	TaxCodeMissing   Kind = "tax_code_missing"  // under reverse charge nothing says at which rate we owe the tax
 	Invoicer         Kind = "invoicer"          // invoiced by one who may not invoice for the order's supplier

@@ -40,6 +40,7 @@ var onInvoices = []Kind{
 	CreditUnclear,
 	InvoiceAwaited,
 	Addressee,
+	PageDiffers,
 	ApprovalMissing,
 	TaxCodeMissing,
 	BankAccount,
@@ -85,6 +86,7 @@ func TestWhatMayBeAcceptedAndByWhom(t *testing.T) {
 		TaxRateDiffers:   true,
 		LikelyDuplicate:  true,
 		Addressee:        true,
+		PageDiffers:      true,
 		BankAccount:      true,
 	}
 	turns := map[Kind]string{BankAccount: "treasurer", SupplierBlocked: "treasurer", ApprovalMissing: "approver"}

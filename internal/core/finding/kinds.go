@@ -81,6 +81,7 @@ var Kinds = []Sort{
 	{Kind: NotBooked, Ways: entry, Turn: "clerk"},
 	{Kind: DateAhead, Ways: acceptable, Turn: "approver", Authority: true},
 	{Kind: Addressee, Ways: []Way{Refuse, Accept, Correct}, Turn: "approver", Authority: true},
+	{Kind: PageDiffers, Ways: []Way{Refuse, Accept, Correct}, Turn: "approver", Authority: true},
 	{Kind: ApprovalMissing, Ways: []Way{Approve, PassOn, Correct, Refuse}, Turn: "approver", Authority: true},
 	{Kind: Invoicer, Ways: entry, Turn: "clerk"},
 	{Kind: OnHold, Turn: "clerk"}, // or whoever may clear it

@@ -287,6 +287,10 @@ func (m *matching) whole() {
 		m.say(finding.Finding{Kind: finding.Addressee, Verdict: finding.Outside, Text: inv.AddressedTo,
 			Other: inv.AddresseeTaxID, Name: m.Name, Difference: inv.StatedTotal.Abs()})
 	}
+	if says := inv.Page.Otherwise(inv); says != (trade.PageSays{}) {
+		m.say(finding.Finding{Kind: finding.PageDiffers, Verdict: finding.Outside, Text: says.Number, Other: says.IBAN, Name: inv.SupplierNumber,
+			Note: inv.IBAN, Amount: inv.StatedTotal, Computed: says.Total, Difference: inv.StatedTotal.Abs()})
+	}
 	for _, other := range m.Lookalikes {
 		if inv.SelfBilled() { // what came twice alike is billed twice alike
 			break

@@ -101,7 +101,31 @@ type Invoice struct {
 	Note             string
 	Final            bool   // the last one of its orders: what is left of them is closed when it is verified
 	Ahead            *Ahead `json:",omitempty"` // of an invoice for money ahead
-	About            string // what it is about, in a line of at most LongestAbout characters
+	// Page is what the page of its file, that people read, says otherwise than the file.
+	Page  PageSays `json:",omitzero"`
+	About string   // what it is about, in a line of at most LongestAbout characters
+}
+
+// PageSays is what a page says otherwise than its file: another number, total or account to be paid to. What is zero agrees, or
+// does not plainly stand there.
+type PageSays struct {
+	Number string
+	Total  money.Amount
+	IBAN   string
+}
+
+// Otherwise is what the page still says otherwise than the entry.
+func (p PageSays) Otherwise(inv Invoice) PageSays {
+	if NormalNumber(p.Number) == NormalNumber(inv.SupplierNumber) {
+		p.Number = ""
+	}
+	if p.Total.Abs() == inv.StatedTotal.Abs() {
+		p.Total = 0
+	}
+	if p.IBAN == inv.IBAN {
+		p.IBAN = ""
+	}
+	return p
 }
 
 // StatedFigure is a net or sum that an e-invoice states beside what it is made of, by its

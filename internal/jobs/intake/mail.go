@@ -13,8 +13,8 @@ import (
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
+	"lagoon/internal/core/reading"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/format/einvoice"
 	"lagoon/internal/format/eml"
 	"lagoon/internal/format/filekind"
 	"lagoon/internal/format/unpack"
@@ -45,7 +45,7 @@ func TakeMail(ctx context.Context, a *act.App, c act.Command, way string, raw []
 	if in.From != "" {
 		c.Cause += " from " + in.From
 	}
-	files := unpacked(&in)
+	files := unpacked(ctx, a, &in)
 	return act.Perform(ctx, a, act.TakeMail, c, func(w *act.Work) (Taken, error) {
 		switch known, err := w.MailKnown(in.Digest, in.MessageID); {
 		case err == nil:
@@ -61,10 +61,10 @@ func TakeMail(ctx context.Context, a *act.App, c act.Command, way string, raw []
 const mostCarried = 64 << 20
 
 // unpacked are the files of a mail as far as they are held; what comes after is left out, and said to be.
-func unpacked(in *eml.Incoming) []act.Arrived {
+func unpacked(ctx context.Context, a *act.App, in *eml.Incoming) []act.Arrived {
 	var files []act.Arrived
 	size := 0
-	for file := range carried(*in, 0) {
+	for file := range carried(ctx, a, *in, 0) {
 		if size += len(file.Content); size > mostCarried {
 			in.LeftOut = true
 			break
@@ -75,12 +75,12 @@ func unpacked(in *eml.Incoming) []act.Arrived {
 }
 
 // carried are the files of a mail, those in its archives and in the mails that it forwards among them, each read.
-func carried(in eml.Incoming, depth int) iter.Seq[act.Arrived] {
+func carried(ctx context.Context, a *act.App, in eml.Incoming, depth int) iter.Seq[act.Arrived] {
 	return func(yield func(act.Arrived) bool) {
 		for _, f := range in.Files {
 			if f.MediaType == filekind.Mail || strings.HasSuffix(strings.ToLower(f.Name), ".eml") {
 				if inner, err := eml.Read(f.Content); err == nil && depth < eml.MostDepth {
-					for one := range carried(inner, depth+1) {
+					for one := range carried(ctx, a, inner, depth+1) {
 						if !yield(one) {
 							return
 						}
@@ -89,11 +89,7 @@ func carried(in eml.Incoming, depth int) iter.Seq[act.Arrived] {
 				}
 			}
 			for one, err := range unpack.Each(unpack.File{Name: f.Name, Content: f.Content}) {
-				arrived := act.Arrived{File: act.File(one), Err: err}
-				if err == nil {
-					arrived.Invoice, arrived.Err = einvoice.Read(one.Content)
-				}
-				if !yield(arrived) {
+				if !yield(a.Take(ctx, act.File(one), err)) {
 					return
 				}
 			}
@@ -121,11 +117,12 @@ func take(w *act.Work, way string, whole act.File, in eml.Incoming, files []act.
 	if mail.Paper, err = w.KeepPaper(name, media, whole.Content, w.Instant()); err != nil {
 		return Taken{}, err
 	}
+	beside(files)
 	parts, invoices, err := capture(w, files, arrive)
 	if err != nil {
 		return Taken{}, err
 	}
-	belong(parts, invoices)
+	belong(parts, files, invoices)
 	for _, one := range invoices {
 		taken.Invoices = append(taken.Invoices, one.number)
 	}
@@ -181,7 +178,8 @@ func answers(w *act.Work, mail int64, in eml.Incoming) error {
 // captured is an invoice that a mail brought.
 type captured struct {
 	id, number int64
-	stated     string // the supplier's number of it
+	stated     string // the supplier's number of it, plainly
+	bears      string // the same as it stands there
 }
 
 // capture makes an invoice of each e-invoice; what is none says why. A second copy of one in the same mail, inside a PDF say,
@@ -217,7 +215,7 @@ func capture(w *act.Work, files []act.Arrived, arrive Arrive) (parts []store.Mai
 					return nil, nil, err
 				}
 				part.Invoice = id
-				invoices = append(invoices, captured{id, made.Number, trade.NormalNumber(file.Invoice.SupplierNumber)})
+				invoices = append(invoices, captured{id, made.Number, trade.NormalNumber(file.Invoice.SupplierNumber), file.Invoice.SupplierNumber})
 			}
 		}
 		if refused != nil {
@@ -231,13 +229,38 @@ func capture(w *act.Work, files []act.Arrived, arrive Arrive) (parts []store.Mai
 	return parts, invoices, nil
 }
 
-// belong ties the papers that came with e-invoices to them: all to the only one, else each to the one whose number its name
-// holds.
-func belong(parts []store.MailPart, invoices []captured) {
+// beside gives each e-invoice the page of the PDF that came with it and bears its number, to be held against it.
+func beside(files []act.Arrived) {
+	for i := range files {
+		one := &files[i]
+		if one.Err != nil || len(one.Page.Words) > 0 {
+			continue
+		}
+		for _, other := range files {
+			if other.Err != nil && reading.Says(other.Page, one.Invoice.SupplierNumber) {
+				one.Page = other.Page
+				break
+			}
+		}
+	}
+}
+
+// belong ties the papers that came with e-invoices to them: a PDF whose words can be read to the one whose number stands on it,
+// and what bears the number of none of them to none, where it bears one of its own; else all to the only one, or each to the one
+// whose number its name holds.
+func belong(parts []store.MailPart, files []act.Arrived, invoices []captured) {
 	for i := range parts {
 		p := &parts[i]
 		if p.Invoice != 0 || p.Paper == 0 {
 			continue
+		}
+		page := files[i].Page
+		if at := slices.IndexFunc(invoices, func(c captured) bool { return reading.Says(page, c.bears) }); at >= 0 {
+			p.Invoice, p.Said = invoices[at].id, ""
+			continue
+		}
+		if own := reading.Propose(page, reading.Known{Order: noOrder}).Number; own.Value != "" && !own.Doubtful {
+			continue // an invoice by itself, to be keyed
 		}
 		name := trade.NormalNumber(strings.TrimSuffix(p.Name, extension(p.Name)))
 		for _, one := range invoices {
@@ -248,6 +271,8 @@ func belong(parts []store.MailPart, invoices []captured) {
 		}
 	}
 }
+
+func noOrder(string) (string, bool) { return "", false }
 
 func extension(name string) string {
 	if at := strings.LastIndexByte(name, '.'); at > 0 {

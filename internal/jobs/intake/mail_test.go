@@ -77,6 +77,9 @@ func TestAnInvoiceByMail(t *testing.T) {
 	require.Empty(t, s.Left)
 	invoice, err := views.Invoice(b.Ctx, b.App, taken.Invoices[0], b.Actors["clerk"])
 	require.NoError(t, err)
+	require.Len(t, invoice.Mail.Beside, 1, "the copy to read")
+	require.Equal(t, "B-1.pdf", invoice.Mail.Beside[0].Name)
+	invoice.Mail.Beside = nil
 	require.Equal(t, &views.MailedInvoice{Number: taken.Number, Sender: "accounts@brackwater.example", Subject: "Invoice B-1", Stranger: true}, invoice.Mail)
 	require.Equal(t, "Lagoon", invoice.MadeBy, "bringing it in makes nobody its maker")
 

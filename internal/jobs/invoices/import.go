@@ -13,8 +13,9 @@ import (
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/match"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/reading"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/format/einvoice"
 	"lagoon/internal/format/filekind"
 	"lagoon/internal/format/unpack"
 	"lagoon/internal/say"
@@ -37,7 +38,7 @@ const batchBytes = 16 << 20
 
 // ImportOne takes in one e-invoice file.
 func ImportOne(ctx context.Context, a *act.App, c act.Command, file act.File) (act.Captured, error) {
-	results, failed := importBatch(ctx, a, c, []act.Arrived{read(file, nil)})
+	results, failed := importBatch(ctx, a, c, []act.Arrived{a.Take(ctx, file, nil)})
 	if failed != nil {
 		return act.Captured{}, failed
 	}
@@ -76,7 +77,7 @@ func Import(ctx context.Context, a *act.App, c act.Command, files iter.Seq[act.F
 		}
 		for file := range files {
 			for one, err := range unpack.Each(unpack.File(file)) {
-				next, size = append(next, read(act.File(one), err)), size+len(one.Content)
+				next, size = append(next, a.Take(ctx, act.File(one), err)), size+len(one.Content)
 				if (len(next) == ImportBatch || size > batchBytes) && !send() {
 					return
 				}
@@ -98,15 +99,6 @@ func Import(ctx context.Context, a *act.App, c act.Command, files iter.Seq[act.F
 		}
 	}
 	return ctx.Err()
-}
-
-// read reads a file, unless it could not even be taken out of its archive.
-func read(file act.File, refused error) act.Arrived {
-	one := act.Arrived{File: file, Err: refused}
-	if refused == nil {
-		one.Invoice, one.Err = einvoice.Read(file.Content)
-	}
-	return one
 }
 
 func importBatch(ctx context.Context, a *act.App, c act.Command, arrived []act.Arrived) ([]Imported, error) {
@@ -170,11 +162,29 @@ func Arrive(w *act.Work, file act.Arrived) (act.Captured, error) {
 	if err != nil {
 		return act.Captured{}, err
 	}
+	inv.Page = otherwise(w.Reading, inv, file.Page)
 	paper, err := w.KeepPaper(filepath.Base(file.Name), filekind.Of(file.Content), file.Content, w.Instant())
 	if err != nil {
 		return act.Captured{}, err
 	}
 	return capture(w, inv, paper, "e-invoice read", orders)
+}
+
+// otherwise is what the page of a file says otherwise than the file.
+func otherwise(r act.Reading, inv trade.Invoice, page reading.Paper) trade.PageSays {
+	text := func(a money.Amount) money.Entered { return money.Entered(a.Text(inv.Currency)) }
+	said := reading.Compare(page, reading.Stated{
+		Number: inv.SupplierNumber, IBAN: inv.IBAN,
+		Totals: []money.Entered{text(inv.StatedTotal), text(inv.StatedTotal - inv.Prepaid), text(inv.StatedTotal - inv.Rounded)},
+	}, reading.Known{Today: r.Today(), Order: func(string) (string, bool) { return "", false }, Account: r.MayBeTheirs})
+	amounts := act.Amounts{Currency: inv.Currency}
+	says := trade.PageSays{Number: said.Number, IBAN: said.IBAN}
+	if said.Total != "" {
+		if total := amounts.Of(said.Total, "", "The total"); len(amounts.Faults) == 0 {
+			says.Total = total
+		}
+	}
+	return says
 }
 
 // resolve finds supplier, orders and order lines of an e-invoice, and gives the orders, its own

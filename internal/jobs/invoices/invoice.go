@@ -195,7 +195,7 @@ func Correct(ctx context.Context, a *act.App, c act.Command, number int64, entry
 		}
 		inv.ID, inv.Number, inv.Source, inv.Revision = before.ID, before.Number, before.Source, before.Revision+1
 		inv.CapturedOn, inv.TaxIDStated = before.CapturedOn, before.TaxIDStated
-		inv.AddressedTo, inv.AddresseeTaxID = before.AddressedTo, before.AddresseeTaxID // what the paper says stays
+		inv.AddressedTo, inv.AddresseeTaxID, inv.Page = before.AddressedTo, before.AddresseeTaxID, before.Page // what the paper says stays
 		same, err := duplicate(w.Reading, inv, w.Actor.Printer)
 		if err != nil {
 			return act.Captured{}, err

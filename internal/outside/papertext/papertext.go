@@ -52,37 +52,53 @@ func Missing() (packages []string) {
 
 // Read reads the words of a PDF or a picture. A file that is neither, one that cannot be read, and a program that is
 // missing or takes too long are refusals.
-func (r *Reader) Read(ctx context.Context, content []byte) (reading.Paper, error) {
+func (r *Reader) Read(ctx context.Context, content []byte) (paper reading.Paper, err error) {
+	err = r.inFolder(ctx, content, func(folder, file string) (err error) {
+		switch kind := filekind.Of(content); kind {
+		case filekind.PDF:
+			if paper, err = text(ctx, file); err == nil && len(paper.Words) == 0 {
+				paper, err = drawn(ctx, folder, file, paper.Pages)
+			}
+		case filekind.JPEG, filekind.PNG:
+			paper = reading.Paper{Pages: 1, Read: 1, Seen: true}
+			paper.Words, err = seen(ctx, file, 1)
+		case filekind.TIFF:
+			paper, err = scanned(ctx, file, scan.Pages(content))
+		default:
+			err = fault.New(fault.Invalid, "file", "Only a PDF or a picture can be read. %s", filekind.Said(content))
+		}
+		return err
+	})
+	return paper, err
+}
+
+// inFolder lays a paper into a folder of its own while it is read; one at a time.
+func (r *Reader) inFolder(ctx context.Context, content []byte, read func(folder, file string) error) error {
 	select {
 	case r.turn <- struct{}{}:
 		defer func() { <-r.turn }()
 	case <-ctx.Done():
-		return reading.Paper{}, ctx.Err()
+		return ctx.Err()
 	}
 	folder, err := os.MkdirTemp("", "lagoon-paper")
 	if err != nil {
-		return reading.Paper{}, err
+		return err
 	}
 	defer func() { _ = os.RemoveAll(folder) }()
 	file := filepath.Join(folder, "paper")
 	if err := os.WriteFile(file, content, 0o600); err != nil {
-		return reading.Paper{}, err
+		return err
 	}
-	switch kind := filekind.Of(content); kind {
-	case filekind.PDF:
-		paper, err := text(ctx, file)
-		if err != nil || len(paper.Words) > 0 {
-			return paper, err
-		}
-		return drawn(ctx, folder, file, paper.Pages)
-	case filekind.JPEG, filekind.PNG:
-		words, err := seen(ctx, file, 1)
-		return reading.Paper{Words: words, Pages: 1, Read: 1, Seen: true}, err
-	case filekind.TIFF:
-		return scanned(ctx, file, scan.Pages(content))
-	default:
-		return reading.Paper{}, fault.New(fault.Invalid, "file", "Only a PDF or a picture can be read. %s", filekind.Said(content))
-	}
+	return read(folder, file)
+}
+
+// Text reads the words that a PDF carries itself, and of none that are only drawn.
+func (r *Reader) Text(ctx context.Context, content []byte) (paper reading.Paper, err error) {
+	err = r.inFolder(ctx, content, func(_, file string) (err error) {
+		paper, err = text(ctx, file)
+		return err
+	})
+	return paper, err
 }
 
 // run runs a program within the bounds, and gives what it says.

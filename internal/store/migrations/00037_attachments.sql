@@ -25,6 +25,10 @@ CREATE TABLE enclosing (
   supplier INTEGER NOT NULL REFERENCES supplier, kind TEXT NOT NULL, attachment INTEGER NOT NULL REFERENCES attachment,
   goes INTEGER NOT NULL CHECK (goes IN (0, 1)), PRIMARY KEY (supplier, kind, attachment)
 ) STRICT, WITHOUT ROWID;
+-- What the page of a file says otherwise than the file: another number, total or account.
+CREATE TABLE invoice_page (
+  invoice_revision INTEGER PRIMARY KEY REFERENCES invoice_revision, number TEXT NOT NULL, total INTEGER NOT NULL, iban TEXT NOT NULL
+) STRICT;
 -- How a supplier knows us, and is known: our customer number there, what is always written to it, and the other names it goes by.
 CREATE TABLE supplier_known (
   supplier INTEGER PRIMARY KEY REFERENCES supplier, customer_number TEXT NOT NULL, standing_text TEXT NOT NULL

@@ -6034,6 +6034,13 @@ export interface components {
             supplier?: string;
             note: string;
         };
+        /** @description A file that came with an e-invoice and belongs to it, for people to read. */
+        PaperBeside: {
+            part: number;
+            name: string;
+            /** @description Its media type. */
+            kind: string;
+        };
         CameByMail: {
             /** Format: int64 */
             number: number;
@@ -6041,6 +6048,7 @@ export interface components {
             subject: string;
             /** @description The sender's address is none that is known of the supplier. */
             stranger: boolean;
+            beside: components["schemas"]["PaperBeside"][];
         };
         MonthEnd: {
             month: string;

@@ -35,6 +35,10 @@ const tabs = computed(() => [
           :name="inv.supplierNumber"
           :kind="inv.paperKind ?? ''"
         />
+        <template v-for="b in inv.mail?.beside ?? []" :key="b.part">
+          <h2 class="mt-3 mb-1">{{ b.name }}, which came with it</h2>
+          <PaperFile :url="`/api/mails/${inv.mail!.number}/files/${b.part}`" :name="b.name" :kind="b.kind" />
+        </template>
         <p v-if="!inv.paper" class="muted">
           {{ what }} {{ inv.supplierNumber }} was keyed by hand; there is no file of it.
         </p>
