@@ -85,7 +85,7 @@ func (h *handlers) taught(ctx context.Context, entry invoices.Entry, corrected i
 		return nil
 	}
 	total, _ := money.ParseDecimal(string(entry.StatedTotal)) // what is no number is refused, not learned
-	return reading.Learn(paper, proposed, reading.Keyed{Number: entry.Number, Date: entry.Date, Total: total})
+	return reading.Learn(paper, proposed.Proposal, reading.Keyed{Number: entry.Number, Date: entry.Date, Total: total})
 }
 
 // mostParts of a paper are told: some thirty full pages.
@@ -99,7 +99,7 @@ func (h *handlers) paperRead(ctx context.Context, kept store.Paper, content []by
 	}
 	p, err := views.ReadPaper(ctx, h.app, paper)
 	read := contract.PaperRead{
-		Pages: paper.Pages, Read: paper.Read, Seen: paper.Seen, Credit: p.Credit, Currency: some(p.Currency), Found: []contract.PaperField{}, Parts: []contract.PaperPart{},
+		Pages: paper.Pages, Read: paper.Read, Seen: paper.Seen, Credit: p.Credit, Currency: some(p.Currency), Found: []contract.PaperField{}, Parts: []contract.PaperPart{}, Rows: []contract.PaperRow{},
 		Notes: each(p.Notes, func(n reading.Read[string]) string { return n.Value }),
 	}
 	add := func(field contract.PaperFieldField, value string, at reading.Box, doubtful bool) {
@@ -121,6 +121,13 @@ func (h *handlers) paperRead(ctx context.Context, kept store.Paper, content []by
 	add(contract.Number, p.Number.Value, p.Number.At, p.Number.Doubtful)
 	add(contract.Date, string(p.Date.Value), p.Date.At, p.Date.Doubtful)
 	add(contract.Iban, p.IBAN.Value, p.IBAN.At, p.IBAN.Doubtful)
+	for i, line := range p.Lines {
+		row := p.Rows[i]
+		read.Rows = append(read.Rows, contract.PaperRow{
+			Line: line, Quantity: row.Quantity.String(), Price: row.Price.String(), Page: row.At.Page, Left: row.At.Left, Top: row.At.Top,
+			Right: row.At.Right, Bottom: row.At.Bottom,
+		})
+	}
 	add(contract.Total, string(p.Total.Value), p.Total.At, p.Total.Doubtful)
 	return read, err
 }

@@ -28,7 +28,7 @@ func TestClaims(t *testing.T) {
 	d.letter("a")
 	d.seeIn(".ask", "To pay 6,572.50 EUR")
 	d.seeIn(".ask", "Claims on suppliers")
-	d.seeIn(".ask .letter", "billed above the agreed price of 61.00")
+	d.seeIn(".ask .letter-text", "billed above the agreed price of 61.00")
 	d.main()
 	d.seeIn(".notice", "The claim is made.")
 	acts := d.acts - before

@@ -99,7 +99,7 @@ func TestAPaperIsRead(t *testing.T) {
 	d.seeIn(".sheet", "our invoice is attached")
 	before := d.acts
 	d.letter("k")
-	d.seeIn(".sheet", "Read, not checked: supplier, order, number, date, total.")
+	d.seeIn(".sheet", "Read, not checked: supplier, order, number, date, total, lines.")
 	d.until("document.querySelector('#invoice-number').value === 'BF-20466' && document.querySelector('#invoice-total').value === '1,917.00'", "what was read")
 	d.until("document.querySelector('#invoice-number').classList.contains('read')", "it is marked")
 	d.see("Everything agrees; the invoice verifies when it is captured.")
@@ -127,7 +127,7 @@ func TestAPaperIsRead(t *testing.T) {
 	part("BF-20468")
 	d.seeIn(".side", "Go into a field first")
 	d.fill("#invoice-number", "BF-20469")
-	d.seeIn(".sheet", "Read, not checked: supplier, order, date, total.")
+	d.seeIn(".sheet", "Read, not checked: supplier, order, date, total, lines.")
 	d.focus("#invoice-total")
 	part("BF-20468")
 	d.seeIn(".side", "“BF-20468” is no number.")
@@ -143,6 +143,9 @@ func TestAPaperIsRead(t *testing.T) {
 	d.fill("#invoice-number", "BF-20469")
 	d.focus("#invoice-date")
 	part("2026")
+	d.seeIn(".sheet", "Read, not checked: supplier, order, lines.")
+	d.focus("#quantity-0")
+	d.keys(kb.Enter)
 	d.seeIn(".sheet", "Read, not checked: supplier, order.")
 	d.main()
 	d.seeIn(".notice", "Invoice")
@@ -150,6 +153,25 @@ func TestAPaperIsRead(t *testing.T) {
 	d.open("/invoices")
 	d.give("input[type=file]", "14-on-paper.pdf")
 	d.seeIn(".sheet", "This paper is here already")
+
+	// What the table on the paper bills is taken over, whatever is received on the order.
+	billed, err := pdf.Write(pdf.Document{
+		Title: "Invoice BF-20471", Sender: []string{"Brackwater Feeds", "Tax number IE9700011B"}, To: []string{"Skerry Point Aquarium"},
+		Facts:   []pdf.Fact{{Label: "Invoice number", Value: "BF-20471"}, {Label: "Invoice date", Value: "20 November 2026"}, {Label: "Your order", Value: "4197"}},
+		Columns: []pdf.Column{{Title: "Goods", Width: 90}, {Title: "Weight", Width: 30, Right: true}, {Title: "Price", Width: 24, Right: true}, {Title: "Net", Width: 30, Right: true}},
+		Rows:    []pdf.Row{{Cells: []string{"Clam meat, frozen", "37.5 kg", "9.95", "373.13"}}},
+		Sums:    []pdf.Fact{{Label: "Net", Value: "373.13"}, {Label: "Amount due, EUR", Value: "373.13"}}, PageWord: "Page", On: morning,
+	})
+	require.NoError(t, err)
+	name := filepath.Join(t.TempDir(), "BF-20471.pdf")
+	require.NoError(t, os.WriteFile(name, billed, 0o600))
+	d.open("/invoices")
+	d.give("input[type=file]", name)
+	d.seeIn(".sheet", "Read, not checked: supplier, order, number, date, total, lines.")
+	d.until("document.querySelector('#quantity-0').value === '37.5' && document.querySelector('#price-0').value === '9.95'", "as it is billed")
+	d.until("document.querySelector('#quantity-0').closest('.read')", "it is marked")
+	d.focus("#price-0")
+	d.until("document.querySelector('.side .place')", "where the row stands")
 }
 
 // A paper that calls things by words of its own is corrected once: the next of its supplier is read.

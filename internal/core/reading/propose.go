@@ -49,6 +49,7 @@ type Proposal struct {
 	Currency string              // that stands beside it; empty where none does
 	IBAN     Read[string]        // that it asks to be paid to: the supplier's where it names that, else the first
 	Credit   bool                // it calls itself a credit note
+	Rows     []Row               // the table of goods, where all of it was recognised
 }
 
 // Propose reads a paper.
@@ -63,6 +64,7 @@ func Propose(paper Paper, known Known) Proposal {
 	p.Date = r.day()
 	p.Number = r.number(p)
 	total, currency := r.total()
+	p.Rows = r.rows(total.Value)
 	p.Total, p.Currency = Read[money.Entered]{stated(total), total.At, total.Doubtful}, currency
 	if known.Rules != nil && p.Supplier.Value != "" {
 		r.learned(&p, known.Rules(p.Supplier.Value))
@@ -89,7 +91,8 @@ func twoPlaces(d money.Decimal) money.Entered {
 type reader struct {
 	lines  []line
 	known  Known
-	addsUp bool // net and tax, found by themselves, come to the total
+	addsUp bool            // net and tax, found by themselves, come to the total
+	nets   []money.Decimal // that are stated
 }
 
 // What tells a supplier from others weighs: a tax number and an account, which nobody else has; the number that we have as its
@@ -462,6 +465,7 @@ func (r *reader) total() (Read[money.Decimal], string) {
 			all = append(all, candidate{Read[money.Decimal]{Value: value, At: box, Doubtful: true}, false, currencyOf(text)})
 		}
 	}
+	r.nets = nets
 	if len(all) == 0 {
 		return Read[money.Decimal]{}, ""
 	}

@@ -5977,6 +5977,20 @@ export interface components {
             notes: string[];
             /** @description What may be put from it into a field, in the order in which it is read. */
             parts: components["schemas"]["PaperPart"][];
+            /** @description The table of goods, where all of it was recognised and is of the one order that the paper names. */
+            rows: components["schemas"]["PaperRow"][];
+        };
+        PaperRow: {
+            /** @description Number of the order line. */
+            line: number;
+            quantity: components["schemas"]["Decimal"];
+            price: components["schemas"]["Decimal"];
+            page: number;
+            /** @description In thousandths of the page. */
+            left: number;
+            top: number;
+            right: number;
+            bottom: number;
         };
         PaperPart: {
             /** @description day, number or word. */

@@ -173,6 +173,7 @@ onBeforeUnmount(() => {
       <div
         ref="frame"
         class="paper-frame"
+        role="group"
         tabindex="0"
         :aria-label="`Page ${page}: + − larger, smaller; T turn; Page Up and Down`"
       >

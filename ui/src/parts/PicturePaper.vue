@@ -74,7 +74,7 @@ watch(place, () => void nextTick(() => spot.value?.scrollIntoView({ block: 'near
         <button type="button" class="linkish" @click="grow(0.25)">Larger</button>
         <span class="small" role="status">{{ said }}</span>
       </div>
-      <div class="paper-frame" tabindex="0" :aria-label="`The picture ${name}`">
+      <div class="paper-frame" role="group" tabindex="0" :aria-label="`The picture ${name}`">
         <div class="position-relative" :style="{ width: `${zoom * 100}%` }">
           <img
             v-if="source"

@@ -37,6 +37,7 @@ import {
   type EntryOf,
   blankCharge,
   blankLine,
+  couldBeCoded,
   draftName,
   freshInvoice,
   invoiceBody,
@@ -143,10 +144,7 @@ function goOn(event: KeyboardEvent) {
 }
 /** Lines are charged to budgets, or could be: they are about no order. */
 const coded = computed(() => draft.value.lines.some((l) => l.budget !== undefined))
-const uncoded = computed(
-  () =>
-    !!draft.value.supplier && draft.value.lines.some((l) => !l.orderLine && !l.chargeKind && l.budget === undefined),
-)
+const uncoded = computed(() => couldBeCoded(draft.value))
 const { data: frame } = useQuery(companyQuery)
 const wantsByLine = ref(false)
 const byLine = computed(() => wantsByLine.value || draft.value.lines.some((l) => l.discount || l.charge))
@@ -227,6 +225,7 @@ useKeys(() =>
         :preview="preview"
         :problem="problem"
         :by-line="byLine"
+        :mark="paperRead.mark('lines')"
       />
       <div v-if="draft.lines.length || chosen" class="my-2 d-flex flex-wrap gap-3 align-items-center">
         <button v-if="chosen || coded" type="button" class="linkish" @click="addLine">Add a line</button>

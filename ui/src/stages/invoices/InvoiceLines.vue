@@ -28,6 +28,8 @@ const props = defineProps<{
   problem: (field: string) => string | undefined
   /** Discounts and charges are keyed line by line. */
   byLine: boolean
+  /** How quantities and prices stand: dashed while they are only read. */
+  mark?: { read: boolean; doubtful: boolean }
 }>()
 const draft = defineModel<DraftInvoice>({ required: true })
 const { data: frame } = useQuery(companyQuery)
@@ -169,6 +171,7 @@ function lineProblem(i: number, name: string): string | undefined {
           <td class="num">
             <NumberField
               :id="`quantity-${i}`"
+              :class="mark"
               :model-value="l.quantity"
               :label="`Quantity of ${l.description}`"
               :whole="orderLine(l)?.quantity"
@@ -181,6 +184,7 @@ function lineProblem(i: number, name: string): string | undefined {
             <NumberField
               :id="`price-${i}`"
               v-model="l.price"
+              :class="mark"
               :label="`Price of ${l.description}`"
               :error="lineProblem(i, 'price')"
             />

@@ -2,7 +2,8 @@
 // The mail that an invoice is keyed from, beside it: what it says, and the file that is its paper.
 import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
-import { api, unwrap, type PaperField, type PaperPart } from '@/api/client'
+import { api, unwrap, type PaperPart } from '@/api/client'
+import type { Spot } from '@/parts/spot'
 import PaperFile from '@/parts/PaperFile.vue'
 import { placeOf } from '@/parts/places'
 
@@ -10,7 +11,7 @@ const props = defineProps<{
   number: number
   part: number
   /** What is shown on the paper. */
-  lit?: PaperField | undefined
+  lit?: ({ page: number } & Spot) | undefined
   /** What may be put from it into a field. */
   parts: PaperPart[]
 }>()

@@ -210,6 +210,10 @@ export function proposedInvoice(p: InvoiceProposal): Partial<DraftInvoice> {
   }
 }
 
+/** It may be charged to budgets: there are lines of a supplier that are about no order. */
+export const couldBeCoded = (d: DraftInvoice) =>
+  !!d.supplier && d.lines.some((l) => !l.orderLine && !l.chargeKind && l.budget === undefined)
+
 /** What a document is called by its kind. */
 export const kindWords: Record<string, string> = {
   invoice: 'Invoice',

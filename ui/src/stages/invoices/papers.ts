@@ -1,10 +1,11 @@
 // What the paper of an invoice is proposed to say: put into the form, marked as read and not checked till somebody does.
 import { computed, ref, type Ref } from 'vue'
-import { api, unwrap, type PaperField, type PaperPart } from '@/api/client'
-import { show } from '@/parts/numbers'
+import { api, unwrap, type PaperField, type PaperPart, type PaperRow } from '@/api/client'
+import { price, show } from '@/parts/numbers'
 import type { DraftInvoice, EntryOf } from './entry'
 
-type Field = PaperField['field']
+/** The lines are one field: they are read together or not at all. */
+type Field = PaperField['field'] | 'lines'
 const ids: Record<Field, string> = {
   iban: '', // it has no field: an account that is not the supplier's is a difference, and is said with the others
   order: 'invoice-order',
@@ -12,26 +13,44 @@ const ids: Record<Field, string> = {
   number: 'invoice-number',
   date: 'invoice-date',
   total: 'invoice-total',
+  lines: 'quantity-0',
 }
-const valueOf = (d: DraftInvoice, f: Field) => (f === 'total' ? d.statedTotal : d[f])
+const linesOf = (lines: { quantity: string; price: string }[]) => lines.map((l) => `${l.quantity}×${l.price}`).join(' ')
+const valueOf = (d: DraftInvoice, f: Field) => (f === 'total' ? d.statedTotal : f === 'lines' ? linesOf(d.lines) : d[f])
+
+/** What a paper bills of a line of its order, as it is typed. */
+export interface Billed {
+  line: number
+  quantity: string
+  price: string
+}
 
 /** Reads the paper that an entry is keyed from, where it has one and nothing was typed yet. */
 export function usePaper(props: EntryOf, draft: Ref<DraftInvoice>) {
   const found = ref<PaperField[]>([])
   /** What may be put from the paper into a field. */
   const parts = ref<PaperPart[]>([])
+  /** The table of its goods, by the lines of its order. */
+  const rows = ref<PaperRow[]>([])
   const unchecked = ref<Field[]>([])
   const trouble = ref('')
   const seen = ref(false) // a machine looked at it
   /** Where on the paper the field stands that has the focus. */
-  const lit = ref<PaperField>()
+  const lit = ref<PaperField | PaperRow>()
   const first = (f: Field) => found.value.find((x) => x.field === f)
 
-  const readAs = (f: Field) => (f === 'total' ? show(first(f)?.value) : first(f)?.value)
+  const typedRow = (r: PaperRow) => ({ quantity: show(r.quantity), price: price(r.price) })
+  const readAs = (f: Field) =>
+    f === 'total'
+      ? show(first(f)?.value)
+      : f === 'lines'
+        ? linesOf(rows.value.map((r) => typedRow(r)))
+        : first(f)?.value
 
-  async function read(): Promise<void> {
+  /** Reads it, and gives what it bills of its order, where nothing was typed yet. */
+  async function read(): Promise<Billed[]> {
     const { number = 0, part = 0 } = props.mail ?? {}
-    if (!number || !part) return
+    if (!number || !part) return []
     try {
       const paper = await unwrap(
         api.GET('/api/mails/{number}/files/{part}/reading', { params: { path: { number, part } } }),
@@ -52,8 +71,12 @@ export function usePaper(props: EntryOf, draft: Ref<DraftInvoice>) {
       put('date', (v) => (draft.value.date = v))
       put('iban', (v) => (draft.value.iban = v))
       put('total', (v) => (draft.value.statedTotal = show(v)))
+      rows.value = paper.rows
+      if (rows.value.length) unchecked.value.push('lines')
+      return begun ? [] : rows.value.map((r) => ({ line: r.line, ...typedRow(r) }))
     } catch (e) {
       trouble.value = (e as Error).message
+      return []
     }
   }
   /** Looks where on its own paper an invoice says what, whose entry is corrected. */
@@ -72,9 +95,11 @@ export function usePaper(props: EntryOf, draft: Ref<DraftInvoice>) {
   const said = (fields: Field[]) => fields.join(', ')
   const fieldOf = (target: EventTarget | null) =>
     target instanceof HTMLElement
-      ? (Object.keys(ids) as Field[]).find(
-          (f) => ids[f] && (target.id === ids[f] || target.id.startsWith(`${ids[f]}-`)),
-        )
+      ? /^(quantity|price)-\d/.test(target.id)
+        ? 'lines'
+        : (Object.keys(ids) as Field[]).find(
+            (f) => ids[f] && (target.id === ids[f] || target.id.startsWith(`${ids[f]}-`)),
+          )
       : undefined
   /** A person has looked at the field. */
   function check(target: EventTarget | null) {
@@ -83,7 +108,10 @@ export function usePaper(props: EntryOf, draft: Ref<DraftInvoice>) {
   }
   function light(target: EventTarget | null) {
     const field = fieldOf(target)
-    if (field) lit.value = first(field)
+    if (field === 'lines' && target instanceof HTMLElement) {
+      const at = draft.value.lines[Number(target.id.split('-')[1])]?.orderLine
+      lit.value = rows.value.find((r) => r.line === at)
+    } else if (field) lit.value = first(field)
   }
   /** Goes to the next that is not checked, the doubtful first. */
   function next() {

@@ -3,8 +3,10 @@ import { nextTick, ref, type Ref } from 'vue'
 import { api, Refusal, unwrap, type InvoiceProposal, type OpenReceipt, type OrderSheet } from '@/api/client'
 import { enter } from '@/parts/fields'
 import { warn } from '@/parts/notice'
+import type { Billed } from './papers'
 import {
   type EntryOf,
+  blankLine,
   proposedCoding,
   proposedCredit,
   fieldToCorrect,
@@ -12,6 +14,7 @@ import {
   proposedInvoice,
   proposedLines,
   retied,
+  takeFrom,
   typedInvoice,
   type DraftInvoice,
   type DraftInvoiceLine,
@@ -28,7 +31,7 @@ export function useTied(
   begin: (start: DraftInvoice) => void,
   unknown: Ref<string>,
   refusal: Ref<Refusal | undefined>,
-  readPaper: () => Promise<void>,
+  readPaper: () => Promise<Billed[]>,
 ) {
   const chosen = ref<OrderSheet>() // the invoice's own order
   const others = ref<OrderSheet[]>([]) // further orders that lines are about
@@ -52,8 +55,9 @@ export function useTied(
         const proposal = await unwrap(api.GET('/api/credit-proposal', { params: { query } }))
         begin({ ...draft.value, ...proposedCredit(proposal) }) // nothing of it is kept before something is typed over it
       }
-      await readPaper()
+      const rows = await readPaper()
       await fromOrder()
+      if (rows.length) asBilled(rows)
       for (const number of new Set(draft.value.lines.map((l) => l.order ?? 0)))
         if (number) others.value.push((await proposal(number)).order)
     } catch (e) {
@@ -65,6 +69,20 @@ export function useTied(
     enter(document.getElementById(first) ?? document.getElementById('invoice-number') ?? undefined) // what was kept is typed over
   }
 
+  /** The lines as the paper bills them: what it leaves out stays open, and what is not here yet is found by the match. */
+  function asBilled(rows: Billed[]) {
+    const order = chosen.value
+    if (!order) return
+    draft.value.lines = rows.flatMap(({ line, ...billed }) => {
+      const of = order.lines.find((l) => l.no === line)
+      const notes = draft.value.lines.find((l) => l.orderLine === line)?.notes
+      return of
+        ? [{ ...blankLine(), orderLine: line, ...takeFrom(of), ...(notes ? { notes } : {}), base: '1', ...billed }]
+        : []
+    })
+    proposed = JSON.stringify(draft.value.lines)
+    nothing.value = ''
+  }
   const proposal = (number: number, query: Wanted = {}) =>
     unwrap(api.GET('/api/orders/{number}/invoice-proposal', { params: { path: { number }, query } }))
 
