@@ -52,6 +52,10 @@ const (
 	ForgetCode       Job = "forgetCode"
 	ForgetPaper      Job = "forgetPaper"
 	AttachPaper      Job = "attachPaper"
+	KeepBatch        Job = "keepBatch"
+	RunBatch         Job = "runBatch"
+	StopBatch        Job = "stopBatch"
+	DropBatch        Job = "dropBatch"
 	DetachPaper      Job = "detachPaper"
 	SaveKnown        Job = "saveKnown"
 	AcceptFinding    Job = "acceptFinding"
@@ -193,6 +197,10 @@ var Permissions = map[Job][]string{
 	ForgetCode:       {"clerk", "buyer", "administrator"},
 	ForgetPaper:      {"clerk", "administrator"},
 	AttachPaper:      Workers,
+	KeepBatch:        {"clerk"}, // who began it
+	RunBatch:         {"clerk"},
+	StopBatch:        {"clerk"},
+	DropBatch:        {"clerk"},
 	DetachPaper:      Workers, // who put it there, and administrators
 	SaveKnown:        {"buyer", "clerk", "administrator"},
 	AcceptFinding:    {"approver", "treasurer"},

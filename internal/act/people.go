@@ -32,7 +32,7 @@ type Actor struct {
 var Lagoon = Actor{Name: "Lagoon"}
 
 // byItself are the commands that Lagoon gives by itself.
-var byItself = []Job{ImportInvoices, TakeMail, MatchAgain, HandOver, LiftHold, ReleaseInvoices, SelfBill, MailList}
+var byItself = []Job{ImportInvoices, TakeMail, MatchAgain, HandOver, LiftHold, ReleaseInvoices, SelfBill, MailList, StopBatch}
 
 // May tells whether the actor may give the command, by a role of their own or in the
 // place of somebody whose substitute they are.
@@ -220,6 +220,7 @@ var Rights = map[Job][]string{
 	"exportCash":   {"buyer", "clerk", "approver", "treasurer", "administrator"},
 	"getBank":      {"approver", "treasurer"},
 	"getStatement": {"approver", "treasurer"},
+	"tryBatch":     {"clerk"},
 }
 
 // SeesAccounts are the roles that see bank accounts whole; others see their last digits.

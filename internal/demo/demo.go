@@ -50,6 +50,7 @@ type builder struct {
 	bills    int
 	sent     int  // mails
 	cautious bool // two persons look at every run
+	batched  bool // an invoice came of a batch
 	words    printedWords
 	faxed    *int64 // mail with the invoice that came by fax
 }

@@ -120,6 +120,10 @@ func (b *builder) round(n int, seller string, parts ...part) (number, invoice *i
 		x.freight = "45.00"
 	}
 	b.deliver(n+4+b.random.IntN(3), number, fmt.Sprintf("DN %d", 5200+b.bills), lines)
+	if seller == "HALDE" && !b.batched { // the first of them
+		b.batched = true
+		return number, b.inABatch(n+7, x)
+	}
 	return number, b.take(n+7, x)
 }
 

@@ -464,6 +464,7 @@ func (b *builder) arrivals() {
 	plain := b.order(-9, -1, "BRACK", "L. Marr, Feeding", "Cold store", part{"KRILL", "40"}, part{"SQUID", "60"})
 	b.deliver(-1, plain, "DN 5509", counted{1: "40", 2: "60"})
 	b.printed(plain)
+	b.begun(feed, plant)
 }
 
 // mail: files that cannot be read, or not be matched.

@@ -568,6 +568,30 @@ var giving = map[act.Job]try{
 		require.NoError(b.T, housetest.Drop(invoices.Key(b.Ctx, b.App, b.As("clerk"), entry)))
 		return housetest.Drop(masters.ForgetPaper(b.Ctx, b.App, actor, "BRACK", reading.NumberField))
 	},
+	act.KeepBatch: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(invoices.KeepBatch(b.Ctx, b.App, actor, aBatch(b, n)))
+	},
+	act.RunBatch: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		kept, err := keptBatch(b, actor, n)
+		if err != nil {
+			return err
+		}
+		return housetest.Drop(invoices.RunBatch(b.Ctx, b.App, actor, kept.Number, kept.Version))
+	},
+	act.StopBatch: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		by := b.As("clerk")
+		kept, err := keptBatch(b, by, n)
+		require.NoError(b.T, err)
+		require.NoError(b.T, housetest.Drop(invoices.RunBatch(b.Ctx, b.App, by, kept.Number, kept.Version)))
+		return housetest.Drop(invoices.StopBatch(b.Ctx, b.App, actor, kept.Number))
+	},
+	act.DropBatch: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		kept, err := keptBatch(b, actor, n)
+		if err != nil {
+			return err
+		}
+		return housetest.Drop(invoices.DropBatch(b.Ctx, b.App, actor, kept.Number, kept.Version))
+	},
 	act.AttachPaper: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		_, err := attached(b, actor, n)
 		return err
@@ -910,4 +934,22 @@ func attached(b *housetest.Bench, by act.Command, n int) (papers.Attached, error
 	return papers.Attach(b.Ctx, b.App, by, papers.Entry{
 		To: papers.Place{Kind: store.OnItem, Key: "KRILL"}, File: act.File{Name: "drawing.pdf", Content: fmt.Appendf(nil, "%%PDF-1.4 %d", n)},
 	})
+}
+
+// aBatch is one invoice of an order whose goods are here.
+func aBatch(b *housetest.Bench, n int) invoices.BatchEntry {
+	order := b.Order("BRACK", "10")
+	b.Deliver(order, fmt.Sprint("BT", n), "10")
+	return invoices.BatchEntry{Batch: trade.Batch{
+		Rows:     []trade.BatchRow{{Order: order, Number: fmt.Sprint("BT-", n), Date: "2026-11-22", Total: "147.6"}},
+		Controls: trade.Controls{Count: "1"},
+	}}
+}
+
+// keptBatch is a batch of whoever may key one, as they began it; of anybody else the clerk's.
+func keptBatch(b *housetest.Bench, by act.Command, n int) (invoices.BatchKept, error) {
+	if !by.Actor.May(act.KeepBatch) {
+		by = b.As("clerk")
+	}
+	return invoices.KeepBatch(b.Ctx, b.App, by, aBatch(b, n))
 }

@@ -24,6 +24,7 @@ var moves = []struct {
 	do   func(context.Context, *act.App) error
 }{
 	{"taking off holds whose cause has gone", holds.ClearEnded},
+	{"capturing batches", invoices.Batches},
 	{"matching again", invoices.Drain},
 	{"writing invoices that are planned", invoices.SelfBillPlanned},
 	{"releasing clean invoices", payments.ReleaseClean},

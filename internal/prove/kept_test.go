@@ -23,9 +23,11 @@ import (
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/masters"
 	"lagoon/internal/jobs/orders"
+	"lagoon/internal/jobs/papers"
 	"lagoon/internal/jobs/payments"
 	"lagoon/internal/jobs/receiving"
 	"lagoon/internal/lists"
+	"lagoon/internal/store"
 	"lagoon/internal/views"
 )
 
@@ -63,6 +65,32 @@ func TestBooksOfEveryVersionGoOn(t *testing.T) {
 			b.Proved()
 		})
 	}
+}
+
+// papered leaves papers that were kept, went along and were taken away, how a supplier knows us, and invoices of a batch.
+func papered(b *housetest.Bench) {
+	order := b.Order("BRACK", "4")
+	attach := func(kind, key, name string) int64 {
+		kept, err := papers.Attach(b.Ctx, b.App, b.As("buyer"), papers.Entry{To: papers.Place{Kind: kind, Key: key}, File: act.File{Name: name, Content: []byte("%PDF-1.4 " + name)}})
+		require.NoError(b.T, err)
+		return kept.Number
+	}
+	drawing, wrong := attach(store.OnItem, "KRILL", "drawing.pdf"), attach(store.OnOrder, fmt.Sprint(order), "wrong.pdf")
+	require.NoError(b.T, housetest.Drop(papers.TakeAway(b.Ctx, b.App, b.As("buyer"), wrong)))
+	require.NoError(b.T, housetest.Drop(orders.Send(b.Ctx, b.App, b.As("buyer"), orders.SendEntry{
+		Order: order, Kind: store.OrderSending, Way: store.Otherwise, To: "at the counter", Papers: []int64{drawing},
+	})))
+	require.NoError(b.T, housetest.Drop(masters.SaveKnown(b.Ctx, b.App, b.As("buyer"), "BRACK", masters.Known{
+		CustomerNumber: "10023", OtherNames: []string{"Brackwater Trading"}, StandingText: "Gate 3.",
+	})))
+	b.Deliver(order, "DN 1004", "4")
+	kept, err := invoices.KeepBatch(b.Ctx, b.App, b.As("clerk"), invoices.BatchEntry{Batch: trade.Batch{
+		Rows:     []trade.BatchRow{{Order: order, Number: "K-15", Date: "2026-11-22", Total: "59.04"}, {Order: 1, Number: "K-16", Date: "2026-11-22", Total: "1"}},
+		Controls: trade.Controls{Count: "2"},
+	}})
+	require.NoError(b.T, err)
+	require.NoError(b.T, housetest.Drop(invoices.RunBatch(b.Ctx, b.App, b.As("clerk"), kept.Number, kept.Version)))
+	require.NoError(b.T, invoices.Batches(b.Ctx, b.App))
 }
 
 // credited leaves what a paper taught, and credit notes: for goods that went back, for a price, and one that waits.
@@ -254,6 +282,7 @@ func keep(t *testing.T, to string) {
 	_, err := receiving.ReverseDelivery(b.Ctx, b.App, b.As("receiver"), receiving.ReversalEntry{Delivery: b.Deliver(b.Order("BRACK", "2"), "DN 1002", "2").Number, Reason: "wrong order"})
 	require.NoError(t, err)
 	credited(b)
+	papered(b)
 	claimed(b)
 	coded(b)
 	asked(b)

@@ -204,6 +204,10 @@ var sealings = map[string]sealing{
 	"question_step":  {keys: 2},
 	"question_reply": {keys: 2},
 	"question_state": {keys: 1, changes: true},
+	// many at once
+	"batch":         {keys: 1},
+	"batch_state":   {keys: 1, changes: true},
+	"batch_invoice": {keys: 2},
 	// papers that were attached, and how a supplier knows us
 	"attachment":          {},
 	"attachment_end":      {keys: 1},

@@ -455,6 +455,7 @@ const (
 	MailSeries       = "mail"
 	QuestionSeries   = "question"
 	AttachmentSeries = "attachment"
+	BatchSeries      = "batch"
 	AheadSeries      = "agreement"
 	SettledSeries    = "settlement"
 	BankSeries       = "statement"

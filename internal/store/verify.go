@@ -163,6 +163,7 @@ var (
 		FROM notice UNION ALL SELECT 'arrival', max(number) FROM arrival
 		UNION ALL SELECT 'claim', max(number) FROM claim UNION ALL SELECT 'mail', max(number) FROM mail
 		UNION ALL SELECT 'question', max(number) FROM question UNION ALL SELECT 'attachment', max(number) FROM attachment
+		UNION ALL SELECT 'batch', max(number) FROM batch
 		UNION ALL SELECT 'agreement', max(number) FROM prepayment_agreement
 		UNION ALL SELECT 'settlement', max(number) FROM settlement
 		UNION ALL SELECT 'statement', max(number) FROM bank_statement

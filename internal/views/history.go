@@ -95,6 +95,7 @@ var ownJobs = map[string][]act.Job{
 		act.HandOver,
 		act.TakeFile,
 	},
+	"batch":     {act.KeepBatch, act.RunBatch, act.StopBatch, act.DropBatch},
 	"statement": {act.TakeAnswer, act.SetBankLine, act.FreeBankLine},
 	"supplier": {
 		act.SaveSupplier,

@@ -46,34 +46,7 @@ func Proposed(ctx context.Context, a *act.App, number int64, of WantedOf) (*trad
 		if err != nil {
 			return inv, err
 		}
-		inv = trade.Invoice{
-			Kind:       trade.PlainInvoice,
-			Source:     trade.FromKeys,
-			SupplierID: order.SupplierID,
-			OrderID:    order.ID,
-			Currency:   order.Currency,
-			PostingDay: r.Today(),
-		}
-		if inv.Lines, err = order.Propose(wanted); err != nil || wanted.Share > 0 || wanted.Net > 0 {
-			return inv, err
-		}
-		for _, c := range order.PlannedRest(order.ChargedSoFar) {
-			reason := c.Description
-			if reason == "" {
-				reason = c.Kind
-			}
-			inv.Charges = append(
-				inv.Charges,
-				trade.DocumentCharge{
-					Kind:        c.Kind,
-					Reason:      reason,
-					Amount:      c.Amount,
-					TaxCategory: c.TaxCategory,
-					TaxRate:     c.TaxRate,
-				},
-			)
-		}
-		return inv, nil
+		return r.ProposedOf(order, wanted)
 	})
 	return order, inv, err
 }
@@ -81,7 +54,8 @@ func Proposed(ctx context.Context, a *act.App, number int64, of WantedOf) (*trad
 // Start is what somebody has in the hand of an invoice that is to be keyed: an order, perhaps a delivery note of it, a
 // supplier, or an item of which goods wait for an invoice.
 type Start struct {
-	Order    int64 // number
+	Order    int64  // number
+	Of       string // of an order: its supplier's name
 	Note     string
 	Supplier string // code
 	Item     string // code
@@ -92,8 +66,8 @@ func InvoiceStart(ctx context.Context, a *act.App, typed string) (Start, error) 
 	typed = strings.TrimSpace(typed)
 	return act.Read(ctx, a, func(r act.Reading) (Start, error) {
 		if number, err := strconv.ParseInt(typed, 10, 64); err == nil {
-			if _, err := r.OrderByNumber(number, 0); err == nil {
-				return Start{Order: number}, nil
+			if order, err := r.OrderByNumber(number, 0); err == nil {
+				return Start{Order: number, Of: order.Supplier}, nil
 			} else if !errors.Is(err, store.ErrNone) {
 				return Start{}, err
 			}
@@ -172,7 +146,7 @@ func noteNamed(r act.Reading, typed string) (Start, error) {
 			return Start{}, err
 		}
 		if last = max(last, order.Number); len(lines) > 0 {
-			open = append(open, Start{Order: order.Number, Note: d.Note})
+			open = append(open, Start{Order: order.Number, Of: order.Supplier, Note: d.Note})
 		}
 	}
 	switch {

@@ -243,6 +243,13 @@ func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
 	}
 	require.Equal(t, http.StatusNotFound, a.get("/api/papers?on=item&of=NONE"))
 	require.Equal(t, http.StatusUnprocessableEntity, a.get("/api/papers?on=nothing&of=1"))
+	a.client = signInAs(t, server, "nora")
+	for number := 1; a.get(fmt.Sprintf("/api/batches/%d", number)) == http.StatusOK; number++ {
+		for _, what := range []string{"/trial", "/report"} {
+			require.Equal(t, http.StatusOK, a.get(fmt.Sprintf("/api/batches/%d%s", number, what)))
+		}
+	}
+	a.client = buyer
 	a.get("/api/mails")
 	a.get("/api/questions")
 	a.get("/api/colleagues")

@@ -193,7 +193,7 @@ func (h *handlers) GetInvoiceStart(
 ) (contract.GetInvoiceStartResponseObject, error) {
 	s, err := views.InvoiceStart(ctx, h.app, r.Params.Typed)
 	return contract.GetInvoiceStart200JSONResponse{
-		Order: some(s.Order), Note: some(s.Note), Supplier: some(s.Supplier), Item: some(s.Item),
+		Order: some(s.Order), Of: some(s.Of), Note: some(s.Note), Supplier: some(s.Supplier), Item: some(s.Item),
 	}, err
 }
 

@@ -90,6 +90,12 @@ export const router = createRouter({
         { path: '', component: () => import('./stages/invoices/InvoicesHome.vue') },
         { path: number, component: () => import('./stages/invoices/InvoiceSheet.vue'), props: numbered },
         { path: 'self-billing', component: () => import('./stages/invoices/SelfBillingRun.vue') },
+        {
+          path: `batch/${number}?`,
+          component: () => import('./stages/invoices/BatchSheet.vue'),
+          props: (to) => ({ number: numbered(to).number || 0 }),
+          meta: { help: 'invoices batch' },
+        },
         { path: `mail/${number}`, component: () => import('./stages/invoices/MailSheet.vue'), props: numbered },
         {
           path: 'key',

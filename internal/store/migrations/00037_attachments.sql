@@ -38,3 +38,16 @@ CREATE TABLE supplier_other_name (
   PRIMARY KEY (supplier, name)
 ) STRICT, WITHOUT ROWID;
 CREATE INDEX supplier_called ON supplier_other_name (name COLLATE NOCASE) WHERE ended = 0;
+-- Invoices that are keyed many at once; what was typed is kept as it is.
+CREATE TABLE batch (number INTEGER PRIMARY KEY, by_person INTEGER NOT NULL REFERENCES person, at TEXT NOT NULL) STRICT;
+CREATE TABLE batch_state (
+  batch INTEGER PRIMARY KEY REFERENCES batch, version INTEGER NOT NULL CHECK (version > 0),
+  state TEXT NOT NULL CHECK (state IN ('open', 'running', 'stopped', 'done', 'dropped')), since TEXT NOT NULL, trouble TEXT NOT NULL,
+  content TEXT NOT NULL
+) STRICT;
+CREATE INDEX batch_running ON batch_state (batch) WHERE state = 'running';
+CREATE INDEX batch_open ON batch_state (batch) WHERE state IN ('open', 'running', 'stopped');
+CREATE TABLE batch_invoice (
+  batch INTEGER NOT NULL REFERENCES batch, no INTEGER NOT NULL CHECK (no > 0), invoice INTEGER NOT NULL UNIQUE REFERENCES invoice,
+  PRIMARY KEY (batch, no)
+) STRICT, WITHOUT ROWID;

@@ -1007,6 +1007,160 @@ type BankView struct {
 	Unseen []BankBooking `json:"unseen"`
 }
 
+// BatchControls What was added up beforehand; what is empty is not held against anything.
+type BatchControls struct {
+	Count    string `json:"count"`
+	Quantity string `json:"quantity"`
+	Total    string `json:"total"`
+}
+
+// BatchEntry defines model for BatchEntry.
+type BatchEntry struct {
+	// Controls What was added up beforehand; what is empty is not held against anything.
+	Controls BatchControls `json:"controls"`
+	Number   *int64        `json:"number,omitempty"`
+	Rows     []BatchRow    `json:"rows"`
+	Version  *int64        `json:"version,omitempty"`
+}
+
+// BatchKept defines model for BatchKept.
+type BatchKept struct {
+	Number  int64 `json:"number"`
+	Version int64 `json:"version"`
+}
+
+// BatchLine defines model for BatchLine.
+type BatchLine struct {
+	Description string `json:"description"`
+
+	// Net An exact number with a decimal point.
+	Net Decimal `json:"net"`
+
+	// Price An exact number with a decimal point.
+	Price Decimal `json:"price"`
+
+	// Quantity An exact number with a decimal point.
+	Quantity Decimal `json:"quantity"`
+	UnitName string  `json:"unitName"`
+}
+
+// BatchOutcome defines model for BatchOutcome.
+type BatchOutcome struct {
+	Charges []BatchLine `json:"charges"`
+
+	// Computed With tax, as its lines come to.
+	Computed *string `json:"computed,omitempty"`
+	Currency *string `json:"currency,omitempty"`
+
+	// Invoice Lagoon's number; missing where it is not captured.
+	Invoice *int64      `json:"invoice,omitempty"`
+	Lines   []BatchLine `json:"lines"`
+	Net     *string     `json:"net,omitempty"`
+
+	// No Row of the batch, from 1.
+	No int `json:"no"`
+
+	// Said What became of it, or why it is refused, in a line.
+	Said     string  `json:"said"`
+	Stated   *string `json:"stated,omitempty"`
+	Supplier *string `json:"supplier,omitempty"`
+	Tax      *string `json:"tax,omitempty"`
+
+	// ToDo What stands against it and whose turn that is.
+	ToDo []string `json:"toDo"`
+
+	// Verdict agrees, within, outside or waiting; missing words where it was not tried.
+	Verdict string `json:"verdict"`
+}
+
+// BatchPart defines model for BatchPart.
+type BatchPart struct {
+	// Control count, quantity or total.
+	Control  string `json:"control"`
+	Sentence string `json:"sentence"`
+}
+
+// BatchReport defines model for BatchReport.
+type BatchReport struct {
+	At string `json:"at"`
+	By string `json:"by"`
+
+	// Controls What was added up beforehand; what is empty is not held against anything.
+	Controls BatchControls `json:"controls"`
+
+	// Count It comes to so many invoices.
+	Count int `json:"count"`
+
+	// Done Captured.
+	Done     int            `json:"done"`
+	Number   int64          `json:"number"`
+	Outcomes []BatchOutcome `json:"outcomes"`
+
+	// Own Who reads it keyed it.
+	Own bool `json:"own"`
+
+	// Parts Controls that it does not come to.
+	Parts []BatchPart `json:"parts"`
+
+	// Quantity An exact number with a decimal point.
+	Quantity Decimal    `json:"quantity"`
+	Rows     []BatchRow `json:"rows"`
+
+	// Said Where it is in words.
+	Said  string `json:"said"`
+	State string `json:"state"`
+
+	// Total An exact number with a decimal point.
+	Total Decimal `json:"total"`
+
+	// Tried Nothing of it stands.
+	Tried bool `json:"tried"`
+
+	// Trouble Why it stopped, where nobody stopped it.
+	Trouble string `json:"trouble"`
+	Version int64  `json:"version"`
+}
+
+// BatchRow defines model for BatchRow.
+type BatchRow struct {
+	Date string `json:"date"`
+
+	// Note Delivery note; empty is all that is here.
+	Note   string `json:"note"`
+	Number string `json:"number"`
+	Order  int64  `json:"order"`
+
+	// Quantity Where it is another than what is here, of an order of one line.
+	Quantity string `json:"quantity"`
+	Total    string `json:"total"`
+}
+
+// BatchSeen defines model for BatchSeen.
+type BatchSeen struct {
+	Version int64 `json:"version"`
+}
+
+// BatchSlip defines model for BatchSlip.
+type BatchSlip struct {
+	At string `json:"at"`
+	By string `json:"by"`
+
+	// Count Invoices that are keyed.
+	Count  int   `json:"count"`
+	Number int64 `json:"number"`
+
+	// Said Where it is in words.
+	Said string `json:"said"`
+
+	// State open, running or stopped.
+	State string `json:"state"`
+}
+
+// Batches defines model for Batches.
+type Batches struct {
+	Rows []BatchSlip `json:"rows"`
+}
+
 // Booked defines model for Booked.
 type Booked struct {
 	Entry  *int64  `json:"entry,omitempty"`
@@ -2797,8 +2951,11 @@ type InvoiceSlip struct {
 
 // InvoiceStart defines model for InvoiceStart.
 type InvoiceStart struct {
-	Item     *string `json:"item,omitempty"`
-	Note     *string `json:"note,omitempty"`
+	Item *string `json:"item,omitempty"`
+	Note *string `json:"note,omitempty"`
+
+	// Of Of an order: its supplier's name.
+	Of       *string `json:"of,omitempty"`
 	Order    *int64  `json:"order,omitempty"`
 	Supplier *string `json:"supplier,omitempty"`
 }
@@ -5884,6 +6041,26 @@ type SetBankLineParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// KeepBatchParams defines parameters for KeepBatch.
+type KeepBatchParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// DropBatchParams defines parameters for DropBatch.
+type DropBatchParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// RunBatchParams defines parameters for RunBatch.
+type RunBatchParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// StopBatchParams defines parameters for StopBatch.
+type StopBatchParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // CarryBudgetsParams defines parameters for CarryBudgets.
 type CarryBudgetsParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -6865,6 +7042,15 @@ type FreeBankLineJSONRequestBody = LineEnd
 // SetBankLineJSONRequestBody defines body for SetBankLine for application/json ContentType.
 type SetBankLineJSONRequestBody = LineEntry
 
+// KeepBatchJSONRequestBody defines body for KeepBatch for application/json ContentType.
+type KeepBatchJSONRequestBody = BatchEntry
+
+// DropBatchJSONRequestBody defines body for DropBatch for application/json ContentType.
+type DropBatchJSONRequestBody = BatchSeen
+
+// RunBatchJSONRequestBody defines body for RunBatch for application/json ContentType.
+type RunBatchJSONRequestBody = BatchSeen
+
 // CarryBudgetsJSONRequestBody defines body for CarryBudgets for application/json ContentType.
 type CarryBudgetsJSONRequestBody = BudgetCarryEntry
 
@@ -7302,6 +7488,30 @@ type ServerInterface interface {
 	// SetBankLine Set a line of a statement against an invoice or what was recorded, as a charge, or aside.
 	// (POST /api/bank/statements/{number}/lines/{line}/set)
 	SetBankLine(c *gin.Context, number int64, line int, params SetBankLineParams)
+	// GetBatches Batches of invoices that are not all captured, the newest first.
+	// (GET /api/batches)
+	GetBatches(c *gin.Context)
+	// KeepBatch Keep a batch as it is typed, whatever is still wrong with it; without a number a new one is begun.
+	// (POST /api/batches)
+	KeepBatch(c *gin.Context, params KeepBatchParams)
+	// GetBatch A batch with what came of its rows so far.
+	// (GET /api/batches/{number})
+	GetBatch(c *gin.Context, number int64)
+	// DropBatch Give a batch up of which nothing is captured.
+	// (POST /api/batches/{number}/drop)
+	DropBatch(c *gin.Context, number int64, params DropBatchParams)
+	// GetBatchPaper The report of a batch as PDF.
+	// (GET /api/batches/{number}/report)
+	GetBatchPaper(c *gin.Context, number int64)
+	// RunBatch Begin capturing a batch that comes to its controls, or go on with it.
+	// (POST /api/batches/{number}/run)
+	RunBatch(c *gin.Context, number int64, params RunBatchParams)
+	// StopBatch Stop capturing a batch; what is captured stays.
+	// (POST /api/batches/{number}/stop)
+	StopBatch(c *gin.Context, number int64, params StopBatchParams)
+	// TryBatch What would come of a batch if it were captured now; nothing is changed.
+	// (GET /api/batches/{number}/trial)
+	TryBatch(c *gin.Context, number int64)
 	// CarryBudgets Give what is left of budgets to them in the next year.
 	// (POST /api/budget-carries)
 	CarryBudgets(c *gin.Context, params CarryBudgetsParams)
@@ -8649,6 +8859,281 @@ func (siw *ServerInterfaceWrapper) SetBankLine(c *gin.Context) {
 	}
 
 	siw.Handler.SetBankLine(c, number, line, params)
+}
+
+// GetBatches operation middleware
+func (siw *ServerInterfaceWrapper) GetBatches(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetBatches(c)
+}
+
+// KeepBatch operation middleware
+func (siw *ServerInterfaceWrapper) KeepBatch(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params KeepBatchParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.KeepBatch(c, params)
+}
+
+// GetBatch operation middleware
+func (siw *ServerInterfaceWrapper) GetBatch(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetBatch(c, number)
+}
+
+// DropBatch operation middleware
+func (siw *ServerInterfaceWrapper) DropBatch(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DropBatchParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DropBatch(c, number, params)
+}
+
+// GetBatchPaper operation middleware
+func (siw *ServerInterfaceWrapper) GetBatchPaper(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetBatchPaper(c, number)
+}
+
+// RunBatch operation middleware
+func (siw *ServerInterfaceWrapper) RunBatch(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params RunBatchParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RunBatch(c, number, params)
+}
+
+// StopBatch operation middleware
+func (siw *ServerInterfaceWrapper) StopBatch(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params StopBatchParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.StopBatch(c, number, params)
+}
+
+// TryBatch operation middleware
+func (siw *ServerInterfaceWrapper) TryBatch(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TryBatch(c, number)
 }
 
 // CarryBudgets operation middleware
@@ -17214,6 +17699,14 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/bank/statements/:number", wrapper.GetStatement)
 	router.POST(options.BaseURL+"/api/bank/statements/:number/lines/:line/set", wrapper.SetBankLine)
 	router.POST(options.BaseURL+"/api/bank/statements/:number/lines/:line/free", wrapper.FreeBankLine)
+	router.GET(options.BaseURL+"/api/batches", wrapper.GetBatches)
+	router.POST(options.BaseURL+"/api/batches", wrapper.KeepBatch)
+	router.GET(options.BaseURL+"/api/batches/:number", wrapper.GetBatch)
+	router.GET(options.BaseURL+"/api/batches/:number/trial", wrapper.TryBatch)
+	router.GET(options.BaseURL+"/api/batches/:number/report", wrapper.GetBatchPaper)
+	router.POST(options.BaseURL+"/api/batches/:number/run", wrapper.RunBatch)
+	router.POST(options.BaseURL+"/api/batches/:number/stop", wrapper.StopBatch)
+	router.POST(options.BaseURL+"/api/batches/:number/drop", wrapper.DropBatch)
 	router.GET(options.BaseURL+"/api/cash", wrapper.GetCash)
 	router.GET(options.BaseURL+"/api/cash/table", wrapper.ExportCash)
 	router.GET(options.BaseURL+"/api/budget-lines", wrapper.GetBudgetLines)
@@ -18154,6 +18647,329 @@ type SetBankLinedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SetBankLinedefaultApplicationProblemPlusJSONResponse) VisitSetBankLineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBatchesRequestObject struct {
+}
+
+type GetBatchesResponseObject interface {
+	VisitGetBatchesResponse(w http.ResponseWriter) error
+}
+
+type GetBatches200JSONResponse Batches
+
+func (response GetBatches200JSONResponse) VisitGetBatchesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBatchesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetBatchesdefaultApplicationProblemPlusJSONResponse) VisitGetBatchesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepBatchRequestObject struct {
+	Params KeepBatchParams
+	Body   *KeepBatchJSONRequestBody
+}
+
+type KeepBatchResponseObject interface {
+	VisitKeepBatchResponse(w http.ResponseWriter) error
+}
+
+type KeepBatch200JSONResponse BatchKept
+
+func (response KeepBatch200JSONResponse) VisitKeepBatchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepBatchdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response KeepBatchdefaultApplicationProblemPlusJSONResponse) VisitKeepBatchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBatchRequestObject struct {
+	Number int64 `json:"number"`
+}
+
+type GetBatchResponseObject interface {
+	VisitGetBatchResponse(w http.ResponseWriter) error
+}
+
+type GetBatch200JSONResponse BatchReport
+
+func (response GetBatch200JSONResponse) VisitGetBatchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBatchdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetBatchdefaultApplicationProblemPlusJSONResponse) VisitGetBatchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DropBatchRequestObject struct {
+	Number int64 `json:"number"`
+	Params DropBatchParams
+	Body   *DropBatchJSONRequestBody
+}
+
+type DropBatchResponseObject interface {
+	VisitDropBatchResponse(w http.ResponseWriter) error
+}
+
+type DropBatch200JSONResponse BatchKept
+
+func (response DropBatch200JSONResponse) VisitDropBatchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DropBatchdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DropBatchdefaultApplicationProblemPlusJSONResponse) VisitDropBatchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBatchPaperRequestObject struct {
+	Number int64 `json:"number"`
+}
+
+type GetBatchPaperResponseObject interface {
+	VisitGetBatchPaperResponse(w http.ResponseWriter) error
+}
+
+type GetBatchPaper200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetBatchPaper200ApplicationoctetStreamResponse) VisitGetBatchPaperResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetBatchPaperdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetBatchPaperdefaultApplicationProblemPlusJSONResponse) VisitGetBatchPaperResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RunBatchRequestObject struct {
+	Number int64 `json:"number"`
+	Params RunBatchParams
+	Body   *RunBatchJSONRequestBody
+}
+
+type RunBatchResponseObject interface {
+	VisitRunBatchResponse(w http.ResponseWriter) error
+}
+
+type RunBatch200JSONResponse BatchKept
+
+func (response RunBatch200JSONResponse) VisitRunBatchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RunBatchdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RunBatchdefaultApplicationProblemPlusJSONResponse) VisitRunBatchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StopBatchRequestObject struct {
+	Number int64 `json:"number"`
+	Params StopBatchParams
+}
+
+type StopBatchResponseObject interface {
+	VisitStopBatchResponse(w http.ResponseWriter) error
+}
+
+type StopBatch200JSONResponse BatchKept
+
+func (response StopBatch200JSONResponse) VisitStopBatchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StopBatchdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response StopBatchdefaultApplicationProblemPlusJSONResponse) VisitStopBatchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TryBatchRequestObject struct {
+	Number int64 `json:"number"`
+}
+
+type TryBatchResponseObject interface {
+	VisitTryBatchResponse(w http.ResponseWriter) error
+}
+
+type TryBatch200JSONResponse BatchReport
+
+func (response TryBatch200JSONResponse) VisitTryBatchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TryBatchdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TryBatchdefaultApplicationProblemPlusJSONResponse) VisitTryBatchResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -27317,6 +28133,30 @@ type StrictServerInterface interface {
 	// SetBankLine Set a line of a statement against an invoice or what was recorded, as a charge, or aside.
 	// (POST /api/bank/statements/{number}/lines/{line}/set)
 	SetBankLine(ctx context.Context, request SetBankLineRequestObject) (SetBankLineResponseObject, error)
+	// GetBatches Batches of invoices that are not all captured, the newest first.
+	// (GET /api/batches)
+	GetBatches(ctx context.Context, request GetBatchesRequestObject) (GetBatchesResponseObject, error)
+	// KeepBatch Keep a batch as it is typed, whatever is still wrong with it; without a number a new one is begun.
+	// (POST /api/batches)
+	KeepBatch(ctx context.Context, request KeepBatchRequestObject) (KeepBatchResponseObject, error)
+	// GetBatch A batch with what came of its rows so far.
+	// (GET /api/batches/{number})
+	GetBatch(ctx context.Context, request GetBatchRequestObject) (GetBatchResponseObject, error)
+	// DropBatch Give a batch up of which nothing is captured.
+	// (POST /api/batches/{number}/drop)
+	DropBatch(ctx context.Context, request DropBatchRequestObject) (DropBatchResponseObject, error)
+	// GetBatchPaper The report of a batch as PDF.
+	// (GET /api/batches/{number}/report)
+	GetBatchPaper(ctx context.Context, request GetBatchPaperRequestObject) (GetBatchPaperResponseObject, error)
+	// RunBatch Begin capturing a batch that comes to its controls, or go on with it.
+	// (POST /api/batches/{number}/run)
+	RunBatch(ctx context.Context, request RunBatchRequestObject) (RunBatchResponseObject, error)
+	// StopBatch Stop capturing a batch; what is captured stays.
+	// (POST /api/batches/{number}/stop)
+	StopBatch(ctx context.Context, request StopBatchRequestObject) (StopBatchResponseObject, error)
+	// TryBatch What would come of a batch if it were captured now; nothing is changed.
+	// (GET /api/batches/{number}/trial)
+	TryBatch(ctx context.Context, request TryBatchRequestObject) (TryBatchResponseObject, error)
 	// CarryBudgets Give what is left of budgets to them in the next year.
 	// (POST /api/budget-carries)
 	CarryBudgets(ctx context.Context, request CarryBudgetsRequestObject) (CarryBudgetsResponseObject, error)
@@ -28699,6 +29539,269 @@ func (sh *strictHandler) SetBankLine(ctx *gin.Context, number int64, line int, p
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SetBankLineResponseObject); ok {
 		if err := validResponse.VisitSetBankLineResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetBatches operation middleware
+func (sh *strictHandler) GetBatches(ctx *gin.Context) {
+	var request GetBatchesRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetBatches(ctx, request.(GetBatchesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetBatches")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetBatchesResponseObject); ok {
+		if err := validResponse.VisitGetBatchesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// KeepBatch operation middleware
+func (sh *strictHandler) KeepBatch(ctx *gin.Context, params KeepBatchParams) {
+	var request KeepBatchRequestObject
+
+	request.Params = params
+
+	var body KeepBatchJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepBatch(ctx, request.(KeepBatchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepBatch")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(KeepBatchResponseObject); ok {
+		if err := validResponse.VisitKeepBatchResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetBatch operation middleware
+func (sh *strictHandler) GetBatch(ctx *gin.Context, number int64) {
+	var request GetBatchRequestObject
+
+	request.Number = number
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetBatch(ctx, request.(GetBatchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetBatch")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetBatchResponseObject); ok {
+		if err := validResponse.VisitGetBatchResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DropBatch operation middleware
+func (sh *strictHandler) DropBatch(ctx *gin.Context, number int64, params DropBatchParams) {
+	var request DropBatchRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body DropBatchJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DropBatch(ctx, request.(DropBatchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DropBatch")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DropBatchResponseObject); ok {
+		if err := validResponse.VisitDropBatchResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetBatchPaper operation middleware
+func (sh *strictHandler) GetBatchPaper(ctx *gin.Context, number int64) {
+	var request GetBatchPaperRequestObject
+
+	request.Number = number
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetBatchPaper(ctx, request.(GetBatchPaperRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetBatchPaper")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetBatchPaperResponseObject); ok {
+		if err := validResponse.VisitGetBatchPaperResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RunBatch operation middleware
+func (sh *strictHandler) RunBatch(ctx *gin.Context, number int64, params RunBatchParams) {
+	var request RunBatchRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body RunBatchJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RunBatch(ctx, request.(RunBatchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RunBatch")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RunBatchResponseObject); ok {
+		if err := validResponse.VisitRunBatchResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// StopBatch operation middleware
+func (sh *strictHandler) StopBatch(ctx *gin.Context, number int64, params StopBatchParams) {
+	var request StopBatchRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.StopBatch(ctx, request.(StopBatchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "StopBatch")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(StopBatchResponseObject); ok {
+		if err := validResponse.VisitStopBatchResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TryBatch operation middleware
+func (sh *strictHandler) TryBatch(ctx *gin.Context, number int64) {
+	var request TryBatchRequestObject
+
+	request.Number = number
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TryBatch(ctx, request.(TryBatchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TryBatch")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TryBatchResponseObject); ok {
+		if err := validResponse.VisitTryBatchResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -36813,635 +37916,653 @@ func (sh *strictHandler) TakeBackWork(ctx *gin.Context, number int64, params Tak
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7P3r0ty2lTeK3wrq+b9TTmpoSz4k8St9eEsHO9bfsqSRZLuyp7JT6Ca6G3nYQAcAn1ZPylW5jana++Zy",
-	"JbuwcCBIAiTA7pYU13yZcfSwSWBhYWFhHX6/v9+s+f7AGWFK3jz4+80BC7wnigj4X9+Tk/5/lN08uNkR",
-	"XBNxU90wvCc3D26e1WR/4Iqw9elT/Vx1I9c7ssf6B3v87jlhW7W7efD1/epGnQ76F1IJyrY3v1Q37z7d",
-	"8k/te/Rvf/mluhFEHjiTBD78SvBVQ/b6P9ecKcKU/k98ODR0jRXl7N7BPPHvf5Wc6b91H/9fgmxuHtz8",
-	"/+51M7tn/irvuff+or9YE7kW9KBfd/Pg5hESZNNK3HwGw7G/0C98tF6Tg/qGKQHSwHVN9W9w80rwAxGK",
-	"6jFvcCNJdXMI/unvN7hp9P/rf+ibOyJOiB8IQzXdbIggbE0Q3yC1I+iWshpxBv9N2R2na/LZjZfgivOG",
-	"YKZFuN5hsSUDYX9xPyZt/c6sBxvK4I32D5QpsiVC/4VxFflW7B1caC158PebDRd7rMxrfv9VN4fgrVzt",
-	"sp+9I0JSs9SzT4M2/a2lgtQ3D/7TzN/Ozk6le9+f/c/56q9krfS3zIL/gNlpyaLbZTP/rcheFv6etfvV",
-	"+xCL/c60KPb43TMzh1BlsBD4VKRauQoUXzovUvui9KKRunSLqkDju/GuTtF/dtOYHvVKW0Osckarlaxw",
-	"xGt8UK0wE/X6NWX0nrgf/DJewCMXei2mX/CUrOkeN6N5+pG49yRmyltrv0s20asGr8nLTW+Wo/UYTke2",
-	"K6moatVg+03N7o3/zfiNgwl3o+p/amLeSyzIiq5HeyWyp9Y7sr41etA/Yb7jRzhADkRIztBxx9Gasw0V",
-	"e4moQvZ3iCp9tARf+Sq6dekKs8Fwfh977oBPb/ngwa9md7ieq/ut/VY3s4RcRYubq25zwuqYXH/enbT8",
-	"jlgihW8JQyu8vn2IyP6gTui4ow3Rf5YKs1oGp/bgvY9T37SKkmH1G7JRseFhhahE+q+It6pCmNXouDvp",
-	"seTvIX1O5u8euxzP9eEaedmeM2Nfck1pVXb+HbhUpH7JZk2YGY4g+rAz2pPxdljlx3h9m/0BxZV5+xJ7",
-	"6k9kI7Vgdv2heCemO2iMxnYa5kbiltPqzMSGelTX5Yfn3pn2OY9/1dZbkvWkIu9UhksxNCPm/ZUbkn3P",
-	"xHwX+fNORiVbwwh23pfyWyWY+R/OcKWqG96q0sG+bAdu3+f3748HOxC+GfmErJ/bi8Ui1craSaGGFdxr",
-	"Sm4rf2sxU1SdCsYkW31jNV9IKvroDy2jat7J9O+2b6q6PeBHat/ld8XEEr1sS120S0h1MCfzQ7tg0cHW",
-	"tSCy9Ea1tqsW7JjP4x6VlpIYPvtF4qrcPyRnr0DD/a6N+5rXZN5lqm4OrThwOfXFjA8KsrVXxVlBSCUI",
-	"WWCG/Tj9Kyojff/1YN6dvONLzZcFXQTBcjTNhIVUgs4f12/1Q2Yk+saEZ23pc7qnaiQb8y3zgsqNMjrz",
-	"LaZMqhcQHyuauruOn+dT8Vat+T7jnuv9FXtNdz+MT0oQUj/aEVzsZOhf7m0IMGf451qf7oPpibwSdF26",
-	"Oissh5v9y/vVxO1jHPXbCL7P2fraRuQ4Ww3BUuWM6eDmO/dgyxRt5oc4vFjr8drpuXe40bmPV0aA0TXR",
-	"avVkx3PWpH9n+oEzckJK35z0te6AaY2wfpu7PGGFMHOhWFRzItGRqp29PA/OGd42dYF7cJntKndYkAVO",
-	"yQv/kfEiSrxqSt7ZytmnYY1+lCRtRQYD82bFjqay8nUzTirCkkOD3FkDM7hS66U+7uhaL7i+W2sFcTd+",
-	"KhFnCKManwaBlLgDQN4dyNrfVgdJAfdGxcev+2oqqt9/zzOFGN4TCfEfLCVRCJtAVDBqjGpy4DIS/znr",
-	"uiHIocE28N0f1Vs9GGdVzW6jCmIoZqDwO8Q3ejwlGt//yisi0Fp/wOZSwJ6b3arwO/SbL+//228rxIXe",
-	"0MYh9n/MEcQZofYZhX1mrEuhytZYkcyoRFlIBZ/c7u/L9yci6IaSWotQEG2ciTWTku+J2lG2hT1xIEwv",
-	"gVGv8Rnmfho/4bTYiIxsxZetQPzIkH3gAWLcm2UsbyXacJH8plQ4EW3KsIaXiemMrBusnxtaF69x4u9E",
-	"kdSb760JKPFBOLch43PPKBeDXCIUl5HTr6jcmJLTfE5l6d103QpB2DoeadVfLwhweknHrlT8mP8m8DWM",
-	"Bxx5FRj+rP08ECaMwc2q6qbuXpmU64/y6kGZVNjda+F4q56VefPRv1GAdE7JfpRkUUTQSyRxnuOmMQfe",
-	"GjO0IqiVpM45bRqC70j0fKcSMa7gRWDz1I7K6VqB/CP8IMgBn/ZRX+htV5Jgv0vQXqt05ql9xvkZDGtq",
-	"AcXVY4wTelvms8+dOtmniNf4KQVn8lgunKKM2UHwPZVFmRhb+TI/+e7R3ne63Z2e85It3Z/K3E27N4/Z",
-	"uNoZe8D9tErJIyqFw0Hwu2XJjnyrofjYWryhW/YpZXAb0d7gccf3/g4lte3iDCmedXG6iNTSpRggo+L9",
-	"0fAtZfGjCucEz8zv7dPRcQlB766e6LZ6MW0AG3pHxMmHQMuiiQUplpSbnrKGLmLXHfPOmybpuLIR64Lo",
-	"aplo9/30yNKTokh86XTTnASDbFInzH0yDSNvSf2abndKFsbbXvOGSLgz4lbtuKDKR9+oArcCI0nWXD9Q",
-	"7ymjUgmsuBgH2/zvC85vob+e7a/rsc6WBJlXVsFwYgJ7jNntskKozFogo4TDehCOCFNEQK1PZStUGF/x",
-	"+oRIIwnaYekqg2L1QF+cVQ+0x6cn5t2xbTAMAJvCHz3bpPyWeDE+TxfZWQcSCcQ91z8wKoldAZUWk+Im",
-	"SvVZdOeZbI4sK1YT5K8QD4wPT7Qsd9sTpZrUa8Agxh36l61AxhC4iJl/+CG6/8Ce1pghDJLXIsBItCzT",
-	"31eCt9E40s+7U/DWI5YIwpSS1iRSNTXKopm3GgF1kw/E2S1HOP2uEgYWPqVljzm/1d+98k0i965fVhd2",
-	"3OGMygHzRjMG+5vJCgEtlvdRwZEvE2eCSirY405ZFaSLp337yF9lyewkUflHjxP5G6KiZa7hps7ZiqlS",
-	"k2CPzlSbDPaRVx9//wRxVMH+BIn7kk5boxLeXazkrWimNO8NUR8qUhV37jaCkHj2xYZ5uvrQeEiGdiH/",
-	"jPVL1krmHxLONBDW7vWC1mRFjbHc0jvC/qKHeuPbSpxdtSsOtjlYoW4ARy5qOa8+1siYp8OgRb9S3gk2",
-	"pQs/UXJcUj0g4464mVZB+IdseFGqdd1waQ+T3F9MBa63+CAL3tWQemscptwfFFX+vjwQ5o+GaOnvvKx+",
-	"0M8YBX9DCCsYq/PeCh4vWwlv8Qo6CdxP3jT0EI/xx8OqDZYK1fjk/LAGKyJV545Fi8lbJknMg31musfM",
-	"6sNVizPEePc2dCKqVxI+dxI5n2juLhSkHgLpdY6XHbFVjW57dMtjddwur9uhnX74Pei1u3I7HKQbNRw+",
-	"aFtSD1Dgde353WDb5BzJA9UoCwqone3Q7C/9t63Qf0GCqFYw6d16vCcIr/uLvmCMd7hpydmJUPMWJ7b0",
-	"ii1wObVCpeLzcPkm8VxmT4oxt5IXWIHnPOqz6Xc8T/dtmKXao5rWkN7Zcu89nPNVxuPu8IJi5s5RHl/n",
-	"tpzXEh2JIKaLltQVogzBeR81Xvapos/vsbhNeOJa3UtLlhj1JZbjiPNZms5v+ioVfKxXnO2E0O0Jq8BW",
-	"4wKl6U0yumeg+PsJFmJR06qpHU/WF38dD/C4JoHfxfoZSupwTwSLYR30XCQAflP5kaeFssCQRNtVonna",
-	"genolUcWFnfmFm2m9jTEcov2VHZVZ2gu5p4tvRcHQes5YbvOiDDPlnrO7e3ZeOYRM5WX7Uv1HAXBc1vI",
-	"Ot79/Z3vKlr9t6e1t7ThocT1LiphCTbUfGAcylJgKOnZ/eCanko25+mlS4rk3qoEqakq2hr2gl4X3bc2",
-	"JYqfbo1csJEbzFjhcbom9K7oJxDTKHj+SNWOt6pssaKtZZ1IgoEHa1R5nRh8NVh6N/4ZXSzuLbIdPONe",
-	"oqmb/N5/qmDbmb0Sc/JSbow7VqftmG3GsfE6e6wGdzk72LTgluRSu2TYrIGONEklQCbyTP7k9N3A0rN9",
-	"1WB2+VIxqEQ2kkZUmsYDtSMntOZ7Mi6UOLPJdit4e8jy8byijiEGXDWHUKRG/I74kjC1k717S74j+fkX",
-	"79+P9Me41XwfnDRCSivCW2cPC/Lfz5he0ANmJ+R2WIUYiTaTJAzLgpOp/EAps/XxHdXZ7MBQzxnhP9kV",
-	"vFpdxgLvAQtBSf2Mlf/mZdFvkkdJuftSkw0RZUvubcIlNK7QF0qeYO/HFYoHNl66YKxUaL3DbEsSoYyr",
-	"e1IuVDKyJYeg5eVo4T+sACp03PEmPuRLeGb9Y9Moz2X8NK+7edZCXiDUMe98gV2K+F6Tbl6e/zX2uKZi",
-	"Gk/wnjw+/YBpaWXgirh0V9a0X+EDEY/Nb86NV0vC6kRzjVRC7ywRT4yYH34iETaN/6b4nRHbQybRLeNH",
-	"5uPc9h6e6AFqjQwLiq3NsLufBsOtnDzja8Rq6vqzCryDR8w0rZkuNdRQBrWznJHKliR1rai9J6hCe3xC",
-	"K4Lwirfqofmrk4e2BJJ0D0WK6VYWK2Qc38LRyjLCwhY7rBdGtqazYZws5y1LoFTttSME6SG3hm56djrD",
-	"PrIQBOkiqB4+BDYZ80pUjchSdLLc+kyzHt1n4krW4cBdKbNVtskneuz2eyxOJTvPlvG6X8bnL3dL8ARW",
-	"mN0mkjBaAfWfoeJvdUJUSXP8d+nMh2hPpaRsi447IoixRnoDCILj6j95Qrie4AIwP7n7xv0olmayi5D9",
-	"sudYkdSLXue0mAZOH1bkDW9FYkOVFQS4b/eX6YkRJnU1mjt8p9cACawI5Lrh9o4w9EjtKNuWYZ/xzcYm",
-	"VrPl91L/JJrsx6uSamP9rreQ3onBNBJym+ir/oGzGp9k1fmqfNN1nVEJxQQiO4/ocMwy8/xmYIEe+3l7",
-	"YVqdDDSqpyl+rSdixT2lv3aPF5ZFJT5EKExZ4phY86bdR64W9x9AwKRuyUO9buYwBVnGz7pJG5JfN1m3",
-	"8Z3Z4BVpLgAcsxnP1Pozgddi6naTjdjxfdoKlhHI9GvR86a7ajO9tEYKrnzRLhCMverOHyOQXmYHhpBS",
-	"zuc5vl5Bi7Le0XHfpm5zm/4plP4X5eLKqhILS7Dme/AXN+hnaYebXG9VR/2Ugd7YGiSvLvImEGrQuD+l",
-	"GOZ0uKRmULkutGi/rlUNIIYyNoG+WzenpTGOYpXxq+O1x2EZ2YFkqs1rXlrnuiZNE/EQXppTpkIEr3dw",
-	"whjEDrUjVCDZ7vMdgyB8NYyBTJ6BieLzCdtta8XNlFIieuvqfS6Cxw++ItQs6ZPYhuj/+Y//lj5Mn4Dh",
-	"n9qrRal1t+zRe+M+/z3JdUo7cVoslUvYw8eiQveMA2US50fcb6EIK7BLvbMkHMlEG4fC755gRbZcnFJ/",
-	"L7roDO/qfooescp3NnRotMEYui+mxfyMXUvQl6OLKAJa7K/BPFhmtyZl2dyrrEYW0M6QTsRQeWyQaalw",
-	"8S1rWioLPQX/UsNff3zx5Dn6w+e//xytThZzjHzqmA9MH30MdG6qoIz9kfM6cio8gqytTxroUZgKzjWX",
-	"CQSlhu6pkrGWF4n4kT20GZJaD17tyF6S5o7I/PJVA5kZ5oK/ikGT60EYAPV84NUemHG6emL2PQDsjkWd",
-	"hb2K3z2x6bwBSJngBy5JHaIIFgHm24SLH4wrKUxpr8rtOx6Fom0phNPcFee3PiomeAPxFqPHlEGDMUYm",
-	"caFveX3t76k7bIBPpOs91e6InlQkKt2NfBz3gBGENcaz61cThSPYlGdUkoT343lzyZsF9gx+5cceXFGT",
-	"uBFPdliSp/YCWbDi+icIS4TtwlTon//4fxi5I+Kf//h/ISNhAAShSV8i6EE4Uhldt1vGj9CgEe88fkPZ",
-	"WqtPNH8wt7W2cZtm3qk1DBppmDWhQWW6KbbM+URwY0oM3MUzjljvBgM9J83H5j8wPLIG4nJT7MaRXOYl",
-	"dUgutjDpjHodGlzkBtFYXpOHyGZywQTY2KP7iSw2bzC65HxLT+GXRwY97NIWK0mihslC0Gw77CCkD7+6",
-	"NRBbDztl97VZO95ovYIfUIWk3jxByLkvcv/zIrnzIyt4fghmfISolv9wVKQNpvurFtssqFyBdtQfD3O/",
-	"8GA0W8GlvF5lSllPJEjUti7FWiLxqSxjeCGSFMJq2/yYhnTrLBlYn4dOm7XGG2wx1zc4dg4Vb+o4/ghw",
-	"5fCmtklqg6ms9wxkJyaociBlHa15Mcnsnf4l2tI7GKJC7QFRmSx2qQWe30xWpVI5Sewblm2vshPrgGPF",
-	"qWSvpmWfAGIEhfmmGMYzH5vruthZdvg5h1Ccq2htNkx3iJhiAG2Mfep/gOhClJqvWoKBPTePLtvFeg8/",
-	"Y6M+p/vpTXrZxahu9I6Mblu41dmCEEGQVLRpENaPkxr+xUpVn3tH0jSxTZtca/fVuVV/7tehQG+DGpyM",
-	"mEGUCWgCgS6j1edU7oEfscFS7dUBJdmFvO4swSkoq/Cc7lnd8PlNAvbpWz5TTrPnUr0gZa0tUv1HeYcp",
-	"K/qIr9zJfH5By+tEj+gQzc9gomih5/V+MhIyG9jVH0iuE/2kphXHCi+nGnbFRnWzGMHMsq7l4bqMXhS/",
-	"Uc3u2d5yDKSelOUrQe4WAIwEvKPxM45x1VlkVsPVwv4ojALle4XYEMQkvmicKmQf6hXVmbIQAwhQ9kkI",
-	"/mT75GvOFF7Hbwrl/vr7O++jLniRUeLHwgZc4KPOH+q3lDS1Z7GOFArhaJQ2dPS3nABxhT3oO5c/w01w",
-	"jq6xXs7PhUlX3U7oNNQNKJhpcvstQ3yw1vlDHZrll8lJQ/ovfJTZu886GZbssJAK1hcChGeDq1x8m1kO",
-	"iwIsUfOD+a5p9+LKTX1264BYlwQCfSA1CU+W+GuZddW7+jXZxMUYySB+mXe8y3GcdIZX7QmvFwVMM/tP",
-	"Y/0xqWEUxzE3vaCzvStj3y5w3HGEDY61DOIsAAZEFfSQWo8gEq03v6sfxc9r9+cEbbH9c0HRrMfbjihE",
-	"TX0B7iDwHjLMmKcMlRCVSNH9DPHBuK3sLhbONp0+ckBQtOfCZm8xMy25O3xHKmSQqBxKqpVSmVdlkNAj",
-	"xzX3eOmGlcwCpqf6z1ohEvE9M5Fg/QNes1lJpvIVfsmtIBNaTtnWZDuLQcxnaiOzeY8aLBPZQxf979KQ",
-	"g/4TpwPUcX1vBN9H5V9mDcEAdbGlycPAmbmwwCxZqMCbhuBtWxx3SHb+FAPcx/C1Z7bAFCZ+1XXBwGvj",
-	"s4Zk8kIuZ0clOwvaY4tuR+FtSVDdEqQXxTQeuIxQYKyh3k873OQB4q0whfpUSMRFV5o/l5AMmzEiV74D",
-	"PmnT2JhxSCURRieCoe7a94hmXcb7LRyjri9BgrYCWqOaH1nee8kdaXIKJ7o6k7K6kXGqJTPVry3YYw+c",
-	"EL/B19DkA9OH04BKZBtdodHO2n5zQvgiiB2WD2zuQzhUtJy11gNylAtx/wuAyLP4RgSp2zWRb/G7WBGQ",
-	"q1b1a2osnf2RNYeHVgF9nufItKGMFLkbcJZFTnDDtAncmo5IUd9CeZ/WrQqdm0lSI0mazY+HtxFEzR8P",
-	"SHFzoMl2j9b6F8gXUsE8LAj+LTmR2nHZBWVLlivxAYLyhywFV/jdszp+1mjp2UPGCNoPhYcVMcZSoN88",
-	"fvvpV1//Nu+jR/6tZYQdAEEKvu8koI7cQtl7RwVhZBmVkGiZn6/W85oTmfv1N4oc4jrasnpajYdOhTXH",
-	"TrvtDh5sh+F7u0E4E+MtSPy4AD6CTOaKC/BNwK5PEB0u4qLoclF/KCam8ONJiMaF7IqaSZPFhw1m2xZv",
-	"SQ5e2/6Muqy44SvLj+84IzmUFpehYR/XgX3+RW7Zny0Hs3vDDDyQdTDExCIHKciC++cbblq1+QZh1DLo",
-	"JL8lSHb/DIeFIvtPoBx0fMvUz8t/JVhA/bBcWhNuEf/MOyo7+fiKtKKYhhFqjzJ1O4zk5NINyXymWA+Q",
-	"nfG4QQSxF9VF5OzyJnxLL+5jZBKMKSptiN0W6v53/Ig22IBbObwFjExtB2Jcu9wG89+Ve0SwnFyh1dg5",
-	"gD/52+aW3hHpgX8zZGq+WQh9WxrlXoD/U5qcNei2BZ8YqIeJVgdAMy6z6l/ck1VaOb7lInEPwInV79bs",
-	"oS8gBO8SagKpqqA0dEO3rdA+n63HcDwMQRTTDDnGsvDEalYuUXQ6+WOJjcLxA194V4Djyn9t8INxhfSk",
-	"xkp9MXCIMirMwfOxlXwawyx5hNb0jjZwWa/Qn/70pz99+sMPnz59mkPG+hSfnizBOFQJ2KaunB5vFBHA",
-	"nw0qU9M63gCOG+uipN9lIntW93a41teLmiPMTHObQYZJoqms+zGd4C9DHy/40440ib8k8mtBSdOcvWcu",
-	"meQmX1mBhiVKMICpDghnL8bqwBB5h9fKaTsk4jGqzfPowCmL9WYcsFJE6Bf835/+n/+8/+n//vO//+Y/",
-	"P/uz+a/f/p//FQsQPgU8q4wg6Lh10xaxr3FDWI2FA4g0t0YL9WDMkr7qHRwGyaDcI3pF1FZhQ4VU5qUV",
-	"ku16h7BEX9z/4vef3v98MPk/TIJDziwmjGASSNTJ6GlbjJnke5mwlYARjYtpQPdrv6/zExmAL9puWOga",
-	"sIiWXCofbj+X02om4dz1pEw1IWSRUKTQhM10sol5z2vbnm2gfjFkMh4lmR3kr2958W17fiZTGvS6Zddl",
-	"OsZCyXMp+wzZf0n2vuYpOtH8dvhhhKANG9TtJ0JOJjNKN+UpoZcGU2xAPbOhuTMNEzRDOReQlsniz2p9",
-	"mstbGIgIeP0Eio0X1o9uxQok5le5qLXI/Co9GFLnAbDHCUv6BndFGs620tBE2jPF5xpXZG2JoKl6iMyO",
-	"ls4sWyvxSb/ZfnCFWoKB6mzr+OSzMfogy2caFWsLtTza9s7VKaz0iaXxAYHNn0/awY72VxQY95K4CqzY",
-	"uXDs3jbb1/mB9JoeQGZx5YP4bTGY03pH8CFxNNUEi+Sf4HP0fJamueNcX+VSrpa5/1HXmOjDCRSSg74t",
-	"zYTUyuoIwgt6LBIrlb0SlRBmcpU5E7N/OGtObiLY3HELcNcKEBvLIYEXIPQWxyNmCIVCkpHSc9pxdDve",
-	"zVRJnv9GAoY3CIU4lfDbpvJ7qxdFCXaOVW6jGBObelkyvuO6zwl6cWbenNdHUuM8zImyQg433WTdMH/B",
-	"Ywn7tx3Ygj4Rg7ALVzNlTPNTZVwVID2VwKTuuOJl9FCjYqdI1joBtAAE8K+wUHGDBsGkegLDE+JaEH4D",
-	"GVOmLdJDtGowu30AJ65+aZ0T+jHf+nl3ihOfOSsuUc3hxbiuUQsJ6BG2w+/miwbdVrcdhgajziVEO7V3",
-	"ujq1DZewXi3hN03cSi5Bmfdeyetwx12XU6VxDoFdvMhEcbTSWktrG6rrYFkcLShlJEOnchNiMdo6L9op",
-	"1VrWKLOh0C5bUoRt+mtjtqQspnHx+u+z+AG9IDrev8kSbyf2NztSzoPdtQrlFeea58GjiHUelXX/h+d0",
-	"AhvgaZu4J1kSU2hPMY+Oz8bqxhU591MaVCIHSPvZzQPWNs3lMFT17Y2WFnzGZJmEMivzQwKy1DTiwOqE",
-	"tFZgLV8rkSp+eFJpS4UAgb3mrkMNMX4scuk7/6egLrsMbrbo0kC3lGV7mLxVa55w5TtXKOImOR+nBJ9O",
-	"kDsipKuwz0qkww9kNvtCrjtVgvnpfKJCIN+dCz/kbZ47wtRs+M1DNDj3KYgtz3pSHh2ui3sGAusVX7t6",
-	"bGcC/HQ81JzTm9C6eY0J2+JSeBBPbUmmK6wrMPUHItakKDmxOHLsYsbuk9GZ8GL/k6XBYBN9jc9UgFuC",
-	"matuFBmtjGwif8y5WHaBLeiCMT9IHbSF5Pmuwifr0y/g+fiXh1WZblrdV6YC3AJv1FWTL2Q6tqBESyLj",
-	"KqtUmDJfZ6CpdPznHmojMFOd8TFTTIp3EeKXW5fJfa4fsn16y8ScX7KXKOmYn70eX2l6GGZvIcCOWCJJ",
-	"CHuIPImQr724JQeF9gSz44424EMG18Hs0pc9ZXTf7m8efB5Trin9mfrlnC4lBfaGkNJ06IXGODu0j4bU",
-	"2Jitc/mMn7aLmkvzY3upqBe0s8HftFI/RKQxvQxQ7dDaf+6aP8f+3xlGzY5pAivoaUvyeDLPORaS94lO",
-	"ZjPeQH8inT2OTekbtm64bMWSSpWDawLRt6stN8nSjqdL37WOQechbyLWZ8tJwhUyjZyWBkbRfdfGuOZt",
-	"k2jZSXbzLeD+GDczsTQliCJ7xIVNxUaTrpL+V7zobXVSpkll8Sls6+m55/6Ab1VGuPFVX5DWKAyXQHXS",
-	"k6k4xXQQg69bB7ia/OOLklVd2Nt6NmFgUWqiLBZYWnqjt2MBc5kfjf1lsCqjNQjdvuCaOdSDrhAnHfXv",
-	"RL+YhzsRoCsquFgVPp8sfttwQei2hIjEtdVkwSm7afsxTMq0GGDLcUjNZrpWqcbTCMJDpFLlge82BRRb",
-	"Se6IwI3H2qbCN/9GOvqiVOue42Gelb2HjD//OCiTLOo7ACLY3DqtSHlGRmo4YNOZbz6LrdQzJREjChqt",
-	"G7z2dRwukZLVSamdjsiR7gL/ENTuYCmgYN8iqq/5fo8lWhF1JIZGbJ+30sUVF8+TlSK+16MI6i2no7aU",
-	"MiIOuf+WN7Wr7z5YQIqHHgIDMsEONI0yZNkgcnLDAUnF0NMDPsKg+d4yuir8DvgesrQiksXLwJ3pl4cE",
-	"ME22J801xuRzYIAdXJbzK4ONC0nLC2o0XRFjxOm4ZM5RH74vSoijJxiTLp6QtOtMY2bkkTSwNVgQo+2g",
-	"jEcubvXdsPWI6IyoS7BBKfyuwGd8i99FX6I9nvkfm6fMHbam61nn4yf7GESUBXOqsRwGqKTMLYLuAvrU",
-	"Wz0nvypME3t16ZGj+xlMbNpl8DtwtBfgJzrKohg3WFC3G0nyBllbSKcUIPNYj8KnM8vuShdE7QkO06l3",
-	"ANO9yeHbWwtl26fZeeeye0uirii4ZQQD6DJbbuWjGnVHillkXjKCbhk31eLWl/1E7yxBcP0Q8QNhnlEh",
-	"SNrbTjYIZgji6qIHR4vAbL2LZzTrRLXrxIWjhBY7mbkvu+NaosUInD5VOXcZk9O0mUfzm6Ay2/IPWjHF",
-	"FrR3ppTW8vQ7/8bsYVNaCpcGSEwzRdg6Y6p2kv4HlR1BfFqe7aC0pwGj9Y6sDf234kjiU2UYcdyHXTWE",
-	"RFhQtdsTRdddC9kRn8zviFJNnK0rRAueTA+65/QlMass75Uga1LbdPmq4etb6UAno0q2xqymNY5ePH62",
-	"JtaS8JtytIC3AaKJpnOBIKD3r9CKSGUaCrOdiCduCNGDw19F+2P73hJLQYTbUKsFXRww1Ggs0UHdFbWl",
-	"T9boJOrmk+FUggvpeP2x0pfAi96xaCiUYiLIsUHawM5+wcBIjoHxSr40sderG9mKQ9MWOZ0pctgljuAp",
-	"3xH4OYMe3RorNxJfuO+Y2zojdjSkwjCZ4aaNmzYh1RuyxL69JU0je8RHrvsKr32zrGwt7JcNOnERssB0",
-	"FF2pbGjs3oEMgDdaESyktYlZ2CKHKBCoUU1fEmseM+PfcoQbPqD8z2mdDfk9Yne1NBJuks8ij87i64uz",
-	"WVS5ceo0q4WfcVQDtbEvdBbSRjSDdj7LLxjwticHXo4/vaLrvPDmGCP46/hzENvPfGfrnNL5Z4O7zuzD",
-	"dIVZXkeMgwC9HGHiAUt55CMSza+iD//XGJcrF3m5E/Ugt2Jkat9tZVHBOldD/FE/1qhCiSWIIAYltOhm",
-	"7Qk8Y/XY8nbel3xFBOX1I3jU5xwKCozh+VShmqF9zX+bGcwT+FXa7SuNPbgbxehtDZeDeOJs4XKwRSc/",
-	"HELP/mIAqF5DLWnk1LJ/ME3TDnhxZ7P7WfP80fX5/TJNixtgwEAhiL7KrA3sIanh+E1Uf3PP4GtaTfYG",
-	"uuxiNLsl5TuDq3GQtTiyQMZZgnvpfhLF4nP3nzwQxsRVBerEcDOx7orbYjLXbGTqNGrOxUU0oDjmCpmS",
-	"yIs86t2ZQxqaZGslQqvs7FDVmcVu+3dh0HBfBaJ2a+f3uI94eNC9VKXWt4KQR8E9vAjvMj9KVBQMKm5p",
-	"S/l1kw1ceuZL6lgmu8SvT0To7k8mSDxVWPhHekfYq8DFKKmfz/dMBuOb9BP+2DhW/gUcveNKPyjtotJD",
-	"FnlYZs9Wm5/DsahmETOQg3bxnOPaOIk4xsf8cuPDuvptkHLCVMnK0NtzSRD0d0EoIZ8n3n40QciS+3Op",
-	"8G0+As3PXMTTi/CaJ4MCmj7q3S3xaC8p/K0RDHfTZ+EPL4apyHYArDY//4H6mrdWRuki6GpOtm6pnfh6",
-	"84+qvuDtobTM16/I4N6P98Tf+rfwYheKInvTvWvqW/MdPU9Sna0Ib+wvYGKzh173fjeqmJC+w2xbfi+d",
-	"rgMMUZmmIWGzpm2H6NAnzwRhImtCD6r466/N7+JOC2bySIaVA8X4LnHwMg86e1BdAta4IMGHrQyCy+bE",
-	"YufieBas+YXROJehv52ZpWRDbLgYWJwZe1cTmSNvpzuF9do2YWlgeoLabIkcqopPVDrMlApgsI7ov4jg",
-	"HTs8lf4B/wv3iguADKbds/wqr2nMGTukqIhJUxsWjiW10bPcHtru16FLMqwFD2kdqAJf47NELfOeqkw+",
-	"kWEbnHK8AlOoVt9RqXg5u1hhAMV+5TU/ThnimXaH7j6WvCUF37lm0bsDJ43AXyqeaJdu4o0wz4wjDGQt",
-	"iiPMTOLKFV3Hux8S5d36D6f5+HPHCW+LvS3SKQzevKMbcFTKljn/AvKF7FE6l3tLyEECixVaEcq2ICdA",
-	"RtVXF1lIB5voTmgIFjJRX5FkioA/Jdjn4G+PU82gdWq+BIo5lb5qUCVJs+lP9Eys1QmqbMo+GsiDScQB",
-	"/ae3NiEVUX0L6xPDO+oDRECRDr6FU45vNvPkcf6M76BhfQd+MKxRI5bToE4lOsWxck/tryURj243+U3h",
-	"ENthDcwFKeQiuCOCbk7u3/WNyfy34eaKwroHicdY6NrtpfG9UfCGdG1kA/nPVS1PQVPC3DoseKoq4IwG",
-	"2M74qZofAIqSfSae9cgEAUy+uaQ6sHzbnPLn1I+fLkiOekVMdjNqdSo/Eacva20um+GOzwdl4Dz5eD18",
-	"mELfnR+6+utx25OB1zVTSq2K/Km8Ot3zqOQ5Xnbtz0RrAKck/6vWwX3T0EPsyyfeXuplg6Uyb/bj7RhW",
-	"kh7js/2BC/WayLZRxfWEDbkECLqt7jwX4efS1fnTxU+JrTpCDYP6zg5hJqgjmoQPe8akws0+p3j3XLD7",
-	"TFMWRc+euGJatV3UgevoTUctxIY3wTLf2b4gQ568MeR5LjwbQd2LJ0DxVhDi5DzF37zhwOTg6BArH1aA",
-	"N9S51D+XrNLnQpB1NpNTUVH/SG5XK/KfXSFHHTz/YAyV7hFoh+VzpcqpDpX6mqEHr4jYyxwXbOOgyFL5",
-	"HSsF8Lss16iM319znQJfp5Bd/OPKtpwL1jnsZlH+YtcX139tpbIdzgdBbHlD1DW7aNfFPonurv8SFqoa",
-	"nk/H4Jx5kDjAtFjapiGmehI8cNo4IGwJywU1ied6y921cJ7BtrBZvms7ma/W0stJ8zp8S/x7QYJa7ASI",
-	"ryuTMdCoayzECchRv/5ySI76+QRy71vnrs6jDsfhi5LNpq84ZQkF8YlZwCA2ygHlClDzA7P4w28D+2GS",
-	"uYrkMs2W1XrEd885qC8BvJ5z22sTlR82EnV1HOFyTBzyS2CLMxK/gZeS23M/CmWYIF+ELsIjjPqWhVz8",
-	"5F4P/UIABktqeIF++cn2+Mwp2Sb53Kd5uqzkog3x1+x/zyQkeOnfsoAfcQHktdulril+rsF+qqF+qvW9",
-	"gB4h+qoJ3oQYQnW/v703yVi7e8CP4DrfV6aYwSu337hGe1Ot8b3tOmHBXlnS45IAUWmT7NBNhh2wsBO2",
-	"zllHS3+SHatyXmbSq0y7hn0B6A0jK72PmbW5ElKouGn4EbN1VxRy3PGGZBcS6VVKUzfMxurT9mTKh8qn",
-	"De+8o0J8XcP0n9tF5UjrLxvls10ZARNQ4DGYb449BxMFiDQqO5dCT62TZhcdtBX8ndAm4rdui9pw05XQ",
-	"B/fcsRxfIsR32YCh4j8LGsMsgeMJNpPxV48EAA6cqQEn/Kh/ioCyurnLBGB7rzFKK/mpIKV9/RIsfRdL",
-	"Gkd+diWg1o/00092qVoqLOchU37gjJzgPaaV96Bakcyhuj8n0qhr3Mq4pVkWYYp3dZD1bXqADab7IgRy",
-	"+EXBwIB/Oxr3que/+wQeygXoM5G0tLQzeeyGlM99CK0Ij3jnI1jHmAH1TX439ozhuJgPcXGQnwW3FPcT",
-	"X5ubvPpEKwxMI7z+v1gQB7uWX3cdYrzH5tMW+GNv8sD7/fMejHXycffcJfkuLhj0vCSsU3kSMMrAl/J3",
-	"qc++lByBPmNzPd6QMN4yEVydxm/Yk8enH/STH5ZqhKgU07pomTWHB3yqjEej/UeAYxNQJ3YA4ufs3fuC",
-	"KJWkPLlIjc+BsCUgEbmBjDdDTOTBJeZskkx+TODaHAbkncM/uUBYJKBPaooBvKzX+B+N7BQjK5Vf0P7W",
-	"EqlHl7/b/sP+ItE+OBsM7yCiMVO2nxDXDsLBhcqD8HicsGz+TvfaPPYcQBvM7/4K/kya/26F2S1yj4Ht",
-	"brAiUrlhJYZzR2U/7thDC1GqicZDWiVp3c1Y7+/srfsG3pqyq5Imb9y8FYXJ+yWsOsG9PqcJxTVeyvB/",
-	"Ly3qSQcCgkRHDkrZRcD/iMj4rX4I6A0uRitUDjvYyihIyUy6X5nuN723W1nko8OV70cZt7vl0DclOaDq",
-	"5kSwaE6vs6pVApjCCPGJ3/wevsxusYE2R8rDXPjItYF0KDtm//p4Ug/fzgSX+l5/LwIczK1/TM4gc3ve",
-	"gC4uZduQbVjKBA18OWs6P2ZVr4f76EquOsKpg+XoDa78vQt+/wIaXrzdRd+czwF1lT30jQPnr9bhITcV",
-	"R9G3xUuFUaDoNlUlfrH751Vui8VFnPmB8Y/FeZw4HyeKTfd7LE4fQSHqhSHDOjbv0euMKZnw5Xy/L5Xo",
-	"yIXaGYxB8zuoE6hC6OiCmnpnTCfKa509StvPSAGuNWm9SP2sMe0zkru97dHOnGrYLTFlY5StxCnsIi6j",
-	"iinaCmnV/SU9D1EMScnhZuz8CMoCrphPpMGbjwCjnpYiVn0Vf86CxyT6WnKBn+ytcHi364IA+k01tBxI",
-	"PqDmAiQbOxDZb0VIdriZhLBFclqZk9HNxIxmQuXEklrTiRYnGmhAETWa/2F0sIrsbR7hPVXMJLUoAh2m",
-	"5LTGRBKlZTURv4ICB+i1arI6No0+D+odrHqPax3Ma+0y2JKHlAq9KAcySy47ZVpIDVEztPAFavFe5Jor",
-	"yGB+U+L8aLjt/PqeS2+nX7QoabqOE6zEyHDGrDlfTpPmzJ9deaiMgCcSjzzCn8JaYrnjRwYlKNqD0ScW",
-	"Cyo5GTTV7qmUlG1RQ/AdcQfW3CBmtw65I02OHC12W66K2Jb3f1FYuXmD0lOnqGfC3u7It80pAfFKmqYI",
-	"I4Y0TSI/EJw3c5ob4X75PPXci1wXrAzc7QlnLmJzZvlwsTXuIkV9u+yNMWwFX8lnbXNH6mUtRG9PdSvZ",
-	"QcRZdYzZu/8/bwUrZs64WLKU2d7s0tJsN4DYlL4nB/WcymILnoMxqt/bIYymgjQ0tck2XDxqmoTds0Me",
-	"W4ZoI/PbQV7RmJ/EpeFS7JdHQm6b06N4utL88S0vYBG0ag9TdyivXkr2OrM30Cz+7cEonKyntGBRN12x",
-	"Kvg1H/KCIAKF3EcubgGMAp8qzzAAqDkSrn8GfJyz5PrlaM6csY2cFL+f7skZhfsBNN1RSpv2AH3oPTRA",
-	"QICjzkwmACNGjvrZaPWcJ1i+P6dm/SEc6o3+yrtGvhs2oFXTGjk6sPfW0dlj2pDartMPnMEScTFeOOf+",
-	"bGCa2kfI6GMZav6UwqfUuAsOlhAu5+/r+O5MjeaVy25fDSvnNpoff6ZkkB+PJlttaca0oXQwEviIT6W2",
-	"8iKFD9Im4eP4NVTOYLhcnyzYhVdNnscSBo9wSrSwJ3VEFgOTHkoc0E4X5+589sWpwb4VtNgBwjU/qFQU",
-	"DDeSl11LPPrXqEi2ED0ssaNCKMTzEMNK8zTx3MEBS1lUNGB+8DiLIajXYZDEBgIcG9pbwmDc7q/dFyOn",
-	"FJbLYNb8fuvhrenXWd2pQkzGwVCCkQ/E4sVaefUMQIdg4ybghL8ft0DjhtYOh9oRxv8FKJAgM3Jo6No3",
-	"C2kPwJidFa1rSKFIumV/AY6BBiuYK5hu/RQct9Gu6eek3hLxzbsDF+qqB0wpgbOPeI8Lg6gBY9OHCkMr",
-	"vL51XsJxB93TylKuRk15cI0qISnPaeyGIuIzj6qU2pqXh+l6l+43gh2jWcWU7jnZqJet+jAYQ2V4K4XZ",
-	"5gM+4VVDUlQ656WDs/D6OgyDTAgil/lsiYfzc7OIrx2UzZ2PAJnBUsEUXqvEKVLkMHzD1g2XrSBxkGTP",
-	"cJRkNEoQGE1BwI8DrQZqFUtnOY47077r+KP0v1mUlnqJM9fFlACa0ckvQn/UgWNOOEjP6WbRFXpcbn4+",
-	"Q1UuqkQEjEtOdcvpOZL6OzfiEsIAslG9SRZKKDusmLHnLeaYfjY2yXHUe6MuDCRtX1kZscQlnQOgO+ZW",
-	"hVpYIJUBb+khWjWY3ZpEhEKSqMoEIKj8DD1aSd60CkIrmCGDt2R5yUO2+mG1lvlVTmLG3U/n4i0HItZk",
-	"lBOKvlJPcD4OnmAL1b9NSttcDZYQI8dvEqmCExpkWBfWQGU1x8cONHNthaEFA/H97knZvGpwRk1BrCvK",
-	"KiKE77T2rU7Ady8fAo5kD/DEFlOOVa6T8jyTmZX6XG4tge3y9awqBVK1YpyTncw7FYZd7nsglWU12mO1",
-	"3iHIcOidzRkx/+MhYoQCoLHvBWBcAP3BUKLoUdPYVBs0uUBlTWV4PO2/GOswJfsB9hW6tbyrlnPVMbB2",
-	"i3ixxbp6orM7Tr+InKb8jggHNBJ3VUuQjvI1r7ppWT396VnldIkxn2e1Q01ra95W/9fZoJMzZaWkqdov",
-	"BY7yHsy8y2jbLXYENuSGKHTAUlZ6a0iO9pg5dh7Iaggaw/rXvyjBCnhln49ll0UiahNhKzJN8uYXcYkx",
-	"8k0x0Wf+vogD76ZHsiBV5cErR/FgvWbuimejEg88BKNe7jxr1t2Uh0pj63yhL+qAaQ1OlidqEmSjN3ou",
-	"zGM+ZJzs2psi9tt1TAXjWOs7V40Mv3jmcBxevguJBR8NcHTwwPdKrDu8LLXqr/UuuBBN2WV4MFIjfVNc",
-	"FZUeaSFFOJRxuyUvxnHzP/ZEH/D5+DxdVre0UrBp90xm0b36Mqy5C4TcGQzu3q0gvidsyDR84+ezZ8oO",
-	"GpDht25UlZ9JSjpPSFOaLVGJdJcJjSKqbdUDhFFtFrxCGK3pHW1MuhxDMixBFBYPsjiwVQFeuQF7Mem1",
-	"huBaAprdnHTS+rGoFjkZRLrDTZtx7zGP2eBNcmSwdoUj23r6srELeEtKUrR6bJUVfmUWDxoCK7TCklT+",
-	"+l0hqIGukL0hV8g0inCBNg3eRpe6oew2fn3cJRuxFVVNhmj1JN3DXfZzZ/rHrHRSEv+j28tFtqLNNGQT",
-	"uWjZ7kuuBFK9afezERybAHb1ZfCN1Mx/MImc0gNBFoRSR/ElqJpQfHJM5SRz+OxCk/KCodyanQib/ldn",
-	"sOnHJerqULCcFu+CCvqUAVmwNVOjWgBEiOcAbU1oh2+ipig467N3n7XMMZyThIRSFFeFlfH64wk6B2nZ",
-	"V5N+x1hAUJYyLhM/UrWLH9B4WzbUtzh+6UuoS3UDIyr6xM9c1LOWsH8mSEMZChlNt/ru03aSlXOn5joM",
-	"jMoKtcByls0zSaKdt/Xc3M2HUzNZwBJDmqZw72iPsxSqyzvZ07MMu95hYKmJ6uPzgqlqPnHpi1YshDvx",
-	"8QkZLQz2nBtten58MzU5eUUnpvMws9c8QT17Jb+n5/DM+nzaRl3Z+TfGZV594akq73LwczlX+HpXxqAb",
-	"3I4KTjqFb0mK4W7Dm4YfJVwQGYcy6cpnBipIC1S2urPyuT64eZixV8hcSiDAUSHTMfEQYQmIw/68Z1ho",
-	"u+0+ET/L4osYPzhMit3MLLUgstiXOqii8kjogogsxAGLwrMEDqz5OksBwXgYZ3TSHNdLzcwEUMMoQWcK",
-	"KnhTE6nQimwx8/FPX3XPbGn6eJlT+AmAYXAumfrwkDUgAd7+WGwC86m4CEsdhxWRqitjnM01cZWTxwhx",
-	"2qdz28MbB1d9/PJgeIn5Psbr21Jn6f3OIjZwfRV9BKzZVy1l9Jgk/U1gye0rJCG8onckRFfgzh4vK79g",
-	"AZQSvF1l+Zg8VpjUVQ96Emz7wpSgn5K1R1m7mqjLagavDcCRpPSN5R5G5fspQX5bjhg+kSAKe4W0IV7j",
-	"PdFquCINZ1sXhs2QQ6IjZKpNYqKJI3GcJNoyTsHYk4dGvCnj/gPg9oK8KeP6LbZQmLdqUaMGHzdpmO4M",
-	"GPzEopYHxSL5uN+dTcuUSH//fr5vKlW7p+f3mhya00KPvHdEzAfMkg62Hsci3AA4IvKdseBYiUEqWztY",
-	"9j5vPaNoxg0pexuYkFjBoa2VjPOM2aCSxapdEVQT3CgDlSsVbZoYcfcEOGvTVZf3P/im67bcuBrcA5Y2",
-	"lc3bfq1+EHWzzWUFcL2cymiJ0R6vd5QRdBRckR59d6Ifrai7jLAUQ4f5U7pIjzCVQK6fQj5Luw1ut0fu",
-	"dk947RhNPEYk4L/CED+RCNe1IFIOjop84YOdfVTozhzxqaB5+YhPgYti5d6TcujbWOl2I/PujlNVpzFu",
-	"04XbufKGwm6kULrpXjywSuXQhQsVbvao6Cvg/OOdbs0+G6x3EfCUX8259XMfmBLzUjicHJb7kpi/X/Zz",
-	"0XAC/o2yirIfDA4s8LwaOFjEmaecgwJQyMg7n3ADgGgW5hme+aQrXjKngMLvHiKt+8A/ycKyzE+ko3KP",
-	"FHbDGApKTSbobV9od9Z079uTwzq/dfj9jNUsu3hMBpLJHWHxt5F3BwBIfcnKmqJKhBU2luYj+wZkH/mo",
-	"/9Z9yGbcu8D1qxAuXe6wSPLpam0xuvgAfXkf/VviGsHWuS1sUrUmLjJukzebjEq0xmxNmoYAD8C64ZLU",
-	"Hewg4x5y8UibJsBoXti1lgaZ468JwOyWwMxJ10OX/YMizQ2xTUuZvF21XKQXwQLWOWqwLvti7VCwy6x+",
-	"2ZH7GXcHPCxwD100aAs2+36iqwl4ZMqLW/F6LVpckKF7ZH4QTdCBxi3AOSbQA1wQog47h2O3ASxzkd1z",
-	"7MzwcxPdttbVjFA96N90OCogKaQfj9N43sUAWZ4BB4FUkMegEumTKb5/XUdhwWJKRQpydk7b4mQ/g/3j",
-	"GohhWezkvLZYofU2jxlLMI2q09NOWyYaz3rDW1phnWlZbJqrv1Ru51ZIkDWhByUrVFuKWv2PLZMVVFJX",
-	"yM4MMGhgZnGNsD3JpTEkk5+CX8cFFTvCvuNHU+ivPcWAEkrtMIP/2NI7wmwZn/b4JNpg6HL9/H51//79",
-	"TLfoBcGCiLwmwVgkNx8nowTyYiDAALQhJkDHm1PmLz9CByyUaXEMKM68fbBhw01IuBDxdUtVtWNezlgd",
-	"8/CLBDjU24C95Z//+O94ULYAv74s2j7bOD9M+JuJDyZVRRrnO0TxvU3SwSTiS398haU8lufZbSvwbOX4",
-	"IXj9zMNDl6VxeCHw++jwuXpMmyU1naki/2QMvsQJP4MSejmAQuDZ9VojfPg9yGCmOq5fcPWaNATLYomW",
-	"6X4hIsTEcMn5OYKcNqiky/qCq/LC+rK7dBl5nBnQBH9yBpK3eYcpxhsLwlJ1nzo0IJaoGDHvWdIjtsZC",
-	"jJMun0fz//2gwXxnark0YQYpkZYYhh6fWFEzpdvSIZdyMPHKSyxzPRxn/uUrFFLJysWVC5BCnCxcCHS+",
-	"bEo9f+DvydKSRXMswKZfzLEfoKEH1l2POi2mJZjy3W48P2RXBsa2dHMV5YOmKEOikfdINCVjY5ohpFem",
-	"vmbOY3Gf5WDS0eHDI+U+Q0G4xH1iIg5byMY++8ahO6ICPvMpKTzrXKGiPWaYwrL30aVYt8oyZ5dgNCxi",
-	"h0omv4aXnQG0imVEcjxJYdF8J+n0Mspl/q+8KDqRf2lsnC8PhD3G7HbBsRcOdhT4B1QFLC0pgCkeugRL",
-	"ubtzTb3CzwcEYZrgk6DOEu/1/X2fPcDX9o2vTL99BjgUXJ+CCLYfU2pBDJ39RW4Dc60iUpYnvXJhGy+U",
-	"uFpkWpaZlZSZKIYVtJkMI2B7w0ne/vSSL9h/E6xNqXwqBJr/yHmd6Ho2Dzwbg+YGz8x5u1TKtiT3msLV",
-	"ugTYwyJfukM5SaKeGjkleI/L8B2m9LVlCzLT06xJF0j+WYM2BidK3io8XQdc972C9DJ8wc0DRNibfV91",
-	"R3o6CYPkdtdHQ9nkt/u5RSr6Ra9NUuWiYLI4BR7cAVdl7LxZO1G+8Rl575UQlw7Czrq++Tf59H4cOrG9",
-	"fWk3q62L94tq1r23D4MdzEgvMTmjjUu32iixYrNtkHwzNMYm8waIWw3nt0A7JXi73cXTv8Ub0+2ns/em",
-	"Hm0enk6k+c/Xix0xVdLQijCEDwfB7/S/2q7zgQdo/1xQwWB/kQbgv0il1g6zWibPU4tlCoVtnrDiE4l2",
-	"SfTwMjMQryB4DEdS19EPDYtW0TZGydSOnNAO35GyAlwLTX+awP9/kbJM5s9v481FDrVgTEVvAevyh2l6",
-	"aMCbgR4N83vL8TbygsmgKCFoU7LwAF7zrLiTO+KJGWg56dasAYbXe7qtKFJdnB2uhOgsCTnt2QbMWCfm",
-	"7z3rRZ5+lHG6o3kBo0FqMBgNlvECCvO2fCthtkoKVMHibBfRzgEwd+Rd/vfZ1JfpnusS902fhQUEgO50",
-	"1bs4ZgAc4macALfAPEPl3CuRmCGAiJVgS76xP3hiUPwir2yZwu/ihWujOCYBxACnTE6IgUL4+QZDddIJ",
-	"7gTum3OHqTbpdXF0uJQfo2undACI1rj1SUE84YggMKE4r8eF/NUciCg/cuerdUY6HXdwYtU/XJJfzYeu",
-	"TOHVSbpln1LDDW7Q6jw9mREx4sy2wMwCdl7AkCeltAihFJj4Y82bGEKijjDF1vZBsfRG8D2EJTdUSAUo",
-	"D1lzN8Cc+ablVYMZI3XaEgT0E7Op85rKdRyM9aXpVgBazwrJg4B+CO3CuriwfDDAqj8QgdaEKQtAvUdY",
-	"ot/92xCKLDoMgTMCjvqh12QDScdGEmhqyPITKJNKtGvlugznsSnLigQ6PXPBgQuxQgQn0uxSClOu7vzX",
-	"2eclYbOxqW+1Kr8h5gBI98LGUeB2hIrXiXqH+JDCEFcZKFxwgw4CU6FIuuPLXp/TVRKD5VzG3z+77/Op",
-	"ss2Tz5OxlQLM70FkZ3bnTNiHzcZbAr3RsTEVD7vMjPZkHSK9PgkOpmXqQ+PRD/JdTdN1csJcpL5bwkgl",
-	"4kf20LVJAf8iQyYEah69JeQgPUzrDsvsTFSS2DtVWBKxGPEVA8ctSxcS9ThfJHoV3z3Bimy5GNXvxJ9+",
-	"HcX4eIQEVgRR5g8Ly3Ki8DvAvc3SjlwG7qQ9mTMn0aj4ILzmnOSbvnC6yfstnrQxC8xLeWsgxKEmEkfm",
-	"gWfJjPC3XKCt/rnZJzt8Bz2MiaYNZ/4yR7fyxbu5P5jInM2YydXpJ4dcNmzsNh0AlBno34cecb7mzDZ6",
-	"AjPPek0Oqpc8ChNwNvKbW8bujXbuD95HBjC095nj2nIHdpSbik5mDwguSsB54x8/Ft5Eg25vd5a0xTb0",
-	"2sZYrdESfPgZKtulxCajagiuEmu050VSKL2pTp8vyS6u8R+O7LlbgAFcBVFw+EN4y/gHDWekQtprNzen",
-	"qGj90ZU5l0UJ4jWhd0UWRxBJRPFPVNHjqhWs6AuSNJuu8WEQWiToKCigdMiOHYW3QpLmjsjpZtl0P2zf",
-	"AYj+feK3r3Pq0cJM+LrBdB+b3ndEkMrmHUyOuYKtbH+AVifEeI8aJqpsbRJyxHkXJfk988eiSKoLXERs",
-	"Q1Gqv7oBxzsj8Af1w9a1GfT+znk6QT7RfK1zfkzMasYF6uiP/A70h3+wxXwBgTkKrC303ZathbuYqSgA",
-	"H8StiLW0/trXux7afecPMXuKByRN3sqFh0pwTobEKoGnNXKrQpXuXJGkZ/hKkDtKSmGKt845yD1Ai6Ic",
-	"NvCU7CwhhadW/peD340i9oKvmpLUw7eUNPUr86s4CM+7kuEUlbKCBlvNKWz8F4yybREP7TgVCDDBVj17",
-	"Awk2cVAx6z8aSHk2bLIITywebf25Q2yHJ8Axw74kdUxo4DBfcpu/HUxMLIWu//A9ZXUh9W8pNFoaFu2a",
-	"YeGyGoC6y97kR0NdyicykF7sdlzY6mzYuJt7g03w2dxGexdRl/Fh3BTUcLDiuGm6Hv1YlmfM+Ds1se94",
-	"E53QMLycQuGcmZZ31S4xs8JSzgXx7tQ5YDHnZtLde3xCNTcoSdA4fgRCUm0WsP5NWeHGhbJ1l00mm07J",
-	"0lbDVLK+qJQ6nceGgHgR2uJ/2F/EBjXIOURyEnc+KRtHYRudapMS7zIRkYx6RndX1nK6BSBifkRv9UNv",
-	"CGHxjEckKSJKDqlv7qJtCuV+hzpyByMyvvu1TFo8rvwdV5Kx9U8XWpifpm5I9rY1+xLPXnRO/bTvJujK",
-	"hsKaTQun6HyroF8kKL0yLla8gtp4QFkJK69D4UE60r2QRL93PAV7svMxggUKdmWI3+hsWVcr4jTKq4+x",
-	"/J27kHYRy8EdvYc4Dvr6IEgkLzbp1fBUnHjp0Xl20XOJhQ8DWbG/TtvlRb2w5XEJLiJgb1DQr896IAAx",
-	"lSN0vUPSg9xSafF0XcC9Q9PNbVWN7M7+3orvw9F2dXuu26Dj6EVtPDOY7aTSfzxtDH4bXqRW+qfuLLha",
-	"eZcpcy28jXWlpEWeyYgB2RtMXyvalWi5gUWlo3ZEHKm8KEvyN46oH7vUdZwaOV5oE3PO/RsVr/Ep5zUp",
-	"GIvzq7s8oLG796wwM3E5uTO99HCyFOHlGtDjbszRpWrVlpcjzk9dqtkE6pQle/WVB6ZlAMra6QYg+wEx",
-	"1tQaFJFAH/Ah9VGLYyvRq6ff9t62OplW6XFN+6EkmPEN0xfSVsRLXi/G1ZGy+UDM0bk9I4oOIxk/q6gW",
-	"HNlrbzOKytzrFGYkGyNHZ9QzWcQm897ESN+aSGUJZz5+52jvET+SLm3SZYcQxNiRIHrTElu/U6EVkbQG",
-	"FD0EV49xC8sKS1oSyE3ibImyTFFJvDYuZGEzFTAB88KYxF/hLTmjHuxcsSxJ8/ZX//8igne00hIxPoyl",
-	"hmbk+rnYQuAb1rWzxZfnQMRjUNNiHMMNbSxsISB7Q1AKM0Q+dVjDeqN0qP6A+72Bgld+aID8Qd/Ixnsi",
-	"QQGjJNqTmmKkJ1FGBHOwJJwzLgs81qddScoMEiKlSs2V4vv43aPm7Upt2iZuDjfua+58j6DWeYtuITzo",
-	"CjOfl/hzlcbZHlVrqx1vJWa12lniBoIOeJtSecvJG7lO0e0uQeim+CH+h0yKdCOPjg3RS8+Ox+MR6A+5",
-	"kVRuAZKLuoCsdWpN44oMlIUdbX2S8f5DLk8Uy9igm1smfzVAIA69j7m1HRqSNb2jDdJqW4EBeYfXCtXG",
-	"5EGhIxygccDkIeatQeO2votTj3N04jUpZzL0WKtDE4bWuGmkpYDpA8AmyuOmgjEb3rL8qGhgtuJh91im",
-	"5antloYhds2j2kTK0i7RbSrg40kqI9mPPT6hFUGH1raKUIUoUxxhBDagzyQBNWgQFjEJUHe+5Msnzn4J",
-	"V9jIVtbOjXS+oSD+e2lSj/H1QuFVA/EciINWtrZO31I71iJB1nzLqCQ1nKnU73sotISZ+zsR+OmRBZqd",
-	"eoo6nJAINMhTgY8MBmOb0rEyDGiA2gZekt6DQUV4TL9H5+/WYVsA4Zn+ctUB+Bp172KpjoQUZJvev8W0",
-	"1VMm/TJG2QE+DDhH7JmwCRR6wtVMGvb3URBYfLTHMaKCkilXGHWWrW4bUow+QAzOudk40gBzO/cKSXzq",
-	"QqwVwhL+14rXp08kWnMhCGQIkMLtdhfhpNHu7zF6EthzFB7Q35eWcr+y/IE7ymroB4sfDN4j7L/Y+BUV",
-	"HKZwcrpr51ynx7kg3LPhLM/eP9OLkfD0HAO/EegEfPekciyJKHpJF/VCmF/FByPlgpDZlCOwbPE+CBDh",
-	"BOx6cKcZwQ/GBQl4dPKn8pI/CI8mcix8gyD5Ae92/Dl6x6Mdlsg0P2dGFSFKlPJsPKsbIL5gCdAu3LmE",
-	"+mjV39PGwBW1ZGO6GDi9WDUTvDwyop+IoBtK6tAj9ZM3+SXtiHTkBPoifyLqUiiHRUmbAGr9Et8WbUGK",
-	"/XXLUu+5szK8zLjGDdvm5cH87dCt9LrV9YpXGUWPbh4iQIFZMeLqhm5bUVLwA1xZMcJRYbysixda2UtL",
-	"vI6uRNPkOoXThI5E+ySkRnsCPB2+M+8h2lMw8NaTd9uHSnTL+n5wWAavaLOkxAJk6H5f+bXpUrDJHOQr",
-	"Iiivi3Orlv5ouocwSgKUHkQeatQ5edA0bRM/stgCdyV3xjBrc5diTEvmSxNcSJF0qB5FWj6LMIQuJaCJ",
-	"bLCjJffAIbCOhnJoAB+SrLlMyMhymY9ElRaSPvfK3aqYQv+hmpJCIQPGpO6Xp8zSJT3YbaLJwmn90Gtt",
-	"uST8plU7Lsqufmu+3+N4lNpdjiN/4Vsa16E0cQwjb+k+YX0duw04JcBIBTuUM5t18LUwps6gNugiKcS8",
-	"Et7r17yZx7E00/WZBF8Gww3Zbyd2J860fiyqgbjwsrrFm73jZWZti9iN3scC+eEsW6M3+K78/HLbta/c",
-	"evQSVNgPACARDSIikmTN9d/qPWVUKoEVF3GtTu24hCDMcKJT3HFTT1AwObnDX/zu9xncS+a56Gd7jRlL",
-	"a4CmCVOmgD3ieusyOrMoLl3rZlHUwKYv+n2Fno7MvXVCXu8DG6EUrACY9vOvC5jWjyHSG+X6j7ZOf2dC",
-	"aKZrmkq0x2q9s8Hyow3w4bBbHQJIrl0dMCCrKItNote8LMI6jHLbQKftt7Ti6Vo94bPRJRZkTWpbc14Q",
-	"4vTSwYpIhWq6sSVdLjqvtc6wFrvKUWDwBs4OTxxsw9IuanEBSsIlyKp1qgK3LASW6GVJxqpsSt3vxCE2",
-	"aBJx7pUgS6J9poQ8Sajblc9l4k46Vtw0MnR24asgezqo20oF+V1lgp9N8GtPCesmE5eeaTgtrUyBewdu",
-	"Kq/dFZydTIHWb2xG2VzwKos+R5raFbPoOwtUq8A53DTmr9KbEofSLMkdEbGqLh8yTh4gU+L+nhrjd/Em",
-	"XSeBec2355D/QeXj8H5QifUC0t5niuyvzb27AHPF/eRHF20Zm5c2n7Q0mtWhElLVlFWobiEDw3ji3lFo",
-	"sYgqa352rMG5j7cqNSEb9G1nCONzOUYmMgA1VGvAyEMW1g41oL+CXipm+LAoU2rpCGxKi5UT+BzTKZkV",
-	"TrMAFPQnhzsq3sKpipoBHWlxtELjREgsWcENOikw2PfnU90E7pXFNQ+9BFvp4nC2Z3JPpe15ttU+2TdL",
-	"gGYbSUzBDWSIKiTIX4FjznpEUqGD0QqkuGm1xWtQsflaI/d5J7leBmttEEJsEV7gL7jUlsMT9is4pbmv",
-	"W7Ygw/U01rbwdkeARJ67Uhn9pLSw6JIo1RBE1QMtlpfMV18l6eo/2oxS3ZLHp9z0Atmol63Kh6eyz8c3",
-	"UXanl9W8cmuQZOKqbo5Uy3buRT/DUz8QzORIrZ3mOBG6OQXj7STWKUBMfX0T9DVD1xvqQcHPvBU458zF",
-	"s13X99jBDy6JWKrHp7jVrGlgZozKQyiwn0nov+ttqqmjiSJDut0MxdTatYakcRpoME01YwEICtADrkdI",
-	"qifyMtWBpi1sxN78gGkjh7dUY2/M/cNKvah7/zV8rZ5snXfa4tyW7rIzATQhFTmUgwlA63C0S6ioomOo",
-	"QnhwaG/xHQmxNeJlvtPdR6PdIAlSrWCmMrNDC3SY4FB2pXcZnAPHHdd3KyioNJSKNV+32vhEx+L72sct",
-	"Ay58QSXa6SveCq9vkaLQBEisZmSUJvrienczmmDFg46qLrdna5FdQ60Zq93PThE6vTYbccqYLqth8jZy",
-	"LnT5HkymtUF7yuhe/+z+uRbj4FNpA86bUw9vf1AH9/t4j6Y2Po82KrZVnuKTfIjuI6aVM1Xo25AcZGW3",
-	"feaxzL1yz6hoWPo+pT+vaEMWhaNiBcyQZJOEMLQ66V1r0uXFdnaqUCNj/VsWBsyGiPzkEyhArtDBnMOD",
-	"E/Migz3xNi0fNzjtTGtZXeCLg7U3nw+hJwKRTBSBDM+5wuQ5NmGUnJpDkgSOlEpgto1tt2e2swwK/zFD",
-	"uK4FkTK4bbJRXPqTBFJn4rgaZusxhBXsaAPbbYc4J8NSu5xvBWKnarF5G8x21lQ48Jur+e5lLczjihPP",
-	"ShMou74B1QIfAW4G7rO+mWC2/MSWndhlnyo6eY3ZLanfBI7XJUJKF6ut8wVzA2PomwokMgAern/mAEU0",
-	"8TMtWaPxnurjBotkQyvMYY6aQjcnutRiLSm5VonqE5AVAhi8gKrRyPWhjZcciVQ92kaciJ+6Msik415Q",
-	"+9BXyjjfVSL0bRZs9hM/28dmChHXrboJZ9C9P74+ipxRDz9Dq2DRO+Y8MoEjXBGzutgF9gybqEgl6Bch",
-	"JOSXnZ3FBjVBJmyGveTO8TGMfc1FXd4AZv2MeJmduxmM/5I4+QCGJJ5AwK2M/2VBvRxLN2xI8rfs1pA0",
-	"3Ig7e2dKesjf3MV3WAVnpRpijPhrtT14jUS80Jy4Jxd3KT7Umdy5nXKdiwZl3rQ0PWWtW1bKsijhWIar",
-	"loZvTEVSwuqKeaSh1yalf21DpEjTJIj7fEpLIsUbQMzX1wUIZVElUYPZtu23fAa6dS0LB1J5TpTKcEJj",
-	"vMvjeTlyj17szFZyG+fGDEj/84koW2irhxbB8jgLowgCaclLymvTBnNRIvgZnpd09PzKDOuTHAoeV2FJ",
-	"NdqAU71feRjwFwSdug5VYbI5z66OReouWyNXR56L//vaNURFG/cjzWIZizRt0bsOLBhrXABQ6SRKjyeX",
-	"58lMCNrysjMbnfoBtDM/PRBWLxJlo94TZyFEkJeY+UILG/m0asUiTzfzglFbLI1MDXSET+Ochr4AV/76",
-	"7KAvJASBakSo2hHxAPFWOdwqyKXAYxINkz36FjvmF/z9+fSeRp4pvHNvMGPt+IwjJyw/r/GE7COUSDMJ",
-	"D3Kf2Z3LW7Xm+6xofWiyR2z0kClTZO89AW02B/L88n5uU1GcnzBBITof4zO+lZtq0FGVZqQIFq7QdPE4",
-	"jIsJgijT6GyUVO3ICf6nFp6TbmUrUvb4pP+dab/ifj45JFfARtPjkf08ziMbP8QT1I7zUQBAWvO/TsvU",
-	"1piUOmmQG4Xa9i0n0qQw7WbgjPitMva+rGE62xJZxqhCjpxSyrRrulAj8nArAA8TbvdJ3xsKnB4vg/Tq",
-	"LmMf6sCicju1pjxY3qpSC50qZLp09fFZbqr3OR0YUBB4myxJfu2jmlduoCu5ZS7raOus2h9mIw7jJrap",
-	"W6TNWXvw4PYEu8DCdhvuMCJu9RsPB2FpxZR+YytMhX/YkGYRnHpxm27ur1v2jS9G+PjCiR1VwZTA2mV+",
-	"oitJzCJyLsKkSNUH+3LEeXZgsSUskfCAMlrTU7vGQjtlCg4gfTaxdSLiYQmgI8SxyYJQOqgH7Z39GcfC",
-	"JH/88AgYFDea7yRW+6yGhvnVLgjMJYrpE+P+AdfFAZIOMj7iirh+aknZ2jhvomVQyLvH+lIiuccI1P94",
-	"sAWrCG8xLWUnKqLuCUppI2HtBHHDMJljpx7EpV3Vln9/QtDLYre4vqMySkbqUcn2mDYd5qa+vJGmkf0r",
-	"HLTx2UK6B6Yqwq1InPKtkZFqAoDdD1CJPKKgLYgPoHzLFrK8MZCuyxsuCKvf8m9YncirCxmxRC+CQnS4",
-	"Uh4wrYeNAAGQfKSJ5zJtHp0G/VoaPSZgQ5bSqAiqVAyL0vW36puluSHBCppjq0LjgWNpqlAzWjzsN7sW",
-	"D69mvRpQ2+ahFbfnmvoepo5OxV6/R+0fTknt9qy8cZi2OB9pq925cIKLW8jGXWMJ+S2i3DTeb/0oAcFi",
-	"/5ygDyrpSCFMCUpKSCS0OxoD2aINSWGKi3Trgi8Bh6egyO7IkZkgbjxMLVXgsEn91+hRk7SP+nBKiFH/",
-	"KSFC26TQpzy0/fvF1IlFh9ieSNlHXA1G1Q92hDQWhT7M9VqHAh+liAewuxZcNKcZo4azJnLkmBvbarXC",
-	"a05vu1Xh1uwWy6q/XaFeA5PbYOl6e4f0t/COl7GIy/bA1XQq00se+cbDBRuuVEy4HcrHoqQ1EI0j3DT8",
-	"KAGswoRHO7wPGqJ9dN0mabKJsS+CT3HL4Lgy8jroKdQqwsuiciDN5jFtFtU1eLrS2QtmInuQCAS4EsFZ",
-	"tqjkbIoryUszvvYjUR7dmhQwo7rxPrXtRbPZTHj/RNo38spltcF9vf/y6/+NuEBf/P5z9JsfXzx5jj6/",
-	"f//z30505EZbIQaUA2GPl7+2237O+KunLmDJnVSWNuwEmKZKpk2SN2ohd+QACBhvOWf//Md/Q7cP8Kcr",
-	"QQ3SR26zozyv4sBGXw/q7PdkNQc+SVWkz3UPvtwg3gokIQ8bbxQsoJo6E1x6RGT5YtC2Z0vHI917T8xf",
-	"/OaJsFr2ef7tIgfr5DVzKrk6UO9C52KmPqlM+98TWdX8WdkvOgqSbvDzjhogRWLlZJqTVIi4E1Qig4Fm",
-	"KayCwBrr6OUdA9xRUEPWMuCyc/nUuVKCAtTjcQxp9vCejIBXNyxBRkCltnIbLlLB/MPIeYg2jx4E2dB3",
-	"eT6Jw1jPS+lkeiXVzVHwqUb59oAUt3UGUIQALRo2zoNWUHiwt6R+DZZqntdzuhHCSsRIMJx1EALixzm1",
-	"XuIeeo0chZZZV34RnfgDBBxVR0JutdMBELY+vLw6IWzv1Dm8Ek7dZ9uOnYoPckW8JvIhxLQfaH+/F3k+",
-	"dzdEKT+tOa9sWRXw1QFSdlWg/eMAJVXSkn5JtCJbOhbe+9skcY1NampCN5vyHK5DjpwrjHI+cPDc19GC",
-	"NAcHOaeFcF/M90Gf68fjbXX6PeZiri+blhiCNJJY4A22oWJPTEVdIjDFfRbNYFbuDSDAErWOlje5Mqxp",
-	"jPYCtN7E9XFes8Z4SA7k0oJfJrEu3xBWLzF6EYDWL+5PcvTGOJgCCqeDT4VtOcINZ9uLJqWtc5PAGRVQ",
-	"oFPeuzO7opG+46+n+o6vQ1ZdBI3bBQqtL2/4qaFHYExabISa0qwFgJxFbc3Jq7DrmI8t9ZoeaD/Umse7",
-	"Pp1Qm6CPFrxdNfHfHaOFg/EQl+MJd+MPlyMggXfRQvfZECIFxBJfLLmAI38S+8wkNLQrCLACQN4+BEOz",
-	"MGguXByPhfD9AbMEhK0+BrZtGsB1ugllz1MZm4bIR+ql7bMaOxl7zE4d/66ptzUFNRRcPM4IEqbC/rOE",
-	"rSrMr5BBekUfihISpfmpFXOTnp2Xq18XxCL+QyRY0X2SIK/DmB/bf+Agzm92MAAzv0R9SJvnzvw9z23Y",
-	"S8KyBdpltaXTxgHUoKlq3cP/DbVnIPT41gPohEUNPFfsNCxNUgSpYpVqzTZTXVK/cyHI6/wezot1ZXob",
-	"P2Ky9ImSTAkb+9/l3QfNnDDppNQvTISnj6SSULMZgQNcngz8m1fPdL25Nz7rNkAJbYKFW5ZlQHzSZikL",
-	"wDIL3TUuDEnOkpgsjK6X5/WzdG+ekuT3lNXLrE+5HrhVi8g46dGxLCp+6yrZTng/wOjEAdJlCSVbdHxb",
-	"ziOZoDfcnqkbz5sgu0op7STpFyIooJHmz2kmW5nAFDTVc9AT9VkKtm1NCuzniGITZt1BwLj3RcVKt+wZ",
-	"K25oymW+KSC0STCw+DdER68w3Foy6VCmG71xc8QnidbwLll5ZB6nDdBDh7gAyK19t4gSOdv3EDHTZVgh",
-	"xgEBZ4oOYi7aE72zR4Xc6UtRe5bdfe7n/rBKSNqEva5PSneh3vhpnCo/n8s0tn5+fl+oH9FzyoivW+tF",
-	"Se7H+enzgqCJaNXXJdEq48RMZPHGc1jqOUaYxEM0u2DP+dw9UEE52HLqOKT/iwie03Vax/y+bwCE1dfO",
-	"2EJZiWk9eGU8kphLA53yIevQh5wU+A82glLiVkUDY1/eL4DlzIqMZbBZx6JVk9N9ham4enlvqkvUEwUt",
-	"K/wdFAq0IrcxO1WW8dJuDicchx3s1bbmxCgulIInULaLiTHEU5xqtpyiyYY6+mQe0jXIYFr7POM47Ney",
-	"ZMe5py1wgRhLfpUpY2k9ivH7IRcuK8sTJSuH1/cXLeXgf/E9qWD8f4FmIPvfplmiQoTVBvBUHVMI0umw",
-	"pdql6vypQlJxbvkcetoA8rwlh7FaHA2Pdrw65Zx6Ey9EO+RqaNGCLTS5zV8TXOpr1LxdqU3bTNCYm5Cm",
-	"1jbMapPG1U55U6MVQQSvdwgovmY8+zMO9XFJU6wL5zU/2hQLwDh0XqcetRmv3tMrAB6qEZa23LOkC2no",
-	"dNsbAwyo6mQ5uUhLOgYmoxVlIn6M2W2qJK6XJ85aJxMJGOuzr04I4ogZftCCSukyZ3ndcMejlmm4k7ia",
-	"6Z6terID9p//+G8AkjanCzTdRU0K44pu6Bq7Mq2R+T5CKRGWaAXIoA+RbZVFK9xgtiYJCOMywoVDzIQa",
-	"02BIEQRB+qHcmsaOXjm7kq8kTFvbmhhT7N8TYeUqFMB7cgPpVKJHpH0g8ZbtN+1KKqraYqDREpb6BaiN",
-	"CSiSxYTwAEUyQF7slSRNC+eb4mibmYHH8v98vvWDz45hAcHBglWaqy5ZvAZO/Bly71fflgd11rwmpgEi",
-	"uDL6/J/tG95wUeljU/I9gXoVYMRynfvx8vMsiIKlpNAZNyXHn6W/Yt8xJUFtd+RSpqHZKawINJPkPZuH",
-	"8FACZ3HEeZ92CK1ll3ALvao/0s00k3rfif+PgreHRbW3ymEEOHrNPiKlIVNUvGtwt7GJHTWVOIPMf1tv",
-	"icrZ3GTAYdqjsc+sKtsTKBaayFl33fT6uPWh8Jw78HjXfD0dehnQIVmQ9T20Z2LEyBFx4zPntY3hVUOS",
-	"BVIuVOxa5G3ziBxMmB+BS/iznNpJ+8UXuUVpioh5n/ktPDQ6gSxyvKtFM0oTzHowHKctUzvgO94sKljT",
-	"V54+owFc6/+yM3SrlP2lpvLQQumMVfu/QO4esv/DcYV3i41KVRplos4NpAYjtS+eRMdxIvme8SNbwFUd",
-	"WIBbpu+GrTRUvEAxo6+0egGhh3/LSaSnb91Kxfdhz8qsNsFFWC/24nr7aCmmCxA4VreBBbTF15wB+oQt",
-	"cYGpmso/6NIa7Z6Mw7MvgN70BoOaWkC3Fy9ClqrthDgtwvWI9bI56A5t16hEdkuYmi6aYFrYWVbm8fXO",
-	"UDmAFQPpQOeHGrOUOcxNRiDWGG95Z9oQNUSlesLTdwH1JxJn4d3jExAJyVvLam8D9L1pW/LM8Rd5tLDq",
-	"W6D21LJLQDhN0m4E4QFrqojl9bbTsJ/tyaNTgzm1WwrqngN2WwTz3tsL5yK9+5fx4mvohL8SabH4IjvP",
-	"WuXfSaXC2yn7WM2XquTzHcVaGb6Yxi3L40ezz/vk6aBfx05yavUWIYcYR+nRRZGXyk6nyPFk358JSmef",
-	"fp2PWut/YTiXs4iaXUnKiJrZi2N0Ho7BimA1u/uubcuQXVdGN7iIj/ttK2BF3BMVwk1jB7bvonVUmT4q",
-	"qfApG6X2MWa3j+w8YlhZhiSjICz8yNJqRF5mcbTmdlD00hR10g2h6VOLjDCXFY6EEr5KPVdukCFmEpn0",
-	"mjOF1wXNPk/MD+Lv8k5LKMSZzvh5OqKXmx84MyV1YzNb21BGuUh8ECRGh23hkJ72YS3C79onXkWrbL5I",
-	"XKLHU+mdTIR8Oz6dvkw1Cr42vXfxl21djGHgCPpgvETwSC9OwLqMJWoIviNyjHUevVenfUUJueWgTra3",
-	"D6Lv0t5l0bnZGe4vx0vp8hdzcO1zjihlUuHGwwgNACfu/xv68n6F/nD/39Dv7wcyrVuCjjvekKwGRhuK",
-	"LOAws0WYUSiDW3ejzNkN5voJzNmGmCWrlAkrIp7anTBxNLjNIiuTSJV73DREPEBf/Bv6/Kss0TQES/XS",
-	"gV7PbY//aXWMOTB7TJvYKtGG1KhlwIugqs6hgOaf7LP6B0wbVzE9/vLpiZFAfHPpOwD4dVPhQeAOdAcW",
-	"wLmPPEEIiQqyPGqYCMqTiZPgahdRgPwtv3rp21Ksb4i93ZFvm1N8ARZeek0K8VlQQj44bkzhqyncYVw4",
-	"ZiT47ztu6uUy86kvPU7MQM5StqQ2MS8tXON25b7YK9253k/XI5vXI6Uff902JAE5+pbnIUgUle4/AuCO",
-	"VyJRti/7yCA5uENdcZKvj8qtgAlLtGOXX/zuSaZLrPC7Z3XOgy1T+F0qMHAGPp8N9nRdGzbsMwzumIF2",
-	"4+h85uDc7UWLelCpRi26UHzoBHZGqudo9hzosdc68HSD6H5w3gaeae9SMwhWdZcxf6xOxgXCIpyS2ICr",
-	"NC+rtDIF6rE7ZFlhzWQv6iVLQ13zc9bsoM53ii5kLvE1rGW+JQeVTQwkZAmOEqZiQaUclPYuxetKksGp",
-	"HaEFo0+XwPe+5OoZQ0wsw5tiv2eF1tMMJ5nKanjW3vmeHNR1C8mW6HtZ6VWZ+nzI9R4BpmUs/HDFp+oD",
-	"3uJVs4wD8EIYeiWhfhhslNAVUKWMLzDH1WkyAOZxDxKXFE05N3EyexSwmUX4Zo6JkH4c5HQ8qc4D6KjE",
-	"kqCmbw3i31UbqbGkJZtsjRXZ8lT+ke8PrSrit3Jk4bl7XJu3OiNJ4cdpP+FmGgxyiCpfp9ZgQVXZI+QG",
-	"oG+jADT6uy/v/86hZkukByUf2qu1INo/JLaTEKkdlwRhZZP0R6j/gLu3wu8iWfpgSWZCprmR5ESu+CUc",
-	"SXXYq5hOy85XbuGSS6xdB2C4n4tnTCdc+5ohJ6tSwq8uK6RcwJb/RS7SWJIj/y1+V9yjW8Czk9C49DKX",
-	"F9ON9+9EU9tbV8JUsEPhN3pz2txYlPRvOr/wYTIBM9H99xGMfo/B3Yn4WmRPXPTKm9S0JeVp+W23JfV4",
-	"51EH8JT10C9/QwhbtKV8A9JDBwMLENkeE8HgZQ55bz6JlJ+V3UeSF9wzChzNTydkVHrFKrj/xG8Y0bHQ",
-	"RaX+jlo0zsNrArcOMVT/k7cP57G2w7PPk7Sm4S1ulAWRfah1Coimpn4N8inWvcqpk70AtWF0LWwZaknJ",
-	"1RCGPUQearNRC2kTbbp606+G2eE7oIUGOjQblzuj/0+PL4DrtoOIC0bhppg/tGn4ETskn9wrisHjKCTZ",
-	"LXneJk+z/NaXR6avcdE7desj47mtYO8PAt51djppVuFiDDHc/VSMbKLrLyhuFgWkZrOuL/DeBHBX5MTZ",
-	"7O0TRvKKU1M4NBnGWrfiLh/crv/iUQ1Mm2iJNLDItnRW36seGhY2ciRSGVhtJajJW0WqOTBlsbvaI4X2",
-	"XCr0xf185m+YwAR4k/nWo6aJG6sQLyrWB72nKjuL3vBYh/M1JqW/lJwSI1iYsyiTK1A/niwFsKjxWQKI",
-	"953C6ayPQbvs1Y1UtGlsA6otHogdDinwOp8iL9Nyd6pE03M5yIzwlm8N8BRgqFJSF/7GV7ZO3yShKcso",
-	"n1kBJ46uVtUrrtmlUexHM0K/38LNYLW1UyW7eqF0nS3xKpW0kYtQcKLlsEYbEdAbOexlYt1uvCfZOwh0",
-	"8hWQJPUiL19ES2FV2evKzIJX5LEZhbqUE8HCNxd4LuRc+J1YrfTns6GKnoLBSiTX9luPL1fS2WQr6OLI",
-	"rEXR1jsi6IZGC4htLW5ISTDvBpuX+c4FO57k9JehOaawPsmaRqOUeL0mB0XqCq0bTPf6P2xtSYXWXAgo",
-	"oUZcdDy/UJBV0xphdjJKg1emMDnRmFKCypqgmHH2fXyi5+Wx0ng5KtojBXg5PqfYq7sc97+eg1M5wSka",
-	"JMds04D5UreYNgsGlRJJCILAz7q0PxnCXvi9mn0mxQyDfU1yHm+C1S7rgwAljxuGZPeY3qhveT87G/wO",
-	"/uyO4nRVXATyDEhF4GgxdVNI8S0xyIZHoEGlLOw2jkRvfi5SugXGT58CL3hGJLGfL+hEFsrHf7/qlsJ/",
-	"optOctnlJfFvaLLKzuCH4j1BK6KOxEI9qSNHNT7JCjkbrs1hH9kpWPZbW0qQ5Sx8Tw7K3PWStbDZ7/qO",
-	"NHXSmU77tJmO4aQXGGD22FpbkEJsPX9k5gpanCJsGbBr1sTkCO998+Qb9Jqs+X5PWA2QLeiL+1C8COE3",
-	"Lmq04cKeSpntonmwuqHGx6b4ExE1Nch/rr/aoJtpE071rjYJbcvSecQUKNNj/dQ/dXG3AvW/UrTuZzNQ",
-	"XzxeWlcxG/zRD7nK55OrZxnxSEGyxFRYBUzLn0ikWsEyOkq5LcYzX5ib6NKW0Byg9JIykZ7wz+0I/Rmf",
-	"ivffEZ+Q4o6kAqMNhSCWZb81oBpHfbtecX4L/wqdLx7taeCmcn4bj6A2eEWaAnqQ6uao7/gxVTkFhXiU",
-	"DbRlh9mwwzqXnt/AtMI4KzsTN4qotAnd7tSEImVpS39yj08WLfshwibXYHm+IHcYzCEYBpieHwhmFz1O",
-	"HYlubvTYhqqWOMvhQUM2LoYQl7nzj65ZDjQhl6Fz62pnJnD8oXB83QqqTm/0txw6v+eioXrh15zfUn/8",
-	"PLhpgDS2W298oN8TbRHA09nw+N1mzZkSeK28o7PSJsOiQEgi7oj4DP2HocSkgNYtDLULqy1MooFaqY0w",
-	"kJm2dDnMg75umMCsezEQWEJryR5h+P+Aq2jwdqCVQfHP0DcASAEXUNwARab29w0i272D4KuG7P/9r/rG",
-	"jR4hffYDWCMWggLczC05VUhyC6lgKJegYfZI1wY7Qf8v34RBVUM8725Qd/7g5nN36cQHevPg5svP7n/2",
-	"JXixagercg8f6D3XGPzg7ze2k9XT1zyrbx7c/JGoR753WBB54My22H5x/77xQ5hyhdvBPP9qG52Nxs32",
-	"Iri23l9GRuIpQO/AP29w2yRV24/t3isjYqOM7X6PxQkQcMknBoPQThmkh7cSVNt+/8/6N6Fc7oXo9Ae7",
-	"7fsSegJtWq/cc1rAAu+JgmP3P+OD7R65B4r+Z7PTiFSPeX26mFhfkKMf1y/97axES3654oo6+qkrrqgR",
-	"POJ+Yd1aRVe2unn3qeAAzPSfN6v2BO4TMFbeGZa9hohbfbc7HAQ3/6QEwbIV8N+43lNGpRJYcfNLve8j",
-	"CiPpln3KW/Up4NLAmZzWnTd0y1626pvu0eXqc6WFNPxLb/Adqa+5mN9oo9w0yB4VpqXPreyHXdAe/GV8",
-	"HfVlMIDJ/JhswBAc8j3bgfekPtDKftxxBO2glIVWocH2qPzwGnSPsImT5BtW/wsoUf0rVaG3+NZAKLqp",
-	"ohVe335IxZETBwe+I51f9vEoypMdFqrnzb0/PdGKcFUbY+6m0FqszQ32rqRD3oFrdKgxkqj2MNCX/ur3",
-	"Fl20NkwcX/RH+omPyzA8MoP+IEeL/fY1l9xI3ISGTEz9hLChA/hEIsJ6jfw2mtxzP01gpa8AaVMwVoZ7",
-	"fzcRkV/utazmadX4kdXcyWORflT2aq5vh93F3De59Ve1ClZoFPWZxLO+khpaYK1fnwKaQwkMjf7U6Eha",
-	"rF87S5uRuvT/wBk5PYKnrilB/YHnVF715g9TQTBji7YrIaBboRWRtLbbG4BOSL0lAkl8kgFJgRW1ozQO",
-	"pSgEvZs02U8Aus489lEZ7qek0c7K6YNY7muf1N8TcuioIuCIJjWyi1xzLipIq2FmQGMsD7PicICHa258",
-	"OpvYCraY9/XGuuAt9mRILaUR780GX2tD24ld80y27JjBciaWLL0292oq13gqqvfUPHDW1v2fM/XjMw32",
-	"ljdSIYSPBopywdZfYXY7tdsf679fUWb6/T9Rcrxq+Lz1oJ6Vgat3sBPAftudqgDJbYCe9OFa2dyqyXh7",
-	"vFJX4tCduL0i1fGZ279Cxe7V/fW4hwE6YeJo1poAkKIGY+Hyh/O+bRQ9YKHu6f38aY0V7q/pkIm4IQnU",
-	"hhVlGBpj51t1hvm4i2/efKhWI9fxIK/tLMO6+yu51rbfHDBln92//8Vvq0BvHUiYp0uS6DdrvFef3f/d",
-	"lxWy//XVbyu0pXeEISwRLFGGfiaVckPUepdWyW/1nx9Zxf0gmYCPeHUfydtuRU1VlHSrfc6adAqR5bq9",
-	"CYjefmXO24Cu77rJ2JB90kFkdGzp59v/yLLeg/ff+7v+f7/c2wgykdH5VhDiaQM/yErHvcfGjCf9kbl3",
-	"fsA7pyG4fO/5A/3ZN9fVZzh5Vnh9a1whQ7KpjyA8IFmVRCG8xZRJdWGb1VduaaxXInlgXNL/Ue1Lq/YH",
-	"CKW8B+V+Q1IabTUZYeYb9LnoAi+CrLmoAY5V6jsX9BVXwMGurwZLNwCgUn5qC6YmQm9YiNNjeFh+VKE3",
-	"MyYY3q8y+vZHekf8lbAhG0iPmVWTlo9ib0pZCWLknWnhmwtqpwLZVht8P3/yDg7PPe/Ii690FQ8+c0UR",
-	"/2yle2gwY1B2iFYErXi73fXOFQei90s1kUfuxvwRbhND2/zr2iCvGsyAYcV0HoaLh3irjJU1ih1bzGj1",
-	"wcz+0IoyYSv1iB53XH4flwrowf0qDeXPgiriPEazUMAPQBnClzCK+hUZRvFPBIuEH/i3lkDcyXpoJ/Nk",
-	"4JEFkDvjjoM/X93Q/glmeG1DC0hmsfWpgsYRT6RXIRsitsUBtipgnFC0KxpdtXt/X/Oa/DK/eIBsJrPc",
-	"eNvyNeFfTxK7eK/9Y1cKK5KIVrzdEVO8IS+mG8ONq/wnjBkfq4nCt4TlakPG9pX68slu3kvgDz5ovvce",
-	"I38/9zfYaFsF+zNSfJXh+3yEh54hTfzVnnfGl0FrzLTvY26GtSXpW1I8t8ZyN7VVnui/X1F0+v2mWuba",
-	"+2AP1SyWkOu4I6xCO35EayIUBvsDe6XqkDgR19ZmQ4an1R0RdUtmKly0XO8pvGpIUrrfvDtw4QSc4UQA",
-	"WXonVdddvJZ3N9XNu0a+izQRF54afK2I+lQqQfC+v4azKbX4oQESuEgSAyATzAqQdwcDTKK4WU8bJ7Ef",
-	"mw2OONe/qNo4WFrYdJ/eUlbPFBobXpbvDQnox1VrbIf1qzSUGOm10QdcEDkjwLBMFtvJHZZk0lDCA1kb",
-	"OSQ+iDp/99+v9wdDv6oBfrRRRIC5BQ6yGp+kt6f4iKnezFQiEHKvDLhDBZt2RxLS/7CbTJJf5e0bwtol",
-	"C1rZ8Ldj2OcC/qFpEitdFKcB4Kogm7Old+RTQ9oZV5c/0jvy4+GJ/tkHS+J8SL3UE/8AycQn+KBacV0z",
-	"AwH09jCKoWMDbxaqm0ewSSTI0wp2pGpXC3xMa9jP9on/0bFfoY65xXVKBeVNWOj/B3TAnNfSQEeveb8m",
-	"L6FyIy80UD1eU7b99CD4gUsDCZx0P+DRV+7JUj8kK7YV5aK4qmPSn9S1b4g+r+Zzsr1jy3GwY2Zu4ejI",
-	"26ZGsl/+2q1ysIxNQ/C2nU60Pemeeh8hKf+591poCIC8xx13AQxgaavQ6gSdgaEcwSoBJXkoyP0Bs9OU",
-	"FL8VBoruajppPvA+VNHOFhnAR2k6LwZOU0ak7okV2kflHJsx/SrdY4uucSxfxryLKG/FzE3UPHFVuwxf",
-	"uKIQga66Xe98lFoqvNXWmdSyD7xrRdhwfgtbwctJkJqqvLMTHi07OwPo1jNruQYvFkS1gt18nIWusGHf",
-	"23mMkVlEy4rjTltznexVTuk9ZTwviBEeCVOjjs/IwVyTDRHC9iGmtOOpfyhLMRxEZsKDer8OVDf2a1Zl",
-	"YGGY5OVBEFyjNZfKLgSghLW2+7vWS+f7V7BUSLRMlhxnr7icWo4P2hVqR/UjLP+vre6GS3OWHfKXeu58",
-	"y4m0+/1Z0s0/t18/opv3v3IrYLiJRxoxtL3LFQCarSfLVR9zfuuasv+nU9wnwzm/vW4g5DEgvSK7REtb",
-	"QLsVvncQ5I6SibjaK/PAeYudcLsg5WtomToBj7CEf5WYAvbjVrrvwatzKmNdugnsgJia/H/sfe2S4zbW",
-	"3q2gXJXybkpt2W+cbMr+NfZ4PJP56nSP16na8g+IPBK5ogAGAFujmpqq3EZuL1eSwgHAD4kEqQ9Sakrv",
-	"n3c9jW6SOA8OzudzuvSaNUPkubeauS8bpNNshkqk7Yj7hDRNI664nH6JWQifvTK71ysvqa0GX/nwvpp2",
-	"FMQruoDpfz660OJ0BBEorYWgaWRin8dI3k7qblbnD2bBec/qeRMl56GK6N820HZ4WdFzQSgxkQ3roVPp",
-	"tMtacLZITmA/VHyEO3+Xqn7BV3rFDXQjAx1SfkGqKAsAc3MCoCgFam0LqcnChZwLr7HBLRllb+4cF0NU",
-	"CdfQPTmmB3tWq4WQlDGesS3evtrbQdC5vyD7pVnR5yaaJ/RpMJnK3DwYMoOYLZD5XgHbq7fsLUCK73tZ",
-	"7qx+o/GynuVZXVdl2iq/mjKlbcx3c1bqRf3sPRX8rJ49lD1F1iSezrRmRxzL501qhh/+CDBWXjMExA6X",
-	"WaejPo9ZMyPoq9ri77oI1P8+axlOp5qRVzxj4ZD1Inr3ikmjsw2WWNlRR1zs1IzsJIHtmCo5NTahlyEa",
-	"UvXKLr80pmhI1ftzlUu8sCMb9Qv0zBgNqbU889mrbpqFLehnRMITCJq43G8le4hT4fcjPFok1E5GbLqc",
-	"fzcrOp1gzpryvj8MnPe1bz1AKJduyExgB36VzdC5ClwCjuYrjVdrOqwLwbPU6yb8blb0uXHmCX3WKOMT",
-	"MGPmKt4Nj5crGNoQU7MCLlmOW2hm7MHKTN6K2SFNEvjoCxuPYd7cvNnILIv3xrJAWFfkjf1IgSkTq/Yy",
-	"NzVBNOVHo1gqLjbTLzJD3sqvnRyO1+a3Orkc9g93tU1+9LS/7234trTV96lA3Rb1rUEjmqZgiWgoCXmQ",
-	"rYCpic2uK5CKzGNR5TzbUZz64rsTGNVraUh8zZPQhv8uSQ18XLNxkia7fkQjHK0E0EhxHKu2NHR3Vlet",
-	"KdOkA3Ct77jjgj4Pi37AP4fIHceSRJCE2tTYTAhOpbat3IWlUbOP1b2aJvHc4wq8i+f5ll3OEdFvdSae",
-	"vLmC0GxI3264s+7dIZkby0g7AIwraDsh+w6U2sZFiRGyC0CuMXf0gSsYaQTIkgUg+DT2+kObdV7vpKLC",
-	"O0D2jVn4iOs6uaAaLuFegaRVzHIvdVgbq/J1vbuqRb14LAmd8Uxh2xF6XZKvYMbDTZmLKKIsbCkfz/+p",
-	"XYQdi8dnMOeipang5EH8TqE/Jyw7oH+oAKDbvglhsK61hktyac6nbd7k7RqXc6XbdzrLrT5Ep6x9Rvno",
-	"LWEDoT52zaerpjd298RN41XKheeOfoM/bz58txkVR6gC3NsHkBobA+qCB6AhgTuHJdxS8rc/fnlH/uO7",
-	"H/5+DJqMkQbeuW4f3JrhWqsbSpX3i5w0/eVdria3sdVsasCFQLYlvcF1rwOfMbUy7J3ltVGdpPq2KaSi",
-	"LJQkYyFON8030CaoaCKAhqZdDWf0uEZyasiJcIaa7GhjTNM4gQ6Gxr1e1r/Rho8Z4N43YGQAYd71uR0V",
-	"X/En7DpSEawkJE/QfUs7NhzcjIfaLtCB2gUYAf08pNOQW0yHPukKSID6649xQY9GwrE6TA4tWbslbkZR",
-	"n3c5Pog8gYjnMeS0pKY93rriHaj89vO4u9VjNR73516R5Xy4IVpH3F2YjyhaURVEXc9uHonbq27jGgNy",
-	"ZgNG60PaqhBaqgnZh8WrozYopjo3dAtIuBdgVdBVokzvzx9yvLGKPyRYguC8PSWlcWiHX5uZx06nYfoe",
-	"eWdJrMg6AgG71S1dyb72Quj0S5rD8OtU0SXczWiwbBvVGSwL9P4hL2p0VVo+VmNqrxntSdma2Iaz2fCk",
-	"zHjmSLYRrL2eBvMLHrvALDirKXdmlY07QJPxmgZGxOXAyzZD32GEn7twQ6JHz8A0/eMrhpql+xxrGgNZ",
-	"PlHZhRwktsPRhQD4GaN6AqSZKEbj8Di2zwbcdQ5TXTvd7Dnwp588VCQM0YANTjltxsTaoTg/HguuRaxg",
-	"by/bxvg9Gs4suGIdN/pkrZEwqjSMt55al4UZ+P0UHKIdvsyuEl4vMxi3x4B9PRmQkCqbtynZbTgY15TF",
-	"u7LYTAHO6zCjcvv0JSKeeEI/r3kSXrHa058/yp7ve+0mbNX8mcIvi5C28r+D8ZbSRadErl421hQEftwQ",
-	"HNrzOAEi6cYmkkvyJQFdAaFyQpC3kDJY7203pTQFLzXIPS54BlI8+eAv3HiciaCdoyWk6jT88fYvN0nz",
-	"MBHimZTTL/r/fW2V5/lOZkMM1bxPzzRlKVucBBj6bbWUIqDYW//Tl2/e0QXn7E7vK/539Zfwn10NjRb+",
-	"d3UcjcUHfT0JERpdgHvmpzevXu2YLLn2CAVdM430+w+/VxPWaZVyogl7Wv3EZnNrYfcANHw2emS/2wA/",
-	"62GI4Y9ajvcvXzkLM40DLE3dluqaSlujOhd8hWEd04uLDXqSbn4mjBsyApxDa2ZcQbCE8ADNI32DxamU",
-	"LoR7C1+P0CvSAkYsUvul26z2DCFnOxNO7Y0LmGf+2ij98yt2fHADRgw/I+CKCaV4pUz11JCToFQCHlf7",
-	"ERd8VBGIdSyvEnX5x58Fd0YA4RDVfwEXYe3ti1UXPFMyDrFxOmMTwx5aHgWitRcLq3duQ4FgN588L6W4",
-	"K8gj26sqXhRrb5VnY1OQHzGlUqo7M5HIoj6IWmKkPurRCjy2VjE7MNqK2mvkpjsPd8QQILQUMhYEeZU0",
-	"oUXhdG2M/MTV0lMFYiW9N7c1FT/hwivUhvjho1WGj2BcaMSBdlRc4NzSs5UrI7XuwopvZ0h+K/tP4qjY",
-	"pyLja/ZkPsXjTS0+0g1ZR3EQWSLY2i5/LuyaJGbgEEvz/zq4dNeHxyceezydf/I4vGrfeuT39XZXE9Fw",
-	"OBJirjO7MW2IC/pM3SlYfaAr6JcGKAJLc1gzErjLtFv9lpfVqKlgVeq4Ghu9IUNxeRgNaya/OeacJkYz",
-	"BMD0S8BDfzauXtY1+lP/pYsdcr4FkJ6KpY2cTDseTZK8yX8JqTK3YN1JcxL5N88E8w/R/R92yeXy3PiE",
-	"4N6+Z9Vm97GZzWaH29H+RqfGVWPmjS5LWLJe++tXTSBcgNgtfdwRiD4wd0kslccffguQvovlZc3veAup",
-	"0i91FmfAPbz/MR5Ey6aoPKFyCdjAN3E8HY2s8Uexu23fZvo3aVgx4QrkFH4CMI+b8BsL8327+LDeSIDD",
-	"OEk4W1TTX0MhxCihO/iccuHTL7/hgne4+qJ0zD2ImIeDU5TiRphN6RMnr/PpVzgcccWZijAVwLhCRjMI",
-	"iRY72YBy2dQFMKQ0NaItg2rG+VIeMBO5CpJClcxbCILMLr0y/EDniTlUxRLIJ+02fE7k5yZuKSqbJir8",
-	"eKyRftKKx9NN4JxRFUT6+qJE0VkCNYhpRUL7jPTKiblljEamp6rz2Q2iShprezj7wYooXsXqTomYJt7I",
-	"1CezoseNtU/ou4gQKAaRV7FCFnLHFIu7vAEqSuMR9a2gRAwhMa5ueb8t63vLAED8pssaRBTy9Hzeg2HE",
-	"GsAMRECb82JkbXwJQz/GM1Uryvr4VmEGdjlDU6o32MNpoH/8Tv/CDRYDwuIRVA4FVTnb5rwvNWwwOaql",
-	"uAc6ukBC72pzXlNsHBx6SRzqVziLYI3u6396lRGqaaeO6BOQkLO8DjJnpENVkKJn8x35RV+Wrgi8XqtX",
-	"BOmvmnhnllzWoAn9SqPs+fvVJCiMXPDsIikdSeAJEpcYxv84NoNhHjENOJvHwsccYhZcLAzuExqMbt6D",
-	"3XSHA1WZAACJBJvJCttQULrfOwKiK5VHDoiRnfAcVaxf7Y4VISmwQolTl57kcyd4o/cTUCSlUvrSX0nM",
-	"/FMePqbA3uGiboMiRYho6eIVf+/pA9z6s0HCJRKU73THzThPADd90spXfjQ/eWzSskf/nVkW6v0+xV/a",
-	"nOKvzAU/yXdlTMXJN5eSfi6g2/dsfKy4Kulb00cXUEakipMEPSzCmaWByPm9qQBikO2d6I1/fIoLfUxd",
-	"XELDQT0rgRGXMVucicIIn90vg5YWJi9jgJN5JlQEgiw4D+WkZG0LMuMq2nsKdyF/20zbwpVl1t3keTgb",
-	"FT7HCrS4Sxe8wzEVoG9nX/shb75Rbwe1NxZcFhrf1wlX+0TFsT3gTEp1t6Jx4vGC39M4ubhaCf1C+sXy",
-	"/R7SRDaP7rtQNU52aiUYX3fOeu+V6q4iwmtJv8MFPe9v/6kCbdXMgOgthJBkaSk10Fh0t1NqZGtF9P/7",
-	"2rZnnXK6iVl4zCTn6p79yYW+vGlKhSKzDZGwigOecCYnJltSTDaf8yTha4TaDKKYhdol00t/JpSsYpZJ",
-	"QhPOAMm2GcqiPicsI75unrPfedrREjYmshfwJFuxiS2NtK9isjb6ZeeWMiKKF1GlZK/23Uw+tX5Df+js",
-	"ISzsoPa9R2xvO4T4ac059COdH5u2/d79X4vX+lfPp7pvUqkXBGFuM0NSTQijQvA1hBOiBQ8hHnIUnv7f",
-	"peKzzsfcX8XxiS7hdthvh/2Uh32nJmeCFTnaD0vDubcwpxu0xlmokyREaITn2sDU7Dh+qm6HXWarVmPo",
-	"MevYUHu95/3STlXfFx1Covfs6C7CMUCnuLFlI74mK8pw7t6GUOGHfe4ENrNeBnwVs8V7XNjjBuoHPCZx",
-	"Kvt2r2QRvnTZpW8lUZlgEzKDgFr6Hdw7wnhB/CSwnpSzZNPCKYab2nGkWbG742sQQZEOMdRMb/heMplS",
-	"w6XTXNODPz+fWM7bCKy/+wHSZHSVBkasZB1xshZcgb4FaZwYzZlmSl+UdE03h1EibIfZtjCHg5GnX/S1",
-	"7VUKevfPWg5ey2UqVDcu0++vhfP2xRbjrZY2CagQMYQ/k+/1o/J/jpWEZL6fiirDpTMRrsPO5XHhHoOf",
-	"G7/u0Py6tMyuW4H2Hsy6PkB3Yde9dkV4qaS91FH20iph77YWPCVP7y6WvOlkDZtrtt5enSVHNsxwCISY",
-	"ttImJraDesey9JqsKBfFUH8uXFBxzYVL9Rw+FbTFxuMpMC8wP6bAngcwnylG8iYroyJsg5WGzHZ/1TFC",
-	"V0HkS52rIHqxoDE7Inle2f4fd82D04VEsLExSbYLM/X7T7Zzz933LG+/Lm0bZyq6s631jRasXvQbC7tV",
-	"bOKfbAoC/mPYEGD+5v3fv/jZ30oCLDST5rB0a2YaJXytqbkIpl/wf2rPwgwqbkxs4Wfd61VdVJYTSKdw",
-	"9z86RLvTcH7rRt5lrMF8Rbl71KXIaBDwjCnK1ITEDFsntpMf26BgXOGZ9hBeKBAfcNVFlQOZVzpL1Zd5",
-	"dK9nHXddGzU0fKIsACKjOE31nWYEVhap0bYad1XFXCLB2L7ErNTRE/NV/NGwN8mvskTF2qOa6tN0F1JF",
-	"qxLQ3gMIFRv5oQOJnrkj3Ws9hPk/UCHoBjfY/gOf/RuCXsjf8rfrhJ+dN+yR3Z2GJASZmhs/fMJ7/m9/",
-	"/PKO/Md3P/z9RHDqkvZoAtRzT3jY7+qXL24/bdAon6n2ikJBPU1Pf9oVx5z/Gx/FhbpI1OJmxy064Oxr",
-	"z+EOf56q1n6sB7euk4F/1gaovvt78q3o22OIJbHiC43NWA6P2PlGClamGJbGSqI5WbA2twTnbNG5T/Bm",
-	"xeWSUHa6tPErHpM4HfLaNlvXTE2Zt3I0sZa8kTKDj7a18XKMd3yjUfaz44bn0ci9uzPMomkQceeVeU/V",
-	"r3bdvur04IK0XrVi+YsGagbA/XajBQvVOLEpY5wpsxAAITIKlToGjKBMI2RExQKzHN4uKyvaBJTyVZ/Y",
-	"ZjjcjHdm7VHG1xYIUmEB4+lHHt2h/5ipBR+iAW/BDR8R4TicyOUkYklirRdCW+SsIiDGDM45n+cCYDvg",
-	"2gShrowFR+j9BvTktvuF2epnhJZ+st3v/oO/DlCG+MqVfaJCkoqy0IbupUK8aQcxVl0Qpe0+X0Y+t+L+",
-	"tAt73FH7CGs19m5cOf4o22lAGXGJjC4b1yXi0XAMn3vAwxjEQ5R4GsxXafIjmqbATG1BN4wX9Z+RN+r5",
-	"Qt/39wLsOKWrHCOod+gs6hQ3P8Tn9xpK048hK85gk9/AOOUSsUE4O9qCr6Jt+gWtSI2nr1MBK/7knfOr",
-	"f34BCKx5TP4ZIxt8NGawGzxZtBuAFwMzjXOjrQj8t1LPA5VLud0nebITgHL0HQFccDsDQ50B/JujHUn3",
-	"Qi7RuHO9/g715ixg8QRqf21iaO+tPPJ9XhnA/W1Xwg3HxuA5Fp3aUE7gwz3P9Iv5/FHGCD9wBVuoIjRY",
-	"Mr5G9nitWo5XusaJ8cDLLDijczI5fwj6JQSxjM90/ffe8GQkXEQN6Ez/Z6wkQfRo1GUq4iJWGzfQPedj",
-	"3Kolq8VgzUjEbRgGlAWQeMjf8OdXq+TGmWM2Qi2VZM/tsFdX/19JSQp314ZHKz0DXw/a8OdXizabYME9",
-	"GieNtDbcMNBukPczKjugAtPdTyC0rpdEqmqX50FYmwvw3a5BAKl6pddc4d2qv/ssV6p+sNn6nh0KfAba",
-	"cAJkzj/EsNUUUzl8bvOCp7hFI554ApaveRJerRmnP36U1pvpd9KSL4cjsWbHzUiXuxSQer08ciheMw7t",
-	"RX1nGvv8s2ftLPV7t/Qy5pu9KI3ZZVzlpgfZQCOnlD7hrQTe1cf8znko3fSCEBK97Rv9wEaSHf2zfevc",
-	"tnqGQZAAmHIhC4OXv/3w/X/6u7HuGaErnrFm7qyIiiPf4VMEJA+P6RfZCTri7J4isFjb0oEB0cuZQ4zq",
-	"JcfxADleF3tybR02/4V0vpJuOhXkFYe2KDhpnkJYX2YyZIh1CwPLGLvADp8O3vB3BahMsG8uM6Nq5dA3",
-	"wsqRJ4uqGRDFk3CSt2zvlVC1fbAxC+FzK0PFJUXy8Y37pJF4BsMtTUd1Xu0mG4KP3YQ/xfITj6lKWfjx",
-	"qYlc6YI88AvAy2WZozhn1zZT4zxdlLS50+dIjX20R51S6elDvKdS3oLVow1Wa/GaHlZ0Sey0x9zrYcgh",
-	"4gZCrSNOVnRDFjHGs0/hYqfhvLWG6z6cX5SR1LmWtzMm7C5cTKezzVtIdHZzm2UBSu5b9CVgnklv0Y3+",
-	"+U3BjFbBGAHnKqUu4TUpakFll2LQfXWMtPQXTaMnWXi1qQn98aOE3SfAiBOUWktmG2tGCcJVBGIdS+hc",
-	"VVJDrbINMwVi5R9xijD7hMuuUNfhh59nhq5+8mO/BdOPYDx8RIFWbLaCzkUjC+2n6BIqF+u3tn3gaEv+",
-	"8yppNab+1+pZsB5fLAlMbhpZDgevNWTpGT0yuTcrdiRS/QAbbpw4FLnQ9gRbiCeV1mIzKrIpyMtZ9/Be",
-	"h8DzGyVdRxUXJOBhY6Cdz4+KK/7V8+x0K4eewWPwUJCh4/AjS5UX8iDTCmOS0+e5sknbLFnL+9nUgPxC",
-	"KRpE+FU3cB0YtPblhv5Lw9+58fNcnCn4FiDNKSs7Hzaiz6ukK0tlrdZxAMW8MlblZ3DH8aj8b/OkOPPn",
-	"OzW95brs6i75PlnHDXaq09EpalgIXc96QFfgpWbekuKUrumm2V14CR4FfuMtPSUpj5GuFofhIyj4anMh",
-	"E8V/1v8kFd1IggF4IMjpdz410JmgPtcJl8dQf2OTH4JNvkZndSaUt25sixNj1/RKtW6e8c8hGv5jx+0q",
-	"IAEqbadeSuMtI9x+9u5uTV1C/05kzLt1dt1DxrqxyYQZ/LI5crZZbVKDbj6y085Ms0UPAux+pnSDttbE",
-	"KVAtFso2/+///F9JgkwIYMHmZwKrVG1+IsB4togai5XUa8rC46qm3jje5dwfU3QJjPCs2cPJqiVpu1Z3",
-	"U6nURL/fG7P8v5ZeLzfC298Oh+WwCQkzNxmr6TVjNtRbfrCtBbNM5Sa0ec9mJzHZ7FnW92e5VdxSp5nd",
-	"+QkDaea6mrhBexOT0PQW3dmZEjV7VILRf/u+xnnac4N+FRDGCmsQpev1zbsxLN7mc19dnu2O7EmivY7H",
-	"KCm3/gm6RcZsWVVaLdar09PAU89wWa2YzYohKO7uQWA30nD8dr89gdjkKf2AMiLjBSPVELQEhXMLG0NM",
-	"YWjf/JIo7swrnSXNYB79SJ96boIIw2pJhl9+1Wxpk2uBaJ9+SfgiZl+nAWfzWKw8HV1mwTHyr3cJ8AW6",
-	"miH/vSlQfHpY2Q9+iBeR4w4dHbDsN5p7nDJMkpIKYoop3tptxrc6EeK8KfrfWHg9SDtPb+pAEPsNCU/y",
-	"iQnamKuoMjNY40SYSqmUay68TPtSe6922RWA6/f4CVj+wePEmP7GXD1heM98Lqqt7cj9EfAS5i5o6Xq+",
-	"IsU16rvRFKyZq9Fha0U3JOSHw0nEPPQBKOFS4yfm4aWZ2PqVxtbKrnc7H+1jo7Y7If4DBDylcunpWJfL",
-	"ixXxRztZb2wELXJJFDez17SQEyoVCRIcmWmkv1OO1S72+k5eB4ElQNqMgbcA6Q0Ew4LgnbY08+Nupb+V",
-	"LUFnxyLllGjQf88/rvKGhmHRoD8rB0OpxSrHAiQSCu/3lGCwQwF9scjXlC0M+3P/wwD7jAe77+g7Fqxt",
-	"tTxLjxsiScZUnJhuAzPsxI1CTrb7bl3cMxdUxBWXLdpbr7lNazuFmsGdHKAcTD9nIWga2XCWK3vcay5T",
-	"gRKUYMyZN1H+P/NFPe6ge8h9nMAATe2xdO5QLK2GRFpb7Gtf54S3SCtprlMVwarEoK8i2JR+kXFz+bpf",
-	"0Mc4rpZWFXvtyU7IpduIi7pG3UuNk/pQLk0SNgG6MFlqSvSpIXS2TfAqqj1hibXHHFlLjax7KqvKn7Av",
-	"R2wzvsbfzOO+/QHSZHwwRvESShw0zg7I9h79GxhHCkbs0C+gaHSq1pK2O7+kb88OUwk+x/YR4Pmg9Jmi",
-	"5ZHayRqUWROqBJiISjIDYETL6exgUXQZs8XdzA7Dr8fMJ7qEX2iwvAFnmFr4XM1osVQo+3KD3FL2DYcd",
-	"QRX4G6sfqLqsKfn4QiO7iP4UsUIiB/hs6Ru0YNpCYZ0EnLvZHt/5t88pBArCb3qfrZXE6WAD0BbIWEkF",
-	"ELDfRzhDroKQbtrmiwsIbHlD06Y9mBWdKstTl6nunEieNA08NZGj44vSa+YeHvZKc8Ebx1D/0P3PYBDx",
-	"BH+ny7jls1GaGcw88HXP02A5CWMTAprYNJyqHbaccL5sjbALbMrZORtT+JxyoRqPyG/449spOe8paUez",
-	"gs9qGsini6KCMBAjVLtnis4SOAVqVzFrG+z+kC/qVQu4h/R/E6J5WQziCU1w2I56XkdcQumeTLaMjh3S",
-	"DcM16zEYf+F8+eAIaS/IZsRXOktcWO9Iv/VTj8BCK0RsTpzhEwuObu1uHJh5sfLuPJ45F/3IhGgePdhM",
-	"ZGL23TEZc75sN1eNoPIIABJseBWd/oUPXMFzYDO4NBJHZsadufHoyHJhRAD2KLYKLPOp0fd0CbVtq+fU",
-	"odmZzl7G3tOwV/f7vSMrMLRiImP1PW4VdekiLnUFKFq6nThFmnuTn/EY7YeMDTJEu1Ve9fKY0vApDqAT",
-	"vfsLXDoigvfdGRsvX1niUAEr9d333/9AViClJWSo7Q+v8vMC08/61zcpUgl/XiX6nBxX+nRy8hoj8dM5",
-	"J6tYKcoC94eN3VViJcSO2QnBRhwIDfXJD3volJYhNrtw9vEAv8Cfn03TXECA/xNPwn7vj7jKiCpzEBSd",
-	"+zTOK3ROebt0Hov6LABwerPln2ZE3gitlnwYKuKs3O4HiYQOGNtLy4SxDKiv4e+lWXCD2chgZuVqYVZJ",
-	"Wxr8hH1dbPPYzyPxkLFXcQI3Or6T0fEZLq6YoRmIj3D32KnVSWJ1SBNDX5BQoa+sdxwn1V3fGGXtbYdn",
-	"aAcZQKMUhTQaWd9KgzQGTyCIAEsKGAGZUbY8Ne7aBxbcLrCxwQ1YfnvxfYDVjiZFl9CxyurgcN5Nj10q",
-	"sLCuC4u5iqkqYWElrakxk7bnzx2mxiQk87tZnCS+Wp5PIqbJIyTzX+zCFn7yN0oi+XfBDFiwVxnmZr5y",
-	"dK0LAcbUq8+4G8f3ONbAj/M8a1V9o3UEojEelSY0OMGQV2xVDulGmzwYsU9V/hKK25KhvXPyPw5MuO+E",
-	"32/K0bAGOhbFNdhM1RrL2HgmJCRPoNG/LjUj5XM5E5grYnpW9I8235E3yo4tko7Cr2Ei7KTx4jaffVEZ",
-	"E/dSZ0mbDAQElLi+U3M05OKvF2GNW1hWchKNEI/T92iX9Lp1sjCFTrpvEGQiVptvfvrXX9sFW7FEojns",
-	"yisdmkIhr+iGLBlfV6tCzZvu7OAUS73uqkUxjTbKK56x0BAu95S7xyecwQoYXJSPoEiWEkoYrInZUnOV",
-	"4gA2LZQq7Vs3aWpk3Pmm0D7GC/amL+HZPz560dXxPHolwjPlF8lH5Jbd2qIfd+nMe/wgy7js+yKlEjDU",
-	"2oc4No/571+j22woBc90w+uND01H5UB+TpHkzJSMQ3CZTptAnmcsPNCxRhi29Ck8ujV972rPJUQv4/kc",
-	"BLCcgrzc6q/veRoEZhYOkdoAoEnJ2NaXCWemBgm7GZZxddMjnoTl4gfnm90JypYtO/xgl3Sq177cmuZj",
-	"uovMBvQ5d5yvS4li6/DaCeTEUNeYqv1Zbc1+/qt1IpaKKmgdKvFolz8Wq4cg49557FtI1ZDc3O4F5Lek",
-	"2CgbrAE3My6h1f1GnjqP6/kWIM2/6LL8T/dWZ7metHA/mMu+f8qZ0rzPXLKF3b3V72Ul2rneouZ04StS",
-	"AT4ab1ywg/lvxijr3a/sVX8mYZPIkV9MFvMyMG5INEhqI0vubPskLYB6aY5puJ+Mr493Kt8XvVn9DkSn",
-	"JnOYxAxsDVYtTHhmy/RwdNRx+OhS5luHkJEV/Q6qAl6UZJnnWvTtPSERaO1QowbIVuxsH9m28sweaQA8",
-	"80n37uPf0zgZp5mBvLalAk8ktnPoWsVSxmyRj8E/ia2xhhYO9Ef6BH/aRZdkdbp3GhlFwyMoEvE1WWVB",
-	"RIAGEZnHi0yAKfK2XkTh1lEB5N9ZuICQzDYN7lsnputifYf7pde2VfeQD3QFvY/zLnZytiFsa/5r2/gk",
-	"fTQei4z0BXlk7pIs2mPGc0JsF5WTHAYFLZtJrNq4TBylTV4o2nYcpl8CHkInq6uTsaX/2sWO0a/BTW+G",
-	"lbvhzDjvJMlLfs147nm9MBsFNLXzaFoHXr2w605oQJ1GpqdXA/ZTR8lT6iZdUXv2Q6y2c1OJWtm996Ov",
-	"2gFbEFGxgBar6VFRTEb/iouvAXBbXzxK9iw7PybXXzRZ040kFhHG3d9Olfhuou6Y4yHI6ZwLew811Vjo",
-	"n/9qADJ6wOnvHKV6M2J0YNPbXw0zEak47zTIwFk6B+CNKRq0uYa/mlXXATbzqeMkBSRW3lWc9WVPTyOe",
-	"eMLdr3kSHudZPbOL036r/u5R6rP7TOsxLXSCE/0q3lsSzxXBB3UD20Emm61sEB599oGuwM5svwrUuW8d",
-	"JeK0MHEg6Ypu8pEFMaumarCmHzEIzMyO6k3h5fjrPJr5BsWR+aqd0Ni367pkfM38Nt1bXHJF16754FHa",
-	"dRFfl90GLX1JMmlK/2cbso7iIMLINzZ5L3j77OaDVSDjlgW8KZL6ARcMEkZtonRVdHHe+OxeJW5IrDdg",
-	"ZRsKyDZVCyAy4mtm1ZjeuKKBbZ8USj074Hi1jRHaOJ1IN9Vkfw+yZsjAQfdbSlP9X93iZPd68TVgDz/0",
-	"IUtGHi0DYboEDQi2Q2Z0g9xFWH41MaTPARcCAhyXoWi2iFTXcFp3PILA6hkWeElm7kvLznkB2mL7k/9d",
-	"V31/mYnP8u73XJJfAqStyZeTalX+XmnPVGC/q9eevxe15JIjTHgieYD53LGObjEECQTlfvIc0zb7Q0Mh",
-	"on4FL/3DCI234nPHOfdTy9QWYxQayvasWMaFWMm8QexY6OG0BTn9soxZ+LVluMcnvbbTraj/Wh+31xYX",
-	"7WmvqpOStp28h2lC0CMlXLhxDvXTMjpFCrrFrpqcxTcrDxoOVzl9gUaJmFYbDu0vzjhPgLI2ZXV9HRwo",
-	"2oEajTFqgSieYPkZVpxplNv+jJ/1j7UEtd8gy9QyEU1TYK1x2kbF9/kOSzn8Ntsn+vnwIo6e7kD3TiON",
-	"XSj62VRa5A19OLYwTw91yFA2CX3Nha+xA9uw/+SoIy9H3C8tR9ZI59mYXc+7K0LOsMbG9HTNNuSJJhlM",
-	"UE+seMZQN6QgSLDFs9Y05+Z00zM1ejrPxrEwGh0g3MMHm47DLD0CEvDzOdFSmNQhpPv4HBTkIeQn9brh",
-	"WmhPxqd7/mAhb0IYlWRORUG6zHjOgRcOpHeqZD9fcjafn/7119e/vv7/AAAA//8=",
+	"7P3tsty2lTeK3wpq/5+Ukxra2pKdxI/04Sm92LH+liXNlmxXzlROCt1EdyObDfQA4G71pFyV25iqc24u",
+	"V3IKCy8ESYAE2L1lOzVfZhxtNgksLCwsrJff7+9Xa74/cEaYkleP/351wALviSIC/te35KT/H2VXj692",
+	"BNdEXFVXDO/J1eOrlzXZH7gibH36VD9XXcn1juyx/sEef3hF2Fbtrh5/eV1dqdNB/0IqQdn26qfq6sOn",
+	"W/6pfY/+7U8/VVeCyANnksCH3wq+ashe/+eaM0WY0v+JD4eGrrGinD04mCf+7W+SM/237uP/S5DN1eOr",
+	"/9+DbmYPzF/lA/fen/QXayLXgh70664eXz1FgmxaiZvPYDj2F/qFT9drclBfMSVAGriuqf4Nbt4KfiBC",
+	"UT3mDW4kqa4OwT/9/Qo3jf5//Q99dUfECfEDYaimmw0RhK0J4hukdgTdUlYjzuC/KbvjdE0+u/ISXHHe",
+	"EMy0CNc7LLZkIOxH1zFp63dmPdhQBm+0f6BMkS0R+i+Mq8i3Yu/gQmvJ479fbbjYY2Ve84cvujkEb+Vq",
+	"l/3sHRGSmqWefRq06T9bKkh99fg/zPzt7OxUuvf9xf+cr/5G1kp/yyz4d5idliy6XTbz34rsZeHvWbtf",
+	"fQyx2O9Mi2KPP7w0cwhVBguBT0WqlatA8aXzIrUvSi8aqUu3qAo0vhvv6hT9ZzeN6VGvtDXEKme0WskK",
+	"R7zGB9UKM1GvX1NG77n7wU/jBTxyoddi+gUvyJrucTOapx+Je09ipry19rtkE71t8Jq82fRmOVqP4XRk",
+	"u5KKqlYNtt/U7N7534zfOJhwN6r+pybmvcSCrOh6tFcie2q9I+tbowf9E+YbfoQD5ECE5AwddxytOdtQ",
+	"sZeIKmR/h6jSR0vwlS+iW5euMBsM5w+x5w749J4PHvxidofrubrf2m91M0vIVbS4uddtTlgdk+uPu5OW",
+	"3xFLpPAtYWiF17dPENkf1Akdd7Qh+s9SYVbL4NQevPdZ6ptWUTKsfkM2KjY8rBCVSP8V8VZVCLMaHXcn",
+	"PZb8PaTPyfzdY5fjlT5cIy/bc2bsS64prcrOvwOXitRv2KwJM8MRRB92Rnsy3g6r/Ayvb7M/oLgyb19i",
+	"T/2JbKQWzK4/FO/EdAeN0dhOw9xI3HJanZnYUE/ruvzw3DvTPufxr9p6S7KeVOSDynAphmbEvL9yQ7Lv",
+	"mZjvIn/eyahkaxjBzvtSfqsEM//jGa5UdcVbVTrYN+3A7Xt4fT0e7ED4ZuQTsn5lLxaLVCtrJ4UaVnCv",
+	"Kbmt/GeLmaLqVDAm2eobq/lCUtFHf2gZVfNOpn+3fVPV7QE/UvsuvysmluhNW+qiXUKqgzmZH9oFiw62",
+	"rgWRpTeqtV21YMc8jHtUWkpi+OyjxFW5f0jOXoGG+10b9zWvybzLVF0dWnHgcuqLGR8UZGuvirOCkEoQ",
+	"ssAM+3H6V1RG+v7rwbw7eceXmi8LugiC5WiaCQupBJ0/rt/rh8xI9I0Jz9rSV3RP1Ug25lvmBZUbZXTm",
+	"W0yZVK8hPlY0dXcdP8+n4q1a833GPdf7K/aa7n4Yn5QgpH66I7jYydC/3NsQYM7wz7U+3QfTE3kr6Lp0",
+	"dVZYDjf759fVxO1jHPXbCL7P2fraRuQ4Ww3BUuWM6eDmO/dgyxRt5oc4vFjr8drpuXe40bmPV0aA0TXR",
+	"avV8x3PWpH9n+o4zckJK35z0te6AaY2wfpu7PGGFMHOhWFRzItGRqp29PA/OGd42dYF7cJntKndYkAVO",
+	"yWv/kfEiSrxqSt7ZytmnYY2+lyRtRQYD82bFjqay8nUzTirCkkOD3FkDM7hS66U+7uhaL7i+W2sFcTd+",
+	"KhFnCKManwaBlLgDQD4cyNrfVgdJAfdGxcev+2Iqqt9/z0uFGN4TCfEfLCVRCJtAVDBqjGpy4DIS/znr",
+	"uiHIocE28N0f1Xs9GGdVzW6jCmIoZqDwO8Q3ejwlGt//ylsi0Fp/wOZSwJ6b3arwB/Tbz69/87sKcaE3",
+	"tHGI/R9zBHFGqH1GYV8a61KosjVWJDMqURZSwSe3+/vy/YEIuqGk1iIURBtnYs2k5HuidpRtYU8cCNNL",
+	"YNRrfIa5n8ZPOC02IiNb8U0rED8yZB94jBj3ZhnLW4k2XCS/KRVORJsyrOFlYjoj6wbr54bWxWuc+DtR",
+	"JPXmW2sCSnwQzm3I+NwzysUglwjFZeT0Kyo3puQ0X1FZejddt0IQto5HWvXXCwKcXtKxKxU/5r8JfA3j",
+	"AUdeBYY/az8PhAljcLOquqm7Vybl+r2896BMKuzutXC8Vc/KvPno3yhAOqdk30uyKCLoJZI4z3HTmANv",
+	"jRlaEdRKUuecNg3BdyR6vlOJGFfwIrB5akfldK1A/hF+EOSAT/uoL/S+K0mw3yVor1U689Q+4/wMhjW1",
+	"gOLeY4wTelvms8+dOtmniNf4KQVn8lgunKKM2UHwPZVFmRhb+TI/+e7R3ne63Z2e85It3Z/K3E27N4/Z",
+	"uNoZe8D9tErJIyqFw0Hwu2XJjnyrofjYWryjW/YpZXAb0d7gccf3/g4lte3iDCmedXG6iNTSpRggo+L9",
+	"0fAtZfGjCucEz8zv7dPRcQlB7+490W31YtoANvSOiJMPgZZFEwtSLCk3PWUNXcSuO+adN03ScWUj1gXR",
+	"1TLR7vvpkaUnRZH40ummOQkG2aROmPtkGkbekvqGbndKFsbbbnhDJNwZcat2XFDlo29UgVuBkSRrrh+o",
+	"95RRqQRWXIyDbf73Bee30F/P9tf1WGdLgswrq2A4MYE9w+x2WSFUZi2QUcJhPQhHhCkioNanshUqjK94",
+	"fUKkkQTtsHSVQbF6oEdn1QPt8em5eXdsGwwDwKbwR882Kb8lXozP00V21oFEAnGv9A+MSmJXQKXFpLiJ",
+	"Un0W3XkmmyPLitUE+RvEA+PDEy3L3fZEqSb1GjCIcYf+TSuQMQQuYuYffoKuH9vTGjOEQfJaBBiJlmX6",
+	"+0rwNhpH+nF3Ct56xBJBmFLSmkSqpkZZNPNWI6Bu8oE4u+UIp99VwsDCp7TsGee3+rv3fJPIveuX1YUd",
+	"dzijcsC80YzB/mayQkCL5WNUcOTLxJmgkgr2uFNWBeniad8+8ldZMjtJVP7R40T+jqhomWu4qXO2YqrU",
+	"JNijM9Umg33k1cffP0EcVbA/QeK+pNPWqIR3Fyt5K5opzXtH1M8VqYo7dxtBSDz7YsM8XX1oPCRDu5B/",
+	"xvolayXzDwlnGghr93pBa7Kixlhu6R1hf9VDvfJtJc6u2hUH2xysUDeAIxe1nFcfa2TM02HQol8p7wSb",
+	"0oUfKDkuqR6QcUfcTKsg/EM2vCjVum64tIdJ7i+mAtdbfJAF72pIvTUOU+4Piip/3xwI80dDtPR3Xlbf",
+	"6WeMgr8jhBWM1XlvBY+XrYS3eAWdBO4n7xp6iMf442HVBkuFanxyfliDFZGqc8eixeQtkyTmwb403WNm",
+	"9eGqxRlivHsbOhHVKwmfO4mcTzR3FwpSD4H0OsfLjtiqRrc9uuWxOm6X1+3QTj/8HvTaXbkdDtKNGw61",
+	"3j3nTAnelF5Xf3SFIVD5i9oDMt/fYVY/MdUhVHaJdcYV2pGmRtiUcCHMTpAXjdaKMJVzswvLTueKb3ym",
+	"cvrB4bJZYxyUjZoXJaW5JJy4DlZgWuHC5ZoOl+wpo3t9nl1HL2UlyTn47A0/jqufx9v4jHikTdZ5YSRF",
+	"/C05qF9z4yBMYsGtobf/YsFVUuLV+bK1zOcX1Hi3jPpSzel9Fk5tVKT92njLrtRNTzMp1jddgWbJBgTX",
+	"rnBHpA53/Xyrok1StqSmQlgiqiQC64/0gG28f1x2PeX0BJ7yIFKDt5yzT6SNYTxBeyr1cYKOOyKIjV5o",
+	"i+zaFDPjFmVe0KSUWKIhgUX8gBt+dMf/Sr+zQhvB9+hhPOAkMa0THWArsrY5F6qg3Olo2taoNB3upK4Q",
+	"ZQjDwkTXAw7verJcJn6bxB8SBTQveGKwplnOn5dU2bJLLglSrWC2WEyWtbDdEVHTdSTkZXyFCuq+KKsQ",
+	"b5X2MEBKmCrKtoEa6ctKp0zaC9DapAQ1qjQTYedX3TjsellJdA6R25LJnf4WC7XsnB3PHY75Cjm7o+cM",
+	"x3xcBQhTedlZ973gN8np3JADL55Q2c18sZuxjhdy6Cs9h4JKjiRHe8xOrgpCxrdmzVnEWj0PjFDkgr+g",
+	"Pr/QRrlDI7Jd+JHFsweC4Bpahm/JyScIxvfoAxYqUvXppOsLPqF6GixydxjkTwD2QmT0C87sxZ7hKBCX",
+	"MMPdAUSZMSRpQ3uBmkNoZIkdxq+5KcuEw2DcmRys4WS0Hn7LDwd9dBiDaLNI9l/7mnGRxP3IybTBIq2r",
+	"g1yvs60+8miEUY2c7Sp91XFKHOwuu5PTxowfF1bszl35XLivvxAuDa93EAmruV2FGZVIr01WEq8zOLOP",
+	"pjPQ09evcF+m9wdmgAKjZ8D8hVr/vdJKi5mt4uYbxBnxLsv9XIRdMtzGItmgUtdpip9YUjVcLKtANy5Q",
+	"45IeTkMP93zoxs9Oe07adKog5hy5wBF4Kbvb/z0/EFYh0TIGNlM485bh7TlVGVeiWOu0nkivqfWOlPa0",
+	"lh9h8aBkLD4RHaUvfSzpqinIXe753cClyUlsDS9cRX6UNjwRv+XrVoBJEkTfQKRPjutbFV73Q6cLxniH",
+	"m5ac3U5g3uLEll6xBSGYdcOT7Rmgxom74VzopuEFsfRXPOrs6Xe8SqOfmKXao5rW4Ghuuc/BnfNVc1+/",
+	"CCRAl24eu1lbzvWNUxux8KaetmP2qaLP77G4TeSztbqXNv6lo1/narq+KPdDZkGcLHDgnBC6PWEV2Gpc",
+	"oDS9SUb3DEAoPMdCLIJ+MwgMyS79L+NlUi7Y/PtYrLmkm/1E8NCl+2Lu5ILfVH7kaaEsMCRR0Jdot8PA",
+	"dPS8tsIW6dzW59SeBiewaE9l90aXpHJKq0uCuNycsB2+SFitnnrO7e3ZW8IRM5VXM59C7glKUG07+Hj3",
+	"93e+C5b7b09rb6mLVZLALnPHug2V5Y/ZhGl6dt856KCSzXl64y52ubUJgtRUFW0NGymri6oWNiWKnwYY",
+	"W7CRG8xY4XG6JvSu6CdQGVTw/JGqHW9V2WJFAZo6kQQDD9ao8jox+Gqw9G78M7pYjNBjcXDKUkN7/6mC",
+	"bWf2SszJS7kx7lidi4PXQdWbPVaDigg72LTglnQkrONlBHFsozrPkrM8kz85fTew9GzfNphdvuES+vmN",
+	"pBGVJp6kduQURpwvB1W3Fbw9ZPl4XlHHQJ2uJ0ooUiN+R3xjpdr1s175juTDRx/fj/THuNV8X+JnhJRW",
+	"hPfOHhaU5bxkekEPmJ2Q22EVYiQKyZIwLAtOpvIDpczWx3dUZ7MDQz1nhP9sV/DeIn4LvAcsBCX1S1b+",
+	"mzdFv0keJeXuS002RJQtubcJl9C4Ql8oeYJ9HFcoHth440oapULrHWZbkghl3Lsn5UIlI1tyCIBjXArC",
+	"CqBCxx1v4kO+hGfWPzaN8lzGT/O6m2ct5AVCHfPOF9ilWDnRlJuX53+NPa6pmMZzvCfPTt9hWtpfuyKu",
+	"aDxr2m/xgYhn5jfnxqslYXWi8kYqoXeWiJcXmx9+AlWsgkhpCqMY8WnDW8aPzMe57T08gaTTGhkWQBaY",
+	"YXc/DYZbOXnG14jV1OVMC7yDpzZpaLCeIGdo84eVzUR1gG69J6hCe3xCK4Lwirfqifmrk4etSvIPRVpS",
+	"VxZxdxzfwvE0KAuBqrBeGNlG803V1Ya3LIH1DkUppszOrqGbnp3OEI1pUO12PjauD4FNxrwSvVeyFOM/",
+	"t8vZrEf3mbiSdWwK95TZKtvkE0hV+z0Wp5Kd51KQ9pfx+cvdElTOFWa3iSSMKWFkt9A3uzqZIlAc9jPI",
+	"YbEmWCO9AQTBdXmNqEPWK6DEkLuv3I9iaSa7CNkve4UVSb3oJgeoLXD6sCLveCsSG6qsreYmmuh+boRJ",
+	"XWp+h+/0GiCBFYECTLi9I1Px6PoX8nco32xsYjVbfm/0T6ItM3hV0rOv3/Ue0jsxshNCbhPohN9xVuOT",
+	"rDpflW96lTV6VUR2HtGxAWR2y5iBBXrs5+2FaXUy0Kiepvi1nogV95T+vpGSsCxqlCNCYcpUqrykafeR",
+	"q8X1YwiY1C15otfNHKYgy/hZN2lD8ruP6za+Mxu8Is0F4Jc3kcoU488EXovpfi+sz24Fywhk+rXoedNd",
+	"z6ZeWiMF1wRsFwjGHtRNGYH0MjswhJRyvsrx9QqA/vSOjvs2dZsLnUkBQKMoF1fW21vYyDiPZLkY5jJL",
+	"O9zkeqs6QiUL9MZ28nl1kVeBUAP4yynFMKfDJTWDynWhRfvXWtUAqDtjE+i7dXNaGuMoVhm/Ol57HCK4",
+	"HUim2pRX6K5J00Q8hDfmlKkQwesdnDAG91btCBVItvt8xyAIXw1jIJNnYALCYcJ2W8QFM6WUiN67ep+L",
+	"sFqCrwg1S/oktiH6f/7jv6UP0yfILKf2alFq3S179N64z39Pcp3STpwWi685h49Fhe55O8skzo+4344T",
+	"4hiUemdJUN8JMBSFPzzHimy5OKX+XnTRGd7V/RQ97rvHB+k4nYIxdF9Mi/kluy9BX450tYiupL8G85Qz",
+	"3ZqUZXPvZTWy4KqHpLyGEHeDTKuci29Z01JZAHf4lxr++v3r56/QHx/+4SFanSxyP/nUNWwZNMoYdcNU",
+	"QRn7E+d15FR4CllbnzTQozAVnGsuE51SDd3TWKvUSyURP7InNkNS68GrHdlL0twRmV++aohnwlzwFzGC",
+	"Pz0IQ0OYT1/Ua4pPV0/MvgeakLCosxiM8IfnNp03gPoX/MAlqUMujiLaSZtw8YNxJYUp7VW56H2jULQt",
+	"hfC9vZzf+qiY4A3EW1xDKnTsYmQSF/qW19f+nrrDBvDdz+CO6ElFotLrRHvG+x0xIwhrjGfXryYKRxhe",
+	"zqgkKepG0gMut2fwKz/24IqaRF99vsOSvLAXyIIV1z9BWCJsF6ZC//zH/8PIHRH//Mf/CxkJ07gFUJcS",
+	"QQ/Ckcrout0yfgSYkzh+3zvK1qRrkernD+a21jZu08w7tYYBHA2zJjSoTDfFljmfSHbu+4G7eMYR691g",
+	"CByk+dj8B4ZH1kBcbordOJLLvKQOycUWJp1Rr0ODi9ywT7YmT5DN5JqmfRN7dD+RxeYNRpecb+kp/ObI",
+	"oFVP2mIlSdQwWQiabYcdhPThV7cGqP5Jp+y+NmvHm7DHXurNE4Sc+yL3Py+Su21uznx+2BEI3abdh6Mi",
+	"bTDd3297XXnlCoC6fX+Y+4WHdN4KLuX9VaaUYWqARG3rUgxYDJ/KMoYXohomrLYQYmlihM6SgfV54rRZ",
+	"a7xB6HfoW5EWbN7U8T58YJzmTW2T1AYiQ+8Z1WFoxEtUdlySaM2LSWbvAH1jS+9giAq1B4u1ES12qQWe",
+	"30xWpVI5Sexh/2yXrRPrgKnYqWSvpmWfoDMBhfmqmAwnH+H+fhHo7fBzDqE44/fabJjuEDHFANoY+9T/",
+	"ABeZKDVftQQDe2UeXbaL9R5+yUZ9TtfpTXrZxaiuLK7LeBPAra5rTZaKNg3C+nFSw79Yqepz70iaJrZp",
+	"k2vtvjq36q/8OhTobVCDkxEziPJpT/A4ZLT6nMo98CM2YAu9OqAkR7fXnSVon2UVntM9qxs+v0nAPn3N",
+	"Z8pp9lyq16SstUWqfy/vMP0VI6RZZGEt9LzeT0ZCflC7+gPJdaKf1LTiWOHlVMOu2KhuFiOYWda1PI22",
+	"8WaTuFHN7tnecgyknpTlW0HuFsD0rtfkEMeTs2cc4AY5i8xquFrYH4VRoHyv0GKO5QGThUV1pizEAAKU",
+	"fRKCP9k++Zozhdfxm0K5v/7xzvsJJLzcTotjYQMuXzWkILvzNSVN/db8KloohKNR2tDR33IC9K/2oO9c",
+	"/gw3wTm6xno5PxcmXXU7odNQN6BgpsnttwzxwVrnn+vQLL9MThrSX/FRZu8+62RYskMUL1hfCBCeDa5y",
+	"8W1mmWALGHnMD+a7pt2LKzf12a0DYl0SCPSB1CTIf+KvZdZV7+obsomLMZJB/DzveJfjOKnskn1RUfGa",
+	"LMN/rpe2laaGURzH3PSCzvaujH27wHHHETZscDKIswAYEHU4kGCUI9F687v6afy8dn9+dpr6c0HRrGet",
+	"iyhETX0B7iDwHvI0m6cMITeVSNH9DH3ouK3sLhbONp0+ckDzvefCZm8xMy25O3xHKoun7sDgrJTKvCrD",
+	"Jxg5rrlnHTTc/pZ2MNV/1gqRiO+ZiQTrX1ndMK7ptCRT+Qq/5FaQCS2nbGuyncVUgDO1kdns4Q2Wieyh",
+	"i/53achB/4nTAS0VYETZCL6Pyr/MGoIB6mJLk4eBB9sNCsyShQq8aQjetsVxh2TnTzFNZIylbmYLTDFL",
+	"Vl0XDLw2PmtIJi9qxzcdZVmgPbbodhTelgTVLUF6UUzjgcsIBcYa6v20w00eI94KU6hPhURcdKX5cwnJ",
+	"sBkjcuU74JM2jY0Zh1QSYXQiGOqufY9o1mW838IRAyns2gpojWp+ZHnvJXekySmc6OpMyupGxqmWzFS/",
+	"tmDPPHBC/AZfQ5MPTB9OAyqRbXSFRjtr+80J4Ysgdlg+trkP4VDRctZaD8ghpsb9L6Dzy2LtFaRu10S+",
+	"N/DmwyIgV63q19RYOvsjaw4PrT4IPziuSx+yj5+4lvk/coIDhzzCO4JrAxtBgd6FtwLxo/4o/LAKnZtJ",
+	"anBJms33h/cRePbvD0hxc6DJdo/W+hce+drMw4IAG3Bo63MHZUsWo/YxgvKHLAVX+MPLOn7WaOnZQ8YI",
+	"2g+FhxUxxlKg3z57/+kXX/4u76NH/rXg+wgQpOD7TgLqyC0hpHdUEEaWlxyJlvn5aj2vOZG5X3+nyCGu",
+	"oy2rp9V46FRYc+y02+7gwXYYvrcbhDMx3oLEjwtg9czkf70Aayvs+riAljG6drmoPxbTu/rxJETjQnZF",
+	"zaTJ4sMGs22LtyQHr21/Rl1W3PCV5cd3Fvh+jhj20IoDH177Z0sBh5fecR3Yw0e5ZX+2HMzuDTPwQNbB",
+	"EBOLHKQgC+6f7yx/AN8gjFoGneS3xNMKON9Zkf0nUA46vmXq5+WvCRZQPyyX1oRbxD/zjspOPr4irZCl",
+	"PjvUHmXqdhjJySXtzn3YniC5jxtEEHtRLS1G8NGw7i29uI+RSTCmqLQhdluo+9/wI9pgA27l8BYwMrUd",
+	"gGjvmDNduUcEy8kVWo2dA/iTv21u6R2RHvg3Q6bmm4XQt6VR7gX4P6XJWYNuW/CJgXqYaHUANOMyq/7F",
+	"PVmlleNrLhL3AJxY/W7NngwoJvBJQlEkFFbRbSu0z2frMRybaRDFNEOOcZU+t5r1sqtLLVDg98OwRn/8",
+	"+mSRXQGOK/8NaKgcN8MZpG3zbYLJTsAhn2//+dhKvohhljxFa3pHG7isV+jPf/7znz/97rtPX7yYr1CF",
+	"Fz5fgnGoErBNXTk93igikOR7AipT0wTHAG6i3Dzhu0xkz+reDtf6elFzT+RokGGSaCrrfkwn+MvQxwv+",
+	"tCNN4i+J/FpQ0jRn75lLJrnJV1agYYkSDGCqA8LZi7E6MEQ+4LVy2g6JeIxq8zw6cMpivRkHrBQR+gX/",
+	"96f/5z+uP/3ff/m33/7HZ38x//W7//O/YgHCF4BnlREEHbdu2iL2NW4Iq7FwAJHm1mihHoxZ0le9g8Mg",
+	"GZR7RK+I2ipsqJDKvLRCsl3vEJbo0fWjP3x6/XAw+T9OgkPOLCaMYBJI1MnoRVuMmeR7mbCVgBGNi2lA",
+	"92u/r/MTGYAv2m5Y6BqwiJZcKh9uP5cZfibh3PWkTDUhZJFQpNCEzXQykAhnQYrKjfW4gdp3TQcd1f0k",
+	"s4P89S0vvm3Pz2RKg25adq8l7Z4yLOLgZnOal5Jktcxxs8UiLbnt8MMIQRs2qNtPhEQwfYKpKaGXBlNs",
+	"QD2zobkzDRNk3TkXkJbJ4s9qfZrLWxiICHj9BIqNF9b3bsUKJOZXuai1yPwqPRhS5wGwxwlL+gZ3RRrO",
+	"thDVxO5M8bnGkNrzCTI7WjqzbK3EJ/1m+8EVagkGqrOt45PPxuiDLJ9pVKxTTK/O1Sms9Iml8QGBzZ9P",
+	"2sGO9lcUGPeSuAqs2Llw7N4229f5gfSaHkBmceWD+G0xmNN6R/AhcTTVBIvkn+Bz9HyWprnjXF/lUq6W",
+	"uf9R15jowwkUkoO+Lc2E1MrqCMILeiwSK5W9EkWT14mKNK4yZ2L2D2fNyU0EmztuAe5aAWJjOSTwAoTe",
+	"4njEDKFQSDJSek47cj9bmJcsyfPfSMDwBqEQpxJ+21R+b/WiKMHOscptFGNiUy9LxgtB74xHlBP04sy8",
+	"Oa+PpMZ5mBNlhRxuusm6Yf46Sob5vgNb0CdiEHbhaqaMaX6qjKsCpKcSmNQdV7yMHmpU7BTJWieAFohe",
+	"YccgHUn9epbvBIYnxLUg/AYypkxbpCdo1WB2+9hwYZ8Oo2z8F9dJRvEfd6c48Zmz4hLVHF6M6xq1kIAe",
+	"YTv8/rqUx9Ng1LmEaKf2TlentuES1iuoaCsBP2x4Kr15Ccq8j0pehzvuupwqjXMI7OJFJoqjldZaWttQ",
+	"XQfLYn2DCIfs76+XJ8RitHWTDLFOtZY1ymwotMuWFGGb/tqYLSmLaVy8/vssfkAviI73b7LE24n93Y6Q",
+	"Ygr6rlUorzjXPA8eRazzqJTRvjunE9gAL9rEPcmSmEJ7inl0fDZWV67IuZ/SoBI5QNrPrh6ztmkuh6Gq",
+	"b2+0tOAzJssklFmZHxKQpaYRB1YnpLUCa/laiVTxw5NKWyoECOw1dx1qiPFjkUvf+T8FddllcLNFlwa6",
+	"pSzbw7RU6vErt3eFIm6S83FK8OkEuSNCugr7rEQ6/EBmsy/kulMlmJ/OJyoE8t258EPe5rkjTM2G3zxE",
+	"g3OfgtjyrCfl0eECAuxOYL3ia1eP7UyAn46HmnN6E1o3rzFhW1wKD+KFLcl0hXUFpv5AxJoUJScWR45d",
+	"zNh9MjoTXux/sjQYbKKv8aUKcEswc9WNIqOVkU3kjzkXyy6wBV0w5gepg7YMK1+5Cp+sT7+G5+NfHlZl",
+	"uml1X5kKcAu8UfeafCHTsQUlWhIZV1mlwpT5OgNNpeM/91AbgZnqjI+ZYlK8ixC/3LpM7nP9kO3TWybm",
+	"/JK9REnH/Oz1+ErTwzB7CwF2xBJJQtgT5EmEfO3FLTkotCeYHXe0AR8yuA5ml77sKaP7dn/1+GFMuab0",
+	"Z+qXc7qUFNg7QkrToRca4+zQfjGkxsZsnctn/KJd1FyaH9tLRb2gnQ3+ppX6CSKN6WWAaofW/nPX/Dn2",
+	"/84wanZME1hBL1qSx5N5zrGQvE90MpvxBvoT6exxbEpfsXXDZSuWVKocXBOIvl1tuUmWdjxd+q51DDoP",
+	"eROxPltOEq6QaeS0NDCK7rs2xjVvm0TLTrKbbwH3x7iZiaUpQRTZIy5sKjaadJX0v+JFb6uTMk0qi09h",
+	"W0/PPfcHfKsywo2v+oK0RmG4BKqTnk/FKaaDGHzdOsDV5B9fl6zqwt7WswkDi1ITZbHA0tIbvR0LmMv8",
+	"aOwvg1UZrUHo9gXXzKEedIU46ah/J/rFPNyJAF1RwcWq8Plk8duGC0K3JUQkrq0mC07ZTduPYVKmxQBb",
+	"jkNqNtO1SjWeRhAeIpUqj323KaDYSnJHBG481jYVvvk30tEXpVr3HA/zrOw9ZPz5x0GZZFHfARDB5tZp",
+	"RcozMlLDAZvOfPNZbKVeKokYUdBo3eC1r+NwiZSsTkrtdESOdBf4h6B2B0sBBfsWUX3N93ss0YqoIzE0",
+	"Yvu8lS6uuHiVrBTxvR5FUG85HbWllBFxyP33vKldfffBAlI88RAYkAl2oGmUIcsGkZMbDkgqhp4e8BEG",
+	"zfeW0VXhD8D3kKUVkSxeBu5MvzwkgGmyPWmuMSafAwPs4LKcXxlsXEhaXlCj6YoYI07HJXOO+vB9XUIc",
+	"PcGYdPGEpF1nGjMjT6WBrcGCGG0HZTxycavvhq1HRGdEXYINSuEPBT7je/wh+hLt8cz/2Dxl7rA1Xc86",
+	"Hz/YxyCiLJhTjeUwQCVlbhF0F9Cn3uo5+VVhmtirS48c3c9gYtMug9+Bo70AP9FRFsW4wYK63UiSN8ja",
+	"QjqlAJnHehQ+nVl2V7ogak9wmE69A5juTQ7f3loo277IzjuX3VsSdUXBLSMYQJfZcisf1ag7Uswi84YR",
+	"dMu4qRa3vuwnemcJgusniB8I84wKQdLedrJBMEMQVxc9OFoEZutdPKNZJ6pdJy4cJbTYycx92R3XEi1G",
+	"4PSpyrnLmJymzTya3wSV2ZZ/0IoptqC9M6W0lqff+TdmD5vSUrg0QGKaKcLWGVO1k/Q/qOwI4tPybAel",
+	"PQ0YrXdkbei/FUcSnyrDiOM+7KohJMKCqt2eKLruWsiO+GR+R5Rq4mxdIVrwZHrQPacviVlleW8FWZPa",
+	"pstXDV/fSgc6GVWyNWY1rXH04vGjNbGWhN+UowW8DRBNNJ0LBAG9f4VWRCrTUJjtRDx3Q4geHP4q2h/b",
+	"t5ZYCiLchlot6OKAoUZjiQ7qrqgtfbJGJ1E3nwynElxIx+uPlb4EXveORUOhFBNBjg3SBnb2CwZGcgyM",
+	"V/Klib1eXclWHJq2yOlMkcMucQRP+Y7Ajxn06NZYuZH4wn3H3NYZsaMhFYbJDDdt3LQJqd6RJfbtPWka",
+	"2SM+ct1XeO2bZWVrYb9s0ImLkAWmo+hKZUNj9w5kALzRimAhrU3MwhY5RIFAjWr6kljzmBn/liPc8AHl",
+	"f07rbMjvEburpZFwk3wWeXQWX16czaLKjVOnWS38jKMaqI19obOQNqIZtPNZfsGAtz058HL86RVd54U3",
+	"xxjBX8afg9h+5jtb55TOPxvcdWYfpivM8jpiHATo5QgTD1jKIx+RaH4Rffi/xrhcucjLnagHuRUjU/tu",
+	"K4sK1rka4o/6sUYVSixBBDEooUU3a0/gGavHlrfzvuRbIiivn8KjPudQUGAMz6cK1Qzta/7bzGCew6/S",
+	"bl9p7MHdKEZva7gcxBNnC5eDLTr54RB69icDQHUDtaSRU8v+wTRNO+DFnc3uZ83ze9fn99M0LW6AAQOF",
+	"IPoqszawh6SG4zdR/c09g69pNdkb6LKL0eyWlO8MrsZB1uLIAhlnCe6N+0kUi8/df/JAGBNXFagTw83E",
+	"uitui8lcs5Gp06g5FxfRgOKYK2RKIi/yqHdnDmlokq2VCK2ys0NVZxa77d+FQcN9FYjarZ3f4z7i4UH3",
+	"UpVaXwtCngb38CK8y/woUVEwqLilLeXXTTZw6ZkvqWOZ7BK/fyJCd38yQeKpwsI/0TvC3gYuRkn9fL5n",
+	"MhjfpJ/wp8ax8i/g6B1X+kFpF5UessjDMnu22vwcjkU1i5iBHLSLVxzXxknEMT7mNxsf1tVvg5QTpkpW",
+	"ht6eS4KgvwtCCfk88fajCUKW3J9LhW/zEWh+5CKeXoTXPB8U0PRR726JR3tJ4W+NYLibPgt/eDFMRbYD",
+	"YLX5+Q/U17y1MkoXQVdzsnVL7cTXm39U9QVvD6Vlvn5FBvd+vCf+1r+FF7tQFNmb7l1T35rv6HmS6mxF",
+	"eGd/ARObPfS697tRxYT0DWbb8nvpdB1giMo0DQmbNW07RIc+eSYIE1kTelDFX78xv4s7LZjJIxlWDhTj",
+	"u8TByzzo7EF1CVjjggQftjIILpsTi52L41mw5hdG41yG/nZmlpINseFiYHFm7F1NZI68ne4U1mvbhKWB",
+	"6QlqsyVyqCo+UekwUyqAwTqi/yKCd+zwVPoH/C/cKy4AMph2z/KrvKYxZ+yQoiImTW1YOJbURs9ye2i7",
+	"X4cuybAWPKR1oAp8jc8Stcx7qjL5RIZtcMrxCkyhWn1DpeLl7GKFART7lRt+nDLEM+0O3X0seUsKvnOf",
+	"Re8OnDQCf6l4ol26iTfCvDSOMJC1KI4wM4krV3Qd735IlHfrP5zm488dJ7wt9rZIpzB4845uwFEpW+b8",
+	"C8gXskfpXO4tIQcJLFZoRSjbgpwAGVVfXWQhHWyiO6EhWMhEfUWSKQL+lGCfg789SzWD1qn5EijmVPqq",
+	"QZUkzaY/0TOxVieosin7xUAeTCIO6D+9twmpiOpbWJ8Y3lEfIAKKdPAtnHJ8s5knj/NnfAcN6zvwg2GN",
+	"GrGcBnUq0SmOlXtqfy2JeHS7yW8Kh9gOa2AuSCEXwR0RdHNy/65vTOa/DTdXFNY9SDzGQtduL43vjYI3",
+	"pGsjG8h/rmp5CpoS5tZhwVNVAWc0wHbGT9X8AFCU7DPxrEcmCGDyzSXVgeXb5pS/pH78YkFy1CtisptR",
+	"q1P5iTh9WWtz2Qx3fD4oA+fJL9fDhyn03fmhq78etz0ZeF0zpdSqyB/Kq9M9j0qe42XX/ky0BnBK8r9q",
+	"Hdx3DT3Evnzi7aVeNlgq82Y/3o5hJekxvtwfuFA3RLaNKq4nbMglQNBtdee5CD+Xrs6fLn5KbNURahjU",
+	"d3YIM0Ed0SR82EsmFW72OcW754LdZ5qyKHr2xBXTqu2iDlxHbzpqITa8CZb5zvYFGfLkjSHPc+HZCOpe",
+	"PAGKt4IQJ+cp/uYNByYHR4dY+bACvKHOpf65ZJU+F4Kss5mcior6R3K7tyL/2RVy1MHzD8ZQ6Z6Cdlg+",
+	"V6qc6lCprxl68IqIvcxxwTYOiiyV37FSAL/Lco3K+P011ynwdQrZxT+ubMu5YJ3Dbhblr3Z9cf23Virb",
+	"4XwQxJY3RF2zi3Zd7JPo7vovYaGq4fl0DM6ZB4kDTIulbRpiqifBA6eNA8KWsFxQk3iut9xdC+cZbAub",
+	"5bu2k/lqLb2cNK/Dt8S/FySoxU6A+LoyGQONusZCnIAc9cvPh+SoDyeQe987d3UedTgOX5RsNn3LKUso",
+	"iE/MAgaxUQ4oV4CaH5jFH38X2A+TzFUkl2m2rNYjvnvOQX0J4PWc216bqPywkair4wiXY+KQXwJbnJH4",
+	"DbyU3J77USjDBPkidBEeYdS3LOTiJ/d66BcCMFhSwwv0y0+2x2dOyTbJ5z7N02UlF22Iv8/+90xCgjf+",
+	"LQv4ERdAXrtd6pri5xrspxrqp1rfC+gRoq+a4E2IIVT3+9t7k4y1uwf8CK7zfWWKGbxy+41rtDfVGt/b",
+	"rhMW7K0lPS4JEJU2yQ7dZNgBCzth65x1tPQn2bEq52Umvcq0a9gXgN4wstL7mFmbKyGFipuGHzFbd0Uh",
+	"xx1vSHYhkV6lNHXDbKw+bU+mfKh82vDOOyrE1zVM/7ldVI60/rJRPtuVETABBR6D+ebYczBRgEijsnMp",
+	"9NQ6aXbRQVvB3wltIn7rtqgNN90T+uCeO5bjS4T4LhswVPxHQWOYJXA8wWYy/uqRAMCBMzXghB/1TxFQ",
+	"Vjd3mQBsHzVGaSU/FaS0r1+Cpe9iSePIz64E1Pqpfvr5LlVLheU8ZMp3nJETvMe08h5UK5I5VPfnRBp1",
+	"jVsZtzTLIkzxrg6yvk0PsMF0X4RADr8oGBjwb0fjXvX8d5/DQ7kAfSaSlpZ2Jo/dkPK5D6EV4RHvfATr",
+	"GDOgvsnvxp4xHBfzIS4O8rPgluJ+4mtzk1efaIWBaYTX/xcL4mDX8uuuQ4z32HzaAn/sXR54v3/eg7FO",
+	"Pu6euyTfxQWDnpeEdSpPAkYZ+FL+LvXZl5Ij0Gds7o83JIy3TARXp/Eb9uTZ6Tv95M9LNUJUimldtMya",
+	"wwM+Vcaj0f4jwLEJqBM7APFz9u59TZRKUp5cpMbnQNgSkIjcQMa7ISby4BJzNkkmPyZwbQ4D8s7hn1wg",
+	"LBLQJzXFAF7Wa/yPRnaKkZXKL2j/2RKpR5e/2/7d/iLRPjgbDO8gojFTtp8Q1w7CwYXKg/B4nLBs/k53",
+	"Yx57BaAN5nd/A38mzX+3wuwWucfAdjdYEancsBLDuaOyH3fsoYUo1UTjIa2StO5mrPd39tZ9B29N2VVJ",
+	"kzdu3orC5P0SVp3gXp/ThOIaL2X4v5cW9aQDAUGiIwel7CLgf0Rk/FY/BPQGF6MVKocdbGUUpGQm3a9M",
+	"95ve260s8tHhyve9jNvdcuibkhxQdXUiWDSnm6xqlQCmMEJ84je/hy+zW2ygzZHyMBc+cm0gHcqO2b8+",
+	"ntTDtzPBpb7X34sAB3PrH5MzyNyeN6CLS9k2ZBuWMkEDX86azo9Z1evhPrqSq45w6mA5eoMrf++C37+A",
+	"hhdvd9E353NAXWUPfePA+at1eMhNxVH0bfFSYRQouk1ViV/s/nkvt8XiIs78wPgvxXmcOB8nik33eyxO",
+	"v4BC1AtDhnVs3qPXGVMy4cv5fl8q0ZELtTMYg+Z3UCdQhdDRBTX1zphOlNc6e5S2n5ECXGvSepH6WWPa",
+	"ZyR3e9ujnTnVsFtiysYoW4lT2EVcRhVjCEySRfGPwbEN69bwnpydWZ7YAz+lBSKKsS05XLGdQ0JZQDrz",
+	"iTTA9RGE1dNS6Ksv4s9ZFJpEg0wugpS9Xg4viV00Qb+pht4FyQccXwCJYwci+z0NyVY5k1m2kFArc8S6",
+	"mZjRTOiuWFK0OtErRQMNKOJY8z+MDlaRvU1IfKTSm6QWRTDIlJzWmEjGtay44l+gUgKatpqs1k+jz4PC",
+	"Cave46IJ81q7DLZ2IqVCr8sR0ZLLTpkWUkPUDL98gVp8FLnmCjKY35Q4fzEkeX59z+XJ0y9alH1dx5la",
+	"Yqw6Y/qdz6fZd+bPrjx4RwAmiYcw4U9hUbLc8SODWhbtCukTiwUloQy6c/dUSsq2qCH4jrgDa24Qs1uH",
+	"3JEmR44WBC5XRWzv/K8Un27eoPTUKeqZsPc78nVzSmDFkqYpApshTZNINATnzZzmRkhkHqaee53rgpWh",
+	"xD3nzIV+zqxDLrbGXcipb5e9MYat4EsCrW3u2MGshejtqW4lO6w5q44xe/f/561gxRQcF8u6MtvkXVrj",
+	"7QYQm9K35KBeUVlswXPASvV7O6jSVLSHpjbZhounTZOwe3bIY8sQ7Yh+P0hQGvOTuDRcikbzSMhtc3oa",
+	"z3uaP77nBXSEVu1h6g4u1kvJXmf2BuPFvz0YhZP1lBYsassrVgW/5kOCEUSgIvzIxS2gWuBT5akKAH5H",
+	"wvXPoJhzlly/HM2ZM7aRk+IP0809o3gDoK87bmrTZ6APvScGUQgA2ZlJKWDEyFE/Gy3D80zN13Nq1h/C",
+	"od7or3xo5IdhJ1s1rZGjA3tvHZ09pg2p7Tp9xxksERfjhXPuzwamqX2EjIaYoeZPKXxKjbsoYwlzc/6+",
+	"ju/O1GjeujT5vYHu3EYT7S+VDBLt0diWrfGYNpQOjwIf8anUVl6kgkLabH4cCIfKGTCY+2cddnFakzCy",
+	"zMMjwBMt7EkdkcUIp4cSB7TTxbk7n31xarDvBS12gHDNDyoVBcON5GXXEg8jNqq2LYQhS+yoEFPxPOix",
+	"0oRPPAlxwFIWVR+YHzzLohrqtSokQYYAEIf2ljAYt/tr98XIKYXlMrw2v996wG36dVZ3qhDccTCUYOQD",
+	"sXixVl49A/Qi2LgJXOJvx73UuKG1A7R2zPN/BS4lSLEcGrr2XUfaAzBmZ0XrGnIxkm7ZX4GsoMEK5gqm",
+	"Wz8Fx220/foVqbdEfPXhwIW61wOmlAnaR7zHFUbUoLrpQ4WhFV7fOi/huIM2bGW5W6OmPLhGlbCd53SI",
+	"QzXymUdVSm3Ny8O8v6sbMIIdw2LFlO4V2ag3rfp5wIrKgFsK09YHfMKrhqQ4ec7LK2cB/3VgCJlYRi6F",
+	"2hKPC+hmEV87qL87H0oyg+6CKbxWiVOkyGH4iq0bLltB4mjLniopSY2UYEKawpIfB1oNZiuWznIcd6YP",
+	"2BFR6X+zcC/1EmeuiykBxqOTX4RHqUPZnHCQXtHNoiv0uG79fKqrXHiKCKqXnGq703Mk9TduxCXMA2Sj",
+	"epMslFB2WDFjz1vwMv1sbJLjqPdGXRiR2r6yMmKJSzoHiXdM0gpFtcBOA97SE7RqMLs1iQiFJFGVCUBQ",
+	"+Rl6upK8aRWEVjBDBrjJEpyHtPfDsi/zq5zEjLufzsVbDkSsySgnFH2lnuB8HDxBO6p/m5S2uRosYViO",
+	"3yRSlSs0yLAuLKbK6rKPHWjm2gpDCwbiG+eTsnnb4Iyaglh7lVVECN9p7VudgDhfPgFAyh5yiq3KHKtc",
+	"J+V5SjQr9bncWgIk5stZVQqkasU4JzuZdyoM2+X3wE7LarTHar1DkOHQO5szYv7HE8QIBWRk31TAuAAe",
+	"haFE0dOmsak26JaByprKEILafzHWYUr2AxAtdGsJXC15q6Ny7RbxYot174nO7jh9FDlN+R0RDrEk7qqW",
+	"QCbla1511bJ6+tOzyukSYz7Paoea1ta8rf7r2aCTM2Wl7KvaLwWy8x5evcto2y12BFrlhih0wFJWemtI",
+	"jvaYOZofyGoIGiMN0L8oAR14a5+PZZdFImoToT0y3fbmF3GJMfJVMWNo/r6II/imR7IgVeVRMEfxYL1m",
+	"7opnoxKPPZajXu48a9bdlIdKYwuGocHqgGkNTpZnfBJkozd6Ll5kPvac7PqkIvbbtV4F41jrO1eNDFF5",
+	"5nAc8L4LiQUfDQB58MD3Sqw7vCy16jdkczG+s8sQaqRG+q64Kio90kKucagHd0teDAjnf+wZQ+Dz8Xm6",
+	"rG5ppWDT7pnM4o31ZVhzFwi5M2DevVtBfE/YkGn4xoezZ8oOOpnht25UlZ9JSjrPSVOaLVGJdJcJjSKq",
+	"bdVjhFFtFrxCGK3pHW1MuhxDMizBOBYPsjjUVgFeuUGNMem1huBaAizenHTS+rGoFjkZRLrDTZtx7zGP",
+	"2eBNcmSwdoUj23oetLELeEtKUrR6bJUVfmUWDzoLK7TCklT++l0hqIGukL0hV8h0nHCBNg3eRpe6oew2",
+	"fn3cJTu6FVVNhmj1JN3DXfZzZxrRrHRSEv+T28tFtqLNNGQTuWjZ7kuuBFK9a/ezERybAHb1ZfCN1My/",
+	"M4mc0gNBFoRSR/ElqJpQfHJM5Wx1+OxCk/KCodyanQgt/xdn0PLHJerqULCcFu+CCvqUAVmwNVOjWoBo",
+	"iOeQcU1oh2+ipig467N3n7XMMcCUhIRSXFmFlfH64wleCGlpXJN+x1hAUJYyLhM/UrWLH9B4WzbU9zh+",
+	"6UuoS3UFIyr6xI9c1LOWsH8mSMM9ChlNt/ru03aSlXOn5joMjMoKtcByls0zycadt/Xc3M2HUzNZQDdD",
+	"mqZw72iPsxTzyzvZ07MM2+dhYKmJ6uPzgqlqPnHpi1YshDvx2QkZLQz2nBtten58MzU5eY9OTOdhZq95",
+	"gsP2nvyensMz6/NpG3XPzr8xLvPqC09VeZeDH8tJx9e7Mire4HZUcNIpfEtSVHkb3jT8KOGCyDiUSVc+",
+	"M1BBWqCy1Z2Vz/XBzcOMvULmUgIBjgqZjoknCEuALvbnPcNC2233ifhZFl/E+MFhUuxmZqkFkcW+1EEV",
+	"lUdCF0RkIQ5YFJ4lcGDN11kKCMbDOKOT5rheamYmEB9GCTpTUMGbmkiFVmSLmY9/+qp7ZkvTx8ucAmIA",
+	"MIRzWdmHh6xBG/D2x4IcmE/FRVjqOKyIVF0Z42yuiaucPEYI+D6d2x7eOLjqA6EHw0vM9xle35Y6Sx93",
+	"FrGB66voU6DfvtdSRg9u0t8EliW/QhLCK3pHQnQF7uzxsvILFkApwdtVlo/JY4VJXfWgZ9O2L0wJ+gVZ",
+	"e7i2exN1Wc1gGsnjMgAcSW7gWO5hVL6fEuTX5dDjEwmisFdIG+I13hOthivScLZ1YdgMOSQ6QqbaJCaa",
+	"OBLHSaIt4xSMPXloxJsyrh8DSRjkTRnXb7GFwrxVixo1+LhJw3RnwOAnFrU8KBbJx/3+bH6nRPr7D/N9",
+	"U6naPT2/G3JoTgs98t4RMR8wSzrYehyLcAPgiMh3xoJjJYbNbO1g2fu89YzCIjek7G1gQmIFh7ZWMk5Y",
+	"ZoNKFvR2RVBNcKMM5q5UtGliDOATKK9NV13e/+C7rtty42pwD1jaVDZv+7X6QdTNNpcV4P5yKqMlRnu8",
+	"3lFG0FFwRXo84Il+tKLuMsJSVB/mT+kiPcJUAgJ/CkIt7Ta43R652z3ntaNG8WCTACQLQ/xEIlzXgkg5",
+	"OCryhQ929mmhO3PEp4Lm5SM+BS6KlXtPyqFvY6Xbjcy7O05Vnca4TRdu58obCruRQumme/HAKpVjIC5U",
+	"uNmjoq+A8493ujX7bLDeRcBTfjXn1s99YErMS+FwcujyS2L+ftnPRcMJiDzKKsq+M4CyQBhrcGURZx6t",
+	"DgpAISPvfMINAKJZvGh45pOueMmcAgp/eIK07gORJQvLMj+RjhM+UtgNYygoNZngyX2t3VnTvW9PDuv8",
+	"1uH3M1az7OIxGUgmd4TF30Y+HABp9Q0ra4oqEVbYWJoPERywhuTTB1j3IZu67wLXr0LcdbnDIknMq7XF",
+	"6OJj9Pk1+k3iGsHWuS1sUrUmLjJukzebjEq0xmxNmoYAocC64ZLUHewg4x5y8UibJgB7Xti1lgaZ4zcE",
+	"8HpLYOak66HL/kGR5oYgqaWU4K5aLtKLYAHrHMdYl32xdijYZVa/7Mj9jLsDHha4B1MatAWbfT/R1QSE",
+	"NOXFrXi9Fi0uyNA9NT+IJuhA4xYAJhPoAS4IUYedw7HbAJa5EPE5dmb4uYluW+tqRjgj9G86HBWQFNKP",
+	"x1Fb72KALC+BzEAqyGNQifTJFN+/rqOwYDGlIgU5O6dtcdagwf5xDcSwLHZyXlus0Hqbx4wlmEbV6Wmn",
+	"LRONZ73hLa2wzrQsNs3VXyq3cyskyJrQg5IVqi3Xrf7HlskKKqkrZGcGGDQws7hG2J7k0hiSyU/Br+OC",
+	"ih1h3/CjKfTXnmLALaV2mMF/bOkdYbaMT3t8Em0wdLk+vK6ur68z3aLXBAsi8poEY5HcfJyMEsiLgQAD",
+	"0IaYAB0BT5m//BQdsFCmxTHgSvP2wYYNNyFzQ8TXLVXVjsI5Y3XMw68T4FDvAxqYf/7jv+NB2QIg/LJo",
+	"+2zj/DDhbyY+mFQVaZzvoMn3NkkHk4gv/fEtlvJYnme3rcCzleOH4PUzDw9dlsbhhcDvo8Pn6hltltR0",
+	"por8kzH4Eif8DG7p5QAKgWfXa43w4fcgg5nquH7N1Q1pCJbFEi3T/UJEiInhkvNzBDltUEmX9TVX5YX1",
+	"ZXfpMhY6M6AJIuYMJG/zDlOMNxaE5fw+dWhALFExYt6zpEdsjYUYJ10eRvP//aDBfGdquTRhBimRlhiG",
+	"HjFZUTOl29IhKXMw8cpLLHM9HPn+5SsUUsnKxZULkEKcLFwIdL5sSj1/4O/J0pJFcyzApl9M1h+goQfW",
+	"XY86LaYlmPLdbjw/ZFcGxrZ0cxXlg6YoQ6KR90g0JWNjmiGkV6a+z5zH4j7LwaSjw4dHyn2GgnCJ+8RE",
+	"HLaQ1n32jUN3RAXE6FNSeNm5QkV7zFCOZe+jS9F3lWXOLkGNWEQzlUx+DS87A2gVS63kCJfCovlO0ull",
+	"lMv8X3lRdCL/0tg43xwIe4bZ7YJjLxzsKPAPqApYWlIAUzx0Cbpzd+eaeoWfDwjCNMEnQZ0l3uv7+z57",
+	"gDf2jW9Nv30GOBRcn4IIth9TakEML/5FbgNzrSJSlie9cmEbL5S4WmRalpmVlJkohhW0mQwjYHvDSd7+",
+	"9JIv2H8TrE2pfCoEmv/EeZ3oejYPvByD5gbPzHm7VMq2JPeawtW6BNjDIl+6QzlJop4aOSUIlMvwHab0",
+	"tWULMtPTrEkXSP5ZgzYGJ0reKjxdB1z3vYL0MnzBzQNE2Jt9X3VHejoJg+R21y+Gsslv93OLVPSLbkxS",
+	"5aJgsjgFHtwBV2XsvFk7Ub7xGfnolRCXDsLOur75N/n0fhw6sb19aTerrYv3i2rWvbcPgx3MSC8xOaON",
+	"S7faKLFis22QfDN8yCbzBohbDee3QDsleLvdxdO/xRvT7aez96YebR6eTqT5z9eLHTFV0tCKMIQPB8Hv",
+	"9L/arvOBB2j/XFDBYH+RBuC/SKXWDrNaJs9Ti2UKhW2esOITiXZJ9PAyMxCvIHgGR1LX0Q8Ni1bRNkbJ",
+	"1I6c0A7fkbICXAtNf5rA/3+dskzmz+/jzUUOtWDMhWsB6/KHaXpowJuBHg3ze8vxNvKCyaAoIWhTsvAA",
+	"XvOsuJM74rkZaDnp1qwBhtd7uq0oUl2cHa6E6CwJOe3ZBsxYJ+bvPetFnn6UurqjeQGjQWowGA2W8QIK",
+	"87Z8K2G2SgpUweJsF9HOATB35F3+99nUl+me6xL3TZ+FBQSA7nTVuzhmABziZpwAt8A8Q+XcW5GYIYCI",
+	"lWBLvrM/eG5Q/CKvbJnCH+KFa6M4JgHEAKdMToiBQvj5BkN10gnuBO6bc4epNul1cXS4lB+ja6d0AIjW",
+	"uPVJQTzhiCAwoTivx4X81RyIKD9y56t1Rjodd3Bi1T9ckl/Nh65M4dVJumWfUsMNbtDqPD2ZETHizLbA",
+	"zAJ2XsCQJ6W0CKEUKP1jzZsYQqKOMMXW9kGx9EbwPYQlN1RIBSgPWXM3wJz5puVtgxkjddoSBPQTs6nz",
+	"msp1HIz1jelWAFrPCsmDgH4I7cK6uLB8PMCqPxCB1oQpC0C9R1ii3/9mCEUWHYbAGQFH/dAN2UDSsZEE",
+	"mhqy/ATKpBLtWrkuw3lsyrIigU7PXHDgQqwQwYk0u5TClKs7/3X2eUnYbGzqa63K74g5ANK9sHEUuB2h",
+	"4iZR7xAfUhjiKgOFC27QQWAqFEl3fNnrc7pKYrCcy/j7Z/d9PlW2efJVMrZSgPk9iOzM7pwJ+7DZeEug",
+	"Nzo2puJJl5nRnqxDpNcnwcG0TP3cePSDfFfTdJ2cMBep75YwUon4kT1xbVLAv8iQCYGaR28JOUgP07rD",
+	"MjsTlST2ThWWRCxGfMXAccvShUQ9zqNEr+KH51iRLRej+p340zdRjI+nSGBFEGX+sLAsJwp/ANzbLO3I",
+	"ZeBO2pM5cxKNig/Ca85JvuoLp5u83+JJG7PAvJS3BkIcaiJxZB54mcwIf80F2uqfm32yw3fQw5ho2nDm",
+	"L3N0K1+8m/uDiczZjJlcnX5wyGXDxm7TAUCZgf594hHna85soycw86zX5KB6yaMwAWcjv7ll7N5o5/7g",
+	"Y2QAQ3ufOa4td2BHuanoZPaA4KIEnDf+8WPhXTTo9n5nSVtsQ69tjNUaLcGHn6GyXUpsMqqG4CqxRnte",
+	"JIXSm+r0+ZLs4hr/4cheuQUYwFUQBYc/hLeMf9BwRiqkvXZzc4qK1h9dmXNZlCBeE3pXZHEEkUQU/0QV",
+	"Pa5awYq+IEmz6RofBqFFgo6CAkqH7NhReCskae6InG6WTffD9h2A6N8nfnuTU48WZsLXDab72PS+IYJU",
+	"Nu9gcswVbGX7A7Q6IcZ71DBRZWuTkCPOuyjJ75k/FkVSXeAiYhuKUv3VFTjeGYE/qB+2rs2g93fO0wny",
+	"ieZrnfNjYlYzLlBHf+R3oD/8gy3mCwjMUWBtoe+2bC3cxUxFAfggbkWspfXXvt710O47f4jZUzwgafJW",
+	"LjxUgnMyJFYJPK2RWxWqdOeKJD3Dt4LcUVIKU7x1zkHuAVoU5bCBp2RnCSk8tfK/HPxuFLEXfNWUpB6+",
+	"pqSp35pfxUF4PpQMp6iUFTTYak5h479glG2LeGjHqUCACbbq2RtIsImDiln/0UDKs2GTRXhi8Wjrjx1i",
+	"OzwBjhn2JaljQgOH+ZLb/O1gYmIpdP2HbymrC6l/S6HR0rBo9xkWLqsBqLvsTX401KV8IgPpxW7Hha3O",
+	"ho27uTfYBJ/NbbR3EXUZH8ZNQQ0HK46bpuvRj2V5xoy/UxP7hjfRCQ3DyykUzplpeVftEjMrLOVcEO9O",
+	"nQMWc24m3b3HJ1Rzg5IEjeNHICTVZgHr35QVblwoW3fZZLLplCxtNUwl64tKqdN5bAiIF6Et/rv9RWxQ",
+	"g5xDJCdx55OycRS20ak2KfEuExHJqGd0d2Utp1sAIuZH9F4/9I4QFs94RJIiouSQ+uou2qZQ7neoI3cw",
+	"IuO7X8ukxePK33ElGVv/dKGF+WHqhmRvW7Mv8exF59RP+26CrmworNm0cIrOtwr6RYLSK+NixSuojQeU",
+	"lbDyOhQepCPdC0n0e8dTsCc7HyNYoGBXhviNzpZ1tSJOo7z6GMvfuQtpF7Ec3NF7iOOgrw+CRPJik14N",
+	"T8WJlx6dZxc9l1j4MJAV++u0XV7UC1sel+AiAvYGBf36rAcCEFM5Qtc7JD3ILZUWT9cF3Ds03dxW1cju",
+	"7O+t+D4cbVe357oNOo5e1MYzg9lOKv0vp43Bb8OL1Er/0J0F91beZcpcC29jXSlpkWcyYkD2BtPXinYl",
+	"Wm5gUemoHRFHKi/KkvyVI+rHLnUdp0aOF9rEnHP/RsVrfMp5TQrG4vzqLg9o7O49K8xMXE7uTC89nCxF",
+	"eLkG9Lgbc3SpWrXl5YjzU5dqNoE6ZclefeWBaRmAsna6Ach+QIw1tQZFJNAHfEh91OLYSvT2xde9t61O",
+	"plV6XNN+KAlmfMX0hbQV8ZLXi3F1pGw+EHN0bs+IosNIxs8qqgVHduNtRlGZe53CjGRj5OiMeiaL2GTe",
+	"mxjpexOpLOHMxx8c7T3iR9KlTbrsEIIYOxJEb1pi63cqtCKS1oCih+DqMW5hWWFJSwK5SZwtUZYpKonX",
+	"xoUsbKYCJmBeGJP4W7wlZ9SDnSuWJWne/ur/X0TwjlZaIsaHsdTQjNx/LrYQ+IZ17Wzx5TkQ8QzUtBjH",
+	"cEMbC1sIyN4QlMIMkU8d1rDeKB2qP+B+b6DglR8aIH/QN7LxnkhQwCiJ9qSmGOlJlBHBHCwJ54zLAo/1",
+	"aVeSMoOESKlSc6X4Pn73qHm7Upu2iZvDjfuaO98jqHXeolsID7rCzOcl/lKlcbZH1dpqx1uJWa12lriB",
+	"oAPeplTecvJGrlN0u0sQuil+iP8hkyLdyKNjQ/TSs+PxeAT6Q24klVuA5KIuIGudWtO4IgNlYUdbn2S8",
+	"/zmXJ4plbNDNLZO/GiAQh97H3NoODcma3tEGabWtwIB8wGuFamPyoNARDtA4YPIQ89agcVvfxanHOTpx",
+	"Q8qZDD3W6tCEoTVuGmkpYPoAsInyuKlgzIa3LD8qGpiteNg9lml5YbulYYhd86g2kbK0S3SbCvh4kspI",
+	"9mOPT2hF0KG1rSJUIcoURxiBDegzSUANGoRFTALUnS/58omzX8IVNrKVtXMjnW8oiP9emtRjfL1QeNVA",
+	"PAfioJWtrdO31I61SJA13zIqSQ1nKvX7HgotYeb+TgR+emSBZqeeog4nJAIN8kLgI4PB2KZ0rAwDGqC2",
+	"gZek92BQER7T79H5u3XYFkB4pr9cdQC+Rt27WKojIQXZpvdvMW31lEm/jFF2gA8DzhF7JmwChZ5wNZOG",
+	"/WMUBBYf7XGMqKBkyhVGnWWr24YUow8Qg3NuNo40wNzOvUISn7oQa4WwhP+14vXpE4nWXAgCGQKkcLvd",
+	"RThptPt7jJ4E9hyFB/T3paXcryx/4I6yGvrB4geD9wj7LzZ+RQWHKZyc7to51+lxLgj3bDjLs/fP9GIk",
+	"PD3HwG8EOgHfPakcSyKKXtJFvRDmV/HBSLkgZDblCCxbvJ8FiHACdj2404zgB+OCBDw6+UN5yR+ERxM5",
+	"Fr5BkPyAdzv+HL3j0Q5LZJqfM6OKECVKeTae1Q0QX7AEaBfuXEJ9tOrvaWPgilqyMV0MnF6smgleHhnR",
+	"D0TQDSV16JH6yZv8knZEOnICfZE/EXUplMOipE0AtX6Jb4u2IMV+07LUe+6sDC8zrnHDtnl5MH87dCu9",
+	"bnW94lVG0aObhwhQYFaMuLqh21aUFPwAV1aMcFQYL+vihVb20hKvoyvRNLlO4TShI9E+CanRngBPh+/M",
+	"e4L2FAy89eTd9qES3bK+HxyWwSvaLCmxABm631d+bboUbDIH+ZYIyuvi3KqlP5ruIYySAKUHkYcadU4e",
+	"NE3bxI8stsBdyZ0xzNrcpRjTkvnSBBdSJB2qR5GWzyIMoUsJaCIb7GjJPXAIrKOhHBrAhyRrLhMyslzm",
+	"I1GlhaTPvXK3KqbQf6ympFDIgDGp++Ups3RJD3abaLJwWj90oy2XhN+0asdF2dVvzfd7HI9Su8tx5C98",
+	"S+M6lCaOYeQ93Sesr2O3AacEGKlgh3Jmsw6+FsbUGdQGXSSFmFfCe33Dm3kcSzNdn0nwZTDckP12Ynfi",
+	"TOvHohqICy+rW7zZO15m1raI3ehjLJAfzrI1eofvys8vt137yq1HL0GF/QAAEtEgIiJJ1lz/rd5TRqUS",
+	"WHER1+rUjksIwgwnOsUdN/UEBZOTO/zo93/I4F4yz0U/22vMWFoDNE2YMgXsEddbl9GZRXHpWjeLogY2",
+	"fdHvK/R0ZO6tE/L6GNgIpWAFvGUF7SLvMK2fQaQ31v4db53+xoTQTNc0lWiP1Xpng+VHG+DDYbc6BJBc",
+	"uzpgQFZRFptEr3lZhHUY5baBTttvacXTtXrCZ6NLLMia1LbmvCDE6aWDFZEK1XRjS7pcdF5rnWEtdpWj",
+	"wOANnB2eONiGpV3U4gKUhEuQVetUBW5ZCCzRy5KMVdmUut+JQ2zQJOLcW0GWRPtMCXmSULcrn8vEnXSs",
+	"uGlk6OzCV0H2dFC3lQryu8oEP5vg154S1k0mLj3TcFpamQL3DtxUXrsrODuZAq3f2IyyueBVFn2ONLUr",
+	"ZtF3FqhWgXO4acxfpTclDqVZkjsiYlVdPmScPECmxP0tNcbv4k26TgLzmm/PIf+Dysfh/aAS6wWkvS8V",
+	"2d839+4CzBX3k+9dtGVsXtp80tJoVodKSFVTVqG6hQwM44l7R6HFIqqs+dmxBuc+3qrUhGzQt50hjM/l",
+	"GJnIANRQrQEjD1lYO9SA/gp6qZjhw6JMqaUjsCktVk7gc0ynZFY4zQJQ0J8c7qh4C6cqagZ0pMXRCo0T",
+	"IbFkBTfopMBg359PdRW4VxbXPPQSbKWLw9meyT2VtufZVvtk3ywBmm0kMQU3kCGqkCB/A4456xFJhQ5G",
+	"K5DiptUWr0HF5muN3Oed5HoZrLVBCLFFeIG/4FJbDk/Yr+CU5t60bEGG60WsbeH9jgCJPHelMvpJaWHR",
+	"JVGqIYiqx1osb5ivvkrS1f9iM0p1S56dctMLZKPetCofnso+H99E2Z1eVvPKrUGSiau6OlIt27kX/QhP",
+	"fUcwkyO1dprjROjmFIy3k1inADH19U3Q9xm63lAPCn7mrcA5Zy6e7bq+xw5+cEnEUj07xa1mTQMzY1Qe",
+	"QoH9TEL/Xe9TTR1NFBnS7WYoptauNSSN00CDaaoZC0BQgB5wf4SkeiJvUh1o2sJG7M13mDZyeEs19sbc",
+	"P6zUi7r3b+Br9WTrvNMW57Z0l50JoAmpyKEcTABah6NdQkUVHUMVwoNDe4vvSIitES/zne4+Gu0GSZBq",
+	"BTOVmR1aoMMEh7IrvcvgHDjuuL5bQUGloVSs+brVxic6Ft/XPm4ZcOELKtFOX/FWeH2LFIUmQGI1I6M0",
+	"0RfXu5vRBCsedFR1uT1bi+waas1Y7X52itDptdmIU8Z0WQ2Tt5FzocuPYDKtDdpTRvf6Z9fnWoyDT6UN",
+	"OG9OPbz9QR3cH+I9mtr4PN2o2FZ5gU/yCbpGTCtnqtC3ITnIym77zGOZe+WeUdGw9H1Kf97ShiwKR8UK",
+	"mCHJJglhaHXSu9aky4vt7FShRsb6tywMmA0R+cknUIBcoYM5hwcn5kUGe+JtWj5ucNqZ1rK6wBcHa28+",
+	"H0JPBCKZKAIZnnOFyXNswig5NYckCRwplcBsG9tuL21nGRT+Y4ZwXQsiZXDbZKO49CcJpM7EcTXM1mMI",
+	"K9jRBrbbDnFOhqV2Od8KxE7VYvM2mO2sqXDgN/fmu5e1MI8rTjwrTaDs+gZUC3wEuBm4z/pmgtnyE1t2",
+	"Ypd9qujkBrNbUr8LHK9LhJQuVlvnC+YGxtA3FUhkADxc/8wBimjiZ1qyRuMj1ccNFsmGVpjDHDWFbk50",
+	"qcVaUnKtEtUnICsEMHgBVaOR6xMbLzkSqXq0jTgRP3VlkEnHvaD2oa+Ucb6rROjbLNjsJ360j80UIq5b",
+	"dRXOoHt/fH0UOaMefoZWwaJ3zHlkAke4ImZ1sQvsGTZRkUrQL0JIyC87O4sNaoJM2Ax7yZ3jlzD2NRd1",
+	"eQOY9TPiZXbuZjD+S+LkAxiSeAIBtzL+lwX1cizdsCHJf2a3hqThRtzZO1PSQ/7TXXyHVXBWqiHGiL9W",
+	"24PXSMQLzYl7cnGX4kOdyZ3bKde5aFDmTUvTU9a6ZaUsixKOZbhqafjGVCQlrK6YRxq6MSn9+zZEijRN",
+	"grjPp7QkUrwBxHx9XYBQFlUSNZht237LZ6Bb92XhQCqviFIZTmiMd3k8L0fu0Yud2Upu49yYAel/PhFl",
+	"C2310CJYHmdhFEEgLXlJuTFtMBclgp/heUlHz++ZYX2SQ8HjKiypRhtwqvcrDwP+gqBT16EqTDbn2dWx",
+	"SN1la+TqyHPxf29cQ1S0cT/SLJaxSNMWvevAgrHGBQCVTqL0eHJ5nsyEoC0vO7PRqR9AO/PTA2H1IlE2",
+	"6j1xFkIEeYmZL7SwkU+rVizydDMvGLXF0sjUQEf4NM5p6Atw5a/PDvpCQhCoRoSqHRGPEW+Vw62CXAo8",
+	"JtEw2aNvsWN+wT+cT+9p5JnCO/cGM9aOzzhywvLzGk/IPkKJNJPwIPeZ3bm8VWu+z4rWhyZ7xEYPmTJF",
+	"9t4T0GZzIM/Pr3ObiuL8hAkK0fkYn/Gt3FSDjqo0I0WwcIWmi8dhXEwQRJlGZ6OkakdO8D+18Jx0K1uR",
+	"sscn/e9M+xXX+eSQXAEbTY9H9mGcRzZ+iCeoHeejAIC05n+dlqmtMSl10iA3CrXtW06kSWHazcAZ8Vtl",
+	"7H1Zw3S2JbKMUYUcOaWUaffpQo3Iw60APEy43Sd9byhwerwM0qu7jH2oA4vK7dSa8mB5q0otdKqQ6dLV",
+	"x2e5qd7ndGBAQeBtsiT5xkc177mBruSWuayjrbNqf5yNOIyb2KZukTZn7cGD2xPsAgvbbbjDiLjVbzwc",
+	"hKUVU/qNrTAV/mFDmkVw6sVturnftOwrX4zwywsndlQFUwJrl/mJriQxi8i5CJMiVR/syxHn2YHFlrBE",
+	"wgPKaE1P7RoL7ZQpOID02cTWiYiHJYCOEMcmC0LpoB60d/ZnHAuT/PHDI2BQ3Gi+k1jtsxoa5le7IDCX",
+	"KKZPjPs7XBcHSDrI+Igr4vqpJWVr47yJlkEh7x7rS4nkHiNQ/+PBFqwivMW0lJ2oiLonKKWNhLUTxA3D",
+	"ZI6dehCXdlVb/v0JQS+L3eL6jsooGalHJdtj2nSYm/ryRppG9q9w0MZnC+kem6oItyJxyrdGRqoJAHY/",
+	"QCXyiIK2ID6A8i1byPLGQLoub7ggrH7Pv2J1Iq8uZMQSvQ4K0eFKecC0HjYCBEDykSaey7R5dBr0r9Lo",
+	"MQEbspRGRVClYliUrr9V3yzNDQlW0BxbFRoPHEtThZrR4mG/2bV4eDXr1YDaNg+tuD3X1PcwdXQq9vo9",
+	"av9wSmq3Z+WNw7TF+YW22p0LJ7i4hWzcNZaQ3yLKTeP91k8TECz2zwn6oJKOFMKUoKSEREK7ozGQLdqQ",
+	"FKa4SLcu+BJweAqK7I4cmQnixsPUUgUOm9R/jR41SfuoD6eEGPWfEiK0TQp9ykPbv19MnVh0iO2JlH3E",
+	"1WBU/WBHSGNR6MPcX+tQ4KMU8QB214KL5jRj1HDWRI4cc2NbrVZ4zelttyrcmt1iWfW3K9RrYHIbLF1v",
+	"75D+Ft7xMhZx2R64N53K9JJHvvFwwYYrFRNuh/KxKGkNROMINw0/SgCrMOHRDu+DhmgfXbdJmmxi7Ivg",
+	"U9wyOK6MvA56CrWK8LKoHEizeUabRXUNnq509oKZyB4kAgGuRHCWLSo5m+JK8tKMr/1IlEe3JgXMqG68",
+	"L2x70Ww2E94/kfaNvHJZbXBf7z//8n8jLtCjPzxEv/3+9fNX6OH19cPfTXTkRlshBpQDYY+Xv7bbfs74",
+	"q6cuYMmdVJY27ASYpkqmTZI3aiF35AAIGG85Z//8x39Dtw/wpytBDdJHbrOjPK/iwEZfD+rs92Q1Bz5P",
+	"VaTPdQ++2SDeCiQhDxtvFCygmjoTXHpEZPl60LZnS8cj3XvPzV/85omwWvZ5/u0iB+vkNXMquTpQ70Ln",
+	"YqY+qUz7PxJZ1fxZ2S86CpJu8POOGiBFYuVkmpNUiLgTVCKDgWYprILAGuvo5R0D3FFQQ9Yy4LJz+dS5",
+	"UoIC1ONxDGn28J6MgFdXLEFGQKW2chsuUsH8w8h5iDaPHgTZ0A95PonDWM9L6WR6JdXVUfCpRvn2gBS3",
+	"dQZQhAAtGjbOg1ZQeLC3pH4Nlmqe13O6EcJKxEgwnHUQAuLHObVe4h56jRyFlllXfhGd+GMEHFVHQm61",
+	"0wEQtj68vDohbO/UObwSTt1n246dig9yRbwm8gnEtB9rf78XeT53N0QpP605r2xZFfDVAVJ2VaD94wAl",
+	"VdKSfkm0Ils6Ft7H2yRxjU1qakI3m/IcrkOOnCuMcj5w8NyX0YI0Bwc5p4VwX8z3QV/px+Ntdfo95mKu",
+	"L5uWGII0kljgDbahYk9MRV0iMMV9Fs1gVu4NIMAStY6WN7kyrGmM9gK03sT1cV6zxnhIDuTSgl8msS7f",
+	"EVYvMXoRgNZH15McvTEOpoDC6eBTYVuOcMPZ9qJJaevcJHBGBRTolPfuzK5opO/4y6m+4/shqy6Cxu0C",
+	"hdaXN/zU0CMwJi02Qk1p1gJAzqK25uRV2HXMx5Z6TQ+0H2rN412fTqhN0EcL3q6a+O+O0cLBeIjL8YS7",
+	"8YfLEZDAu2ih+2wIkQJiiS+WXMCRP4l9ZhIa2hUEWAEgbx+CoVkYNBcujsdC+P6AWQLCVh8D2zYN4Drd",
+	"hLLnqYxNQ+RT9cb2WY2djD1mp45/19TbmoIaCi4eZwQJU2H/WcJWFeZXyCC9og9FCYnS/NSKuUnPzsvV",
+	"rwtiEf8hEqzoPkmQ12HMj+0/cBDnNzsYgJmfoj6kzXNn/p7nNuwlYdkC7bLa0mnjAGrQVLXu4f+G2jMQ",
+	"enzrAXTCogaee+w0LE1SBKlilWrNNlNdUr9zIcjr/B7Oi3Vlehs/YrL0iZJMCRv73+XdB82cMOmk1C9M",
+	"hKePpJJQsxmBA1yeDPybV890vbk3vuw2QAltgoVblmVAfNJmKQvAMgvdNS4MSc6SmCyMrpfn9bN0b56S",
+	"5LeU1cusT7keuFWLyDjp0bEsKn7rKtlOeD/A6MQB0mUJJVt0fFvOI5mgd9yeqRvPmyC7SintJOkXIiig",
+	"kebPaSZbmcAUNNVz0BP1WQq2bU0K7OeIYhNm3UHAuPdFxUq37CUrbmjKZb4pILRJMLD4N0RHrzDcWjLp",
+	"UKYbvXFzxCeJ1vAuWXlkHqcN0EOHuADIrX23iBI52/cEMdNlWCHGAQFnig5iLtoTvbNHhdzpS1F7lt19",
+	"7uf+sEpI2oS97p+U7kK98dM4VX4+l2lsfXh+X6gf0SvKiK9b60VJruP89HlB0ES06suSaJVxYiayeOM5",
+	"LPUcI0ziIZpdsOd87h6ooBxsOXUc0v9FBM/pOq1jft9XAMLqa2dsoazEtB68Mh5JzKWBTvmQdehDTgr8",
+	"OxtBKXGrooGxz68LYDmzImMZbNaxaNXkdN9iKu69vDfVJeqJgpYV/g4KBVqR25idKst4YzeHE47DDvZq",
+	"W3NiFBdKwRMo28XEGOIFTjVbTtFkQx19Mg/pGmQwrX2ecRz2a1my49zTFrhAjCW/ypSxtB7F+P2QC5eV",
+	"5YmSlcPr+6uWcvC/+J5UMP6/QjOQ/W/TLFEhwmoDeKqOKQTpdNhS7VJ1/lQhqTi3fA49bQB53pLDWC2O",
+	"hkc7Xp1yTr2JF6IdcjW0aMEWmtzmNwSX+ho1b1dq0zYTNOYmpKm1DbPapHG1U97UaEUQwesdAoqvGc/+",
+	"jEN9XNIU68K54UebYgEYh87r1KM249V7egXAQzXC0pZ7lnQhDZ1ue2OAAVWdLCcXaUnHwGS0okzEzzC7",
+	"TZXE9fLEWetkIgFjffbVCUEcMcMPWlApXeYsrxvueNQyDXcSVzPds1VPdsD+8x//DUDS5nSBpruoSWFc",
+	"0Q1dY1emNTLfRyglwhKtABn0CbKtsmiFG8zWJAFhXEa4cIiZUGMaDCmCIEg/lFvT2NErZ1fylYRpa1sT",
+	"Y4r9eyKsXIUCeE9uIJ1K9Ii0DyTesv2uXUlFVVsMNFrCUr8AtTEBRbKYEB6gSAbIi72SpGnhfFUcbTMz",
+	"8Fj+D+dbP/jsGBYQHCxYpbnqksVr4MSfIfd+9W15UGfNa2IaIIIro8//2b7hDReVPjYl3xOoVwFGLNe5",
+	"Hy8/z4IoWEoKnXFTcvxZ+iv2HVMS1HZHLmUamp3CikAzSd6zeQgPJXAWR5z3aYfQWnYJt9Cr+iPdTDOp",
+	"9534/yR4e1hUe6scRoCj1+wjUhoyRcW7Bncbm9hRU4kzyPy39ZaonM1NBhymPRr7zKqyPYFioYmcdddN",
+	"r49bHwrPuQOPd82X06GXAR2SBVnfQ3smRowcETc+c17bGF41JFkg5ULFrkXeNo/IwYT5EbiEP8upnbRf",
+	"fJ1blKaImPeZ38NDoxPIIse7WjSjNMGsB8Nx2jK1A77hzaKCNX3l6TMawLX+rztDt0rZX2sqDy2Uzli1",
+	"/yvk7iH7PxxXeLfYqFSlUSbq3EBqMFL74kl0HCeSbxk/sgVc1YEFuGX6bthKQ8ULFDP6SqsXEHr4t5xE",
+	"evrWrVR8H/aszGoTXIT1Yi+ut4+WYroAgWN1G1hAW3zNGaBP2BIXmKqp/IMurdHuyTg8+wLoTW8wqKkF",
+	"dHvxImSp2k6I0yJcj1gvm4Pu0HaNSmS3hKnpogmmhZ1lZR5f7wyVA1gxkA50fqgxS5nD3GQEYo3xlnem",
+	"DVFDVKonPH0XUH8mcRbePT4BkZC8taz2NkDfm7Ylzxx/kUcLq74Gak8tuwSE0yTtRhAesKaKWF5vOw37",
+	"2Z48OjWYU7uloO45YLdFMO+9vXAu0rt/GS++hk74K5EWi0fZedYq/04qFd5O2cdqvlQln+8o1srwaBq3",
+	"LI8fzT7vk6eDfh07yanVW4QcYhylpxdFXio7nSLHk31/JiidffomH7XW/8JwLmcRNbuSlBE1sxfH6Dwc",
+	"gxXBanb3XduWIbuujG5wER/361bAirgnKoSbxg5s30XrqDJ9VFLhUzZK7TPMbp/aecSwsgxJRkFY+Kml",
+	"1Yi8zOJoze2g6KUp6qQbQtMXFhlhLiscCSV8kXqu3CBDzCQy6TVnCq8Lmn2emx/E3+WdllCIM53x83RE",
+	"bzbfcWZK6sZmtrahjHKR+CBIjA7bwiG96MNahN+1T7yNVtk8Slyix1PpnUyEfD0+nT5PNQremN67+Mu2",
+	"LsYwcAR9MF4ieKQXJ2BdxhI1BN8ROcY6j96r076ihNxyUCfb2wfRd2nvsujc7Az35+OldPmLObj2OUeU",
+	"Mqlw42GEBoAT179Bn19X6I/Xv0F/uA5kWrcEHXe8IVkNjDYUWcBhZoswo1AGt+5GmbMbzPUTmLMNMUtW",
+	"KRNWRLywO2HiaHCbRVYmkSr3uGmIeIwe/QY9/CJLNA3BUr1xoNdz2+N/Wh1jDswe0ya2SrQhNWoZ8CKo",
+	"qnMooPkn+6z+DtPGVUyPv3x6biQQ31z6DgB+3VR4ELgD3YEFcO4jTxBCooIsjxomgvJk4iS4t4soQP6W",
+	"X730bSnWN8Te78jXzSm+AAsvvSaF+DIoIR8cN6bw1RTuMC4cMxL89x039XKZ+dQ3HidmIGcpW1KbmJcW",
+	"rnG7cl/sle5c76frkc3rkdKP37QNSUCOvud5CBJFpftPAbjjrUiU7cs+MkgO7lBXnOTro3IrYMIS7djl",
+	"F394nukSK/zhZZ3zYMsU/pAKDJyBz2eDPV3Xhg37DIM7ZqDdODqfOTh3e9GiHlSqUYsuFB86gZ2R6jma",
+	"PQd67LUOPN0guh+ct4Fn2rvUDIJV3WXMH6uTcYGwCKckNuAqzcsqrUyBeuwOWVZYM9mLesnSUNf8nDU7",
+	"qPOdoguZS3wNa5lvyUFlEwMJWYKjhKlYUCkHpb1L8bqSZHBqR2jB6NMl8L0vuXrGEBPL8KbY71mh9TTD",
+	"SaayGp61d74lB3W/hWRL9L2s9KpMfX7O9R4BpmUs/HDFp+oD3uNVs4wD8EIYeiWhfhhslNAVUKWMLzDH",
+	"1WkyAOZxDxKXFE05N3EyexSwmUX4Zo6JkH4c5HQ8qc4D6KjEkqCm7w3i3702UmNJSzbZGiuy5an8I98f",
+	"WlXEb+XIwnP3uDZvdUaSwo/TfsLNNBjkEFW+Tq3Bgqqyp8gNQN9GAWj0959f/96hZkukByWf2Ku1INo/",
+	"JLaTEKkdlwRhZZP0R6j/gLu3wh8iWfpgSWZCprmR5ESu+A0cSXXYq5hOy85XbuGSS6xdB2C4n4tnTCdc",
+	"+5ohJ6tSwq8uK6RcwJb/KBdpLMmR/x5/KO7RLeDZSWhcepnLi+nG+3eiqe29K2Eq2KHwG705bW4sSvo3",
+	"nV/4eTIBM9H9jxGM/ojB3Yn4WmRPXPTKm9S0JeVp+W23JfV451EH8JT10C9/RwhbtKV8A9ITBwMLENke",
+	"E8HgZQ55bz6JlJ+V3UeSF9wzChzNTydkVHrFKrj/xG8Y0bHQRaX+jlo0zsNrArcOMVT/k7cP57G2w7Ov",
+	"krSm4S1ulAWRfah1Coimpn4N8inWvcqpk70AtWF0LWwZaknJ1RCGPUQearNRC2kTbbp616+G2eE7oIUG",
+	"OjQblzuj/0+PL4DrtoOIC0bhppg/tGn4ETskn9wrisHjKCTZLXneJk+z/NY3R6avcdE7desj47mtYB8P",
+	"At51djppVuFiDDHc/VSMbKLrLyhuFgWkZrOur/HeBHBX5MTZ7O0TRvKWU1M4NBnGWrfiLh/crv/iUQ1M",
+	"m2iJNLDItnRW36ueGBY2ciRSGVhtJajJW0WqOTBlsbvaU4X2XCr06Dqf+RsmMAHeZL71tGnixirEi4r1",
+	"Qe+pys6iNzzW4Xwfk9JfSk6JESzMWZTJFagfT5YCWNT4LAHE+07hdNbHoF326koq2jS2AdUWD8QOhxR4",
+	"nU+Rl2m5O1Wi6bkcZEZ4y9cGeAowVCmpC3/jK1unb5LQlGWUz6yAE0dXq+oV1+zSKPajGaHfb+FmsNra",
+	"qZJdvVC6zpZ4lUrayEUoONFyWKONCOiNHPYysW433pPsHQQ6+RZIknqRl0fRUlhV9roys+AVeWxGoS7l",
+	"RLDwzQWeCzkXfidWK/1wNlTRUzBYieTafu3x5Uo6m2wFXRyZtSjaekcE3dBoAbGtxQ0pCebdYPMy37lg",
+	"x5Oc/jI0xxTWJ1nTaJQSr9fkoEhdoXWD6V7/h60tqdCaCwEl1IiLjucXCrJqWiPMTkZp8MoUJicaU0pQ",
+	"WRMUM86+j0/0vDxWGi9HRXukAC/H5xR7dZfj/tdzcConOEWD5JhtGjBf6hbTZsGgUiIJQRD4WZf2J0PY",
+	"C79Xs8+kmGGwr0nO412w2mV9EKDkccOQ7B7TG/U972dng9/Bn91RnK6Ki0CeAakIHC2mbgopviUG2fAI",
+	"NKiUhd3GkejNj0VKt8D46VPgNc+IJPbzBZ3IQvn471fdUvhPdNNJLru8JP4NTVbZGfxQvCdoRdSRWKgn",
+	"deSoxidZIWfDtTnsIzsFy35rSwmynIVvyUGZu16yFjb7Xd+Qpk4602mfNtMxnPQCA8weW2sLUoit5/fM",
+	"XEGLU4QtA3bNmpgc4YOvnn+Fbsia7/eE1QDZgh5dQ/EihN+4qNGGC3sqZbaL5sHqhhofm+IPRNTUIP+5",
+	"/mqDbqZNONW72iS0LUvnEVOgTI/1U//Qxd0K1P+eonU/moH64vHSuorZ4I9+yFU+n1w9y4hHCpIlpsIq",
+	"YFr+RCLVCpbRUcptMZ75wtxEl7aE5gCll5SJ9IR/bkfoj/hUvP+O+IQUdyQVGG0oBLEs+60B1Tjq2/WK",
+	"81v4V+h88WhPAzeV89t4BLXBK9IU0INUV0d9x4+pyikoxKNsoC07zIYd1rn0/AamFcZZ2Zm4UUSlTeh2",
+	"pyYUKUtb+pN7drJo2U8QNrkGy/MFucNgDsEwwPR8RzC76HHqSHRzo8c2VLXEWQ4PGrJxMYS4zJ1/dJ/l",
+	"QBNyGTq3rnZmAscfCsfXraDq9E5/y6Hzey4aqhd+zfkt9cfP46sGSGO79cYH+i3RFgE8nQ2P323WnCmB",
+	"18o7OittMiwKhCTijojP0L8bSkwKaN3CULuw2sIkGqiV2ggDmWlLl8M86OuGCcy6FwOBJbSW7BGG/w+4",
+	"igZvB1oZFP8MfQWAFHABxQ1QZGp/3yCyPTgIvmrI/t/+pm/c6CnSZz+ANWIhKMDN3JJThSS3kAqGcgka",
+	"Zo90bbAT9P/yTRhUNcTz7gZ154+vHrpLJz7Qq8dXn392/dnn4MWqHazKA3ygD1xj8OO/X9lOVk9f87K+",
+	"enz1J6Ke+t5hQeSBM9ti++j62vghTLnC7WCef7ONzkbjZnsRXFvvTyMj8QKgd+CfN7htkqrtx/bgrRGx",
+	"UcZ2v8fiBAi45BODQWinDNLDWwmqbb//F/2bUC4PQnT6g932fQk9hzatt+45LWCB90TBsfsf8cF2jzwA",
+	"Rf+L2WlEqme8Pl1MrK/J0Y/rp/52VqIlP93jijr6qXtcUSN4xP3CurWKrmx19eFTwQGY6T+uVu0J3Cdg",
+	"rLwzLHsNEbf6bnc4CG7+SQmCZSvgv3G9p4xKJbDi5pd630cURtIt+5S36lPApYEzOa077+iWvWnVV92j",
+	"y9XnnhbS8C+9w3ekvs/F/Eob5aZB9qgwLX1uZX/eBe3BX8bXUV8GA5jMX5INGIJDfmQ78JHUB1rZjzuO",
+	"oB2UstAqNNgelT+/Bj0gbOIk+YrVvwIlqv9FVeg9vjUQim6qaIXXtz+n4siJgwPfkc4v++UoyvMdFqrn",
+	"zX08PdGKcK82xtxNobVYmxvsXUmHvAPX6FBjJFHtYaAv/dXvLbpobZg4vuhP9RO/LMPw1Az6Zzla7Lfv",
+	"c8mNxE1oyMTUTwgbOoBPJCKs18hvo8k999MEVvoKkDYFY2V48HcTEfnpQctqnlaN71nNnTwW6Udlr+b6",
+	"dthdzH2TW39Vq2CFRlGfSTzre1JDC6z1r6eA5lACQ6M/NTqSFuvXztJmpC7933FGTk/hqfuUoP7AKyrv",
+	"9eYPU0EwY4u2KyGgW6EVkbS22xuATki9JQJJfJIBSYEVtaM0DqUoBL2bNNnPAbrOPPaLMtwvSKOdldPP",
+	"Yrnv+6T+lpBDRxUBRzSpkV3kmnNRQVoNMwMaY3mYFYcDPFxz49PZxFawxbyvN9YFb7EnQ2opjfhoNvi+",
+	"NrSd2H2eyZYdM1jOxJKl1+ZBTeUaT0X1XpgHztq6/3Om/vJMg73ljVQI4aOBolyw9VeY3U7t9mf67/co",
+	"M/3+Hyg53mv4vPWgnpWBq3ewE8B+252qAMltgJ704VrZ3KrJeHu8Ulfi0J24vSLV8Znbv0LF7tX99XiA",
+	"ATph4mjWmgCQogZj4fKH875tFD1goR7o/fxpjRXur+mQibghCdSGFWUYGmPnW3WG+biLb958qFYj1/Eg",
+	"79tZhnX3V3Ktbb89YMo+u75+9Lsq0FsHEubpkiT67Rrv1WfXv/+8Qva/vvhdhbb0jjCEJYIlytDPpFJu",
+	"iFrv0ir5tf7zU6u4P0sm4Be8uk/lbbeipipKutU+Z006hchy3d4FRG//Ys7bgK7vfpOxIfukg8jo2NLP",
+	"t/+RZX0A73/wd/3/fnqwEWQio/O1IMTTBv4sKx33HhsznvRH5t75M945DcHlR88f6M++u199hpNnhde3",
+	"xhUyJJv6CMIDklVJFMJbTJlUF7ZZfeWWxnolkgfGJf0f1b60av8MoZSPoNzvSEqjrSYjzHyDPhdd4EWQ",
+	"NRc1wLFKfeeCvuIKONj11WDxBlDrnRFk+sJlHrnXO5f5xD3K3X4CIpGOltDzjzKuoF5ijQ+qFVrGQQex",
+	"x2p24vWF7n/5qUoYhW8JOcAXf1FhShjRz7Kx4MsAqXjfgUqMQKX1JrEV4aeDXlC9j8idKS40Pb+Ajefc",
+	"pY5NA7uyWc9Vp3+yItuWxZWgt8dMsnq0v7Kc4YTC/NodYZjWDTlwoe43kmkWHha0yzFaRgbBjxJJjjZY",
+	"JLZyasUe1IIfJkKbgh9+xoWrfn6DAkhH/4r25E/0jnh70h46JvugNdqdGBcwDQ+E2SNzFgLwzX8NZoKv",
+	"FVGfSu127PtLOxuLGy/qeygP1wK6yBXDv814Yf7MePvi61L7YDGG4ubhpmX/Yx3+Ja3DM7KlzO5/6Hqy",
+	"SgROJZAXI6ALlqa1gjcSnPUtR5yFQFvnWg2ppo6nd+pXczz9mpVBi3msC098LscdE8DRJi+x7MrhQUXP",
+	"ivfi9D/e5DkLCoSAR942Nezl8JSgG2hsJIJ0y8r48UnPLTBsQ0sWGmgiPrUdTBO1MFiI0zN4WP6yLpkw",
+	"Jhjev2Q5DHiFbl83ZAMehFk1aQki96a3lCBGPhhMnbkqs1RlmdUGD7CXdAzhuVcWc+7+Nl/wmfvefFSi",
+	"Q4MZgz5AtCJoxdvtrndkOlT7ZBjmHb4j3Zh/gdsEhvUvtkHeNpgB5amxhuHiId46hxumH1vMaDvAzP7Q",
+	"ivL/sfeuS27b2p74q6Bc9a/s/S91lJzJzJlKPvkSJx47dk+3sz2nduUDRC6J3KIAHgBstcrlqnmNeb15",
+	"kiksALxIJEhdSKmpPl/OjhvdJLF+WFjX3/LoSv1Gr4rh+pcFAf1yo1SUX0SswKVwjKBwYF/MCD2FUtR/",
+	"ooNS/A+gTd7yf2aAzqe1gzZmZSlFUuLA3XVR/+pd0f4HfmHfihapxevkMykxOeST7SfE1mzZan1bpr9b",
+	"4WslWiu16deAh/CtXXhINS47WbGWg8WT8PJOWs3TaJcOCrslDSES7KaQJ8PG9sFV+SOMGt+FiaJLYF3R",
+	"0OH4ys/6D74YpBIHH2ieN2ApzpfqAds5VqXzWdMN1cH2ucBLD/mexnvfGVuGBJRp28ekakM7Nf+QbraA",
+	"ysh3VF7rn/e4dfrvm/aVvs/BCttL7ITsdQRsQiK+JgEIRVH/4FmZFKMxCNfaZg7bt9UDiDCDlpYTva9T",
+	"RWcJNO7ur48pF26DOxgRVFZuC0f3FciHF5MXj4l8rGH1OndcHXfgJDk45DA0EoDH1DCFKm7kaQsX7MNa",
+	"qxWc6b9X+29JtHjobpYxC1s6f82g1PcxCy+u+de+1igVJSVaNvqCK5WygP4XBgfryYhK8CpKXNDpIJcn",
+	"EdYafz8Ma/3hq/eqgF/OFQhUtzgUPKQbmetTuqaxPswmtimroc2CpttvjjTs/nkPmYRRet9YZ7aPQCe2",
+	"Hs3KUp9G/Q9J0iDpveI0yCRdyl4s4ge4yTx5q9/iB/gzfa1/7RpTp/jhZ6jufW0TGr0H0LN0J4ZODd94",
+	"h5xJbgo0A2wdqygUdN2MsC92xTPGRogxJ1wHKuw3osJUBUqy4DyUZpZTwKtNct403aQWejyM2eImFTzl",
+	"0pOT1eYHLr11K/e1QzrFtmqHQ/ZqmFQ/qm8PMc+r5UXSlWsrL+Nkxgu3SVxZ7UetqesJeJIAXWT+RNvr",
+	"YtUQIan8cYN2/uGEnHXEXQADx6ZPyGyDVD3lfUStFHNW3chVStnGt4tvheGG7w2T5gFDQNF+LTETGKSh",
+	"QtgymjpE6l7bTbso49i80yjNY0t3ud5fjN0cUZ6JFk/UrOhVL+MTetzE37VnkQVRHqWWii60doZQVifh",
+	"2C1MOF/iUcj3SUAYq253Jy7d7+4szVI5srlq6w8LUJlgLy6zRAoP7GD3MSVGiHZMrbttjTtZaWWaY/mj",
+	"trwwRrgGpnYomGou5hDmIIQlBmpCx5t8USdguJkVDRbUsAZU8e59VmVQoTBpJ1MBNCQBl6rUARVmlo4t",
+	"1KLLCSWoVERkTO5znd1y6RPHWWma7Fv9ieIfW90Nl+YuS7uLuu1+6xJpz8/nPvR6bed1/HXJg3DzlA/x",
+	"DiK2de/hAED2M2+56ivOl44l7Zm6LU+Gc77sNxDyCkevECuiQzmZCglPUwEPMXjiardmwXHCbjC7MOVr",
+	"5iQXG7wz3GeUJH/24XZ3B7DqHGSsSech86uDSZd+12aIPPUmBfdlg1C/zFCJtB1xn5CmacQVl9OvMQvh",
+	"0SuzW73ykngu8JUPJ7poR0G8oguY/v9HF1qcrs8ZpbUQNI1M7PMYyQt4ABupaGhgNAvOe1bPmyg5D3dj",
+	"/7aBtsPLip4LQomJbFgPnUqnXZAsITmB/VDxEW78tFH6Bd/qFc+gGxnokIMbUkVZAJibEwBFKVBrW0hN",
+	"Fi7kXHiNDW6nQ/TmznExRJVwDf+yo160Z7VaCEkZ4xnbItKvvR0EnfsLst+YFX1uonlCnwaTqczNgyEz",
+	"iNkCR9EpYHv1lr0HSPF9L8ud1W80XhryPKvrqkxb5VdTprSN+W7OSr2on7yngp/Vs4eyp8iaxNOZZ/yI",
+	"Y/m0Wcbxw8/BuDEQ0TgCYodcvNNRn8eseUTH29ri77oI1H+etQynU83IW56xcMh6Eb17hLKN6fedbbDE",
+	"ypKocbFTM7KTBLZzo+XU2ITekU2Qqrd2+aWNboJU/XGucgnzeAj1C/Q8wglSa3nG8zkIYAG48ZK2oJ8R",
+	"CQ8gaJITLZalH/Ek3JOBeJFoN8F3Of9mVnQ6wZw15X1/HDjva996gFAu3ZCZwA786ngB5ypwCTgrvzTv",
+	"vOmwLgTPUq+b8JtZ0efGmSf0WaOMT8CMmat4LxELqgg2xNSsgEuW4xaaofewMqOwY3ZIkwQ++sLmVZo3",
+	"N282MsviD2NZIKwr8sZ+JMPjs9XL3NQE0ZQfjWKpuNhMv8oMB0l86+Rw/G5+q5PLYf9wV9vkJ0/7+96G",
+	"b0tbfZ8K1G1R3xo0omkKloiGkpAH2QqYmtjsuqolCd5RnPriuxEY1WtpSPydJ6EN/12SGvi0ZuOcYuT6",
+	"EY1wtBJAI8UNPbGlobvDs2tNmSYdgGt9xx0X9HlY9AP+MUTuOJYkggQ5lzcTImMWgG3lLiyNmn2s7tU0",
+	"ieceV+BDPM+37HKOiH6rMxHXzxWEZkP6dsOdde8OydxYRtoBYFxB2wnZd8LzNi5KIxq6AOQac0cfuYKR",
+	"RoAsWQCCT2OvP7RZ5/VGKuonZX5nFt7juk4uKFLS7xVIWsUs91KHtbEqX9e7q1rUi8eS0BnPFLYdodcl",
+	"+QpmPNyUuYgiysKW8vH8n9pF2LF4fAZzLlqaCk4exO8U+nPCSuJ0yACg277JcSMzNu/ydo3LudLtO53l",
+	"Vh+iU9Y+o3z0lrCBUB+75tPlpbB1y6bxyhHa14v8Hf68+fA9D408QhXg3t6B1NgYUBfcAQ0J3Dgs4ZaS",
+	"v/356gP5t+9//PsxaDJGGngHrX90a4ZrrW4oVd4vctL0l3e5mtzGVrOpARcC2Zb0Bte9DjxiamXYO8tr",
+	"ozpJ9W1TSEVZKEnGQhBlLeem/CQCaGja1XBormskp4acCIeay442xjSNE+hgaNzqZf0bbfiYAe59A0YG",
+	"EOZdn9tR8RV/wK4jFcFKQvIA3be0Y8PBs/FQ2wU6ULsAI6Cflw++6CpdAQlQf/0xLujRSDhWh8mhJWu3",
+	"xA0N7vMuxweRBxDxPIawmJw358K54h2o/PbzuLvVYzUe96dekeV8uCFaR9xdmM8MXlEVRF3Pbh6J26tu",
+	"4xoDcmYDRutD2qoQWqoJ2YfFq6M2mFJkoG3uFpBwK8CqoKtEmd6fP+V4YxV/SrAEwXl7SkrjkCAwDGVL",
+	"bt9j+h55Z3FaTwQCdqtbupJ97YXQ6dc0h+G3qaJLuJnRYNkM3M90Ca9osCzQ+6e8qFnSaflYjam9ZrQn",
+	"ZWuEOg5Lx5My45kj2Uaw9noazC947AKz4Kym3JlVNu4ATcZrGhgRlwMv2wx9hxF+7sINiR49A9P0j68Y",
+	"apbuc6xpDGT5RGUXcpBmovtCAPyCUT0B0kwUo3F4HNtnA+46h6munW72HPjTTx4qEoZowAannDZjYu1Q",
+	"noKJi65FrGBvL9vG+D0aziy4Yh03+mStkTCqNIy3nlqXhRn4/ZR7RRWEb7KrhNebDMbtMWBfTwYkpMrm",
+	"bUp2m9SiN2Xxriw2U4DzOghd0Gq3w6l9iYgnntDP7zwJr1jt6c8fZc/3rXYTtmr+TOGXRUhb+d/BeEvp",
+	"olMiVy8bawoCP24IDu15nACRdGMTySX5koCugFA5IchbSBms97abUpqClxrkFhc8ASmefPAXbjzORNDO",
+	"0RJSdRr+ePuXm6R5mAjxTMrpV/3/vrXK83wnsyGGat6nZ5qylC1OAgz9tlpKEVDsrf/564sPdME5u9H7",
+	"iv9d/SX8Z1dDo4X/fR1HY/FB305ChEYX4J75+d3btzsmS649QkHXTCP99uNv1YR1WqWcaMKeVj+x2dxa",
+	"2N0BDZ+MHtnvNsDPuhti+KOW4+2bt87CTOMAS1O3pbqm0taozgVfYVjH9OJig56km18I44aMAOfQmhlX",
+	"ECwhPEDzSN9gcSqlC+E+h69H6BVpASMWqf3SbVZ7hpCznQmn9sYFzDN/bZT++RU7PrgBI4afEXDFhFK8",
+	"UqZ6ashJUCoBj6t9jws+qQjEOpZXibr848+COyOAcIjqv4CLsPb2xaoLnikZh9g4nbGJYQ8tjwLR2ouF",
+	"1Tu3oUCwm0+el1LcFOSR7VUVL4u1z5VnY1OQnzClUqo7M5HIoj6IWmKkPurRCjy2VjE7MNqK2mvkpjsP",
+	"d8QQILQUMhYEeZU0oUXhdG2M/MTV0lMFYiW9N7c1FT/jwivUhvjho1WG92BcaMSBdlRc4NzSs5UrI7Xu",
+	"wopvZ0h+J/tP4qjYpyLja/ZkPsfjTS3e0w1ZR3EQWSLY2i5/LuyaJGbgEEvz/zq4dNeHxwceezydf/A4",
+	"vGrfeuT39XZXE9FwOBJirjO7MW2IC/pM3SlYfaQr6JcGKAJLc1gzErjLtFv9lpfVqKlgVeq4Ghu9IUNx",
+	"eRgNaya/OeacJkYzBMD0a8BDfzauXtY1+lP/pYsdcr4FkJ6KpY2cTDseTZK8yX8JqTK3YN1JcxL5F88E",
+	"8w/R/R92yeXy3PiE4N6+Z9Vm97GZzWaH29H+RqfGVWPmjS5LWLJe++tXTSBcgNgtfdwRiD4wN0kslccf",
+	"fg+QfojlZc3veA+p0i91FmfAPbz/MR5Ey6aoPKFyCdjAN3E8HY2s8Uexu23fZvo3aVgx4QrkFH4CMI+b",
+	"8CsL8327+LDeSIDDOEk4W1TTX0MhxCihG3hMufDpl19xwQdcfVE65hZEzMPBKUpxI8ym9ImT3/PpVzgc",
+	"ccWZijAVwLhCRjMIiRY72YBy2dQFMKQ0NaItg2rG+VIeMBO5CpJClcxbCILMLr01/EDniTlUxRLIB+02",
+	"PCbysYlbisqmiQo/HWukn7Ti8XQTOGdUBZG+vihRdJZADWJakdA+I71yYp4zRiPTU9X57AZRJY21PZz9",
+	"YEUUr2J1o0RME29k6rNZ0ePG2if0XUQIFIPIq1ghC7ljisVd3gAVpfGI+lZQIoaQGFe3vN+W9b1lACB+",
+	"02UNIgp5ej7vwTBiDWAGIqDNeTGyNr6EoR/jmaoVZX18qzADu5yhKdUb7OE00D/+oH/hGRYDwuIeVA4F",
+	"VTnb5rwvNWwwOaqluAc6ukBC72pzXlNsHBx6SRzqVziLYI3u6396lRGqaaeO6AOQkLO8DjJnpENVkKJn",
+	"8z15pS9LVwRer9UrgvRXTXwwSy5r0IR+pVH2/L02CQojFzy7SEpHEniAxCWG8T+OzWCYR0wDzuax8DGH",
+	"mAUXC4PbhAajm/dgN93hQFUmAEAiwWaywjYUlO73joDoSuWRA2JkJzxHFetXu2NFSAqsUOLUpSf53Ane",
+	"6P0EFEmplL70VxIz/5SHTymwD7io26BIESJaunjFP3j6ALf+bJBwiQTlO91xM84TwE2ftPKVH81PHpu0",
+	"7NF/Z5aFer9P8Zc2p/grc8FP8l0ZU3Hy4lLSzwV0+56NjxVXJX1r+ugCyohUcZKgh0U4szQQOb83FUAM",
+	"sr0TvfGPT3Ghj6mLS2g4qGclMOIyZoszURjhs/tl0NLC5GUMcDLPhIpAkAXnoZyUrG1BZlxFe0/hLuRv",
+	"m2lbuLLMumd5Hs5Ghc+xAi3u0gXvcEwF6NvZ137Im2/U54PaGwsuC43v64SrfaLi2B5wJqW6WdE48XjB",
+	"f9A4ubhaCf1C+sXy/R7SRDaP7rtQNU52aiUYX3fOeu+V6q4iwmtJf8AFPe9v/6kCbdXMgOgthJBkaSk1",
+	"0Fh0t1NqZGtF9P/71rZnnXK6iVl4zCTn6p594UJf3jSlQpHZhkhYxQFPOJMTky0pJpvPeZLwNUJtBlHM",
+	"Qu2S6aW/EEpWMcskoQlngGTbDGVRnxOWEV83z9nvPO1oCRsT2Qt4kq3YxJZG2lcxWRv9snNLGRHFi6hS",
+	"slf7biafWr+hP3b2EBZ2UPveI7a3HUL8tOYc+pHOj03b/uD+r8Vr/avnU903qdRLgjC3mSGpJoRRIfga",
+	"wgnRgocQDzkKT//vUvFZ52Pur+L4TJfwfNifD/spD/tOTc4EK3K0H5aGc29hTjdojbNQJ0mI0AjPtYGp",
+	"2XH8VN0Ou8xWrcbQfdaxofZ6z/ulnaq+LzqERO/Z0V2EY4BOcWPLRnxNVpTh3L0NocIP+9wJbGa9DPgq",
+	"Zos/cGGPG6gfcJ/EqezbvZJF+NJll76TRGWCTcgMAmrpd3DvCOMF8ZPAelLOkk0LpxhuaseRZsXujq9B",
+	"BEU6xFAzveF7yWRKDZdOc00P/vx8YjlvI7D+7jtIk9FVGhixknXEyVpwBfoWpHFiNGeaKX1R0jXdHEaJ",
+	"sB1m28IcDkaeftXXtlcp6N0/azl4LZepUN24TH+4Fs7bl1uMt1raJKBCxBD+Qn7Qj8r/OVYSkvl+KqoM",
+	"l85EuA47l8eFewx+nvl1h+bXpWV23Qq092DW9QG6C7vutSvCSyXtpY6yl1YJe7e14Cl5enex5E0na9hc",
+	"s/X29iw5smGGQyDEtJU2MbEd1DuWpddkRbkohvpz4YKKay5cqufwqaAtNh5PgXmB+SkF9jSA+UQxkjdZ",
+	"GRVhG6w0ZLb7q44RugoiX+pcBdHLBY3ZEcnzyvb/tGsenC4kgo2NSbJdmKnff7Kde+6+Z3n7dWnbOFPR",
+	"jW2tb7Rg9aJfWditYhP/ZFMQ8N+HDQHmb97//Yuf/Z0kwEIzaQ5Lt2amUcLXmpqLYPoV/6f2LMyg4sbE",
+	"Fn7WrV7VRWU5gXQKd/97h2h3Gs6fu5F3GWswX1HuHnUpMhoEPGOKMjUhMcPWie3kxzYoGFd4pj2EFwrE",
+	"R1x1UeVA5pXOUvVlHt3rWcdd10YNDR8oC4DIKE5TfacZgZVFarStxl1VMZdIMLYvMSt19MR8FX807E3y",
+	"qyxRsfaopvo03YRU0aoEtPcAQsVGfuhAomfuSPdaD2H+D1QIusENtv/AZ/+CoBfyt/ztOuFn5w17ZHen",
+	"IQlBpubGDx/wnv/bn68+kH/7/se/nwhOXdIeTYB66gkP+1398sXtpw0a5TPVXlEoqKfp6Ytdccz5f+aj",
+	"uFAXiVrc7LhFB5x97Tnc4M9T1dqPdefWdTLwz9oA1Xd/T74VfXsMsSRWfKGxGcvhETvfSMHKFMPSWEk0",
+	"JwvW5pbgnC069wnerLhcEspOlzZ+xX0Sp0Ne22brmqkp81aOJtaSd1Jm8Mm2Nl6O8Y5vNMp+dtzwPBq5",
+	"d3eGWTQNIu68Mu+pem3X7atODy5I61Urlr9ooGYA3G83WrBQjRObMsaZMgsBECKjUKljwAjKNEJGVCww",
+	"y+HtsrKiTUApX/WJbYbDzfhg1h5lfG2BIBUWMJ5+5NEd+k+ZWvAhGvAW3PAREY7DiVxOIpYk1nohtEXO",
+	"KgJizOCc83kuALYDrk0Q6spYcITeb0BPbrtfmK1+RmjpJ9v97j/46wBliK9c2ScqJKkoC23oXirEm3YQ",
+	"Y9UFUdru82Xkcyvui13Y447aR1irsXfjyvFH2U4DyohLZHTZuC4Rj4Zj+NQDHsYgHqLE02C+SpMf0TQF",
+	"ZmoLumG8qP+MvFHPl/q+vxVgxyld5RhBvUNnUae4+SE+v9dQmn4MWXEGm/wGximXiA3C2dEWfBVt069o",
+	"RWo8fZsKWPEH75xf/fMLQGDNY/LPGNngozGD3eDJot0AvBiYaZwbbUXgv5V6Hqhcyu0+yZOdAJSj7wjg",
+	"guczMNQZwL852pF0L+USjTvX6+9Qb84CFk+g9tcmhvbeyiPf55UB3N91JdxwbAyeY9GpDeUEPtzTTL+Y",
+	"zx9ljPAjV7CFKkKDJeNrZI/XquV4pWucGA+8zIIzOieT84eg30AQy/hM13/vDU9GwkXUgM70f8ZKEkSP",
+	"Rl2mIi5itXED3XM+xq1asloM1oxE3IZhQFkAiYf8DX9+tUpunDlmI9RSSfbcDnt19f+VlKRwd214tNIz",
+	"8PWgDX9+tWizCRbco3HSSGvDDQPtBnm/oLIDKjDd/QBC63pJpKp2eR6EtbkA3+0aBJCqt3rNFd6t+rvP",
+	"cqXqB5ut79mhwGegDSdA5vxDDFtNMZXD5zYveIpbNOKJJ2D5O0/CqzXj9MeP0noz/U5a8uVwJNbsuBnp",
+	"cpcCUq+XRw7Fa8ahvahvTGOff/asnaV+65Zexnyzl6Uxu4yr3PQgG2jklNInvJXAu/qY3zgPpZteEEKi",
+	"t32jH9hIsqN/tm+d21bPMAgSAFMuZGHw8rcff/j//m6se0boimesmTsrouLId/gcAcnDY/pFdoKOOLun",
+	"CCzWtnRgQPRy5hCjeslxPECO18WeXFuHzX8hna+km04FecWhLQpOmqcQ1peZDBli3cLAMsYusMOngzf8",
+	"XQEqE+zFZWZUrRz6Rlg58mRRNQOieBJO8pbtvRKqtg82ZiE8tjJUXFIkH9+4TxqJJzDc0nRU59VusiH4",
+	"2E34Uyw/8ZiqlIWfHprIlS7IA78AvFyWOYpzdm0zNc7TRUmbO32O1NhHe9QplZ4+xFsq5XOwerTBai1e",
+	"08OKLomd9ph7PQw5RNxAqHXEyYpuyCLGePYpXOw0nLfWcN2G84sykjrX8nbGhN2Fi+l0tnkLic5ubrMs",
+	"QMl9i74EzDPpLbrRP39WMKNVMEbAuUqpS3hNilpQ2aUYdF8dIy39RdPoSRZebWpCf/woYfcZMOIEpdaS",
+	"2caaUYJwFYFYxxI6V5XUUKtsw0yBWPlHnCLMPuOyK9R1+OHnmaGrn3zfb8H0PRgPH1GgFZutoHPRyEL7",
+	"KbqEysX6nW0fONqSf1wlrcbU/1o9CdbjiyWByU0jy+HgtYYsPaNHJrdmxY5Eqh9gw40ThyIX2p5gC/Gk",
+	"0lpsRkU2BXk56x7e6xB4fqek66jiggQ8bAy08/lRccW/ep6dbuXQM3gMHgoydBx+ZKnyQh5kWmFMcvo8",
+	"VzZpmyVreT+bGpBfKkWDCL/qGVwHBq19uaH/0vB3nvl5Ls4UfA+Q5pSVnQ8b0edV0pWlslbrOIBiXhmr",
+	"8jO443hU/rd5Upz5852a3nJddnWXfJ+s4wY71enoFDUshK5nPaAr8FIzb0lxStd00+wuvAGPAn/mLT0l",
+	"KY+RrhaH4SMo+GpzIRPFf9H/JBXdSIIBeCDI6Xc+NdCZoD7XCZfHUP/MJj8Em3yNzupMKG/d2BYnxq7p",
+	"lWrdPOMfQzT8x47bVUACVNpOvZTGW0a4/ezd3Zq6hP6NyJh36+y6u4x1Y5MJM3i1OXK2WW1Sg24+sdPO",
+	"TLNFDwLsfqZ0g7bWxClQLRbKNv/3f/8fSYJMCGDB5hcCq1RtfibAeLaIGouV1O+UhcdVTb1zvMu5P6bo",
+	"EhjhWbOHk1VL0nat7qZSqYl+v3dm+X8tvV5uhLe/HQ7LYRMSZm4yVtNrxmyot/xoWwtmmcpNaPOezU5i",
+	"stmzrO9LuVXcUqeZ3fkZA2nmupq4QXsTk9D0Ft3ZmRI1e1SC0X/7ocZ52nODXgsIY4U1iNL1+ubdGBZv",
+	"87mvLs92R/Yk0V7HY5SUW/8E3SJjtqwqrRbr1elp4KlnuKxWzGbFEBR3tyCwG2k4frtfH0Bs8pR+QBmR",
+	"8YKRaghagsK5hY0hpjC0b35JFHfmlc6SZjCPvqcPPTdBhGG1JMMvv2q2tMm1QLRPvyZ8EbNv04CzeSxW",
+	"no4us+AY+de7BPgCXc2Q/94UKD49rOwH38WLyHGHjg5Y9hvNPU4ZJklJBTHFFG/tNuNbnQhx3hT9ryy8",
+	"HqSdpzd1IIj9ioQn+cQEbcxVVJkZrHEiTKVUyjUXXqZ9qb1Xu+wKwPVb/AAs/+BxYkx/Y66eMLxnPhfV",
+	"1nbk/gh4CXMXtHQ9X5HiGvXdaArWzNXosLWiGxLyw+EkYh76AJRwqfET8/DSTGz9SmNrZde7nY/2sVHb",
+	"nRD/AQKeUrn0dKzL5cWK+JOdrDc2gha5JIqb2WtayAmVigQJjsw00t8px2oXe30nr4PAEiBtxsB7gPQZ",
+	"BMOC4IO2NPPjbqW/lS1BZ8ci5ZRo0H/PP67yGQ3DokF/Vg6GUotVjgVIJBTe7ynBYIcC+mKRv1O2MOzP",
+	"/Q8D7DMe7L6j71iwttXyLD1uiCQZU3Fiug3MsBM3CjnZ7rt1cc9cUBFXXLZob73meVrbKdQM7uQA5WD6",
+	"OQtB08iGs1zZ415zmQqUoARjzryJ8v+ZL+pxB91DbuMEBmhqj6Vzh2JpNSTS2mJf+zonvEVaSXOdqghW",
+	"JQZ9FcGm9IuMm8vX/YI+xnG1tKrYa092Qi7dRlzUNepeapzUh3JpkrAJ0IXJUlOiTw2hs22CV1HtCUus",
+	"PebIWmpk3VNZVf6EfTlim/E1/mYe9+13kCbjgzGKl1DioHF2QLb36D+DcaRgxA79AopGp2otabvzS/r2",
+	"7DCV4HNs7wGeDkqfKFruqZ2sQZk1oUqAiagkMwBGtJzODhZFlzFb3MzsMPx6zHymS3hFg+UzcIaphc/V",
+	"jBZLhbIvN8gtZd9w2BFUgb+x+o6qy5qSjy80sovoi4gVEjnAo6Vv0IJpC4V1EnDuZnt8518fUwgUhC96",
+	"n62VxOlgA9AWyFhJBRCw30c4Q66CkG7a5osLCGx5Q9Om3ZkVnSrLU5ep7pxInjQNPDWRo+OL0mvmHh72",
+	"SnPBG8dQ/9j9z2AQ8QR/p8u45bNRmhnM3PF1z9NgOQljEwKa2DScqh22nHC+bI2wC2zK2TkbU3hMuVCN",
+	"R+RX/PHzKTnvKWlHs4JHNQ3kw0VRQRiIEardM0VnCZwCtauYtQ12v8sX9aoF3EP6vwnRvCwG8YQmOGxH",
+	"Pa8jLqF0TyZbRscO6YbhmvUYjK84X945QtoLshnxlc4SF9Y70m/91D2w0AoRmxNn+MSCo1u7GwdmXqy8",
+	"O49nzkU/MiGaRw82E5mYfXdMxpwv281VI6g8AoAEG15Fp3/hI1fwFNgMLo3EkZlxZ248OrJcGBGAPYqt",
+	"Ast8avQPuoTattVz6tDsTGcvY3/QsFf3+w9HVmBoxUTG6nvcKurSRVzqClC0dDtxijT3Jj/hMdp3GRtk",
+	"iHarvOrlMaXhQxxAJ3r3l7h0RATvuzM23ry1xKECVur7H374kaxASkvIUNsfXuXnBaaf9c8XKVIJP64S",
+	"fU6OK306OXmNkfjpnJNVrBRlgfvDxu4qsRJix+yEYCMOhIb65Mc9dErLEJtdOPt4gF/iz8+maS4gwP+Z",
+	"J2G/90dcZUSVOQiKzn0a5xU6p7xdOo9FfRIAOL3Z8g8zIm+EVks+DBVxVm73g0RCB4ztpWXCWAbU1/D3",
+	"xix4htnIYGblamFWSVsa/IR9XWzz2M8jcZext3ECz3R8J6PjM1xcMUMzEB/h7rFTq5PE6pAmhr4goUJf",
+	"WR84Tqq7vjHK2tsOz9AOMoBGKQppNLK+kwZpDB5AEAGWFDACMqNseWrctQ8seL7AxgY3YPntxfcBVjua",
+	"FF1Cxyqrg8N5z3rsUoGFdV1YzFVMVQkLK2lNjZm0PX/uMDUmIZnfzOIk8dXyfBYxTe4hmb+yC1v4yd8p",
+	"ieTfBTNgwV5lmJv5ytG1LgQYU68+424c3+NYAz/N86xV9Y3WEYjGeFSa0OAEQ16xVTmkG23yYMQ+VflL",
+	"KG5LhvbOyf80MOG+E36/KUfDGuhYFNdgM1VrLGPjmZCQPIBG/7rUjJTP5UxgrojpWdE/2nxP3ik7tkg6",
+	"Cr+GibCTxovbfPZFZUzcS50lbTIQEFDi+k7N0ZCLv16ENW5hWclJNEI8Tt+9XdLr1snCFDrpvkGQiVht",
+	"Xvz8z7+2C7ZiiURz2JVXOjSFQl7RDVkyvq5WhZo33dnBKZZ63VSLYhptlLc8Y6EhXO4pd49POIMVMLgo",
+	"70GRLCWUMFgTs6XmKsUBbFooVdq3btLUyLjxTaG9jxfsXV/Cs3989KKr43n0SoRnyi+ST8gtu7VFP+3S",
+	"mff4QZZx2fdFSiVgqLUPcWzu89+/RrfZUAqe6YbXGx+ajsqB/JwiyZkpGYfgMp02gTzPWHigY40wbOlT",
+	"uHdr+t7VnkuI3sTzOQhgOQV5udVf3/M0CMwsHCK1AUCTkrGtLxPOTA0SdjMs4+qmRzwJy8UPzje7EZQt",
+	"W3b4zi7pVK99uTXNx3QXmQ3oc+44X5cSxdbhtRPIiaGuMVX7s9qa/fxX60QsFVXQOlTi3i6/L1YPQca9",
+	"89j3kKohubndC8jvSLFRNlgDbmZcQqv7jTx1HtfzPUCaf9Fl+Z/urc5yPWnhfjSXff+UM6V5n7lkC7t7",
+	"q9/LSrRzvUXN6cJXpAJ8NN64YAfzL8Yo692v7FV/JmGTyJFfTBbzMjBuSDRIaiNL7mz7JC2AemmOabif",
+	"jK+PdyrfF71Z/Q5EpyZzmMQMbA1WLUx4Zsv0cHTUcfjoUuZbh5CRFf0OqgJelmSZ51r07T0hEWjtUKMG",
+	"yFbsbB/ZtvLMHmkAPPFJ9+7j/6BxMk4zA3ltSwWeSGzn0LWKpYzZIh+DfxJbYw0tHOj39AG+2EWXZHW6",
+	"dxoZRcM9KBLxNVllQUSABhGZx4tMgCnytl5E4dZRAeRfWbiAkMw2De5bJ6brYn2H+6XXtlX3kI90Bb2P",
+	"8y52crYhbGv+a9v4JH007ouM9AV5ZO6SLNpjxnNCbBeVkxwGBS2bSazauEwcpU1eKNp2HKZfAx5CJ6ur",
+	"k7Gl/9rFjtGvwU1vhpW74cw47yTJS37NeO55vTAbBTS182haB169tOtOaECdRqanVwP2U0fJU+omXVF7",
+	"9kOstnNTiVrZvfejr9oBWxBRsYAWq+leUUxGv8bF1wC4rS8eJXuWnR+T6y+arOlGEosI4+5vp0p8N1F3",
+	"zPEQ5HTOhb2Hmmos9M9fG4CMHnD6O0ep3owYHdj09lfDTEQqzjsNMnCWzgF4Y4oGba7ha7PqOsBmPnWc",
+	"pIDEyruKs77s6WnEE0+4+3eehMd5Vk/s4rTfqr97lPrsNtN6TAud4ES/iveWxHNF8EHdwHaQyWYrG4RH",
+	"n32kK7Az268Cde5bR4k4LUwcSLqim3xkQcyqqRqs6UcMAjOzo3pTeDn+Oo9mfobiyHzVTmjs23VdMr5m",
+	"fpvuPS65omvXfPAo7bqIr8tug5a+JJk0pf+zDVlHcRBh5BubvBe8fXbzwSqQccsC3hRJ/YgLBgmjNlG6",
+	"Kro4b3x2rxI3JNYbsLINBWSbqgUQGfE1s2pMb1zRwLZPCqWeHXC82sYIbZxOpJtqsr8HWTNk4KD7LaWp",
+	"/q9ucbJbvfgasIcfepclI4+WgTBdggYE2yEzukHuIiy/mhjS54ALAQGOy1A0W0SqazitOx5BYPUMC7wk",
+	"M7elZee8AG2x/cn/rqu+v8zEZ3n3ey7JLwHS1uTLSbUqf6+0Zyqw39Vrz9+KWnLJESY8kTzAfO5YR7cY",
+	"ggSCcj95jmmb/aGhEFG/gpf+YYTGW/G545z7qWVqizEKDWV7VizjQqxk3iB2LPRw2oKcfl3GLPzWMtzj",
+	"s17b6VbUf62P22uLi/a0V9VJSdtO3sM0IeiREi7cOIf6aRmdIgXdYldNzuK7lQcNh6ucvkCjREyrDYf2",
+	"F2ecJ0BZm7K6vg4OFO1AjcYYtUAUT7D8DCvONMptf8Yv+sdagtpvkGVqmYimKbDWOG2j4nu8wVIOv832",
+	"mT4eXsTR0x3o3mmksQtFH02lRd7Qh2ML8/RQhwxlk9DXXPgaO7AN+wtHHXk54n5jObJGOs/G7HreXRFy",
+	"hjU2pqdrtiEPNMlggnpixTOGuiEFQYItnrWmOTenm56p0dN5No6F0egA4R4+2HQcZukRkICfz4mWwqQO",
+	"Id3H56AgDyE/qdcN10J7Mj7d8ycLeRPCqCRzKgrSZcZzDrxwIL1TJfv5mrP5/PzPv7799e3/BQAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

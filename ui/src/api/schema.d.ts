@@ -208,6 +208,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Batches of invoices that are not all captured, the newest first. */
+        get: operations["getBatches"];
+        put?: never;
+        /** Keep a batch as it is typed, whatever is still wrong with it; without a number a new one is begun. */
+        post: operations["keepBatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A batch with what came of its rows so far. */
+        get: operations["getBatch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{number}/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What would come of a batch if it were captured now; nothing is changed. */
+        get: operations["tryBatch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{number}/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The report of a batch as PDF. */
+        get: operations["getBatchPaper"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{number}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin capturing a batch that comes to its controls, or go on with it. */
+        post: operations["runBatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{number}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop capturing a batch; what is captured stays. */
+        post: operations["stopBatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{number}/drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give a batch up of which nothing is captured. */
+        post: operations["dropBatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cash": {
         parameters: {
             query?: never;
@@ -4558,6 +4678,120 @@ export interface components {
             currency: string;
             lines: components["schemas"]["BankLine"][];
         };
+        Batches: {
+            rows: components["schemas"]["BatchSlip"][];
+        };
+        BatchSlip: {
+            /** Format: int64 */
+            number: number;
+            by: string;
+            at: string;
+            /** @description open, running or stopped. */
+            state: string;
+            /** @description Where it is in words. */
+            said: string;
+            /** @description Invoices that are keyed. */
+            count: number;
+        };
+        BatchSeen: {
+            /** Format: int64 */
+            version: number;
+        };
+        BatchKept: {
+            /** Format: int64 */
+            number: number;
+            /** Format: int64 */
+            version: number;
+        };
+        /** @description What was added up beforehand; what is empty is not held against anything. */
+        BatchControls: {
+            count: string;
+            quantity: string;
+            total: string;
+        };
+        BatchRow: {
+            /** Format: int64 */
+            order: number;
+            /** @description Delivery note; empty is all that is here. */
+            note: string;
+            number: string;
+            date: string;
+            total: string;
+            /** @description Where it is another than what is here, of an order of one line. */
+            quantity: string;
+        };
+        BatchEntry: {
+            /** Format: int64 */
+            number?: number;
+            /** Format: int64 */
+            version?: number;
+            rows: components["schemas"]["BatchRow"][];
+            controls: components["schemas"]["BatchControls"];
+        };
+        BatchPart: {
+            /** @description count, quantity or total. */
+            control: string;
+            sentence: string;
+        };
+        BatchLine: {
+            description: string;
+            quantity: components["schemas"]["Decimal"];
+            unitName: string;
+            price: components["schemas"]["Decimal"];
+            net: components["schemas"]["Decimal"];
+        };
+        BatchOutcome: {
+            /** @description Row of the batch, from 1. */
+            no: number;
+            /**
+             * Format: int64
+             * @description Lagoon's number; missing where it is not captured.
+             */
+            invoice?: number;
+            supplier?: string;
+            /** @description agrees, within, outside or waiting; missing words where it was not tried. */
+            verdict: string;
+            /** @description What became of it, or why it is refused, in a line. */
+            said: string;
+            /** @description What stands against it and whose turn that is. */
+            toDo: string[];
+            lines: components["schemas"]["BatchLine"][];
+            charges: components["schemas"]["BatchLine"][];
+            net?: string;
+            tax?: string;
+            /** @description With tax, as its lines come to. */
+            computed?: string;
+            stated?: string;
+            currency?: string;
+        };
+        BatchReport: {
+            /** Format: int64 */
+            number: number;
+            /** Format: int64 */
+            version: number;
+            by: string;
+            /** @description Who reads it keyed it. */
+            own: boolean;
+            at: string;
+            state: string;
+            /** @description Where it is in words. */
+            said: string;
+            /** @description Why it stopped, where nobody stopped it. */
+            trouble: string;
+            /** @description Nothing of it stands. */
+            tried: boolean;
+            rows: components["schemas"]["BatchRow"][];
+            controls: components["schemas"]["BatchControls"];
+            /** @description It comes to so many invoices. */
+            count: number;
+            quantity: components["schemas"]["Decimal"];
+            total: components["schemas"]["Decimal"];
+            /** @description Controls that it does not come to. */
+            parts: components["schemas"]["BatchPart"][];
+            outcomes: components["schemas"]["BatchOutcome"][];
+            /** @description Captured. */
+            done: number;
+        };
         CashExpected: {
             certainty: string;
             currency: string;
@@ -5488,6 +5722,8 @@ export interface components {
             net?: string;
         };
         InvoiceStart: {
+            /** @description Of an order: its supplier's name. */
+            of?: string;
             /** Format: int64 */
             order?: number;
             note?: string;
@@ -8047,6 +8283,206 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LineSet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getBatches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Batches"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    keepBatch: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchKept"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getBatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchReport"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    tryBatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchReport"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getBatchPaper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The report. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    runBatch: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchSeen"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchKept"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    stopBatch: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchKept"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dropBatch: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchSeen"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchKept"];
                 };
             };
             default: components["responses"]["Problem"];

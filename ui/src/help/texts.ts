@@ -296,6 +296,35 @@ export const help: Record<string, HelpPage> = {
       everywhere,
     ],
   },
+  'invoices batch': {
+    title: 'Many invoices at once',
+    lead: 'A row for each invoice, held against what you added up before you began. Nothing is captured before both agree.',
+    parts: [
+      {
+        title: 'Keying a batch',
+        steps: [
+          'Enter what you added up: how many invoices, and their total; `Enter` goes on.',
+          'In each row type the order or a delivery note of it, the invoice’s number, its date and total. It bills what is received and not invoiced; of an order with one line another quantity may be typed.',
+          '`T` tries it: what would come of each row, each after the ones before. Nothing is changed by that.',
+          '`Ctrl+Enter` captures it.',
+        ],
+      },
+      {
+        title: 'While it is captured',
+        text: 'It goes on beside everything else, also when you leave the page. *Stop* keeps what is captured; *Go on capturing* takes up the rest. What is refused says why in its row and keeps no other out: put it right and go on.',
+      },
+      {
+        title: 'What came of it',
+        text: 'The verdict and what is to be done stand first, then each invoice with its lines and totals; *Save as PDF* takes it along. What is captured is corrected as any other invoice.',
+      },
+      {
+        title: 'What it is not for',
+        text: 'Invoices without an order, credit notes, and those that bill only some of several lines are keyed by themselves.',
+      },
+      marks,
+      everywhere,
+    ],
+  },
   'invoices crediting': {
     title: 'Credit notes',
     lead: 'A credit note takes back what an invoice billed: goods that went back or were billed too much, or a part of a price.',

@@ -3,7 +3,7 @@
 import { ref } from 'vue'
 import HistoryList from './HistoryList.vue'
 
-defineProps<{ subject: 'run' | 'statement' | 'supplier' | 'item' | 'budget'; number: number | string }>()
+defineProps<{ subject: 'run' | 'statement' | 'supplier' | 'item' | 'budget' | 'batch'; number: number | string }>()
 const open = ref(false)
 </script>
 

@@ -6,7 +6,7 @@ import { showInstant } from './numbers'
 import { today } from './session'
 
 const props = defineProps<{
-  subject: 'order' | 'delivery' | 'invoice' | 'run' | 'statement' | 'supplier' | 'item' | 'budget' | 'mail'
+  subject: 'order' | 'delivery' | 'invoice' | 'run' | 'statement' | 'supplier' | 'item' | 'budget' | 'mail' | 'batch'
   number: number | string
 }>()
 const { data: history, error } = useQuery({

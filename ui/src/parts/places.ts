@@ -30,6 +30,7 @@ export const placeOf = {
   /** Of what somebody has in the hand: an order, a delivery note of it, a supplier, an item. */
   keyingOf: (start: InvoiceStart) =>
     `/invoices/key?${new URLSearchParams({ ...start, order: String(start.order ?? '') })}`,
+  batch: (batch?: Key) => `/invoices/batch${batch ? `/${batch}` : ''}`,
   mail: (mail: Key) => `/invoices/mail/${mail}`,
   keyingFromMail: (mail: Key, part: Key, supplier: string) =>
     `/invoices/key?${new URLSearchParams({ mail: String(mail), part: String(part), supplier })}`,

@@ -33,6 +33,7 @@ const others = computed(() =>
 )
 const { data: mails } = useQuery({ queryKey: ['mails'], queryFn: () => unwrap(api.GET('/api/mails')) })
 const came = computed(() => mails.value?.rows ?? [])
+const { data: batches } = useQuery({ queryKey: ['batches'], queryFn: () => unwrap(api.GET('/api/batches')) })
 const groups = computed(() => [
   {
     title: 'Your turn',
@@ -57,6 +58,22 @@ const groups = computed(() => [
               right: '',
             },
           ],
+        },
+      ]
+    : []),
+  ...(batches.value?.rows.length
+    ? [
+        {
+          title: 'Keyed many at once',
+          empty: '',
+          slips: batches.value.rows.map((b) => ({
+            to: placeOf.batch(b.number),
+            verdict: b.state === 'stopped' ? ('outside' as const) : ('waiting' as const),
+            title: `Batch ${b.number}`,
+            figure: '',
+            left: b.count === 1 ? '1 invoice' : `${b.count} invoices`,
+            right: `${b.said}, ${b.by}`,
+          })),
         },
       ]
     : []),
@@ -129,6 +146,7 @@ useKeys(() => [
     ? [
         { key: 'f', label: 'take in files', run: () => chooser.value?.ask() },
         { key: 'k', label: 'key an invoice', run: () => void router.push('/invoices/key') },
+        { key: 'b', label: 'key many', run: () => void router.push(placeOf.batch()), quiet: true },
       ]
     : []),
   ...(may('matchAgain') ? [{ key: 'm', label: 'match all again', run: () => void again(), quiet: true }] : []),
@@ -158,6 +176,9 @@ useKeys(() => [
         >
         <BButton size="sm" variant="outline-secondary" to="/invoices/key">Key an invoice</BButton>
       </div>
+      <RouterLink v-if="may('keepBatch')" class="small px-3 py-1 d-inline-block" :to="placeOf.batch()"
+        >Key many at once</RouterLink
+      >
     </SlipPile>
     <RouterView v-slot="{ Component }"><component :is="Component" :key="route.fullPath" /></RouterView>
   </main>
