@@ -297,6 +297,44 @@ func TestItsOwnCertificate(t *testing.T) {
 	require.Error(t, run(t.Context(), []string{"serve", "-data", t.TempDir(), "-listen", "localhost:0", "-cert", cert, "-key", cert}, io.Discard, io.Discard))
 }
 
+// A folder of a thousand e-invoices is taken in with progress; one that is no invoice stops nothing, and taking the folder in
+// again changes nothing.
+func TestAFolderOfAThousandInvoices(t *testing.T) {
+	const all = 1000
+	data, folder := demoData(t), t.TempDir()
+	one, err := os.ReadFile(filepath.Join(data, "post", "11-harbour-dues.xml"))
+	require.NoError(t, err)
+	for i := range all {
+		text := strings.NewReplacer("HD-1207", fmt.Sprintf("T-%04d/9", i), "192.00", fmt.Sprintf("%d.00", 200+i)).Replace(string(one))
+		if i == all/2 {
+			text = text[:len(text)/2]
+		}
+		require.NoError(t, os.WriteFile(filepath.Join(folder, fmt.Sprintf("%04d.xml", i)), []byte(text), 0o600))
+	}
+	captured := func() (n int64) {
+		s, err := store.Open(t.Context(), filepath.Join(data, "lagoon.db"))
+		require.NoError(t, err)
+		defer s.Close()
+		require.NoError(t, s.Read(t.Context(), func(tx *store.Tx) (err error) {
+			rows, err := tx.RecentInvoices(0, 1)
+			n = rows[0].Number
+			return err
+		}))
+		return n
+	}
+	before := captured()
+	var out strings.Builder
+	require.ErrorContains(t, importing{data: data, files: []string{folder}}.run(t.Context(), nil, &out), "1 of 1000 files were not taken in")
+	require.Contains(t, out.String(), "   1 of 1000  held")
+	require.Contains(t, out.String(), "1000 of 1000  held")
+	require.Contains(t, out.String(), "0500.xml: ")
+	require.EqualValues(t, before+all-1, captured())
+	out.Reset()
+	require.ErrorContains(t, importing{data: data, files: []string{folder}}.run(t.Context(), nil, &out), "1000 of 1000 files were not taken in")
+	require.Equal(t, all-1, strings.Count(out.String(), " duplicate "))
+	require.EqualValues(t, before+all-1, captured(), "a second time changes nothing")
+}
+
 // Folders and what is piped in are taken in, told in JSON where that is wanted.
 func TestImportOfFoldersAndPipes(t *testing.T) {
 	data := demoData(t)
