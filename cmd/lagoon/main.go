@@ -17,6 +17,7 @@ import (
 	"time"
 	_ "time/tzdata"
 
+	"lagoon/internal/house"
 	"lagoon/internal/outside/bank"
 	"lagoon/internal/prove"
 	"lagoon/internal/say"
@@ -127,6 +128,7 @@ func run(ctx context.Context, args []string, out, errs io.Writer) error {
 		format := flags.String("log", "text", "how log lines are written: text or json")
 		flags.BoolVar(&s.proxied, "proxy", false, "trust X-Forwarded-For: only behind a proxy that sets it")
 		flags.DurationVar(&s.idle, "idle", 8*time.Hour, "sign a person out after so long without a request: 30m to 8h")
+		flags.DurationVar(&s.sweep, "match-every", house.UsualSweep, "how often all open invoices are matched again, whatever else wakes them: 1m to 24h")
 		flags.StringVar(&s.inbox, "inbox", "", "folder that is watched: mails (.eml) and e-invoices put into it are taken in")
 		flags.StringVar(&s.mailIn, "mail-in", "", "address of this machine that mails are received on by SMTP, as 127.0.0.1:2525")
 		flags.StringVar(&s.mailbox.address, "mailbox", "", "host:port of a mailbox that is read by IMAP; its secret is LAGOON_MAILBOX_SECRET")
@@ -156,6 +158,9 @@ func run(ctx context.Context, args []string, out, errs io.Writer) error {
 		}
 		if s.idle < 30*time.Minute || s.idle > 8*time.Hour {
 			return misused{fmt.Sprintf("-idle %s: choose between 30m and 8h", s.idle)}
+		}
+		if s.sweep < time.Minute || s.sweep > 24*time.Hour {
+			return misused{fmt.Sprintf("-match-every %s: choose between 1m and 24h", s.sweep)}
 		}
 		if *format != "text" && *format != "json" {
 			return misused{fmt.Sprintf("-log %s: choose text or json", *format)}

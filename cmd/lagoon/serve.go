@@ -41,6 +41,7 @@ type settings struct {
 	cert, certKey      string // files of a certificate; empty: not served over TLS here
 	metrics            string // address of the port that is counted on; empty: none
 	headFile, sealKey  string
+	sweep              time.Duration // how often all open invoices are matched again; zero is the usual
 	patience           time.Duration // with requests under way when it is stopped; zero is the usual
 	log                *slog.Logger
 }
@@ -170,7 +171,7 @@ func (s settings) answer(
 	out io.Writer,
 ) error {
 	working, stop := context.WithCancel(context.Background())
-	worker := house.StartWorker(working, app)
+	worker := house.StartWorker(working, app, cmp.Or(s.sweep, house.UsualSweep))
 	server, scheme := newServer(handler), "http"
 	ended := make(chan error, 1)
 	if s.cert != "" {

@@ -30,6 +30,9 @@ type Words interface {
 	Text(ctx context.Context, content []byte) (reading.Paper, error)
 }
 
+// mostWords of a page are held against the file that it came with: more than any invoice has.
+const mostWords = 20_000
+
 // Take reads a file, unless it could not even be taken out of its archive. That the words of its page cannot be read keeps no
 // invoice out: they are only held against it.
 func (a *App) Take(ctx context.Context, file File, refused error) Arrived {
@@ -43,7 +46,9 @@ func (a *App) Take(ctx context.Context, file File, refused error) Arrived {
 		if err != nil && !fault.Refuses(err) {
 			a.Log.Warn("page not read", "file", file.Name, "error", err)
 		}
-		one.Page = page
+		if len(page.Words) <= mostWords {
+			one.Page = page
+		}
 	}
 	return one
 }

@@ -87,7 +87,7 @@ func victim(t *testing.T, folder string) {
 	for _, login := range []string{"receiver", "clerk", "approver", "treasurer"} {
 		b.Know(login)
 	}
-	house.StartWorker(b.Ctx, b.App)
+	house.StartWorker(b.Ctx, b.App, house.UsualSweep)
 	var printing sync.Mutex
 	say := func(line string) {
 		printing.Lock()

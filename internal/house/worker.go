@@ -15,8 +15,8 @@ import (
 	"lagoon/internal/lists"
 )
 
-// sweepEvery is how often all open invoices are looked at again, whatever woke.
-const sweepEvery = time.Hour
+// UsualSweep is how often all open invoices are looked at again, whatever woke, where nothing else is set.
+const UsualSweep = time.Hour
 
 // moves are what is looked at in every round, in this order.
 var moves = []struct {
@@ -33,8 +33,8 @@ var moves = []struct {
 
 // Work matches woken invoices again until the context ends: at once after each
 // command that wakes some, at start for what an earlier run left, and by a sweep over
-// all open invoices every hour. Mails are handed over beside that.
-func Work(ctx context.Context, a *act.App) {
+// all open invoices as often as is said. Mails are handed over beside that.
+func Work(ctx context.Context, a *act.App, sweepEvery time.Duration) {
 	var mail sync.WaitGroup
 	mail.Go(func() { carryMail(ctx, a) })
 	mail.Go(func() { a.CarryHead(ctx) })
@@ -58,7 +58,7 @@ func Work(ctx context.Context, a *act.App) {
 		case <-a.Woken:
 		case <-retry.C:
 		case <-sweep.C:
-			if err := invoices.WakeAll(ctx, a, act.Command{Actor: act.Lagoon, Cause: "hourly sweep"}); err != nil &&
+			if err := invoices.WakeAll(ctx, a, act.Command{Actor: act.Lagoon, Cause: "sweep over all open invoices"}); err != nil &&
 				ctx.Err() == nil {
 				a.Log.Error("sweep failed", "error", err)
 			}
@@ -86,12 +86,12 @@ func carryMail(ctx context.Context, a *act.App) {
 
 // StartWorker runs Work in the background; the channel closes when it has ended with
 // the context.
-func StartWorker(ctx context.Context, a *act.App) <-chan struct{} {
+func StartWorker(ctx context.Context, a *act.App, sweepEvery time.Duration) <-chan struct{} {
 	a.Worker.Store(true)
 	done := make(chan struct{})
 	go func() {
 		defer close(done)
-		Work(ctx, a)
+		Work(ctx, a, sweepEvery)
 	}()
 	return done
 }

@@ -70,13 +70,25 @@ func TestAFailingMatchBecomesAHold(t *testing.T) {
 func TestTheWorkerMovesAtOnce(t *testing.T) {
 	b := housetest.SetUp(t)
 	working, stop := context.WithCancel(b.Ctx)
-	done := house.StartWorker(working, b.App)
+	done := house.StartWorker(working, b.App, house.UsualSweep)
 	defer func() { stop(); <-done }()
 	order := b.Order("BRACK", "10")
 	waiting := b.Key(b.Bill("BRACK", order, "A-1", "10", "12"))
 	_, err := receiving.BookDelivery(b.Ctx, b.App, b.As("receiver"), housetest.Count(order, "DN 1", "10"))
 	require.NoError(t, err)
 	require.Equal(t, trade.Verified, b.State(waiting.Number).State)
+}
+
+// All open invoices are matched again as often as is set, whatever woke.
+func TestOpenInvoicesAreSweptAsOftenAsIsSet(t *testing.T) {
+	b := housetest.SetUp(t)
+	waiting := b.Key(b.Bill("BRACK", b.Order("BRACK", "10"), "A-1", "10", "12"))
+	before := b.State(waiting.Number).CheckedAt
+	b.Later(1)
+	working, stop := context.WithCancel(b.Ctx)
+	done := house.StartWorker(working, b.App, 20*time.Millisecond)
+	defer func() { stop(); <-done }()
+	require.Eventually(t, func() bool { return b.State(waiting.Number).CheckedAt > before }, 20*time.Second, 20*time.Millisecond)
 }
 
 // hanging is a mail server that takes a mail and never answers.
@@ -105,7 +117,7 @@ func TestNoInvoiceWaitsForTheMail(t *testing.T) {
 	h := hanging{make(chan struct{})}
 	b.App.Outbox = h
 	working, stop := context.WithCancel(b.Ctx)
-	done := house.StartWorker(working, b.App)
+	done := house.StartWorker(working, b.App, house.UsualSweep)
 	defer func() { stop(); <-done }()
 	order := b.Order("BRACK", "10")
 	waiting := b.Key(b.Bill("BRACK", order, "A-1", "10", "12"))

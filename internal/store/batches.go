@@ -46,7 +46,6 @@ var (
 	batchInvoices = statement(
 		`SELECT x.no, v.number FROM batch_invoice x JOIN invoice v ON v.id = x.invoice WHERE x.batch = ? ORDER BY x.no`,
 	)
-	batchOfInvoice = statement(`SELECT batch FROM batch_invoice WHERE invoice = ?`)
 )
 
 func scanBatch(r row) (b Batch, err error) {
@@ -106,9 +105,4 @@ func (t *Tx) BatchInvoices(batch int64) (map[int]int64, error) {
 		all[x.no] = x.number
 	}
 	return all, err
-}
-
-// BatchOfInvoice is the number of the batch that an invoice came of, or ErrNone.
-func (t *Tx) BatchOfInvoice(invoice int64) (int64, error) {
-	return one(t, batchOfInvoice, scanOne[int64], invoice)
 }

@@ -222,7 +222,7 @@ func serve(t testing.TB, folder, password string) place {
 		Web:  web.Options{Front: page, Log: slog.New(slog.DiscardHandler), Demo: password, FoundingCode: foundingCode, Closing: working.Done(), Papers: papertext.New()},
 	})
 	require.NoError(t, err)
-	worker := house.StartWorker(working, lagoon.App)
+	worker := house.StartWorker(working, lagoon.App, house.UsualSweep)
 	between := &wire{}
 	between.server = httptest.NewServer(between.through(noting(lagoon.Handler)))
 	server := between.server

@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"lagoon/internal/core/trade"
+	"lagoon/internal/store"
 )
 
 // TestQuestions: a clerk asks the receiver about goods that an invoice waits for, who answers; a note about an order is seen;
@@ -96,4 +97,25 @@ func TestQuestions(t *testing.T) {
 	lewis.seeIn(".notice", "The note stands on order")
 	maren.open(fmt.Sprintf("/orders/%d", order))
 	maren.see("They ring before they come.")
+}
+
+// TestAskAboutADelivery: a question is asked from a delivery, which it names; it stands on its order and on the delivery, and is
+// somebody's turn.
+func TestAskAboutADelivery(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.signIn("lewis")
+	noted := ask(t, h, func(tx *store.Tx) ([]store.Delivery, error) { return tx.DeliveriesNoted("DN 5438") })
+	d.open(fmt.Sprintf("/receiving/deliveries/%d", noted[0].Number))
+	d.seeIn("h1", "Delivery")
+	d.letter("q")
+	d.until("document.querySelector('#ask-text')?.value === 'Delivery DN 5438: '", "it names the delivery")
+	d.keys("two tubs are dented, do we keep them?")
+	d.accessible()
+	d.main()
+	d.seeIn(".notice", fmt.Sprintf("The question about order %d is put.", orderOf(t, h, "DN 5438")))
+	d.seeIn(".body", "Delivery DN 5438: two tubs are dented, do we keep them?")
+	d.open(fmt.Sprintf("/orders/%d", orderOf(t, h, "DN 5438")))
+	d.seeIn(".body", "Delivery DN 5438: two tubs are dented, do we keep them?")
 }

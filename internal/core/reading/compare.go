@@ -51,9 +51,18 @@ func same(a, b money.Entered) bool {
 
 // Says tells whether a number stands on a paper, compared plainly: as words of their own, from the beginning of one to the end
 // of one.
-func Says(paper Paper, number string) bool {
+func Says(paper Paper, number string) bool { return Lay(paper).Says(number) }
+
+// Layout is a paper in lines, for whoever asks it for many numbers.
+type Layout struct{ lines []line }
+
+// Lay puts a paper into lines.
+func Lay(paper Paper) Layout { return Layout{lines(paper.Words)} }
+
+// Says is as the function of that name.
+func (l Layout) Says(number string) bool {
 	text := plain(number)
-	return text != "" && slices.ContainsFunc(lines(paper.Words), func(l line) bool {
+	return text != "" && slices.ContainsFunc(l.lines, func(l line) bool {
 		_, stands := l.found(text)
 		return stands
 	})

@@ -17,8 +17,11 @@ type Row struct {
 	At                   Box
 }
 
-// mostRows of a table are read.
-const mostRows = 500
+// The bounds of a table: its rows, and the figures of a row that are looked at, the last.
+const (
+	mostRows    = 500
+	mostFigures = 12
+)
 
 // rows reads the table of goods: none where the nets of its rows do not come to a net that the paper states, or to its total
 // where it states no net. A part of a table would say something else than the whole.
@@ -64,6 +67,7 @@ func rowOf(l line) (Row, bool) {
 	if len(figures) < 3 || !figures[len(figures)-1].cents {
 		return Row{}, false
 	}
+	figures = figures[max(0, len(figures)-mostFigures):]
 	net := figures[len(figures)-1]
 	for second := len(figures) - 2; second > 0; second-- {
 		for first := second - 1; first >= 0; first-- {

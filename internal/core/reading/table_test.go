@@ -44,5 +44,6 @@ func TestAPartOfATableIsNone(t *testing.T) {
 	whole := Propose(page("2 × 3.50 = 7.00\nTotal 7.00"), known).Rows
 	require.Len(t, whole, 1, "where no net is stated, the total counts")
 	require.Empty(t, whole[0].Words)
+	require.Len(t, Propose(page(strings.Repeat("1 2 ", 5000)+"2 3.50 7.00\nTotal 7.00"), known).Rows, 1, "of very many figures the last are looked at")
 	require.Empty(t, Propose(page("2 3.50 7.00\nVAT 1.40\nTotal 8.40"), known).Rows, "7.00 is no net that is stated")
 }

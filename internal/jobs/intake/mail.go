@@ -71,6 +71,7 @@ func unpacked(ctx context.Context, a *act.App, in *eml.Incoming) []act.Arrived {
 		}
 		files = append(files, file)
 	}
+	beside(files)
 	return files
 }
 
@@ -117,7 +118,6 @@ func take(w *act.Work, way string, whole act.File, in eml.Incoming, files []act.
 	if mail.Paper, err = w.KeepPaper(name, media, whole.Content, w.Instant()); err != nil {
 		return Taken{}, err
 	}
-	beside(files)
 	parts, invoices, err := capture(w, files, arrive)
 	if err != nil {
 		return Taken{}, err
@@ -231,13 +231,19 @@ func capture(w *act.Work, files []act.Arrived, arrive Arrive) (parts []store.Mai
 
 // beside gives each e-invoice the page of the PDF that came with it and bears its number, to be held against it.
 func beside(files []act.Arrived) {
+	pages := map[int]reading.Layout{} // of what is no e-invoice
+	for i, f := range files {
+		if f.Err != nil && len(f.Page.Words) > 0 {
+			pages[i] = reading.Lay(f.Page)
+		}
+	}
 	for i := range files {
 		one := &files[i]
 		if one.Err != nil || len(one.Page.Words) > 0 {
 			continue
 		}
-		for _, other := range files {
-			if other.Err != nil && reading.Says(other.Page, one.Invoice.SupplierNumber) {
+		for at, other := range files {
+			if page, is := pages[at]; is && page.Says(one.Invoice.SupplierNumber) {
 				one.Page = other.Page
 				break
 			}
@@ -254,12 +260,12 @@ func belong(parts []store.MailPart, files []act.Arrived, invoices []captured) {
 		if p.Invoice != 0 || p.Paper == 0 {
 			continue
 		}
-		page := files[i].Page
-		if at := slices.IndexFunc(invoices, func(c captured) bool { return reading.Says(page, c.bears) }); at >= 0 {
+		page := reading.Lay(files[i].Page)
+		if at := slices.IndexFunc(invoices, func(c captured) bool { return page.Says(c.bears) }); at >= 0 {
 			p.Invoice, p.Said = invoices[at].id, ""
 			continue
 		}
-		if own := reading.Propose(page, reading.Known{Order: noOrder}).Number; own.Value != "" && !own.Doubtful {
+		if own := reading.Propose(files[i].Page, reading.Known{Order: noOrder}).Number; own.Value != "" && !own.Doubtful {
 			continue // an invoice by itself, to be keyed
 		}
 		name := trade.NormalNumber(strings.TrimSuffix(p.Name, extension(p.Name)))

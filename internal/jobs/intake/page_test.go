@@ -31,6 +31,11 @@ func (words) Text(_ context.Context, content []byte) (paper reading.Paper, err e
 			paper.Words = append(paper.Words, reading.Word{Text: word, Box: reading.Box{Page: 1, Left: x * 90, Right: x*90 + 80, Top: y * 30, Bottom: y*30 + 20}})
 		}
 	}
+	if bytes.Contains(content, []byte("endless")) {
+		for range 21_000 {
+			paper.Words = append(paper.Words, paper.Words[0])
+		}
+	}
 	if bytes.Contains(content, []byte("locked")) {
 		return reading.Paper{}, fault.New(fault.Invalid, "file", "locked")
 	}
@@ -50,8 +55,8 @@ func pdfSaying(name string, lines ...string) eml.File {
 func TestThePageIsHeldAgainstTheFile(t *testing.T) {
 	b := housetest.SetUp(t)
 	reads(b)
-	order := b.Order("BRACK", "40")
-	b.Deliver(order, "DN 1", "40")
+	order := b.Order("BRACK", "50")
+	b.Deliver(order, "DN 1", "50")
 	xml := func(number string) eml.File {
 		return eml.File{Name: number + ".xml", MediaType: "text/xml", Content: housetest.EInvoice(order, number, 10)}
 	}
@@ -62,6 +67,7 @@ func TestThePageIsHeldAgainstTheFile(t *testing.T) {
 	}{
 		{"A-100", []string{"Invoice number A-100", "Net 120.00", "VAT 27.60", "Total due 147.60"}, trade.Verified},
 		{"Q-205", []string{"Invoice number Q-205", "Net 1120.00", "VAT 27.60", "Total due 1147.60"}, trade.Held},
+		{"W-777", []string{"Invoice number W-777", "Net 1120.00", "VAT 27.60", "Total due 1147.60", "endless"}, trade.Verified},
 		{"Z-399", []string{"Invoice number Z-399", "locked"}, trade.Verified},
 	} {
 		taken, err := take(b, mail(t, eml.Message{ID: one.number, Subject: "Invoice", Files: []eml.File{pdfSaying("copy.pdf", one.page...), xml(one.number)}}))

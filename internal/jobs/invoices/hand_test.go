@@ -28,7 +28,7 @@ func TestAnInvoiceStartsFromWhatIsInTheHand(t *testing.T) {
 	start := func(typed string) (views.Start, error) { return views.InvoiceStart(b.Ctx, b.App, typed) }
 	for typed, want := range map[string]views.Start{
 		"1":      {},
-		"dn5513": {Order: order, Note: "DN 5513"},
+		"dn5513": {Order: order, Of: b.Supplier("BRACK").Name, Note: "DN 5513"},
 		"KRILL":  {Item: "KRILL"},
 		"BRACK":  {Supplier: "BRACK"},
 	} {

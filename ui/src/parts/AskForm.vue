@@ -14,6 +14,8 @@ import TickBox from './TickBox.vue'
 const props = defineProps<{
   /** What stands open, one of which the question may be about. */
   findings: Finding[]
+  /** With what the question begins where none of them is asked about. */
+  begins: string
   /** Its supplier can be asked by mail. */
   supplier: boolean
   /** The document may be held back till the answer. */
@@ -29,7 +31,7 @@ const fresh = () => ({
   kind: 'question' as QuestionEntry['kind'],
   about: first,
   to: first >= 0 && props.findings[first]!.turn === 'receiver' ? 'role:receiver' : 'role:buyer',
-  text: first >= 0 ? `${props.findings[first]!.sentence} ` : '',
+  text: first >= 0 ? `${props.findings[first]!.sentence} ` : props.begins,
   waits: props.holds,
   days: '3',
 })

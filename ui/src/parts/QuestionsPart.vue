@@ -21,6 +21,8 @@ const props = defineProps<{
   order?: number
   /** What stands open on it. */
   findings?: Finding[]
+  /** With what a question begins: what of the document it is about. */
+  begins?: string
   /** Its supplier can be asked by mail. */
   supplier?: boolean
   /** It may be held back. */
@@ -190,6 +192,7 @@ useKeys(() => (next.value ? [{ key: 'q', ...next.value }] : []))
     </p>
     <AskForm
       v-if="panel?.do === 'ask'"
+      :begins="begins ?? ''"
       :findings="findings ?? []"
       :supplier="!!supplier"
       :holds="!!holds"

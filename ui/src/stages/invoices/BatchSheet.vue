@@ -40,6 +40,7 @@ const client = useQueryClient()
 const { draft, clear, kept: before, keptAt, begin } = useDraft<DraftBatch>(`batch.${props.number}`, freshBatch)
 const kept = ref(before)
 const tried = ref<BatchReport>()
+const begun = ref(0) // the version from which on it is captured: its end is told
 const { data: batch, error } = useQuery({
   queryKey: ['batch', props.number],
   queryFn: () => unwrap(api.GET('/api/batches/{number}', { params: { path: { number: props.number } } })),
@@ -52,8 +53,10 @@ watch(
   (now, was) => {
     if (!now) return
     if (!was && !kept.value) begin(typedBatch(now))
-    if (was?.state === 'running' && now.state !== 'running')
+    if (begun.value && now.version >= begun.value && now.state !== 'running') {
+      begun.value = 0
       tell(now.trouble || `${now.done} invoices of batch ${now.number} are captured.`)
+    }
     if (was) return
     const doing = goesOn.value
     goesOn.value = undefined
@@ -118,9 +121,11 @@ const attempt = () =>
   )
 const capture = () =>
   send(() =>
-    keepFirst('run', ({ number, version }) =>
-      unwrap(api.POST('/api/batches/{number}/run', { params: { path: { number } }, body: { version } })),
-    ),
+    keepFirst('run', async ({ number, version }) => {
+      const body = { version }
+      const run = await unwrap(api.POST('/api/batches/{number}/run', { params: { path: { number } }, body }))
+      begun.value = run.version
+    }),
   )
 const later = () =>
   send(() => keepFirst(undefined, () => Promise.resolve()), { done: 'The batch is kept as it is typed.' })

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import { api, unwrap } from '@/api/client'
 import AskReason from '@/parts/AskReason.vue'
 import HistoryList from '@/parts/HistoryList.vue'
+import QuestionsPart from '@/parts/QuestionsPart.vue'
 import SideTabs from '@/parts/SideTabs.vue'
 import LedgerEntry from '@/parts/LedgerEntry.vue'
 import KeptPapers from '@/parts/KeptPapers.vue'
@@ -25,6 +26,14 @@ const { data: d, error } = useQuery({
   queryKey: ['delivery', props.number],
   queryFn: () => unwrap(api.GET('/api/deliveries/{number}', { params: { path: { number: props.number } } })),
 })
+/** What is asked about a delivery stands on its order, and is shown here as well. */
+const { data: order } = useQuery({
+  queryKey: ['order', computed(() => d.value?.order)],
+  queryFn: () => unwrap(api.GET('/api/orders/{number}', { params: { path: { number: d.value!.order } } })),
+  enabled: computed(() => !!d.value),
+})
+const begins = computed(() => `${titles[d.value?.kind ?? ''] ?? 'Number'} ${d.value?.note || props.number}: `)
+const asked = computed(() => (order.value?.questions ?? []).filter((q) => q.text.startsWith(begins.value.trim())))
 const returning = ref(false)
 const telling = ref(false)
 const may = (...jobs: string[]) => jobs.some((j) => d.value?.may.includes(j))
@@ -166,6 +175,7 @@ const tabs = [
         <p v-if="d.kind === 'free'" class="mb-0 mt-2">{{ d.reason }}</p>
       </header>
       <div class="body" tabindex="0">
+        <QuestionsPart v-if="order" :questions="asked" :order="d.order" :begins="begins" />
         <ReturnForm v-if="returning" :delivery="d" @cancel="returning = false" />
         <SendPanel
           v-if="telling"
