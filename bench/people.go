@@ -75,7 +75,7 @@ func clickAround(ctx context.Context, folder string, last int64) error {
 		files[i] = invoice(order, int(last)+5000+i)
 	}
 	working, stop := context.WithCancel(ctx)
-	worker := house.StartWorker(working, app)
+	worker := house.StartWorker(working, app, house.UsualSweep)
 	defer func() { stop(); <-worker }()
 
 	paths := []string{
