@@ -3,7 +3,6 @@ package act
 // This file makes amounts of what was entered, once a job knows the currency.
 
 import (
-	"cmp"
 	"errors"
 	"fmt"
 	"slices"
@@ -11,7 +10,6 @@ import (
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
-	"lagoon/internal/core/trade"
 )
 
 // Amounts makes amounts of one currency of what was entered, and collects what cannot be one.
@@ -73,22 +71,4 @@ func Unreadable(err error, text, field, what, places string) *fault.Fault {
 		return fault.New(fault.Invalid, field, "%s %s is more than can be booked.", what, text)
 	}
 	return fault.New(fault.Invalid, field, "%s “%s” is not a number.", what, text)
-}
-
-// ProposedOf is what an invoice of an order would say: what is wanted of it, at its prices, and the planned charges that no
-// invoice of the order has charged yet.
-func (r Reading) ProposedOf(order *trade.Order, wanted trade.Wanted) (trade.Invoice, error) {
-	inv := trade.Invoice{
-		Kind: trade.PlainInvoice, Source: trade.FromKeys, SupplierID: order.SupplierID, OrderID: order.ID, Currency: order.Currency, PostingDay: r.Today(),
-	}
-	var err error
-	if inv.Lines, err = order.Propose(wanted); err != nil || wanted.Share > 0 || wanted.Net > 0 {
-		return inv, err
-	}
-	for _, c := range order.PlannedRest(order.ChargedSoFar) {
-		inv.Charges = append(inv.Charges, trade.DocumentCharge{
-			Kind: c.Kind, Reason: cmp.Or(c.Description, c.Kind), Amount: c.Amount, TaxCategory: c.TaxCategory, TaxRate: c.TaxRate,
-		})
-	}
-	return inv, nil
 }

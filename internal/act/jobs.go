@@ -52,11 +52,11 @@ const (
 	ForgetCode       Job = "forgetCode"
 	ForgetPaper      Job = "forgetPaper"
 	AttachPaper      Job = "attachPaper"
+	DetachPaper      Job = "detachPaper"
 	KeepBatch        Job = "keepBatch"
 	RunBatch         Job = "runBatch"
 	StopBatch        Job = "stopBatch"
 	DropBatch        Job = "dropBatch"
-	DetachPaper      Job = "detachPaper"
 	SaveKnown        Job = "saveKnown"
 	AcceptFinding    Job = "acceptFinding"
 	AcceptFree       Job = "acceptFree"
@@ -197,11 +197,11 @@ var Permissions = map[Job][]string{
 	ForgetCode:       {"clerk", "buyer", "administrator"},
 	ForgetPaper:      {"clerk", "administrator"},
 	AttachPaper:      Workers,
+	DetachPaper:      Workers,   // who put it there, and administrators
 	KeepBatch:        {"clerk"}, // who began it
 	RunBatch:         {"clerk"},
 	StopBatch:        {"clerk"},
 	DropBatch:        {"clerk"},
-	DetachPaper:      Workers, // who put it there, and administrators
 	SaveKnown:        {"buyer", "clerk", "administrator"},
 	AcceptFinding:    {"approver", "treasurer"},
 	AcceptFree:       {"approver"},

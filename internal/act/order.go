@@ -3,6 +3,7 @@ package act
 // This file reads what several stages need of orders and their suppliers.
 
 import (
+	"cmp"
 	"encoding/json"
 	"slices"
 	"strings"
@@ -86,4 +87,22 @@ func Unnamed(what, code string) *fault.Fault {
 		return fault.New(fault.Invalid, what, "Choose the %s.", what)
 	}
 	return fault.New(fault.Invalid, what, "There is no %s %q. Choose one.", what, code)
+}
+
+// ProposedOf is what an invoice of an order would say: what is wanted of it, at its prices, and the planned charges that no
+// invoice of the order has charged yet.
+func (r Reading) ProposedOf(order *trade.Order, wanted trade.Wanted) (trade.Invoice, error) {
+	inv := trade.Invoice{
+		Kind: trade.PlainInvoice, Source: trade.FromKeys, SupplierID: order.SupplierID, OrderID: order.ID, Currency: order.Currency, PostingDay: r.Today(),
+	}
+	var err error
+	if inv.Lines, err = order.Propose(wanted); err != nil || wanted.Share > 0 || wanted.Net > 0 {
+		return inv, err
+	}
+	for _, c := range order.PlannedRest(order.ChargedSoFar) {
+		inv.Charges = append(inv.Charges, trade.DocumentCharge{
+			Kind: c.Kind, Reason: cmp.Or(c.Description, c.Kind), Amount: c.Amount, TaxCategory: c.TaxCategory, TaxRate: c.TaxRate,
+		})
+	}
+	return inv, nil
 }

@@ -1,5 +1,5 @@
 import { afterEach, describe, expect, it } from 'vitest'
-import { daysBetween, distance, habit, price, read, sent, show, showDay, sums } from '@/parts/numbers'
+import { added, daysBetween, distance, habit, price, read, sent, show, showDay, sums } from '@/parts/numbers'
 
 afterEach(() => (habit.comma = false))
 
@@ -72,4 +72,10 @@ describe('days', () => {
       ['2026-12-01', '2026-12-02', '2026-12-07', '2026-11-30', '2026-11-20'].map((d) => distance(d, '2026-12-01')),
     ).toEqual(['today', 'tomorrow', 'in 6 days', '1 day late', '11 days late'])
   })
+})
+
+it('amounts are added exactly, whatever their places and signs', () => {
+  expect(added(['0.1', '0.2', '-0.05'])).toBe('0.25')
+  expect(added(['9007199254740993.01', '0.00'])).toBe('9007199254740993.01')
+  expect(added([])).toBe('0')
 })

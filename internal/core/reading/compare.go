@@ -29,14 +29,14 @@ func Compare(paper Paper, stated Stated, known Known) (o Otherwise) {
 	if paper.Seen || len(paper.Words) == 0 {
 		return o
 	}
-	p := Propose(paper, known)
-	if n := p.Number; n.Value != "" && !n.Doubtful && plain(n.Value) != plain(stated.Number) && !Says(paper, stated.Number) {
+	p, laid := Propose(paper, known), Lay(paper)
+	if n := p.Number; n.Value != "" && !n.Doubtful && plain(n.Value) != plain(stated.Number) && !laid.Says(stated.Number) {
 		o.Number = n.Value
 	}
 	if t := p.Total; t.Value != "" && !t.Doubtful && !slices.ContainsFunc(stated.Totals, func(s money.Entered) bool { return same(s, t.Value) }) {
 		o.Total = t.Value
 	}
-	if p.IBAN.Value != "" && stated.IBAN != "" && !Says(paper, stated.IBAN) {
+	if p.IBAN.Value != "" && stated.IBAN != "" && !laid.Says(stated.IBAN) {
 		o.IBAN = p.IBAN.Value
 	}
 	return o
@@ -49,17 +49,14 @@ func same(a, b money.Entered) bool {
 	return err == nil && no == nil && x.Abs() == y.Abs()
 }
 
-// Says tells whether a number stands on a paper, compared plainly: as words of their own, from the beginning of one to the end
-// of one.
-func Says(paper Paper, number string) bool { return Lay(paper).Says(number) }
-
-// Layout is a paper in lines, for whoever asks it for many numbers.
+// Layout is a paper in lines, for whoever asks it for numbers.
 type Layout struct{ lines []line }
 
 // Lay puts a paper into lines.
 func Lay(paper Paper) Layout { return Layout{lines(paper.Words)} }
 
-// Says is as the function of that name.
+// Says tells whether a number stands on the paper, compared plainly: as words of their own, from the beginning of one to the end
+// of one.
 func (l Layout) Says(number string) bool {
 	text := plain(number)
 	return text != "" && slices.ContainsFunc(l.lines, func(l line) bool {

@@ -36,7 +36,7 @@ func TestAPageIsHeldAgainstItsFile(t *testing.T) {
 	}
 	file.IBAN = ""
 	require.Zero(t, Compare(page(plainly+"\nIBAN GB82 WEST 1234 5698 7654 32"), file, with), "the file names no account")
-	require.True(t, Says(page("Ref. BF 20440."), "BF-20440"))
-	require.False(t, Says(page("Ref. BF 204401"), "BF-20440"))
-	require.False(t, Says(page("Ref."), ""))
+	require.True(t, Lay(page("Ref. BF 20440.")).Says("BF-20440"))
+	require.False(t, Lay(page("Ref. BF 204401")).Says("BF-20440"))
+	require.False(t, Lay(page("Ref.")).Says(""))
 }

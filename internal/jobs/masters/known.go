@@ -41,11 +41,12 @@ func SaveKnown(ctx context.Context, a *act.App, c act.Command, supplier string, 
 		after := Known{CustomerNumber: strings.TrimSpace(entry.CustomerNumber), StandingText: strings.TrimSpace(entry.StandingText)}
 		var faults fault.Faults
 		for _, name := range entry.OtherNames {
-			switch name = strings.Join(strings.Fields(name), " "); {
-			case name == "" || strings.EqualFold(name, s.Name) || slices.ContainsFunc(after.OtherNames, func(n string) bool { return strings.EqualFold(n, name) }):
+			name = strings.Join(strings.Fields(name), " ")
+			if name == "" || strings.EqualFold(name, s.Name) || slices.ContainsFunc(after.OtherNames, func(n string) bool { return strings.EqualFold(n, name) }) {
 				continue
-			case naming.Check(name, "otherNames") != nil:
-				faults = append(faults, naming.Check(name, "otherNames"))
+			}
+			if no := naming.Check(name, "otherNames"); no != nil {
+				faults = append(faults, no)
 			}
 			after.OtherNames = append(after.OtherNames, name)
 		}

@@ -16,18 +16,22 @@ export function show(text: string | undefined): string {
 
 /** Sums amounts exactly, each currency by itself: "1,250.00 EUR, 300.00 USD". */
 export function sums(amounts: { amount: string; currency: string }[]): string {
-  const byCurrency = new Map<string, { sum: bigint; places: number }>()
-  for (const { amount, currency } of amounts) {
-    const [whole = '0', part = ''] = amount.split('.')
-    const before = byCurrency.get(currency) ?? { sum: 0n, places: part.length }
-    const places = Math.max(before.places, part.length)
-    const scaled = BigInt(whole + part.padEnd(places, '0'))
-    byCurrency.set(currency, { sum: before.sum * 10n ** BigInt(places - before.places) + scaled, places })
-  }
+  const byCurrency = new Map<string, string[]>()
+  for (const { amount, currency } of amounts) byCurrency.set(currency, [...(byCurrency.get(currency) ?? []), amount])
   return [...byCurrency]
     .sort(([a], [b]) => (a < b ? -1 : 1))
-    .map(([currency, { sum, places }]) => `${show(decimal(sum, places))} ${currency}`)
+    .map(([currency, own]) => `${show(added(own))} ${currency}`)
     .join(', ')
+}
+
+/** Adds exact decimals, with as many places as the longest has. */
+export function added(amounts: string[]): string {
+  const places = Math.max(0, ...amounts.map((a) => (a.split('.')[1] ?? '').length))
+  const sum = amounts.reduce((all, a) => {
+    const [whole = '0', part = ''] = a.split('.')
+    return all + BigInt(whole + part.padEnd(places, '0'))
+  }, 0n)
+  return decimal(sum, places)
 }
 
 /** Writes a whole number of the smallest parts as a decimal string. */

@@ -1,7 +1,7 @@
 // Invoices that are keyed many at once, as they are typed.
 import { ref } from 'vue'
 import type { BatchReport } from '@/api/client'
-import { read, sent, show } from '@/parts/numbers'
+import { added, read, sent, show } from '@/parts/numbers'
 
 /** What a batch is kept for, and goes on with under its number. */
 export type Doing = 'try' | 'run' | undefined
@@ -84,11 +84,8 @@ export const batchBody = (d: DraftBatch, number: number, version = 0) => ({
   ),
 })
 
-const cents = (typed: string) => BigInt(Math.round(Number(read(typed) ?? '0') * 100))
-/** What the rows come to so far: how many, and their totals. */
+/** What the rows come to so far: how many, and their totals, with two places at least. */
 export function comesTo(rows: BatchLine[]): { count: number; total: string } {
   const keyed = rows.filter((r) => !isBlank(r))
-  const sum = keyed.reduce((all, r) => all + cents(r.total), 0n)
-  const digits = (sum < 0n ? -sum : sum).toString().padStart(3, '0')
-  return { count: keyed.length, total: `${sum < 0n ? '-' : ''}${digits.slice(0, -2)}.${digits.slice(-2)}` }
+  return { count: keyed.length, total: added(['0.00', ...keyed.map((r) => read(r.total) ?? '0')]) }
 }
