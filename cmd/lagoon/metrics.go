@@ -7,6 +7,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"io"
 	"net"
 	"net/http"
 	"strconv"
@@ -106,8 +107,8 @@ func (m *metrics) answered(method string, status int, took time.Duration) {
 	m.seconds.WithLabelValues(method).Observe(took.Seconds())
 }
 
-// listen answers /metrics on a port of its own until the context ends.
-func (m *metrics) listen(ctx context.Context, address string) error {
+// listen answers /metrics on a port of its own until the context ends, and says where.
+func (m *metrics) listen(ctx context.Context, address string, out io.Writer) error {
 	if address == "" {
 		return nil
 	}
@@ -115,6 +116,7 @@ func (m *metrics) listen(ctx context.Context, address string) error {
 	if err != nil {
 		return fmt.Errorf("cannot listen on %s: %w", address, err)
 	}
+	_, _ = fmt.Fprintf(out, "What it does is counted on http://%s/metrics\n", listener.Addr())
 	doors := http.NewServeMux()
 	doors.Handle("GET /metrics", promhttp.HandlerFor(m.registry, promhttp.HandlerOpts{}))
 	server := newServer(doors)

@@ -144,7 +144,7 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 	}
 	defer func() { _ = lagoon.Close() }()
 	counts.watch(lagoon.App)
-	if err := counts.listen(ctx, s.metrics); err != nil {
+	if err := counts.listen(ctx, s.metrics, out); err != nil {
 		return err
 	}
 	if err := s.takeIn(ctx, lagoon.App, out); err != nil {

@@ -35,6 +35,22 @@ import (
 // serving starts a command that answers, and gives its address, what it logs and how to stop it.
 func serving(t *testing.T, words ...string) (address string, log *bytes.Buffer, stop func()) {
 	t.Helper()
+	said, log, stop := starting(t, words...)
+	return after(t, said, "Lagoon answers on "), log, stop
+}
+
+// after is the rest of the line that begins so.
+func after(t *testing.T, said, beginning string) string {
+	t.Helper()
+	_, rest, found := strings.Cut(said, beginning)
+	require.True(t, found, said)
+	line, _, _ := strings.Cut(rest, "\n")
+	return line
+}
+
+// starting runs Lagoon until it answers, and tells what it said until then.
+func starting(t *testing.T, words ...string) (said string, log *bytes.Buffer, stop func()) {
+	t.Helper()
 	ctx, cancel := context.WithCancel(t.Context())
 	out := lines{make(chan string, 20)}
 	ended := make(chan error, 1)
@@ -47,8 +63,9 @@ func serving(t *testing.T, words ...string) (address string, log *bytes.Buffer, 
 	for {
 		select {
 		case text := <-out.ch:
-			if _, at, ok := strings.Cut(text, "answers on "); ok {
-				return strings.TrimSpace(at), log, stop
+			said += text
+			if strings.Contains(text, "answers on ") {
+				return said, log, stop
 			}
 		case err := <-ended:
 			t.Fatal(err)
@@ -95,19 +112,11 @@ func get(t *testing.T, client *http.Client, url string) (int, string) {
 	return response.StatusCode, string(content)
 }
 
-func freePort(t *testing.T) string {
-	t.Helper()
-	listener, err := net.Listen("tcp", "localhost:0")
-	require.NoError(t, err)
-	defer func() { require.NoError(t, listener.Close()) }()
-	return listener.Addr().String()
-}
-
 // Whoever watches the process is told that it lives, which it is and whether it can work; it is counted on a port of its own,
 // and logged in JSON with who asked and what they were answered.
 func TestHealthMetricsAndLog(t *testing.T) {
-	counted := freePort(t)
-	url, log, stop := serving(t, "serve", "-data", t.TempDir(), "-metrics", counted, "-log", "json", "-v")
+	said, log, stop := starting(t, "serve", "-data", t.TempDir(), "-metrics", "localhost:0", "-log", "json", "-v")
+	url := after(t, said, "Lagoon answers on ")
 	status, says := get(t, http.DefaultClient, url+"/healthz")
 	require.Equal(t, http.StatusOK, status)
 	require.JSONEq(t, fmt.Sprintf(`{"version":%q,"schema":%q,"commit":%q}`, version, store.SchemaID(), release), says)
@@ -119,7 +128,7 @@ func TestHealthMetricsAndLog(t *testing.T) {
 	}
 	status, _ = get(t, http.DefaultClient, url+"/api/invoices/pile")
 	require.Equal(t, http.StatusUnauthorized, status)
-	status, says = get(t, http.DefaultClient, "http://"+counted+"/metrics")
+	status, says = get(t, http.DefaultClient, after(t, said, "What it does is counted on "))
 	require.Equal(t, http.StatusOK, status)
 	for _, series := range []string{`lagoon_requests_total{method="GET",status="401"} 1`, "lagoon_request_seconds_bucket", "lagoon_invoices_to_match 0", "lagoon_mails_waiting 0", "process_resident_memory_bytes", "lagoon_slow_statements_total"} {
 		require.Contains(t, says, series)

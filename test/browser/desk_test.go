@@ -78,6 +78,25 @@ type place struct {
 	app       *act.App
 	wire      *wire
 	mail      *carrier
+
+	background *background
+}
+
+// background is what Lagoon does by itself; it may rest, so that what it is about to do can be seen and stopped.
+type background struct {
+	app   *act.App
+	stop  context.CancelFunc
+	ended <-chan struct{}
+}
+
+func (b *background) work() {
+	working, stop := context.WithCancel(context.Background())
+	b.stop, b.ended = stop, house.StartWorker(working, b.app, house.UsualSweep)
+}
+
+func (b *background) rest() {
+	b.stop()
+	<-b.ended
 }
 
 // carrier takes mails and keeps none of them; it may be out of order.
@@ -216,25 +235,26 @@ func serve(t testing.TB, folder, password string) place {
 	mail := &carrier{}
 	page, err := front()
 	require.NoError(t, err)
-	working, stop := context.WithCancel(context.Background())
+	closing, close := context.WithCancel(context.Background())
 	lagoon, err := house.New(t.Context(), folder, s, house.Options{
 		Jobs: act.Options{Now: clock, Outbox: mail, Bank: demo.Bank(filepath.Join(folder, "bank"), clock)},
-		Web:  web.Options{Front: page, Log: slog.New(slog.DiscardHandler), Demo: password, FoundingCode: foundingCode, Closing: working.Done(), Papers: papertext.New()},
+		Web:  web.Options{Front: page, Log: slog.New(slog.DiscardHandler), Demo: password, FoundingCode: foundingCode, Closing: closing.Done(), Papers: papertext.New()},
 	})
 	require.NoError(t, err)
-	worker := house.StartWorker(working, lagoon.App, house.UsualSweep)
+	background := &background{app: lagoon.App}
+	background.work()
 	between := &wire{}
 	between.server = httptest.NewServer(between.through(noting(lagoon.Handler)))
 	server := between.server
 	t.Cleanup(func() {
 		server.CloseClientConnections() // open streams would keep it
 		server.Close()
-		stop()
-		<-worker
+		close()
+		background.rest()
 		require.NoError(t, lagoon.Close())
 		require.NoError(t, s.Close())
 	})
-	return place{url: server.URL, post: filepath.Join(folder, "post"), store: s, app: lagoon.App, wire: between, mail: mail}
+	return place{url: server.URL, post: filepath.Join(folder, "post"), store: s, app: lagoon.App, wire: between, mail: mail, background: background}
 }
 
 // desk is a person's browser tab.

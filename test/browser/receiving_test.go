@@ -188,6 +188,7 @@ func TestGoodsThatAreNotWanted(t *testing.T) {
 	receiver.fill(place, "40")
 	receiver.seeIn(".finding", "is closed: no more goods are expected on it. Refuse them at the door")
 	receiver.main()
+	receiver.ready("Book delivery") // it is refused
 	receiver.until("document.activeElement.matches('"+place+"')", "what is refused has the focus")
 	receiver.alt("l")
 	receiver.refuses("40")

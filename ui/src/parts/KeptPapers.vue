@@ -24,7 +24,7 @@ const { data, error } = useQuery({
 })
 const shown = ref<number>()
 const trouble = ref('')
-const { send } = useJob({ says: 'all' })
+const { send, busy } = useJob({ says: 'all' })
 const over = ref(false)
 /** Each file by itself: one that is refused keeps no other out. */
 async function take(files: Iterable<File> | null | undefined) {
@@ -91,7 +91,14 @@ const canBeSeen = (p: KeptPaper) => /pdf|^image\//.test(p.kind)
         <span class="muted ms-1">{{ p.said }}, {{ size(p.size) }} · {{ p.by }}, {{ showInstant(p.at, today) }}</span>
         <template v-if="p.note"> · {{ p.note }}</template>
         <a class="linkish ms-2" :href="`/api/papers/${p.number}`" download :aria-label="`Save ${p.name}`">Save</a>
-        <button v-if="p.may" type="button" class="linkish ms-2" :aria-label="`Take away ${p.name}`" @click="away(p)">
+        <button
+          v-if="p.may"
+          type="button"
+          class="linkish ms-2"
+          :aria-label="`Take away ${p.name}`"
+          :disabled="busy"
+          @click="away(p)"
+        >
           Take away
         </button>
       </li>

@@ -38,7 +38,7 @@ const panel = ref<{ do: 'ask' | 'answer' | 'pass'; number: number }>()
 const text = ref('')
 const to = ref('')
 const { data: colleagues } = useQuery(colleaguesQuery)
-const { send, at, trouble, forget } = useJob({ within: '.ask', says: 'all' })
+const { send, at, trouble, forget, busy } = useJob({ within: '.ask', says: 'all' })
 watch(panel, forget)
 
 const open = computed(() => props.questions.filter((q) => q.state !== 'closed' || (q.kind === 'note' && !q.to)))
@@ -136,13 +136,19 @@ useKeys(() => (next.value ? [{ key: 'q', ...next.value }] : []))
           <button v-if="can(q, 'answerQuestion')" type="button" class="linkish" @click="show('answer', q.number)">
             {{ q.to === 'the supplier' ? 'Note its answer…' : 'Answer…' }} <kbd v-if="q === toAnswer">Q</kbd>
           </button>
-          <button v-if="can(q, 'seeQuestion')" type="button" class="linkish ms-2" @click="see(q)">
+          <button v-if="can(q, 'seeQuestion')" type="button" class="linkish ms-2" :disabled="busy" @click="see(q)">
             Seen <kbd v-if="q === toSee && !toAnswer">Q</kbd>
           </button>
           <button v-if="can(q, 'passQuestion')" type="button" class="linkish ms-2" @click="show('pass', q.number)">
             Pass on…
           </button>
-          <button v-if="can(q, 'takeBackQuestion')" type="button" class="linkish ms-2" @click="takeBack(q)">
+          <button
+            v-if="can(q, 'takeBackQuestion')"
+            type="button"
+            class="linkish ms-2"
+            :disabled="busy"
+            @click="takeBack(q)"
+          >
             Take back
           </button>
         </span>

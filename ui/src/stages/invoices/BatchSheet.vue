@@ -298,7 +298,11 @@ void nextTick(() => props.number || document.getElementById('of-0')?.focus())
         <BButton variant="outline-secondary" :disabled="busy || !sums.count" @click="later">Keep it for later</BButton>
         <BButton v-if="!batch?.done" variant="outline-secondary" :disabled="busy" @click="giveUp">Give it up</BButton>
       </template>
-      <BButton v-else-if="batch?.state === 'running' && may('stopBatch')" variant="outline-secondary" @click="halt"
+      <BButton
+        v-else-if="batch?.state === 'running' && may('stopBatch')"
+        variant="outline-secondary"
+        :disabled="busy"
+        @click="halt"
         >Stop</BButton
       >
       <span v-else-if="batch && open" class="muted">Only {{ batch.by }} goes on with it.</span>

@@ -66,7 +66,7 @@ function askEnd(no: number) {
 const canBeFree = (l: OrderSheet['lines'][number]) =>
   may('acceptFree') && Number(l.unclaimed) > 0 && !Number(l.reserved) && !l.awaitsGoods
 const firstFree = computed(() => props.order.lines.find(canBeFree)?.no)
-const { send, trouble, forget } = useJob({ says: 'all' })
+const { send, trouble, forget, busy } = useJob({ says: 'all' })
 const doing = (work: () => Promise<unknown>, done: string) => send(work, { after: () => openPanel(''), done })
 const path = computed(() => ({ path: { number: number.value } }))
 const cancel = (reason: string) =>
@@ -349,6 +349,7 @@ useKeys(() => [
             v-if="(x.state === 'failed' || x.state === 'kept') && allowed('handOverMail')"
             type="button"
             class="linkish"
+            :disabled="busy"
             @click="again(i + 1)"
           >
             Try again

@@ -81,7 +81,13 @@ const everywhere = () =>
         <ul v-if="account?.substitutes.length" class="plain mb-2">
           <li v-for="s in account.substitutes" :key="s.no">
             <b>{{ s.name }}</b>, {{ showDay(s.from, today) }} to {{ showDay(s.until, today) }}.
-            <button type="button" class="linkish" :aria-label="`Take back ${s.name}`" @click="takeBack(s.no)">
+            <button
+              type="button"
+              class="linkish"
+              :aria-label="`Take back ${s.name}`"
+              :disabled="busy"
+              @click="takeBack(s.no)"
+            >
               Take back
             </button>
           </li>
@@ -102,7 +108,7 @@ const everywhere = () =>
         <p class="muted mb-2">
           Ends every session in every browser, this one too. {{ current?.company }} asks for your password again.
         </p>
-        <BButton variant="outline-secondary" @click="everywhere">Sign out everywhere</BButton>
+        <BButton variant="outline-secondary" :disabled="busy" @click="everywhere">Sign out everywhere</BButton>
       </div>
     </section>
   </main>

@@ -6,7 +6,7 @@ import { placeOf } from '@/parts/places'
 import { may } from '@/parts/session'
 
 const props = defineProps<{ supplier: SupplierSheet }>()
-const { send } = useJob({ says: 'all' })
+const { send, busy } = useJob({ says: 'all' })
 const forget = (code: string) =>
   send(
     () =>
@@ -32,6 +32,7 @@ const forget = (code: string) =>
           type="button"
           class="linkish ms-2"
           :aria-label="`Forget ${c.code}`"
+          :disabled="busy"
           @click="forget(c.code)"
         >
           Forget

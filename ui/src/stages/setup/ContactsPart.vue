@@ -16,7 +16,7 @@ import { purposes } from './supplier'
 
 const props = defineProps<{ supplier: SupplierSheet }>()
 const client = useQueryClient()
-const { at, send } = useJob({ within: '.ask' })
+const { at, send, busy } = useJob({ within: '.ask' })
 const may = computed(() => allowed('saveContact'))
 const form = ref<Contact>()
 const { again, done: kept } = useKept(form, (c) => `contact.${props.supplier.code}.${c.number ?? 'new'}`)
@@ -86,7 +86,13 @@ async function keep(contact: Contact) {
       <span class="muted">{{ c.purposes.length < purposes.length ? `(${c.purposes.join(', ')})` : '' }}</span>
       <template v-if="may">
         <button type="button" class="linkish" :aria-label="`Change ${c.name}`" @click="form = { ...c }">Change</button>
-        <button type="button" class="linkish" :aria-label="`End ${c.name}`" @click="keep({ ...c, ended: true })">
+        <button
+          type="button"
+          class="linkish"
+          :aria-label="`End ${c.name}`"
+          :disabled="busy"
+          @click="keep({ ...c, ended: true })"
+        >
           End
         </button>
       </template>

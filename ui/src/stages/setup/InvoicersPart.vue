@@ -14,7 +14,7 @@ import { useKept } from '@/parts/kept'
 
 const props = defineProps<{ supplier: SupplierSheet }>()
 const client = useQueryClient()
-const { at, send } = useJob({ within: '.ask' })
+const { at, send, busy } = useJob({ within: '.ask' })
 const may = computed(() => allowed('nameInvoicer'))
 const form = ref<{ invoicer: string }>()
 const { again, done: kept } = useKept(form, () => `invoicer.${props.supplier.code}`)
@@ -64,11 +64,19 @@ const confirm = (invoicer: string) =>
         type="button"
         class="linkish ms-2"
         :aria-label="`Confirm ${i.name}`"
+        :disabled="busy"
         @click="confirm(i.code)"
       >
         Confirm
       </button>
-      <button v-if="may" type="button" class="linkish ms-2" :aria-label="`End ${i.name}`" @click="keep(i.code, true)">
+      <button
+        v-if="may"
+        type="button"
+        class="linkish ms-2"
+        :aria-label="`End ${i.name}`"
+        :disabled="busy"
+        @click="keep(i.code, true)"
+      >
         End
       </button>
     </li>

@@ -110,7 +110,13 @@ useKeys(() =>
     <p v-if="by?.length" class="outside-text mb-1">
       Changed by {{ by.join(' and ') }}; until somebody else confirms it, it clears nothing of their own entries and
       orders.
-      <button v-if="others.length && may('confirmLimits')" type="button" class="linkish" @click="confirm">
+      <button
+        v-if="others.length && may('confirmLimits')"
+        type="button"
+        class="linkish"
+        :disabled="busy"
+        @click="confirm"
+      >
         Confirm these limits
       </button>
     </p>

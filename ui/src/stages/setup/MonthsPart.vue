@@ -14,7 +14,7 @@ import { may, today } from '@/parts/session'
 
 const props = defineProps<{ frame: Frame }>()
 const client = useQueryClient()
-const { at, send } = useJob({ within: '.ask' })
+const { at, send, busy } = useJob({ within: '.ask' })
 const asking = ref(false)
 const month = computed(() => props.frame.open)
 const { data: hanging } = useQuery({
@@ -142,11 +142,19 @@ const what: Record<string, string> = {
       <b>{{ frame.asked.by }} asks to open {{ showMonth(frame.asked.month) }} again:</b> {{ frame.asked.reason }}
       <span class="muted">({{ showInstant(frame.asked.at, today) }})</span>
       <div v-if="may('openPeriod')">
-        <button v-if="!frame.asked.own" type="button" class="linkish me-3" @click="answer(frame.asked.month, true)">
+        <button
+          v-if="!frame.asked.own"
+          type="button"
+          class="linkish me-3"
+          :disabled="busy"
+          @click="answer(frame.asked.month, true)"
+        >
           Open it
         </button>
         <span v-else class="muted me-3">Somebody else opens it.</span>
-        <button type="button" class="linkish" @click="answer(frame.asked.month, false)">Leave it closed</button>
+        <button type="button" class="linkish" :disabled="busy" @click="answer(frame.asked.month, false)">
+          Leave it closed
+        </button>
       </div>
     </div>
     <ul v-if="frame.changes.length" class="plain">

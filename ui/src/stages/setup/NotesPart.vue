@@ -15,7 +15,7 @@ import { useKept } from '@/parts/kept'
 
 const props = defineProps<{ supplier: SupplierSheet }>()
 const client = useQueryClient()
-const { at, send } = useJob({ within: '.ask' })
+const { at, send, busy } = useJob({ within: '.ask' })
 const may = computed(() => allowed('saveNote'))
 const form = ref<SupplierNote>()
 const { again, done: kept } = useKept(form, (n) => `note.${props.supplier.code}.${n.no ?? 'new'}`)
@@ -88,6 +88,7 @@ const validity = (n: SupplierNote) =>
           type="button"
           class="linkish"
           :aria-label="`Take off note ${n.no}`"
+          :disabled="busy"
           @click="keep({ ...n, ended: true })"
         >
           Take off

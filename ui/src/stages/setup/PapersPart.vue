@@ -7,7 +7,7 @@ import { may } from '@/parts/session'
 
 const props = defineProps<{ supplier: SupplierSheet }>()
 const names: Record<string, string> = { number: 'The invoice number', date: 'The invoice date', total: 'The total' }
-const { send } = useJob({ says: 'all' })
+const { send, busy } = useJob({ says: 'all' })
 const forget = (field: string) =>
   send(
     () =>
@@ -33,6 +33,7 @@ const forget = (field: string) =>
           type="button"
           class="linkish ms-2"
           :aria-label="`Forget where ${names[p.field]?.toLowerCase()} stands`"
+          :disabled="busy"
           @click="forget(p.field)"
         >
           Forget

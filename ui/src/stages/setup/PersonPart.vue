@@ -33,7 +33,7 @@ function begin(what: 'rights' | 'password' | 'end') {
   password.value = givenPassword()
   doing.value = what
 }
-const { send, refusal: trouble, forget } = useJob({ within: '.ask' })
+const { send, refusal: trouble, forget, busy } = useJob({ within: '.ask' })
 const act = (work: () => Promise<{ asked?: boolean }>, done: (answer: { asked?: boolean }) => string) =>
   send(work, {
     after: () => {
@@ -85,8 +85,8 @@ const confirm = (refuse: boolean) =>
     <p v-if="person.asked" class="outside-text mb-1">
       Waits for another administrator: {{ person.asked.roles.join(', ')
       }}{{ Number(person.asked.authority) ? `, up to ${show(person.asked.authority)} ${current?.currency}` : '' }}.
-      <button type="button" class="linkish" @click="confirm(false)">Confirm</button>
-      <button type="button" class="linkish ms-2" @click="confirm(true)">Drop it</button>
+      <button type="button" class="linkish" :disabled="busy" @click="confirm(false)">Confirm</button>
+      <button type="button" class="linkish ms-2" :disabled="busy" @click="confirm(true)">Drop it</button>
     </p>
     <div v-if="!doing" class="d-flex flex-wrap gap-3">
       <button type="button" class="linkish" :aria-label="`Roles… of ${name}`" @click="begin('rights')">Roles…</button>

@@ -16,7 +16,7 @@ import { placeOf } from '@/parts/places'
 
 const props = defineProps<{ supplier: SupplierSheet }>()
 const client = useQueryClient()
-const { at, send } = useJob({ within: '.ask' })
+const { at, send, busy } = useJob({ within: '.ask' })
 const may = computed(() => allowed('savePrice'))
 const form = ref<AgreedPrice>()
 const { again, done: kept } = useKept(form, () => `price.${props.supplier.code}`)
@@ -84,6 +84,7 @@ const says = (p: AgreedPrice) =>
         type="button"
         class="linkish"
         :aria-label="`End price ${i + 1}`"
+        :disabled="busy"
         @click="keep({ ...p, ended: true })"
       >
         End

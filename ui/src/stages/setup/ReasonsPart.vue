@@ -12,7 +12,7 @@ import { may } from '@/parts/session'
 
 defineProps<{ frame: Frame }>()
 const client = useQueryClient()
-const { at, send } = useJob({ within: '.ask' })
+const { at, send, busy } = useJob({ within: '.ask' })
 const form = ref<{ name: string }>()
 const { again, done: kept } = useKept(form, () => 'hold-reason')
 async function keep(name: string, ended: boolean) {
@@ -54,6 +54,7 @@ async function keep(name: string, ended: boolean) {
           type="button"
           class="linkish"
           :aria-label="`Offer no more: ${r.name}`"
+          :disabled="busy"
           @click="keep(r.name, true)"
         >
           Offer no more

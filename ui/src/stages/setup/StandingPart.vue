@@ -15,7 +15,7 @@ import { useKept } from '@/parts/kept'
 
 const props = defineProps<{ supplier: SupplierSheet }>()
 const client = useQueryClient()
-const { at, send } = useJob({ within: '.ask' })
+const { at, send, busy } = useJob({ within: '.ask' })
 const may = computed(() => allowed('saveStandingCharge'))
 const form = ref<StandingCharge>()
 const { again, done: kept } = useKept(form, () => `standing.${props.supplier.code}`)
@@ -76,6 +76,7 @@ const says = (c: StandingCharge) =>
         type="button"
         class="linkish"
         :aria-label="`End ${c.kind}`"
+        :disabled="busy"
         @click="keep({ kind: c.kind, percent: '', amount: '' })"
       >
         End
