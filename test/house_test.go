@@ -89,7 +89,7 @@ var arrows = map[string][]string{
 		"internal/lists",
 		"internal/outside/",
 	},
-	"internal/house":     {"internal/core/fault", "internal/say", "internal/store", "internal/act", "internal/jobs/", "internal/lists", "internal/web"},
+	"internal/house":     {"internal/core/fault", "internal/format/eml", "internal/say", "internal/store", "internal/act", "internal/jobs/", "internal/lists", "internal/outside/mailbox", "internal/web"},
 	"internal/housetest": {"internal/"},
 }
 

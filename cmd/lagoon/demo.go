@@ -23,7 +23,7 @@ const making = "lagoon.db.making"
 func dataFiles(name string) []string { return []string{name, name + "-wal", name + "-shm"} }
 
 // demoFolders are what the demo writes beside its data.
-var demoFolders = []string{"post", "bank", "outbox", "mailbox"}
+var demoFolders = []string{"post", "bank", "outbox", "mailbox", "inbox", "mailbox.secret"}
 
 // renewDemo makes the demo's data, unless it is there and is to be kept. What is there is
 // taken away only where the demo itself made it; the caller holds the lock.

@@ -11,8 +11,7 @@ import (
 	"os"
 	"time"
 
-	"lagoon/internal/act"
-	"lagoon/internal/format/eml"
+	"lagoon/internal/core/day"
 	"lagoon/internal/house"
 	"lagoon/internal/outside/mailbox"
 	"lagoon/internal/store"
@@ -26,45 +25,42 @@ type mailboxSettings struct {
 	every                               time.Duration
 }
 
-// takeIn starts what is named, until the context ends.
-func (s settings) takeIn(ctx context.Context, a *act.App, out io.Writer) error {
-	mails := house.MailsOf(a)
+// takeIn starts what is named, until the context ends; whatever else is set up in the application runs beside it.
+func (s settings) takeIn(ctx context.Context, ways *house.Ways, out io.Writer) error {
 	if s.inbox != "" {
 		if info, err := os.Stat(s.inbox); err != nil || !info.IsDir() {
 			return fmt.Errorf("there is no folder %s to be watched", s.inbox)
 		}
-		folder := &mailbox.Folder{Path: s.inbox, Most: eml.MostBytes, Take: mails.TakeFile, Log: s.log}
-		go folder.Watch(ctx)
+		if _, err := ways.Name(ctx, store.WayIn{Way: store.MailByFolder, Live: true, Address: s.inbox}, ""); err != nil {
+			return err
+		}
 		_, _ = fmt.Fprintf(out, "Mails and e-invoices that are put into %s are taken in.\n", s.inbox)
 	}
 	if s.mailIn != "" {
-		at, err := mailbox.Receiver{Address: s.mailIn, Mails: mails, Way: store.MailBySMTP, Log: s.log}.Listen(ctx)
+		at, err := ways.Name(ctx, store.WayIn{Way: store.MailBySMTP, Live: true, Address: s.mailIn}, "")
 		if err != nil {
 			return err
 		}
 		_, _ = fmt.Fprintf(out, "Mails are received on %s.\n", at)
 	}
-	m := s.mailbox
-	if m.address == "" {
-		return nil
-	}
-	box := &mailbox.IMAP{
-		Address: m.address, Security: m.security, User: m.user, Secret: cmp.Or(m.secret, os.Getenv("LAGOON_MAILBOX_SECRET")), Token: m.token,
-		Box: m.box, ReadOnly: m.readOnly, Every: m.every, Mails: mails, Way: store.MailByIMAP, Log: s.log,
-	}
-	switch m.security {
-	case mailbox.SecureTLS, mailbox.SecureStart, mailbox.SecureNone:
-	default:
-		return misused{fmt.Sprintf("-mailbox-security %s: say tls, starttls or none", m.security)}
-	}
-	if m.since != "" {
-		since, err := time.Parse(time.DateOnly, m.since)
-		if err != nil {
+	if m := s.mailbox; m.address != "" {
+		switch m.security {
+		case mailbox.SecureTLS, mailbox.SecureStart, mailbox.SecureNone:
+		default:
+			return misused{fmt.Sprintf("-mailbox-security %s: say tls, starttls or none", m.security)}
+		}
+		if _, err := time.Parse(time.DateOnly, m.since); m.since != "" && err != nil {
 			return misused{fmt.Sprintf("-mailbox-since %s is no day; it looks like 2026-11-01", m.since)}
 		}
-		box.Since = since
+		named := store.WayIn{
+			Way: store.MailByIMAP, Live: true, Address: m.address, Login: m.user, Security: m.security, Box: m.box, Since: day.Day(m.since),
+			Token: m.token, ReadOnly: m.readOnly, Every: m.every,
+		}
+		if _, err := ways.Name(ctx, named, cmp.Or(m.secret, os.Getenv("LAGOON_MAILBOX_SECRET"))); err != nil {
+			return err
+		}
+		_, _ = fmt.Fprintf(out, "The mailbox of %s at %s is read.\n", m.user, m.address)
 	}
-	go box.Watch(ctx)
-	_, _ = fmt.Fprintf(out, "The mailbox of %s at %s is read.\n", m.user, m.address)
+	go ways.Run(ctx)
 	return nil
 }

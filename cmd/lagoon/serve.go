@@ -147,7 +147,7 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 	if err := counts.listen(ctx, s.metrics, out); err != nil {
 		return err
 	}
-	if err := s.takeIn(ctx, lagoon.App, out); err != nil {
+	if err := s.takeIn(ctx, lagoon.Ways, out); err != nil {
 		return err
 	}
 	if lagoon.FoundingCode != "" {

@@ -117,6 +117,7 @@ const (
 	PlanBudget       Job = "planBudget"
 	CarryBudgets     Job = "carryBudgets"
 	SaveChase        Job = "saveChase"
+	SaveWayIn        Job = "saveWayIn"
 	SaveGroup        Job = "saveGroup"
 	SaveAccount      Job = "saveAccount"
 	SaveChargeKind   Job = "saveChargeKind"
@@ -267,6 +268,7 @@ var Permissions = map[Job][]string{
 	PlanBudget:       {"administrator"},
 	CarryBudgets:     {"administrator"},
 	SaveChase:        {"buyer", "administrator"},
+	SaveWayIn:        {"administrator"},
 	SaveGroup:        {"administrator"},
 	SaveAccount:      {"administrator"},
 	SaveChargeKind:   {"administrator"},

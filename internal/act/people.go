@@ -221,6 +221,8 @@ var Rights = map[Job][]string{
 	"getBank":      {"approver", "treasurer"},
 	"getStatement": {"approver", "treasurer"},
 	"tryBatch":     {"clerk"},
+	"getWaysIn":    {"administrator"},
+	"tryMailbox":   {"administrator"},
 }
 
 // SeesAccounts are the roles that see bank accounts whole; others see their last digits.

@@ -4,6 +4,7 @@ import (
 	"lagoon/internal/core/trade"
 	"lagoon/internal/jobs/masters"
 	"lagoon/internal/lists"
+	"lagoon/internal/store"
 )
 
 // keptLists: what two people look up again and again, and what one of them mailed to the accountant.
@@ -28,6 +29,10 @@ func (b *builder) keptLists() {
 		_, err := masters.SaveChase(b.ctx, b.app, b.as("ivo"), masters.ChaseEntry{
 			Supplier: "HALDE", Days: map[trade.Awaited]string{trade.AwaitedGoods: "5", trade.AwaitedInvoice: "4"},
 		})
+		return err
+	})
+	b.on(-22, 8, func() error { // mails come by the mailbox; nobody drops files into a folder
+		_, err := masters.SaveWayIn(b.ctx, b.app, b.as("rhea"), masters.WayInEntry{WayIn: store.WayIn{Way: store.MailByFolder}}, nil)
 		return err
 	})
 	keep("nora", lists.Entry{Name: "Held, oldest first", List: "invoices", Asked: lists.Asked{Show: "held", Sort: "date"}})

@@ -15,7 +15,7 @@ import (
 	"lagoon/internal/web"
 )
 
-// Options are what a house is built with; App and Sessions of Web are made here.
+// Options are what a house is built with; App, Sessions and Ways of Web are made here.
 type Options struct {
 	Jobs act.Options
 	Web  web.Options
@@ -24,6 +24,7 @@ type Options struct {
 // House is a Lagoon that answers.
 type House struct {
 	App     *act.App
+	Ways    *Ways
 	Handler http.Handler
 	// FoundingCode is what whoever sets Lagoon up needs; empty where somebody has.
 	FoundingCode string
@@ -35,6 +36,7 @@ type House struct {
 // Where nobody is known yet, it makes a founding code, unless one is given.
 func New(ctx context.Context, folder string, data *store.Store, o Options) (*House, error) {
 	h := &House{App: act.New(data, o.Jobs)}
+	h.Ways = newWays(h.App, folder)
 	founded, err := people.Founded(ctx, h.App)
 	if err != nil {
 		return nil, err
@@ -49,7 +51,7 @@ func New(ctx context.Context, folder string, data *store.Store, o Options) (*Hou
 	if h.sessions, err = sql.Open("sqlite3", at); err != nil {
 		return nil, err
 	}
-	o.Web.App, o.Web.Sessions = h.App, h.sessions
+	o.Web.App, o.Web.Sessions, o.Web.Ways = h.App, h.sessions, h.Ways
 	if h.Handler, err = web.New(o.Web); err != nil {
 		return nil, errors.Join(err, h.Close())
 	}

@@ -709,6 +709,9 @@ var giving = map[act.Job]try{
 	act.SaveChase: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(masters.SaveChase(b.Ctx, b.App, actor, masters.ChaseEntry{Supplier: "BRACK", Days: map[trade.Awaited]string{trade.AwaitedGoods: fmt.Sprint(n % 100)}}))
 	},
+	act.SaveWayIn: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(masters.SaveWayIn(b.Ctx, b.App, actor, masters.WayInEntry{WayIn: store.WayIn{Way: store.MailBySMTP, Address: fmt.Sprint(n)}}, nil))
+	},
 	act.CarryBudgets: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		year := fmt.Sprintf("%04d", 2000+n%1000)
 		require.NoError(b.T, housetest.Drop(masters.PlanBudget(b.Ctx, b.App, b.As("admin"), masters.PlanEntry{Budget: "SHOP", Year: year, Amount: "100", Reason: "r"})))

@@ -245,6 +245,8 @@ func planned(b *housetest.Bench) {
 	require.NoError(b.T, housetest.Drop(masters.CarryBudgets(b.Ctx, b.App, b.As("admin"), masters.CarryEntry{Year: "2027", Budgets: []string{"SHOP"}})))
 	require.NoError(b.T, housetest.Drop(masters.SaveChase(b.Ctx, b.App, b.As("buyer"), masters.ChaseEntry{
 		Supplier: "BRACK", Days: map[trade.Awaited]string{trade.AwaitedGoods: "never", trade.AwaitedInvoice: "5"}})))
+	require.NoError(b.T, housetest.Drop(masters.SaveWayIn(b.Ctx, b.App, b.As("admin"), masters.WayInEntry{
+		WayIn: store.WayIn{Way: store.MailByIMAP, Address: "mail.example:993", Login: "invoices", Since: "2026-11-01", Token: true}}, nil)))
 	require.NoError(b.T, housetest.Drop(lists.Keep(b.Ctx, b.App, b.As("buyer"), lists.Entry{
 		Name: "Mornings", List: "waiting", WeeklyTo: "boss@test.example", WeeklyAs: lists.PDF, Daily: true})))
 }

@@ -139,6 +139,7 @@ var doings = map[string]string{
 	"planBudget":            "budget planned",
 	"carryBudgets":          "budget carried over",
 	"saveChase":             "days to chase after set",
+	"saveWayIn":             "way in for mails and files set",
 	"keepStatement":         "supplier's statement kept",
 	"askStatement":          "asked for what is missing",
 	"saveWeights":           "weights of figures changed",

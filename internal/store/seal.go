@@ -50,6 +50,7 @@ var sealings = map[string]sealing{
 	"budget_plan":              {keys: 2, changes: true},
 	"budget_group":             {keys: 1, changes: true},
 	"chase_days":               {keys: 2, changes: true},
+	"way_in":                   {keys: 1, changes: true},
 	"paper_rule":               {keys: 2, changes: true},
 	"kept_list_daily":          {keys: 1, changes: true},
 	"budget_plan_month":        {keys: 3, changes: true},

@@ -107,6 +107,7 @@ var ownJobs = map[string][]act.Job{
 		act.SaveContact,
 		act.SaveNote,
 		act.SaveChase,
+		act.SaveWayIn,
 		act.SavePrice,
 		act.SaveStanding,
 		act.NameInvoicer,

@@ -49,6 +49,8 @@ type Options struct {
 	About About
 	// Papers, where set, reads the words of PDFs and pictures.
 	Papers PaperReader
+	// Ways run what brings mails and files in by itself.
+	Ways Ways
 	// Heartbeat is how often an open stream says that it is there; zero is the usual.
 	Heartbeat time.Duration
 }
@@ -107,6 +109,7 @@ func New(o Options) (http.Handler, error) {
 		closing:   o.Closing,
 		heartbeat: cmp.Or(o.Heartbeat, heartbeat),
 		papers:    o.Papers,
+		ways:      o.Ways,
 
 		foundingCode: o.FoundingCode,
 	}
@@ -318,6 +321,7 @@ type handlers struct {
 	browsers *browsers
 	proxied  bool
 	papers   PaperReader
+	ways     Ways
 	read     papersRead
 
 	closing      <-chan struct{}

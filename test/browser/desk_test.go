@@ -85,6 +85,7 @@ type place struct {
 // background is what Lagoon does by itself; it may rest, so that what it is about to do can be seen and stopped.
 type background struct {
 	app   *act.App
+	ways  *house.Ways
 	stop  context.CancelFunc
 	ended <-chan struct{}
 }
@@ -92,6 +93,7 @@ type background struct {
 func (b *background) work() {
 	working, stop := context.WithCancel(context.Background())
 	b.stop, b.ended = stop, house.StartWorker(working, b.app, house.UsualSweep)
+	go b.ways.Run(working)
 }
 
 func (b *background) rest() {
@@ -241,7 +243,7 @@ func serve(t testing.TB, folder, password string) place {
 		Web:  web.Options{Front: page, Log: slog.New(slog.DiscardHandler), Demo: password, FoundingCode: foundingCode, Closing: closing.Done(), Papers: papertext.New()},
 	})
 	require.NoError(t, err)
-	background := &background{app: lagoon.App}
+	background := &background{app: lagoon.App, ways: lagoon.Ways}
 	background.work()
 	between := &wire{}
 	between.server = httptest.NewServer(between.through(noting(lagoon.Handler)))

@@ -206,6 +206,7 @@ export const router = createRouter({
     { path: '/setup/books', component: () => import('./stages/setup/BooksView.vue'), meta: { stage: 'setup' } },
     { path: '/setup/tables', component: () => import('./stages/setup/TablesView.vue'), meta: { stage: 'setup' } },
     { path: '/setup/account', component: () => import('./stages/setup/AccountView.vue'), meta: { stage: 'setup' } },
+    { path: '/setup/ways', component: () => import('./stages/setup/WaysView.vue'), meta: { stage: 'setup' } },
     { path: '/setup/people', component: () => import('./stages/setup/PeopleView.vue'), meta: { stage: 'setup' } },
     { path: '/:rest(.*)*', component: () => import('./stages/lookup/NothingHere.vue'), meta: { stage: '' } },
   ],

@@ -23,6 +23,7 @@ type Folder struct {
 	// Take takes a file in. A refusal is said in words; an error means that it is tried again.
 	Take func(ctx context.Context, name string, content []byte) (said string, refused bool, err error)
 	Log  *slog.Logger
+	Told func(error) // how each round went; may be nil
 
 	sizes map[string]string // of the round before: a file that still grows is not taken
 }
@@ -35,7 +36,7 @@ const (
 
 // Watch looks into the folder until the context ends.
 func (f *Folder) Watch(ctx context.Context) {
-	watch(ctx, f.Log, cmp.Or(f.Every, 2*time.Second), "the watched folder cannot be read", f.round)
+	watch(ctx, f.Log, cmp.Or(f.Every, 2*time.Second), "the watched folder cannot be read", f.round, f.Told)
 }
 
 func (f *Folder) round(ctx context.Context) error {

@@ -36,6 +36,7 @@ type IMAP struct {
 	Mails    Mails
 	Way      string
 	Log      *slog.Logger
+	Told     func(error) // how each round went; may be nil
 
 	validity uint32 // of the numbers that the mailbox gave its mails
 	last     imap.UID
@@ -51,34 +52,22 @@ const (
 
 // Watch reads the mailbox again and again until the context ends.
 func (m *IMAP) Watch(ctx context.Context) {
-	watch(ctx, m.Log, cmp.Or(m.Every, 30*time.Second), "the mailbox cannot be read", m.Round)
+	watch(ctx, m.Log, cmp.Or(m.Every, 30*time.Second), "the mailbox cannot be read", m.Round, m.Told)
 }
 
 const atOnce = 50 // mails whose heads are asked for together
 
 // Round reads the mailbox once: every mail that is not here yet is fetched and taken in, in the order in which they came.
 func (m *IMAP) Round(ctx context.Context) error {
-	client, err := m.dial()
+	client, box, leave, err := m.enter(ctx)
 	if err != nil {
 		return err
 	}
-	stop := context.AfterFunc(ctx, func() { _ = client.Close() })
-	defer func() {
-		stop()
-		_ = client.Logout().Wait()
-		_ = client.Close()
-	}()
-	if err := m.signIn(client); err != nil {
-		return fmt.Errorf("signing in: %w", err)
-	}
-	box, err := client.Select(cmp.Or(m.Box, "INBOX"), &imap.SelectOptions{ReadOnly: m.ReadOnly}).Wait()
-	if err != nil {
-		return err
-	}
+	defer leave()
 	if box.UIDValidity != m.validity { // its numbers mean other mails now: each is looked at again
 		m.validity, m.last, m.never = box.UIDValidity, 0, map[imap.UID]bool{}
 	}
-	criteria := &imap.SearchCriteria{Since: m.Since}
+	criteria := m.wanted()
 	if m.last > 0 {
 		criteria.UID = []imap.UIDSet{{imap.UIDRange{Start: m.last + 1}}}
 	}
@@ -95,6 +84,54 @@ func (m *IMAP) Round(ctx context.Context) error {
 		}
 	}
 	return nil
+}
+
+func (m *IMAP) wanted() *imap.SearchCriteria { return &imap.SearchCriteria{Since: m.Since} }
+
+// Look goes into the mailbox, takes nothing in and marks nothing: how many mails it holds, and how many would be read.
+func (m *IMAP) Look(ctx context.Context) (all, wanted int, err error) {
+	client, box, leave, err := m.enter(ctx)
+	if err != nil {
+		return 0, 0, err
+	}
+	defer leave()
+	found, err := client.UIDSearch(m.wanted(), nil).Wait()
+	if err != nil {
+		return 0, 0, err
+	}
+	return int(box.NumMessages), len(found.AllUIDs()), nil
+}
+
+// enter signs in and opens the folder. What is wrong with what was set up is a refusal at its field.
+func (m *IMAP) enter(ctx context.Context) (client *imapclient.Client, box *imap.SelectData, leave func(), err error) {
+	if client, err = m.dial(); err != nil {
+		return nil, nil, nil, err
+	}
+	stop := context.AfterFunc(ctx, func() { _ = client.Close() })
+	leave = func() {
+		stop()
+		_ = client.Logout().Wait()
+		_ = client.Close()
+	}
+	if err = m.signIn(client); err != nil {
+		leave()
+		return nil, nil, nil, refusedAs(err, "secret", "%s does not take this user and password.", m.Address)
+	}
+	box, err = client.Select(cmp.Or(m.Box, "INBOX"), &imap.SelectOptions{ReadOnly: m.ReadOnly}).Wait()
+	if err != nil {
+		leave()
+		return nil, nil, nil, refusedAs(err, "box", "There is no folder %q in the mailbox.", m.Box)
+	}
+	return client, box, leave, nil
+}
+
+// refusedAs is what a server that answers refuses as a sentence at its field; any other error stays what it is.
+func refusedAs(err error, field, sentence string, operands ...any) error {
+	var no *imap.Error
+	if errors.As(err, &no) {
+		return fault.New(fault.Refused, field, sentence, operands...)
+	}
+	return err
 }
 
 // some takes in those of some mails that are not here.
@@ -156,7 +193,7 @@ func (m *IMAP) refuse(uid imap.UID, err error) {
 func (m *IMAP) dial() (*imapclient.Client, error) {
 	host, _, err := net.SplitHostPort(m.Address)
 	if err != nil {
-		return nil, fmt.Errorf("%s is no address of a mailbox; it looks like mail.example:993", m.Address)
+		return nil, fault.New(fault.Invalid, "address", "%s is no address of a mailbox; it looks like mail.example:993.", m.Address)
 	}
 	config := &tls.Config{ServerName: host, MinVersion: tls.VersionTLS12}
 	if m.TLS != nil {
@@ -166,13 +203,28 @@ func (m *IMAP) dial() (*imapclient.Client, error) {
 	switch m.Security {
 	case SecureNone:
 		if at, err := netip.ParseAddr(host); host != "localhost" && (err != nil || !at.IsLoopback()) {
-			return nil, errors.New("a mailbox on another machine is read over TLS or STARTTLS alone")
+			return nil, fault.New(fault.Invalid, "security", "A mailbox on another machine is read over TLS or STARTTLS alone.")
 		}
-		return imapclient.DialInsecure(m.Address, options)
+		return reached(imapclient.DialInsecure(m.Address, options))
 	case SecureStart:
-		return imapclient.DialStartTLS(m.Address, options)
+		return reached(imapclient.DialStartTLS(m.Address, options))
 	}
-	return imapclient.DialTLS(m.Address, options)
+	return reached(imapclient.DialTLS(m.Address, options))
+}
+
+// reached says in words why a server was not reached.
+func reached(client *imapclient.Client, err error) (*imapclient.Client, error) {
+	var name *net.DNSError
+	var trust *tls.CertificateVerificationError
+	switch {
+	case err == nil:
+		return client, nil
+	case errors.As(err, &name):
+		return nil, fault.New(fault.Refused, "address", "There is no server %s.", name.Name)
+	case errors.As(err, &trust):
+		return nil, fault.New(fault.Refused, "address", "The server shows a certificate that is not trusted here.")
+	}
+	return nil, fault.New(fault.Refused, "address", "The server does not answer as a mailbox does there: %s.", err.Error())
 }
 
 func (m *IMAP) signIn(client *imapclient.Client) error {

@@ -17,11 +17,16 @@ type Mails interface {
 	Seen(ctx context.Context, messageID string, size int64) (bool, error)
 }
 
-// watch goes round again and again until the context ends, with a pause in between. What goes wrong is told as what.
-func watch(ctx context.Context, log *slog.Logger, pause time.Duration, what string, round func(context.Context) error) {
+// watch goes round again and again until the context ends, with a pause in between. What goes wrong is logged as what; how each
+// round went is told, where somebody asks.
+func watch(ctx context.Context, log *slog.Logger, pause time.Duration, what string, round func(context.Context) error, told func(error)) {
 	trouble := trouble{log: log}
 	for {
-		trouble.tell(ctx, what, round(ctx))
+		err := round(ctx)
+		trouble.tell(ctx, what, err)
+		if told != nil && ctx.Err() == nil {
+			told(err)
+		}
 		select {
 		case <-ctx.Done():
 			return

@@ -187,7 +187,7 @@ func TestMailboxesThatDiffer(t *testing.T) {
 	require.Equal(t, uint32(1), unread(), "what was here already is left as it is")
 
 	m.Secret = "wrong"
-	require.ErrorContains(t, m.Round(t.Context()), "signing in")
+	require.ErrorContains(t, m.Round(t.Context()), "does not take this user and password")
 	m.Address = "mail.example:143"
 	require.ErrorContains(t, m.Round(t.Context()), "over TLS or STARTTLS alone")
 	m.Address = "nowhere"

@@ -3545,6 +3545,12 @@ type MailSlips struct {
 	Rows []MailSlip `json:"rows"`
 }
 
+// MailboxTried defines model for MailboxTried.
+type MailboxTried struct {
+	All    int `json:"all"`
+	Wanted int `json:"wanted"`
+}
+
 // MoneyAhead Money agreed ahead on an order and what became of it, in the order's currency with tax; left is in the company's without.
 type MoneyAhead struct {
 	// Agreed An exact number with a decimal point.
@@ -5947,6 +5953,59 @@ type Way struct {
 	Whose string `json:"whose"`
 }
 
+// WayIn defines model for WayIn.
+type WayIn struct {
+	Address *string `json:"address,omitempty"`
+	Box     *string `json:"box,omitempty"`
+	Every   *int    `json:"every,omitempty"`
+	Live    bool    `json:"live"`
+	Login   *string `json:"login,omitempty"`
+
+	// Looked The instant of the last look.
+	Looked *string `json:"looked,omitempty"`
+
+	// Named It was named when Lagoon was started and is not changed here.
+	Named      bool    `json:"named"`
+	ReadOnly   *bool   `json:"readOnly,omitempty"`
+	SecretKept *bool   `json:"secretKept,omitempty"`
+	Security   *string `json:"security,omitempty"`
+	Since      *string `json:"since,omitempty"`
+	Token      *bool   `json:"token,omitempty"`
+	Trouble    *string `json:"trouble,omitempty"`
+	Way        string  `json:"way"`
+	Works      bool    `json:"works"`
+}
+
+// WayInEntry defines model for WayInEntry.
+type WayInEntry struct {
+	Address *string `json:"address,omitempty"`
+	Box     *string `json:"box,omitempty"`
+
+	// Every Seconds.
+	Every    *int    `json:"every,omitempty"`
+	Live     bool    `json:"live"`
+	Login    *string `json:"login,omitempty"`
+	ReadOnly *bool   `json:"readOnly,omitempty"`
+
+	// Secret Empty: the one that is kept for this address and login.
+	Secret *string `json:"secret,omitempty"`
+
+	// Security tls, starttls or none.
+	Security *string `json:"security,omitempty"`
+	Since    *string `json:"since,omitempty"`
+	Token    *bool   `json:"token,omitempty"`
+
+	// Way imap, smtp or folder.
+	Way string `json:"way"`
+}
+
+// WaysIn defines model for WaysIn.
+type WaysIn struct {
+	// Inbox The folder that is watched where it is set.
+	Inbox string  `json:"inbox"`
+	Ways  []WayIn `json:"ways"`
+}
+
 // Weights By figure; a whole number each.
 type Weights map[string]int64
 
@@ -6999,6 +7058,11 @@ type SaveTaxCodeParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// SaveWayInParams defines parameters for SaveWayIn.
+type SaveWayInParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // AcceptWorkParams defines parameters for AcceptWork.
 type AcceptWorkParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -7422,6 +7486,12 @@ type ImportTableMultipartRequestBody ImportTableMultipartBody
 
 // SaveTaxCodeJSONRequestBody defines body for SaveTaxCode for application/json ContentType.
 type SaveTaxCodeJSONRequestBody = TaxCode
+
+// SaveWayInJSONRequestBody defines body for SaveWayIn for application/json ContentType.
+type SaveWayInJSONRequestBody = WayInEntry
+
+// TryMailboxJSONRequestBody defines body for TryMailbox for application/json ContentType.
+type TryMailboxJSONRequestBody = WayInEntry
 
 // AcceptWorkJSONRequestBody defines body for AcceptWork for application/json ContentType.
 type AcceptWorkJSONRequestBody = DeliveryEntry
@@ -8178,6 +8248,15 @@ type ServerInterface interface {
 	// SaveTaxCode Write a tax code with its rates, or end one.
 	// (POST /api/tax-codes)
 	SaveTaxCode(c *gin.Context, params SaveTaxCodeParams)
+	// GetWaysIn How mails and files come in by themselves, as it is set up, and how each does just now.
+	// (GET /api/ways-in)
+	GetWaysIn(c *gin.Context)
+	// SaveWayIn Set one way in up. A secret is kept beside the books and is given back to nobody.
+	// (POST /api/ways-in)
+	SaveWayIn(c *gin.Context, params SaveWayInParams)
+	// TryMailbox Go into a mailbox as it is typed; nothing is taken in, nothing is marked.
+	// (POST /api/ways-in/mailbox-try)
+	TryMailbox(c *gin.Context)
 	// AcceptWork Accept what is done of lines by value, in amount or per cent.
 	// (POST /api/work)
 	AcceptWork(c *gin.Context, params AcceptWorkParams)
@@ -17558,6 +17637,72 @@ func (siw *ServerInterfaceWrapper) SaveTaxCode(c *gin.Context) {
 	siw.Handler.SaveTaxCode(c, params)
 }
 
+// GetWaysIn operation middleware
+func (siw *ServerInterfaceWrapper) GetWaysIn(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetWaysIn(c)
+}
+
+// SaveWayIn operation middleware
+func (siw *ServerInterfaceWrapper) SaveWayIn(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SaveWayInParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SaveWayIn(c, params)
+}
+
+// TryMailbox operation middleware
+func (siw *ServerInterfaceWrapper) TryMailbox(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TryMailbox(c)
+}
+
 // AcceptWork operation middleware
 func (siw *ServerInterfaceWrapper) AcceptWork(c *gin.Context) {
 
@@ -17793,6 +17938,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/record", wrapper.GetRecord)
 	router.GET(options.BaseURL+"/api/history/:subject/:number", wrapper.GetHistory)
 	router.GET(options.BaseURL+"/api/record/export", wrapper.ExportRecord)
+	router.GET(options.BaseURL+"/api/ways-in", wrapper.GetWaysIn)
+	router.POST(options.BaseURL+"/api/ways-in", wrapper.SaveWayIn)
+	router.POST(options.BaseURL+"/api/ways-in/mailbox-try", wrapper.TryMailbox)
 	router.GET(options.BaseURL+"/api/mails", wrapper.GetIncomingMails)
 	router.GET(options.BaseURL+"/api/mails/:number", wrapper.GetIncomingMail)
 	router.GET(options.BaseURL+"/api/mails/:number/files/:part", wrapper.GetMailFile)
@@ -27957,6 +28105,123 @@ func (response SaveTaxCodedefaultApplicationProblemPlusJSONResponse) VisitSaveTa
 	return err
 }
 
+type GetWaysInRequestObject struct {
+}
+
+type GetWaysInResponseObject interface {
+	VisitGetWaysInResponse(w http.ResponseWriter) error
+}
+
+type GetWaysIn200JSONResponse WaysIn
+
+func (response GetWaysIn200JSONResponse) VisitGetWaysInResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWaysIndefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetWaysIndefaultApplicationProblemPlusJSONResponse) VisitGetWaysInResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveWayInRequestObject struct {
+	Params SaveWayInParams
+	Body   *SaveWayInJSONRequestBody
+}
+
+type SaveWayInResponseObject interface {
+	VisitSaveWayInResponse(w http.ResponseWriter) error
+}
+
+type SaveWayIn200JSONResponse Done
+
+func (response SaveWayIn200JSONResponse) VisitSaveWayInResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveWayIndefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SaveWayIndefaultApplicationProblemPlusJSONResponse) VisitSaveWayInResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TryMailboxRequestObject struct {
+	Body *TryMailboxJSONRequestBody
+}
+
+type TryMailboxResponseObject interface {
+	VisitTryMailboxResponse(w http.ResponseWriter) error
+}
+
+type TryMailbox200JSONResponse MailboxTried
+
+func (response TryMailbox200JSONResponse) VisitTryMailboxResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TryMailboxdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TryMailboxdefaultApplicationProblemPlusJSONResponse) VisitTryMailboxResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type AcceptWorkRequestObject struct {
 	Params AcceptWorkParams
 	Body   *AcceptWorkJSONRequestBody
@@ -28823,6 +29088,15 @@ type StrictServerInterface interface {
 	// SaveTaxCode Write a tax code with its rates, or end one.
 	// (POST /api/tax-codes)
 	SaveTaxCode(ctx context.Context, request SaveTaxCodeRequestObject) (SaveTaxCodeResponseObject, error)
+	// GetWaysIn How mails and files come in by themselves, as it is set up, and how each does just now.
+	// (GET /api/ways-in)
+	GetWaysIn(ctx context.Context, request GetWaysInRequestObject) (GetWaysInResponseObject, error)
+	// SaveWayIn Set one way in up. A secret is kept beside the books and is given back to nobody.
+	// (POST /api/ways-in)
+	SaveWayIn(ctx context.Context, request SaveWayInRequestObject) (SaveWayInResponseObject, error)
+	// TryMailbox Go into a mailbox as it is typed; nothing is taken in, nothing is marked.
+	// (POST /api/ways-in/mailbox-try)
+	TryMailbox(ctx context.Context, request TryMailboxRequestObject) (TryMailboxResponseObject, error)
 	// AcceptWork Accept what is done of lines by value, in amount or per cent.
 	// (POST /api/work)
 	AcceptWork(ctx context.Context, request AcceptWorkRequestObject) (AcceptWorkResponseObject, error)
@@ -37780,6 +38054,116 @@ func (sh *strictHandler) SaveTaxCode(ctx *gin.Context, params SaveTaxCodeParams)
 	}
 }
 
+// GetWaysIn operation middleware
+func (sh *strictHandler) GetWaysIn(ctx *gin.Context) {
+	var request GetWaysInRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetWaysIn(ctx, request.(GetWaysInRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetWaysIn")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetWaysInResponseObject); ok {
+		if err := validResponse.VisitGetWaysInResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SaveWayIn operation middleware
+func (sh *strictHandler) SaveWayIn(ctx *gin.Context, params SaveWayInParams) {
+	var request SaveWayInRequestObject
+
+	request.Params = params
+
+	var body SaveWayInJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveWayIn(ctx, request.(SaveWayInRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveWayIn")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SaveWayInResponseObject); ok {
+		if err := validResponse.VisitSaveWayInResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TryMailbox operation middleware
+func (sh *strictHandler) TryMailbox(ctx *gin.Context) {
+	var request TryMailboxRequestObject
+
+	var body TryMailboxJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TryMailbox(ctx, request.(TryMailboxRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TryMailbox")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TryMailboxResponseObject); ok {
+		if err := validResponse.VisitTryMailboxResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // AcceptWork operation middleware
 func (sh *strictHandler) AcceptWork(ctx *gin.Context, params AcceptWorkParams) {
 	var request AcceptWorkRequestObject
@@ -37916,653 +38300,662 @@ func (sh *strictHandler) TakeBackWork(ctx *gin.Context, number int64, params Tak
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7P3tsty2lTeK3wpq/5+Ukxra2pKdxI/04Sm92LH+liXNlmxXzlROCt1EdyObDfQA4G71pFyV25iqc24u",
-	"V3IKCy8ESYAE2L1lOzVfZhxtNgksLCwsrJff7+9Xa74/cEaYkleP/351wALviSIC/te35KT/H2VXj692",
-	"BNdEXFVXDO/J1eOrlzXZH7gibH36VD9XXcn1juyx/sEef3hF2Fbtrh5/eV1dqdNB/0IqQdn26qfq6sOn",
-	"W/6pfY/+7U8/VVeCyANnksCH3wq+ashe/+eaM0WY0v+JD4eGrrGinD04mCf+7W+SM/237uP/S5DN1eOr",
-	"/9+DbmYPzF/lA/fen/QXayLXgh70664eXz1FgmxaiZvPYDj2F/qFT9drclBfMSVAGriuqf4Nbt4KfiBC",
-	"UT3mDW4kqa4OwT/9/Qo3jf5//Q99dUfECfEDYaimmw0RhK0J4hukdgTdUlYjzuC/KbvjdE0+u/ISXHHe",
-	"EMy0CNc7LLZkIOxH1zFp63dmPdhQBm+0f6BMkS0R+i+Mq8i3Yu/gQmvJ479fbbjYY2Ve84cvujkEb+Vq",
-	"l/3sHRGSmqWefRq06T9bKkh99fg/zPzt7OxUuvf9xf+cr/5G1kp/yyz4d5idliy6XTbz34rsZeHvWbtf",
-	"fQyx2O9Mi2KPP7w0cwhVBguBT0WqlatA8aXzIrUvSi8aqUu3qAo0vhvv6hT9ZzeN6VGvtDXEKme0WskK",
-	"R7zGB9UKM1GvX1NG77n7wU/jBTxyoddi+gUvyJrucTOapx+Je09ipry19rtkE71t8Jq82fRmOVqP4XRk",
-	"u5KKqlYNtt/U7N7534zfOJhwN6r+pybmvcSCrOh6tFcie2q9I+tbowf9E+YbfoQD5ECE5AwddxytOdtQ",
-	"sZeIKmR/h6jSR0vwlS+iW5euMBsM5w+x5w749J4PHvxidofrubrf2m91M0vIVbS4uddtTlgdk+uPu5OW",
-	"3xFLpPAtYWiF17dPENkf1Akdd7Qh+s9SYVbL4NQevPdZ6ptWUTKsfkM2KjY8rBCVSP8V8VZVCLMaHXcn",
-	"PZb8PaTPyfzdY5fjlT5cIy/bc2bsS64prcrOvwOXitRv2KwJM8MRRB92Rnsy3g6r/Ayvb7M/oLgyb19i",
-	"T/2JbKQWzK4/FO/EdAeN0dhOw9xI3HJanZnYUE/ruvzw3DvTPufxr9p6S7KeVOSDynAphmbEvL9yQ7Lv",
-	"mZjvIn/eyahkaxjBzvtSfqsEM//jGa5UdcVbVTrYN+3A7Xt4fT0e7ED4ZuQTsn5lLxaLVCtrJ4UaVnCv",
-	"Kbmt/GeLmaLqVDAm2eobq/lCUtFHf2gZVfNOpn+3fVPV7QE/UvsuvysmluhNW+qiXUKqgzmZH9oFiw62",
-	"rgWRpTeqtV21YMc8jHtUWkpi+OyjxFW5f0jOXoGG+10b9zWvybzLVF0dWnHgcuqLGR8UZGuvirOCkEoQ",
-	"ssAM+3H6V1RG+v7rwbw7eceXmi8LugiC5WiaCQupBJ0/rt/rh8xI9I0Jz9rSV3RP1Ug25lvmBZUbZXTm",
-	"W0yZVK8hPlY0dXcdP8+n4q1a833GPdf7K/aa7n4Yn5QgpH66I7jYydC/3NsQYM7wz7U+3QfTE3kr6Lp0",
-	"dVZYDjf759fVxO1jHPXbCL7P2fraRuQ4Ww3BUuWM6eDmO/dgyxRt5oc4vFjr8drpuXe40bmPV0aA0TXR",
-	"avV8x3PWpH9n+o4zckJK35z0te6AaY2wfpu7PGGFMHOhWFRzItGRqp29PA/OGd42dYF7cJntKndYkAVO",
-	"yWv/kfEiSrxqSt7ZytmnYY2+lyRtRQYD82bFjqay8nUzTirCkkOD3FkDM7hS66U+7uhaL7i+W2sFcTd+",
-	"KhFnCKManwaBlLgDQD4cyNrfVgdJAfdGxcev+2Iqqt9/z0uFGN4TCfEfLCVRCJtAVDBqjGpy4DIS/znr",
-	"uiHIocE28N0f1Xs9GGdVzW6jCmIoZqDwO8Q3ejwlGt//ylsi0Fp/wOZSwJ6b3arwB/Tbz69/87sKcaE3",
-	"tHGI/R9zBHFGqH1GYV8a61KosjVWJDMqURZSwSe3+/vy/YEIuqGk1iIURBtnYs2k5HuidpRtYU8cCNNL",
-	"YNRrfIa5n8ZPOC02IiNb8U0rED8yZB94jBj3ZhnLW4k2XCS/KRVORJsyrOFlYjoj6wbr54bWxWuc+DtR",
-	"JPXmW2sCSnwQzm3I+NwzysUglwjFZeT0Kyo3puQ0X1FZejddt0IQto5HWvXXCwKcXtKxKxU/5r8JfA3j",
-	"AUdeBYY/az8PhAljcLOquqm7Vybl+r2896BMKuzutXC8Vc/KvPno3yhAOqdk30uyKCLoJZI4z3HTmANv",
-	"jRlaEdRKUuecNg3BdyR6vlOJGFfwIrB5akfldK1A/hF+EOSAT/uoL/S+K0mw3yVor1U689Q+4/wMhjW1",
-	"gOLeY4wTelvms8+dOtmniNf4KQVn8lgunKKM2UHwPZVFmRhb+TI/+e7R3ne63Z2e85It3Z/K3E27N4/Z",
-	"uNoZe8D9tErJIyqFw0Hwu2XJjnyrofjYWryjW/YpZXAb0d7gccf3/g4lte3iDCmedXG6iNTSpRggo+L9",
-	"0fAtZfGjCucEz8zv7dPRcQlB7+490W31YtoANvSOiJMPgZZFEwtSLCk3PWUNXcSuO+adN03ScWUj1gXR",
-	"1TLR7vvpkaUnRZH40ummOQkG2aROmPtkGkbekvqGbndKFsbbbnhDJNwZcat2XFDlo29UgVuBkSRrrh+o",
-	"95RRqQRWXIyDbf73Bee30F/P9tf1WGdLgswrq2A4MYE9w+x2WSFUZi2QUcJhPQhHhCkioNanshUqjK94",
-	"fUKkkQTtsHSVQbF6oEdn1QPt8em5eXdsGwwDwKbwR882Kb8lXozP00V21oFEAnGv9A+MSmJXQKXFpLiJ",
-	"Un0W3XkmmyPLitUE+RvEA+PDEy3L3fZEqSb1GjCIcYf+TSuQMQQuYuYffoKuH9vTGjOEQfJaBBiJlmX6",
-	"+0rwNhpH+nF3Ct56xBJBmFLSmkSqpkZZNPNWI6Bu8oE4u+UIp99VwsDCp7TsGee3+rv3fJPIveuX1YUd",
-	"dzijcsC80YzB/mayQkCL5WNUcOTLxJmgkgr2uFNWBeniad8+8ldZMjtJVP7R40T+jqhomWu4qXO2YqrU",
-	"JNijM9Umg33k1cffP0EcVbA/QeK+pNPWqIR3Fyt5K5opzXtH1M8VqYo7dxtBSDz7YsM8XX1oPCRDu5B/",
-	"xvolayXzDwlnGghr93pBa7Kixlhu6R1hf9VDvfJtJc6u2hUH2xysUDeAIxe1nFcfa2TM02HQol8p7wSb",
-	"0oUfKDkuqR6QcUfcTKsg/EM2vCjVum64tIdJ7i+mAtdbfJAF72pIvTUOU+4Piip/3xwI80dDtPR3Xlbf",
-	"6WeMgr8jhBWM1XlvBY+XrYS3eAWdBO4n7xp6iMf442HVBkuFanxyfliDFZGqc8eixeQtkyTmwb403WNm",
-	"9eGqxRlivHsbOhHVKwmfO4mcTzR3FwpSD4H0OsfLjtiqRrc9uuWxOm6X1+3QTj/8HvTaXbkdDtKNGw61",
-	"3j3nTAnelF5Xf3SFIVD5i9oDMt/fYVY/MdUhVHaJdcYV2pGmRtiUcCHMTpAXjdaKMJVzswvLTueKb3ym",
-	"cvrB4bJZYxyUjZoXJaW5JJy4DlZgWuHC5ZoOl+wpo3t9nl1HL2UlyTn47A0/jqufx9v4jHikTdZ5YSRF",
-	"/C05qF9z4yBMYsGtobf/YsFVUuLV+bK1zOcX1Hi3jPpSzel9Fk5tVKT92njLrtRNTzMp1jddgWbJBgTX",
-	"rnBHpA53/Xyrok1StqSmQlgiqiQC64/0gG28f1x2PeX0BJ7yIFKDt5yzT6SNYTxBeyr1cYKOOyKIjV5o",
-	"i+zaFDPjFmVe0KSUWKIhgUX8gBt+dMf/Sr+zQhvB9+hhPOAkMa0THWArsrY5F6qg3Olo2taoNB3upK4Q",
-	"ZQjDwkTXAw7verJcJn6bxB8SBTQveGKwplnOn5dU2bJLLglSrWC2WEyWtbDdEVHTdSTkZXyFCuq+KKsQ",
-	"b5X2MEBKmCrKtoEa6ctKp0zaC9DapAQ1qjQTYedX3TjsellJdA6R25LJnf4WC7XsnB3PHY75Cjm7o+cM",
-	"x3xcBQhTedlZ973gN8np3JADL55Q2c18sZuxjhdy6Cs9h4JKjiRHe8xOrgpCxrdmzVnEWj0PjFDkgr+g",
-	"Pr/QRrlDI7Jd+JHFsweC4Bpahm/JyScIxvfoAxYqUvXppOsLPqF6GixydxjkTwD2QmT0C87sxZ7hKBCX",
-	"MMPdAUSZMSRpQ3uBmkNoZIkdxq+5KcuEw2DcmRys4WS0Hn7LDwd9dBiDaLNI9l/7mnGRxP3IybTBIq2r",
-	"g1yvs60+8miEUY2c7Sp91XFKHOwuu5PTxowfF1bszl35XLivvxAuDa93EAmruV2FGZVIr01WEq8zOLOP",
-	"pjPQ09evcF+m9wdmgAKjZ8D8hVr/vdJKi5mt4uYbxBnxLsv9XIRdMtzGItmgUtdpip9YUjVcLKtANy5Q",
-	"45IeTkMP93zoxs9Oe07adKog5hy5wBF4Kbvb/z0/EFYh0TIGNlM485bh7TlVGVeiWOu0nkivqfWOlPa0",
-	"lh9h8aBkLD4RHaUvfSzpqinIXe753cClyUlsDS9cRX6UNjwRv+XrVoBJEkTfQKRPjutbFV73Q6cLxniH",
-	"m5ac3U5g3uLEll6xBSGYdcOT7Rmgxom74VzopuEFsfRXPOrs6Xe8SqOfmKXao5rW4Ghuuc/BnfNVc1+/",
-	"CCRAl24eu1lbzvWNUxux8KaetmP2qaLP77G4TeSztbqXNv6lo1/narq+KPdDZkGcLHDgnBC6PWEV2Gpc",
-	"oDS9SUb3DEAoPMdCLIJ+MwgMyS79L+NlUi7Y/PtYrLmkm/1E8NCl+2Lu5ILfVH7kaaEsMCRR0Jdot8PA",
-	"dPS8tsIW6dzW59SeBiewaE9l90aXpHJKq0uCuNycsB2+SFitnnrO7e3ZW8IRM5VXM59C7glKUG07+Hj3",
-	"93e+C5b7b09rb6mLVZLALnPHug2V5Y/ZhGl6dt856KCSzXl64y52ubUJgtRUFW0NGymri6oWNiWKnwYY",
-	"W7CRG8xY4XG6JvSu6CdQGVTw/JGqHW9V2WJFAZo6kQQDD9ao8jox+Gqw9G78M7pYjNBjcXDKUkN7/6mC",
-	"bWf2SszJS7kx7lidi4PXQdWbPVaDigg72LTglnQkrONlBHFsozrPkrM8kz85fTew9GzfNphdvuES+vmN",
-	"pBGVJp6kduQURpwvB1W3Fbw9ZPl4XlHHQJ2uJ0ooUiN+R3xjpdr1s175juTDRx/fj/THuNV8X+JnhJRW",
-	"hPfOHhaU5bxkekEPmJ2Q22EVYiQKyZIwLAtOpvIDpczWx3dUZ7MDQz1nhP9sV/DeIn4LvAcsBCX1S1b+",
-	"mzdFv0keJeXuS002RJQtubcJl9C4Ql8oeYJ9HFcoHth440oapULrHWZbkghl3Lsn5UIlI1tyCIBjXArC",
-	"CqBCxx1v4kO+hGfWPzaN8lzGT/O6m2ct5AVCHfPOF9ilWDnRlJuX53+NPa6pmMZzvCfPTt9hWtpfuyKu",
-	"aDxr2m/xgYhn5jfnxqslYXWi8kYqoXeWiJcXmx9+AlWsgkhpCqMY8WnDW8aPzMe57T08gaTTGhkWQBaY",
-	"YXc/DYZbOXnG14jV1OVMC7yDpzZpaLCeIGdo84eVzUR1gG69J6hCe3xCK4Lwirfqifmrk4etSvIPRVpS",
-	"VxZxdxzfwvE0KAuBqrBeGNlG803V1Ya3LIH1DkUppszOrqGbnp3OEI1pUO12PjauD4FNxrwSvVeyFOM/",
-	"t8vZrEf3mbiSdWwK95TZKtvkE0hV+z0Wp5Kd51KQ9pfx+cvdElTOFWa3iSSMKWFkt9A3uzqZIlAc9jPI",
-	"YbEmWCO9AQTBdXmNqEPWK6DEkLuv3I9iaSa7CNkve4UVSb3oJgeoLXD6sCLveCsSG6qsreYmmuh+boRJ",
-	"XWp+h+/0GiCBFYECTLi9I1Px6PoX8nco32xsYjVbfm/0T6ItM3hV0rOv3/Ue0jsxshNCbhPohN9xVuOT",
-	"rDpflW96lTV6VUR2HtGxAWR2y5iBBXrs5+2FaXUy0Kiepvi1nogV95T+vpGSsCxqlCNCYcpUqrykafeR",
-	"q8X1YwiY1C15otfNHKYgy/hZN2lD8ruP6za+Mxu8Is0F4Jc3kcoU488EXovpfi+sz24Fywhk+rXoedNd",
-	"z6ZeWiMF1wRsFwjGHtRNGYH0MjswhJRyvsrx9QqA/vSOjvs2dZsLnUkBQKMoF1fW21vYyDiPZLkY5jJL",
-	"O9zkeqs6QiUL9MZ28nl1kVeBUAP4yynFMKfDJTWDynWhRfvXWtUAqDtjE+i7dXNaGuMoVhm/Ol57HCK4",
-	"HUim2pRX6K5J00Q8hDfmlKkQwesdnDAG91btCBVItvt8xyAIXw1jIJNnYALCYcJ2W8QFM6WUiN67ep+L",
-	"sFqCrwg1S/oktiH6f/7jv6UP0yfILKf2alFq3S179N64z39Pcp3STpwWi685h49Fhe55O8skzo+4344T",
-	"4hiUemdJUN8JMBSFPzzHimy5OKX+XnTRGd7V/RQ97rvHB+k4nYIxdF9Mi/kluy9BX450tYiupL8G85Qz",
-	"3ZqUZXPvZTWy4KqHpLyGEHeDTKuci29Z01JZAHf4lxr++v3r56/QHx/+4SFanSxyP/nUNWwZNMoYdcNU",
-	"QRn7E+d15FR4CllbnzTQozAVnGsuE51SDd3TWKvUSyURP7InNkNS68GrHdlL0twRmV++aohnwlzwFzGC",
-	"Pz0IQ0OYT1/Ua4pPV0/MvgeakLCosxiM8IfnNp03gPoX/MAlqUMujiLaSZtw8YNxJYUp7VW56H2jULQt",
-	"hfC9vZzf+qiY4A3EW1xDKnTsYmQSF/qW19f+nrrDBvDdz+CO6ElFotLrRHvG+x0xIwhrjGfXryYKRxhe",
-	"zqgkKepG0gMut2fwKz/24IqaRF99vsOSvLAXyIIV1z9BWCJsF6ZC//zH/8PIHRH//Mf/CxkJ07gFUJcS",
-	"QQ/Ckcrout0yfgSYkzh+3zvK1qRrkernD+a21jZu08w7tYYBHA2zJjSoTDfFljmfSHbu+4G7eMYR691g",
-	"CByk+dj8B4ZH1kBcbordOJLLvKQOycUWJp1Rr0ODi9ywT7YmT5DN5JqmfRN7dD+RxeYNRpecb+kp/ObI",
-	"oFVP2mIlSdQwWQiabYcdhPThV7cGqP5Jp+y+NmvHm7DHXurNE4Sc+yL3Py+Su21uznx+2BEI3abdh6Mi",
-	"bTDd3297XXnlCoC6fX+Y+4WHdN4KLuX9VaaUYWqARG3rUgxYDJ/KMoYXohomrLYQYmlihM6SgfV54rRZ",
-	"a7xB6HfoW5EWbN7U8T58YJzmTW2T1AYiQ+8Z1WFoxEtUdlySaM2LSWbvAH1jS+9giAq1B4u1ES12qQWe",
-	"30xWpVI5Sexh/2yXrRPrgKnYqWSvpmWfoDMBhfmqmAwnH+H+fhHo7fBzDqE44/fabJjuEDHFANoY+9T/",
-	"ABeZKDVftQQDe2UeXbaL9R5+yUZ9TtfpTXrZxaiuLK7LeBPAra5rTZaKNg3C+nFSw79Yqepz70iaJrZp",
-	"k2vtvjq36q/8OhTobVCDkxEziPJpT/A4ZLT6nMo98CM2YAu9OqAkR7fXnSVon2UVntM9qxs+v0nAPn3N",
-	"Z8pp9lyq16SstUWqfy/vMP0VI6RZZGEt9LzeT0ZCflC7+gPJdaKf1LTiWOHlVMOu2KhuFiOYWda1PI22",
-	"8WaTuFHN7tnecgyknpTlW0HuFsD0rtfkEMeTs2cc4AY5i8xquFrYH4VRoHyv0GKO5QGThUV1pizEAAKU",
-	"fRKCP9k++Zozhdfxm0K5v/7xzvsJJLzcTotjYQMuXzWkILvzNSVN/db8KloohKNR2tDR33IC9K/2oO9c",
-	"/gw3wTm6xno5PxcmXXU7odNQN6BgpsnttwzxwVrnn+vQLL9MThrSX/FRZu8+62RYskMUL1hfCBCeDa5y",
-	"8W1mmWALGHnMD+a7pt2LKzf12a0DYl0SCPSB1CTIf+KvZdZV7+obsomLMZJB/DzveJfjOKnskn1RUfGa",
-	"LMN/rpe2laaGURzH3PSCzvaujH27wHHHETZscDKIswAYEHU4kGCUI9F687v6afy8dn9+dpr6c0HRrGet",
-	"iyhETX0B7iDwHvI0m6cMITeVSNH9DH3ouK3sLhbONp0+ckDzvefCZm8xMy25O3xHKoun7sDgrJTKvCrD",
-	"Jxg5rrlnHTTc/pZ2MNV/1gqRiO+ZiQTrX1ndMK7ptCRT+Qq/5FaQCS2nbGuyncVUgDO1kdns4Q2Wieyh",
-	"i/53achB/4nTAS0VYETZCL6Pyr/MGoIB6mJLk4eBB9sNCsyShQq8aQjetsVxh2TnTzFNZIylbmYLTDFL",
-	"Vl0XDLw2PmtIJi9qxzcdZVmgPbbodhTelgTVLUF6UUzjgcsIBcYa6v20w00eI94KU6hPhURcdKX5cwnJ",
-	"sBkjcuU74JM2jY0Zh1QSYXQiGOqufY9o1mW838IRAyns2gpojWp+ZHnvJXekySmc6OpMyupGxqmWzFS/",
-	"tmDPPHBC/AZfQ5MPTB9OAyqRbXSFRjtr+80J4Ysgdlg+trkP4VDRctZaD8ghpsb9L6Dzy2LtFaRu10S+",
-	"N/DmwyIgV63q19RYOvsjaw4PrT4IPziuSx+yj5+4lvk/coIDhzzCO4JrAxtBgd6FtwLxo/4o/LAKnZtJ",
-	"anBJms33h/cRePbvD0hxc6DJdo/W+hce+drMw4IAG3Bo63MHZUsWo/YxgvKHLAVX+MPLOn7WaOnZQ8YI",
-	"2g+FhxUxxlKg3z57/+kXX/4u76NH/rXg+wgQpOD7TgLqyC0hpHdUEEaWlxyJlvn5aj2vOZG5X3+nyCGu",
-	"oy2rp9V46FRYc+y02+7gwXYYvrcbhDMx3oLEjwtg9czkf70Aayvs+riAljG6drmoPxbTu/rxJETjQnZF",
-	"zaTJ4sMGs22LtyQHr21/Rl1W3PCV5cd3Fvh+jhj20IoDH177Z0sBh5fecR3Yw0e5ZX+2HMzuDTPwQNbB",
-	"EBOLHKQgC+6f7yx/AN8gjFoGneS3xNMKON9Zkf0nUA46vmXq5+WvCRZQPyyX1oRbxD/zjspOPr4irZCl",
-	"PjvUHmXqdhjJySXtzn3YniC5jxtEEHtRLS1G8NGw7i29uI+RSTCmqLQhdluo+9/wI9pgA27l8BYwMrUd",
-	"gGjvmDNduUcEy8kVWo2dA/iTv21u6R2RHvg3Q6bmm4XQt6VR7gX4P6XJWYNuW/CJgXqYaHUANOMyq/7F",
-	"PVmlleNrLhL3AJxY/W7NngwoJvBJQlEkFFbRbSu0z2frMRybaRDFNEOOcZU+t5r1sqtLLVDg98OwRn/8",
-	"+mSRXQGOK/8NaKgcN8MZpG3zbYLJTsAhn2//+dhKvohhljxFa3pHG7isV+jPf/7znz/97rtPX7yYr1CF",
-	"Fz5fgnGoErBNXTk93igikOR7AipT0wTHAG6i3Dzhu0xkz+reDtf6elFzT+RokGGSaCrrfkwn+MvQxwv+",
-	"tCNN4i+J/FpQ0jRn75lLJrnJV1agYYkSDGCqA8LZi7E6MEQ+4LVy2g6JeIxq8zw6cMpivRkHrBQR+gX/",
-	"96f/5z+uP/3ff/m33/7HZ38x//W7//O/YgHCF4BnlREEHbdu2iL2NW4Iq7FwAJHm1mihHoxZ0le9g8Mg",
-	"GZR7RK+I2ipsqJDKvLRCsl3vEJbo0fWjP3x6/XAw+T9OgkPOLCaMYBJI1MnoRVuMmeR7mbCVgBGNi2lA",
-	"92u/r/MTGYAv2m5Y6BqwiJZcKh9uP5cZfibh3PWkTDUhZJFQpNCEzXQykAhnQYrKjfW4gdp3TQcd1f0k",
-	"s4P89S0vvm3Pz2RKg25adq8l7Z4yLOLgZnOal5Jktcxxs8UiLbnt8MMIQRs2qNtPhEQwfYKpKaGXBlNs",
-	"QD2zobkzDRNk3TkXkJbJ4s9qfZrLWxiICHj9BIqNF9b3bsUKJOZXuai1yPwqPRhS5wGwxwlL+gZ3RRrO",
-	"thDVxO5M8bnGkNrzCTI7WjqzbK3EJ/1m+8EVagkGqrOt45PPxuiDLJ9pVKxTTK/O1Sms9Iml8QGBzZ9P",
-	"2sGO9lcUGPeSuAqs2Llw7N4229f5gfSaHkBmceWD+G0xmNN6R/AhcTTVBIvkn+Bz9HyWprnjXF/lUq6W",
-	"uf9R15jowwkUkoO+Lc2E1MrqCMILeiwSK5W9EkWT14mKNK4yZ2L2D2fNyU0EmztuAe5aAWJjOSTwAoTe",
-	"4njEDKFQSDJSek47cj9bmJcsyfPfSMDwBqEQpxJ+21R+b/WiKMHOscptFGNiUy9LxgtB74xHlBP04sy8",
-	"Oa+PpMZ5mBNlhRxuusm6Yf46Sob5vgNb0CdiEHbhaqaMaX6qjKsCpKcSmNQdV7yMHmpU7BTJWieAFohe",
-	"YccgHUn9epbvBIYnxLUg/AYypkxbpCdo1WB2+9hwYZ8Oo2z8F9dJRvEfd6c48Zmz4hLVHF6M6xq1kIAe",
-	"YTv8/rqUx9Ng1LmEaKf2TlentuES1iuoaCsBP2x4Kr15Ccq8j0pehzvuupwqjXMI7OJFJoqjldZaWttQ",
-	"XQfLYn2DCIfs76+XJ8RitHWTDLFOtZY1ymwotMuWFGGb/tqYLSmLaVy8/vssfkAviI73b7LE24n93Y6Q",
-	"Ygr6rlUorzjXPA8eRazzqJTRvjunE9gAL9rEPcmSmEJ7inl0fDZWV67IuZ/SoBI5QNrPrh6ztmkuh6Gq",
-	"b2+0tOAzJssklFmZHxKQpaYRB1YnpLUCa/laiVTxw5NKWyoECOw1dx1qiPFjkUvf+T8FddllcLNFlwa6",
-	"pSzbw7RU6vErt3eFIm6S83FK8OkEuSNCugr7rEQ6/EBmsy/kulMlmJ/OJyoE8t258EPe5rkjTM2G3zxE",
-	"g3OfgtjyrCfl0eECAuxOYL3ia1eP7UyAn46HmnN6E1o3rzFhW1wKD+KFLcl0hXUFpv5AxJoUJScWR45d",
-	"zNh9MjoTXux/sjQYbKKv8aUKcEswc9WNIqOVkU3kjzkXyy6wBV0w5gepg7YMK1+5Cp+sT7+G5+NfHlZl",
-	"uml1X5kKcAu8UfeafCHTsQUlWhIZV1mlwpT5OgNNpeM/91AbgZnqjI+ZYlK8ixC/3LpM7nP9kO3TWybm",
-	"/JK9REnH/Oz1+ErTwzB7CwF2xBJJQtgT5EmEfO3FLTkotCeYHXe0AR8yuA5ml77sKaP7dn/1+GFMuab0",
-	"Z+qXc7qUFNg7QkrToRca4+zQfjGkxsZsnctn/KJd1FyaH9tLRb2gnQ3+ppX6CSKN6WWAaofW/nPX/Dn2",
-	"/84wanZME1hBL1qSx5N5zrGQvE90MpvxBvoT6exxbEpfsXXDZSuWVKocXBOIvl1tuUmWdjxd+q51DDoP",
-	"eROxPltOEq6QaeS0NDCK7rs2xjVvm0TLTrKbbwH3x7iZiaUpQRTZIy5sKjaadJX0v+JFb6uTMk0qi09h",
-	"W0/PPfcHfKsywo2v+oK0RmG4BKqTnk/FKaaDGHzdOsDV5B9fl6zqwt7WswkDi1ITZbHA0tIbvR0LmMv8",
-	"aOwvg1UZrUHo9gXXzKEedIU46ah/J/rFPNyJAF1RwcWq8Plk8duGC0K3JUQkrq0mC07ZTduPYVKmxQBb",
-	"jkNqNtO1SjWeRhAeIpUqj323KaDYSnJHBG481jYVvvk30tEXpVr3HA/zrOw9ZPz5x0GZZFHfARDB5tZp",
-	"RcozMlLDAZvOfPNZbKVeKokYUdBo3eC1r+NwiZSsTkrtdESOdBf4h6B2B0sBBfsWUX3N93ss0YqoIzE0",
-	"Yvu8lS6uuHiVrBTxvR5FUG85HbWllBFxyP33vKldfffBAlI88RAYkAl2oGmUIcsGkZMbDkgqhp4e8BEG",
-	"zfeW0VXhD8D3kKUVkSxeBu5MvzwkgGmyPWmuMSafAwPs4LKcXxlsXEhaXlCj6YoYI07HJXOO+vB9XUIc",
-	"PcGYdPGEpF1nGjMjT6WBrcGCGG0HZTxycavvhq1HRGdEXYINSuEPBT7je/wh+hLt8cz/2Dxl7rA1Xc86",
-	"Hz/YxyCiLJhTjeUwQCVlbhF0F9Cn3uo5+VVhmtirS48c3c9gYtMug9+Bo70AP9FRFsW4wYK63UiSN8ja",
-	"QjqlAJnHehQ+nVl2V7ogak9wmE69A5juTQ7f3loo277IzjuX3VsSdUXBLSMYQJfZcisf1ag7Uswi84YR",
-	"dMu4qRa3vuwnemcJgusniB8I84wKQdLedrJBMEMQVxc9OFoEZutdPKNZJ6pdJy4cJbTYycx92R3XEi1G",
-	"4PSpyrnLmJymzTya3wSV2ZZ/0IoptqC9M6W0lqff+TdmD5vSUrg0QGKaKcLWGVO1k/Q/qOwI4tPybAel",
-	"PQ0YrXdkbei/FUcSnyrDiOM+7KohJMKCqt2eKLruWsiO+GR+R5Rq4mxdIVrwZHrQPacviVlleW8FWZPa",
-	"pstXDV/fSgc6GVWyNWY1rXH04vGjNbGWhN+UowW8DRBNNJ0LBAG9f4VWRCrTUJjtRDx3Q4geHP4q2h/b",
-	"t5ZYCiLchlot6OKAoUZjiQ7qrqgtfbJGJ1E3nwynElxIx+uPlb4EXveORUOhFBNBjg3SBnb2CwZGcgyM",
-	"V/Klib1eXclWHJq2yOlMkcMucQRP+Y7Ajxn06NZYuZH4wn3H3NYZsaMhFYbJDDdt3LQJqd6RJfbtPWka",
-	"2SM+ct1XeO2bZWVrYb9s0ImLkAWmo+hKZUNj9w5kALzRimAhrU3MwhY5RIFAjWr6kljzmBn/liPc8AHl",
-	"f07rbMjvEburpZFwk3wWeXQWX16czaLKjVOnWS38jKMaqI19obOQNqIZtPNZfsGAtz058HL86RVd54U3",
-	"xxjBX8afg9h+5jtb55TOPxvcdWYfpivM8jpiHATo5QgTD1jKIx+RaH4Rffi/xrhcucjLnagHuRUjU/tu",
-	"K4sK1rka4o/6sUYVSixBBDEooUU3a0/gGavHlrfzvuRbIiivn8KjPudQUGAMz6cK1Qzta/7bzGCew6/S",
-	"bl9p7MHdKEZva7gcxBNnC5eDLTr54RB69icDQHUDtaSRU8v+wTRNO+DFnc3uZ83ze9fn99M0LW6AAQOF",
-	"IPoqszawh6SG4zdR/c09g69pNdkb6LKL0eyWlO8MrsZB1uLIAhlnCe6N+0kUi8/df/JAGBNXFagTw83E",
-	"uitui8lcs5Gp06g5FxfRgOKYK2RKIi/yqHdnDmlokq2VCK2ys0NVZxa77d+FQcN9FYjarZ3f4z7i4UH3",
-	"UpVaXwtCngb38CK8y/woUVEwqLilLeXXTTZw6ZkvqWOZ7BK/fyJCd38yQeKpwsI/0TvC3gYuRkn9fL5n",
-	"MhjfpJ/wp8ax8i/g6B1X+kFpF5UessjDMnu22vwcjkU1i5iBHLSLVxzXxknEMT7mNxsf1tVvg5QTpkpW",
-	"ht6eS4KgvwtCCfk88fajCUKW3J9LhW/zEWh+5CKeXoTXPB8U0PRR726JR3tJ4W+NYLibPgt/eDFMRbYD",
-	"YLX5+Q/U17y1MkoXQVdzsnVL7cTXm39U9QVvD6Vlvn5FBvd+vCf+1r+FF7tQFNmb7l1T35rv6HmS6mxF",
-	"eGd/ARObPfS697tRxYT0DWbb8nvpdB1giMo0DQmbNW07RIc+eSYIE1kTelDFX78xv4s7LZjJIxlWDhTj",
-	"u8TByzzo7EF1CVjjggQftjIILpsTi52L41mw5hdG41yG/nZmlpINseFiYHFm7F1NZI68ne4U1mvbhKWB",
-	"6QlqsyVyqCo+UekwUyqAwTqi/yKCd+zwVPoH/C/cKy4AMph2z/KrvKYxZ+yQoiImTW1YOJbURs9ye2i7",
-	"X4cuybAWPKR1oAp8jc8Stcx7qjL5RIZtcMrxCkyhWn1DpeLl7GKFART7lRt+nDLEM+0O3X0seUsKvnOf",
-	"Re8OnDQCf6l4ol26iTfCvDSOMJC1KI4wM4krV3Qd735IlHfrP5zm488dJ7wt9rZIpzB4845uwFEpW+b8",
-	"C8gXskfpXO4tIQcJLFZoRSjbgpwAGVVfXWQhHWyiO6EhWMhEfUWSKQL+lGCfg789SzWD1qn5EijmVPqq",
-	"QZUkzaY/0TOxVieosin7xUAeTCIO6D+9twmpiOpbWJ8Y3lEfIAKKdPAtnHJ8s5knj/NnfAcN6zvwg2GN",
-	"GrGcBnUq0SmOlXtqfy2JeHS7yW8Kh9gOa2AuSCEXwR0RdHNy/65vTOa/DTdXFNY9SDzGQtduL43vjYI3",
-	"pGsjG8h/rmp5CpoS5tZhwVNVAWc0wHbGT9X8AFCU7DPxrEcmCGDyzSXVgeXb5pS/pH78YkFy1CtisptR",
-	"q1P5iTh9WWtz2Qx3fD4oA+fJL9fDhyn03fmhq78etz0ZeF0zpdSqyB/Kq9M9j0qe42XX/ky0BnBK8r9q",
-	"Hdx3DT3Evnzi7aVeNlgq82Y/3o5hJekxvtwfuFA3RLaNKq4nbMglQNBtdee5CD+Xrs6fLn5KbNURahjU",
-	"d3YIM0Ed0SR82EsmFW72OcW754LdZ5qyKHr2xBXTqu2iDlxHbzpqITa8CZb5zvYFGfLkjSHPc+HZCOpe",
-	"PAGKt4IQJ+cp/uYNByYHR4dY+bACvKHOpf65ZJU+F4Kss5mcior6R3K7tyL/2RVy1MHzD8ZQ6Z6Cdlg+",
-	"V6qc6lCprxl68IqIvcxxwTYOiiyV37FSAL/Lco3K+P011ynwdQrZxT+ubMu5YJ3Dbhblr3Z9cf23Virb",
-	"4XwQxJY3RF2zi3Zd7JPo7vovYaGq4fl0DM6ZB4kDTIulbRpiqifBA6eNA8KWsFxQk3iut9xdC+cZbAub",
-	"5bu2k/lqLb2cNK/Dt8S/FySoxU6A+LoyGQONusZCnIAc9cvPh+SoDyeQe987d3UedTgOX5RsNn3LKUso",
-	"iE/MAgaxUQ4oV4CaH5jFH38X2A+TzFUkl2m2rNYjvnvOQX0J4PWc216bqPywkair4wiXY+KQXwJbnJH4",
-	"DbyU3J77USjDBPkidBEeYdS3LOTiJ/d66BcCMFhSwwv0y0+2x2dOyTbJ5z7N02UlF22Iv8/+90xCgjf+",
-	"LQv4ERdAXrtd6pri5xrspxrqp1rfC+gRoq+a4E2IIVT3+9t7k4y1uwf8CK7zfWWKGbxy+41rtDfVGt/b",
-	"rhMW7K0lPS4JEJU2yQ7dZNgBCzth65x1tPQn2bEq52Umvcq0a9gXgN4wstL7mFmbKyGFipuGHzFbd0Uh",
-	"xx1vSHYhkV6lNHXDbKw+bU+mfKh82vDOOyrE1zVM/7ldVI60/rJRPtuVETABBR6D+ebYczBRgEijsnMp",
-	"9NQ6aXbRQVvB3wltIn7rtqgNN90T+uCeO5bjS4T4LhswVPxHQWOYJXA8wWYy/uqRAMCBMzXghB/1TxFQ",
-	"Vjd3mQBsHzVGaSU/FaS0r1+Cpe9iSePIz64E1Pqpfvr5LlVLheU8ZMp3nJETvMe08h5UK5I5VPfnRBp1",
-	"jVsZtzTLIkzxrg6yvk0PsMF0X4RADr8oGBjwb0fjXvX8d5/DQ7kAfSaSlpZ2Jo/dkPK5D6EV4RHvfATr",
-	"GDOgvsnvxp4xHBfzIS4O8rPgluJ+4mtzk1efaIWBaYTX/xcL4mDX8uuuQ4z32HzaAn/sXR54v3/eg7FO",
-	"Pu6euyTfxQWDnpeEdSpPAkYZ+FL+LvXZl5Ij0Gds7o83JIy3TARXp/Eb9uTZ6Tv95M9LNUJUimldtMya",
-	"wwM+Vcaj0f4jwLEJqBM7APFz9u59TZRKUp5cpMbnQNgSkIjcQMa7ISby4BJzNkkmPyZwbQ4D8s7hn1wg",
-	"LBLQJzXFAF7Wa/yPRnaKkZXKL2j/2RKpR5e/2/7d/iLRPjgbDO8gojFTtp8Q1w7CwYXKg/B4nLBs/k53",
-	"Yx57BaAN5nd/A38mzX+3wuwWucfAdjdYEancsBLDuaOyH3fsoYUo1UTjIa2StO5mrPd39tZ9B29N2VVJ",
-	"kzdu3orC5P0SVp3gXp/ThOIaL2X4v5cW9aQDAUGiIwel7CLgf0Rk/FY/BPQGF6MVKocdbGUUpGQm3a9M",
-	"95ve260s8tHhyve9jNvdcuibkhxQdXUiWDSnm6xqlQCmMEJ84je/hy+zW2ygzZHyMBc+cm0gHcqO2b8+",
-	"ntTDtzPBpb7X34sAB3PrH5MzyNyeN6CLS9k2ZBuWMkEDX86azo9Z1evhPrqSq45w6mA5eoMrf++C37+A",
-	"hhdvd9E353NAXWUPfePA+at1eMhNxVH0bfFSYRQouk1ViV/s/nkvt8XiIs78wPgvxXmcOB8nik33eyxO",
-	"v4BC1AtDhnVs3qPXGVMy4cv5fl8q0ZELtTMYg+Z3UCdQhdDRBTX1zphOlNc6e5S2n5ECXGvSepH6WWPa",
-	"ZyR3e9ujnTnVsFtiysYoW4lT2EVcRhVjCEySRfGPwbEN69bwnpydWZ7YAz+lBSKKsS05XLGdQ0JZQDrz",
-	"iTTA9RGE1dNS6Ksv4s9ZFJpEg0wugpS9Xg4viV00Qb+pht4FyQccXwCJYwci+z0NyVY5k1m2kFArc8S6",
-	"mZjRTOiuWFK0OtErRQMNKOJY8z+MDlaRvU1IfKTSm6QWRTDIlJzWmEjGtay44l+gUgKatpqs1k+jz4PC",
-	"Cave46IJ81q7DLZ2IqVCr8sR0ZLLTpkWUkPUDL98gVp8FLnmCjKY35Q4fzEkeX59z+XJ0y9alH1dx5la",
-	"Yqw6Y/qdz6fZd+bPrjx4RwAmiYcw4U9hUbLc8SODWhbtCukTiwUloQy6c/dUSsq2qCH4jrgDa24Qs1uH",
-	"3JEmR44WBC5XRWzv/K8Un27eoPTUKeqZsPc78nVzSmDFkqYpApshTZNINATnzZzmRkhkHqaee53rgpWh",
-	"xD3nzIV+zqxDLrbGXcipb5e9MYat4EsCrW3u2MGshejtqW4lO6w5q44xe/f/561gxRQcF8u6MtvkXVrj",
-	"7QYQm9K35KBeUVlswXPASvV7O6jSVLSHpjbZhounTZOwe3bIY8sQ7Yh+P0hQGvOTuDRcikbzSMhtc3oa",
-	"z3uaP77nBXSEVu1h6g4u1kvJXmf2BuPFvz0YhZP1lBYsassrVgW/5kOCEUSgIvzIxS2gWuBT5akKAH5H",
-	"wvXPoJhzlly/HM2ZM7aRk+IP0809o3gDoK87bmrTZ6APvScGUQgA2ZlJKWDEyFE/Gy3D80zN13Nq1h/C",
-	"od7or3xo5IdhJ1s1rZGjA3tvHZ09pg2p7Tp9xxksERfjhXPuzwamqX2EjIaYoeZPKXxKjbsoYwlzc/6+",
-	"ju/O1GjeujT5vYHu3EYT7S+VDBLt0diWrfGYNpQOjwIf8anUVl6kgkLabH4cCIfKGTCY+2cddnFakzCy",
-	"zMMjwBMt7EkdkcUIp4cSB7TTxbk7n31xarDvBS12gHDNDyoVBcON5GXXEg8jNqq2LYQhS+yoEFPxPOix",
-	"0oRPPAlxwFIWVR+YHzzLohrqtSokQYYAEIf2ljAYt/tr98XIKYXlMrw2v996wG36dVZ3qhDccTCUYOQD",
-	"sXixVl49A/Qi2LgJXOJvx73UuKG1A7R2zPN/BS4lSLEcGrr2XUfaAzBmZ0XrGnIxkm7ZX4GsoMEK5gqm",
-	"Wz8Fx220/foVqbdEfPXhwIW61wOmlAnaR7zHFUbUoLrpQ4WhFV7fOi/huIM2bGW5W6OmPLhGlbCd53SI",
-	"QzXymUdVSm3Ny8O8v6sbMIIdw2LFlO4V2ag3rfp5wIrKgFsK09YHfMKrhqQ4ec7LK2cB/3VgCJlYRi6F",
-	"2hKPC+hmEV87qL87H0oyg+6CKbxWiVOkyGH4iq0bLltB4mjLniopSY2UYEKawpIfB1oNZiuWznIcd6YP",
-	"2BFR6X+zcC/1EmeuiykBxqOTX4RHqUPZnHCQXtHNoiv0uG79fKqrXHiKCKqXnGq703Mk9TduxCXMA2Sj",
-	"epMslFB2WDFjz1vwMv1sbJLjqPdGXRiR2r6yMmKJSzoHiXdM0gpFtcBOA97SE7RqMLs1iQiFJFGVCUBQ",
-	"+Rl6upK8aRWEVjBDBrjJEpyHtPfDsi/zq5zEjLufzsVbDkSsySgnFH2lnuB8HDxBO6p/m5S2uRosYViO",
-	"3yRSlSs0yLAuLKbK6rKPHWjm2gpDCwbiG+eTsnnb4Iyaglh7lVVECN9p7VudgDhfPgFAyh5yiq3KHKtc",
-	"J+V5SjQr9bncWgIk5stZVQqkasU4JzuZdyoM2+X3wE7LarTHar1DkOHQO5szYv7HE8QIBWRk31TAuAAe",
-	"haFE0dOmsak26JaByprKEILafzHWYUr2AxAtdGsJXC15q6Ny7RbxYot174nO7jh9FDlN+R0RDrEk7qqW",
-	"QCbla1511bJ6+tOzyukSYz7Paoea1ta8rf7r2aCTM2Wl7KvaLwWy8x5evcto2y12BFrlhih0wFJWemtI",
-	"jvaYOZofyGoIGiMN0L8oAR14a5+PZZdFImoToT0y3fbmF3GJMfJVMWNo/r6II/imR7IgVeVRMEfxYL1m",
-	"7opnoxKPPZajXu48a9bdlIdKYwuGocHqgGkNTpZnfBJkozd6Ll5kPvac7PqkIvbbtV4F41jrO1eNDFF5",
-	"5nAc8L4LiQUfDQB58MD3Sqw7vCy16jdkczG+s8sQaqRG+q64Kio90kKucagHd0teDAjnf+wZQ+Dz8Xm6",
-	"rG5ppWDT7pnM4o31ZVhzFwi5M2DevVtBfE/YkGn4xoezZ8oOOpnht25UlZ9JSjrPSVOaLVGJdJcJjSKq",
-	"bdVjhFFtFrxCGK3pHW1MuhxDMizBOBYPsjjUVgFeuUGNMem1huBaAizenHTS+rGoFjkZRLrDTZtx7zGP",
-	"2eBNcmSwdoUj23oetLELeEtKUrR6bJUVfmUWDzoLK7TCklT++l0hqIGukL0hV8h0nHCBNg3eRpe6oew2",
-	"fn3cJTu6FVVNhmj1JN3DXfZzZxrRrHRSEv+T28tFtqLNNGQTuWjZ7kuuBFK9a/ezERybAHb1ZfCN1My/",
-	"M4mc0gNBFoRSR/ElqJpQfHJM5Wx1+OxCk/KCodyanQgt/xdn0PLHJerqULCcFu+CCvqUAVmwNVOjWoBo",
-	"iOeQcU1oh2+ipig467N3n7XMMcCUhIRSXFmFlfH64wleCGlpXJN+x1hAUJYyLhM/UrWLH9B4WzbU9zh+",
-	"6UuoS3UFIyr6xI9c1LOWsH8mSMM9ChlNt/ru03aSlXOn5joMjMoKtcByls0zycadt/Xc3M2HUzNZQDdD",
-	"mqZw72iPsxTzyzvZ07MM2+dhYKmJ6uPzgqlqPnHpi1YshDvx2QkZLQz2nBtten58MzU5eY9OTOdhZq95",
-	"gsP2nvyensMz6/NpG3XPzr8xLvPqC09VeZeDH8tJx9e7Mire4HZUcNIpfEtSVHkb3jT8KOGCyDiUSVc+",
-	"M1BBWqCy1Z2Vz/XBzcOMvULmUgIBjgqZjoknCEuALvbnPcNC2233ifhZFl/E+MFhUuxmZqkFkcW+1EEV",
-	"lUdCF0RkIQ5YFJ4lcGDN11kKCMbDOKOT5rheamYmEB9GCTpTUMGbmkiFVmSLmY9/+qp7ZkvTx8ucAmIA",
-	"MIRzWdmHh6xBG/D2x4IcmE/FRVjqOKyIVF0Z42yuiaucPEYI+D6d2x7eOLjqA6EHw0vM9xle35Y6Sx93",
-	"FrGB66voU6DfvtdSRg9u0t8EliW/QhLCK3pHQnQF7uzxsvILFkApwdtVlo/JY4VJXfWgZ9O2L0wJ+gVZ",
-	"e7i2exN1Wc1gGsnjMgAcSW7gWO5hVL6fEuTX5dDjEwmisFdIG+I13hOthivScLZ1YdgMOSQ6QqbaJCaa",
-	"OBLHSaIt4xSMPXloxJsyrh8DSRjkTRnXb7GFwrxVixo1+LhJw3RnwOAnFrU8KBbJx/3+bH6nRPr7D/N9",
-	"U6naPT2/G3JoTgs98t4RMR8wSzrYehyLcAPgiMh3xoJjJYbNbO1g2fu89YzCIjek7G1gQmIFh7ZWMk5Y",
-	"ZoNKFvR2RVBNcKMM5q5UtGliDOATKK9NV13e/+C7rtty42pwD1jaVDZv+7X6QdTNNpcV4P5yKqMlRnu8",
-	"3lFG0FFwRXo84Il+tKLuMsJSVB/mT+kiPcJUAgJ/CkIt7Ta43R652z3ntaNG8WCTACQLQ/xEIlzXgkg5",
-	"OCryhQ929mmhO3PEp4Lm5SM+BS6KlXtPyqFvY6Xbjcy7O05Vnca4TRdu58obCruRQumme/HAKpVjIC5U",
-	"uNmjoq+A8493ujX7bLDeRcBTfjXn1s99YErMS+FwcujyS2L+ftnPRcMJiDzKKsq+M4CyQBhrcGURZx6t",
-	"DgpAISPvfMINAKJZvGh45pOueMmcAgp/eIK07gORJQvLMj+RjhM+UtgNYygoNZngyX2t3VnTvW9PDuv8",
-	"1uH3M1az7OIxGUgmd4TF30Y+HABp9Q0ra4oqEVbYWJoPERywhuTTB1j3IZu67wLXr0LcdbnDIknMq7XF",
-	"6OJj9Pk1+k3iGsHWuS1sUrUmLjJukzebjEq0xmxNmoYAocC64ZLUHewg4x5y8UibJgB7Xti1lgaZ4zcE",
-	"8HpLYOak66HL/kGR5oYgqaWU4K5aLtKLYAHrHMdYl32xdijYZVa/7Mj9jLsDHha4B1MatAWbfT/R1QSE",
-	"NOXFrXi9Fi0uyNA9NT+IJuhA4xYAJhPoAS4IUYedw7HbAJa5EPE5dmb4uYluW+tqRjgj9G86HBWQFNKP",
-	"x1Fb72KALC+BzEAqyGNQifTJFN+/rqOwYDGlIgU5O6dtcdagwf5xDcSwLHZyXlus0Hqbx4wlmEbV6Wmn",
-	"LRONZ73hLa2wzrQsNs3VXyq3cyskyJrQg5IVqi3Xrf7HlskKKqkrZGcGGDQws7hG2J7k0hiSyU/Br+OC",
-	"ih1h3/CjKfTXnmLALaV2mMF/bOkdYbaMT3t8Em0wdLk+vK6ur68z3aLXBAsi8poEY5HcfJyMEsiLgQAD",
-	"0IaYAB0BT5m//BQdsFCmxTHgSvP2wYYNNyFzQ8TXLVXVjsI5Y3XMw68T4FDvAxqYf/7jv+NB2QIg/LJo",
-	"+2zj/DDhbyY+mFQVaZzvoMn3NkkHk4gv/fEtlvJYnme3rcCzleOH4PUzDw9dlsbhhcDvo8Pn6hltltR0",
-	"por8kzH4Eif8DG7p5QAKgWfXa43w4fcgg5nquH7N1Q1pCJbFEi3T/UJEiInhkvNzBDltUEmX9TVX5YX1",
-	"ZXfpMhY6M6AJIuYMJG/zDlOMNxaE5fw+dWhALFExYt6zpEdsjYUYJ10eRvP//aDBfGdquTRhBimRlhiG",
-	"HjFZUTOl29IhKXMw8cpLLHM9HPn+5SsUUsnKxZULkEKcLFwIdL5sSj1/4O/J0pJFcyzApl9M1h+goQfW",
-	"XY86LaYlmPLdbjw/ZFcGxrZ0cxXlg6YoQ6KR90g0JWNjmiGkV6a+z5zH4j7LwaSjw4dHyn2GgnCJ+8RE",
-	"HLaQ1n32jUN3RAXE6FNSeNm5QkV7zFCOZe+jS9F3lWXOLkGNWEQzlUx+DS87A2gVS63kCJfCovlO0ull",
-	"lMv8X3lRdCL/0tg43xwIe4bZ7YJjLxzsKPAPqApYWlIAUzx0Cbpzd+eaeoWfDwjCNMEnQZ0l3uv7+z57",
-	"gDf2jW9Nv30GOBRcn4IIth9TakEML/5FbgNzrSJSlie9cmEbL5S4WmRalpmVlJkohhW0mQwjYHvDSd7+",
-	"9JIv2H8TrE2pfCoEmv/EeZ3oejYPvByD5gbPzHm7VMq2JPeawtW6BNjDIl+6QzlJop4aOSUIlMvwHab0",
-	"tWULMtPTrEkXSP5ZgzYGJ0reKjxdB1z3vYL0MnzBzQNE2Jt9X3VHejoJg+R21y+Gsslv93OLVPSLbkxS",
-	"5aJgsjgFHtwBV2XsvFk7Ub7xGfnolRCXDsLOur75N/n0fhw6sb19aTerrYv3i2rWvbcPgx3MSC8xOaON",
-	"S7faKLFis22QfDN8yCbzBohbDee3QDsleLvdxdO/xRvT7aez96YebR6eTqT5z9eLHTFV0tCKMIQPB8Hv",
-	"9L/arvOBB2j/XFDBYH+RBuC/SKXWDrNaJs9Ti2UKhW2esOITiXZJ9PAyMxCvIHgGR1LX0Q8Ni1bRNkbJ",
-	"1I6c0A7fkbICXAtNf5rA/3+dskzmz+/jzUUOtWDMhWsB6/KHaXpowJuBHg3ze8vxNvKCyaAoIWhTsvAA",
-	"XvOsuJM74rkZaDnp1qwBhtd7uq0oUl2cHa6E6CwJOe3ZBsxYJ+bvPetFnn6UurqjeQGjQWowGA2W8QIK",
-	"87Z8K2G2SgpUweJsF9HOATB35F3+99nUl+me6xL3TZ+FBQSA7nTVuzhmABziZpwAt8A8Q+XcW5GYIYCI",
-	"lWBLvrM/eG5Q/CKvbJnCH+KFa6M4JgHEAKdMToiBQvj5BkN10gnuBO6bc4epNul1cXS4lB+ja6d0AIjW",
-	"uPVJQTzhiCAwoTivx4X81RyIKD9y56t1Rjodd3Bi1T9ckl/Nh65M4dVJumWfUsMNbtDqPD2ZETHizLbA",
-	"zAJ2XsCQJ6W0CKEUKP1jzZsYQqKOMMXW9kGx9EbwPYQlN1RIBSgPWXM3wJz5puVtgxkjddoSBPQTs6nz",
-	"msp1HIz1jelWAFrPCsmDgH4I7cK6uLB8PMCqPxCB1oQpC0C9R1ii3/9mCEUWHYbAGQFH/dAN2UDSsZEE",
-	"mhqy/ATKpBLtWrkuw3lsyrIigU7PXHDgQqwQwYk0u5TClKs7/3X2eUnYbGzqa63K74g5ANK9sHEUuB2h",
-	"4iZR7xAfUhjiKgOFC27QQWAqFEl3fNnrc7pKYrCcy/j7Z/d9PlW2efJVMrZSgPk9iOzM7pwJ+7DZeEug",
-	"Nzo2puJJl5nRnqxDpNcnwcG0TP3cePSDfFfTdJ2cMBep75YwUon4kT1xbVLAv8iQCYGaR28JOUgP07rD",
-	"MjsTlST2ThWWRCxGfMXAccvShUQ9zqNEr+KH51iRLRej+p340zdRjI+nSGBFEGX+sLAsJwp/ANzbLO3I",
-	"ZeBO2pM5cxKNig/Ca85JvuoLp5u83+JJG7PAvJS3BkIcaiJxZB54mcwIf80F2uqfm32yw3fQw5ho2nDm",
-	"L3N0K1+8m/uDiczZjJlcnX5wyGXDxm7TAUCZgf594hHna85soycw86zX5KB6yaMwAWcjv7ll7N5o5/7g",
-	"Y2QAQ3ufOa4td2BHuanoZPaA4KIEnDf+8WPhXTTo9n5nSVtsQ69tjNUaLcGHn6GyXUpsMqqG4CqxRnte",
-	"JIXSm+r0+ZLs4hr/4cheuQUYwFUQBYc/hLeMf9BwRiqkvXZzc4qK1h9dmXNZlCBeE3pXZHEEkUQU/0QV",
-	"Pa5awYq+IEmz6RofBqFFgo6CAkqH7NhReCskae6InG6WTffD9h2A6N8nfnuTU48WZsLXDab72PS+IYJU",
-	"Nu9gcswVbGX7A7Q6IcZ71DBRZWuTkCPOuyjJ75k/FkVSXeAiYhuKUv3VFTjeGYE/qB+2rs2g93fO0wny",
-	"ieZrnfNjYlYzLlBHf+R3oD/8gy3mCwjMUWBtoe+2bC3cxUxFAfggbkWspfXXvt710O47f4jZUzwgafJW",
-	"LjxUgnMyJFYJPK2RWxWqdOeKJD3Dt4LcUVIKU7x1zkHuAVoU5bCBp2RnCSk8tfK/HPxuFLEXfNWUpB6+",
-	"pqSp35pfxUF4PpQMp6iUFTTYak5h479glG2LeGjHqUCACbbq2RtIsImDiln/0UDKs2GTRXhi8Wjrjx1i",
-	"OzwBjhn2JaljQgOH+ZLb/O1gYmIpdP2HbymrC6l/S6HR0rBo9xkWLqsBqLvsTX401KV8IgPpxW7Hha3O",
-	"ho27uTfYBJ/NbbR3EXUZH8ZNQQ0HK46bpuvRj2V5xoy/UxP7hjfRCQ3DyykUzplpeVftEjMrLOVcEO9O",
-	"nQMWc24m3b3HJ1Rzg5IEjeNHICTVZgHr35QVblwoW3fZZLLplCxtNUwl64tKqdN5bAiIF6Et/rv9RWxQ",
-	"g5xDJCdx55OycRS20ak2KfEuExHJqGd0d2Utp1sAIuZH9F4/9I4QFs94RJIiouSQ+uou2qZQ7neoI3cw",
-	"IuO7X8ukxePK33ElGVv/dKGF+WHqhmRvW7Mv8exF59RP+26CrmworNm0cIrOtwr6RYLSK+NixSuojQeU",
-	"lbDyOhQepCPdC0n0e8dTsCc7HyNYoGBXhviNzpZ1tSJOo7z6GMvfuQtpF7Ec3NF7iOOgrw+CRPJik14N",
-	"T8WJlx6dZxc9l1j4MJAV++u0XV7UC1sel+AiAvYGBf36rAcCEFM5Qtc7JD3ILZUWT9cF3Ds03dxW1cju",
-	"7O+t+D4cbVe357oNOo5e1MYzg9lOKv0vp43Bb8OL1Er/0J0F91beZcpcC29jXSlpkWcyYkD2BtPXinYl",
-	"Wm5gUemoHRFHKi/KkvyVI+rHLnUdp0aOF9rEnHP/RsVrfMp5TQrG4vzqLg9o7O49K8xMXE7uTC89nCxF",
-	"eLkG9Lgbc3SpWrXl5YjzU5dqNoE6ZclefeWBaRmAsna6Ach+QIw1tQZFJNAHfEh91OLYSvT2xde9t61O",
-	"plV6XNN+KAlmfMX0hbQV8ZLXi3F1pGw+EHN0bs+IosNIxs8qqgVHduNtRlGZe53CjGRj5OiMeiaL2GTe",
-	"mxjpexOpLOHMxx8c7T3iR9KlTbrsEIIYOxJEb1pi63cqtCKS1oCih+DqMW5hWWFJSwK5SZwtUZYpKonX",
-	"xoUsbKYCJmBeGJP4W7wlZ9SDnSuWJWne/ur/X0TwjlZaIsaHsdTQjNx/LrYQ+IZ17Wzx5TkQ8QzUtBjH",
-	"cEMbC1sIyN4QlMIMkU8d1rDeKB2qP+B+b6DglR8aIH/QN7LxnkhQwCiJ9qSmGOlJlBHBHCwJ54zLAo/1",
-	"aVeSMoOESKlSc6X4Pn73qHm7Upu2iZvDjfuaO98jqHXeolsID7rCzOcl/lKlcbZH1dpqx1uJWa12lriB",
-	"oAPeplTecvJGrlN0u0sQuil+iP8hkyLdyKNjQ/TSs+PxeAT6Q24klVuA5KIuIGudWtO4IgNlYUdbn2S8",
-	"/zmXJ4plbNDNLZO/GiAQh97H3NoODcma3tEGabWtwIB8wGuFamPyoNARDtA4YPIQ89agcVvfxanHOTpx",
-	"Q8qZDD3W6tCEoTVuGmkpYPoAsInyuKlgzIa3LD8qGpiteNg9lml5YbulYYhd86g2kbK0S3SbCvh4kspI",
-	"9mOPT2hF0KG1rSJUIcoURxiBDegzSUANGoRFTALUnS/58omzX8IVNrKVtXMjnW8oiP9emtRjfL1QeNVA",
-	"PAfioJWtrdO31I61SJA13zIqSQ1nKvX7HgotYeb+TgR+emSBZqeeog4nJAIN8kLgI4PB2KZ0rAwDGqC2",
-	"gZek92BQER7T79H5u3XYFkB4pr9cdQC+Rt27WKojIQXZpvdvMW31lEm/jFF2gA8DzhF7JmwChZ5wNZOG",
-	"/WMUBBYf7XGMqKBkyhVGnWWr24YUow8Qg3NuNo40wNzOvUISn7oQa4WwhP+14vXpE4nWXAgCGQKkcLvd",
-	"RThptPt7jJ4E9hyFB/T3paXcryx/4I6yGvrB4geD9wj7LzZ+RQWHKZyc7to51+lxLgj3bDjLs/fP9GIk",
-	"PD3HwG8EOgHfPakcSyKKXtJFvRDmV/HBSLkgZDblCCxbvJ8FiHACdj2404zgB+OCBDw6+UN5yR+ERxM5",
-	"Fr5BkPyAdzv+HL3j0Q5LZJqfM6OKECVKeTae1Q0QX7AEaBfuXEJ9tOrvaWPgilqyMV0MnF6smgleHhnR",
-	"D0TQDSV16JH6yZv8knZEOnICfZE/EXUplMOipE0AtX6Jb4u2IMV+07LUe+6sDC8zrnHDtnl5MH87dCu9",
-	"bnW94lVG0aObhwhQYFaMuLqh21aUFPwAV1aMcFQYL+vihVb20hKvoyvRNLlO4TShI9E+CanRngBPh+/M",
-	"e4L2FAy89eTd9qES3bK+HxyWwSvaLCmxABm631d+bboUbDIH+ZYIyuvi3KqlP5ruIYySAKUHkYcadU4e",
-	"NE3bxI8stsBdyZ0xzNrcpRjTkvnSBBdSJB2qR5GWzyIMoUsJaCIb7GjJPXAIrKOhHBrAhyRrLhMyslzm",
-	"I1GlhaTPvXK3KqbQf6ympFDIgDGp++Ups3RJD3abaLJwWj90oy2XhN+0asdF2dVvzfd7HI9Su8tx5C98",
-	"S+M6lCaOYeQ93Sesr2O3AacEGKlgh3Jmsw6+FsbUGdQGXSSFmFfCe33Dm3kcSzNdn0nwZTDckP12Ynfi",
-	"TOvHohqICy+rW7zZO15m1raI3ehjLJAfzrI1eofvys8vt137yq1HL0GF/QAAEtEgIiJJ1lz/rd5TRqUS",
-	"WHER1+rUjksIwgwnOsUdN/UEBZOTO/zo93/I4F4yz0U/22vMWFoDNE2YMgXsEddbl9GZRXHpWjeLogY2",
-	"fdHvK/R0ZO6tE/L6GNgIpWAFvGUF7SLvMK2fQaQ31v4db53+xoTQTNc0lWiP1Xpng+VHG+DDYbc6BJBc",
-	"uzpgQFZRFptEr3lZhHUY5baBTttvacXTtXrCZ6NLLMia1LbmvCDE6aWDFZEK1XRjS7pcdF5rnWEtdpWj",
-	"wOANnB2eONiGpV3U4gKUhEuQVetUBW5ZCCzRy5KMVdmUut+JQ2zQJOLcW0GWRPtMCXmSULcrn8vEnXSs",
-	"uGlk6OzCV0H2dFC3lQryu8oEP5vg154S1k0mLj3TcFpamQL3DtxUXrsrODuZAq3f2IyyueBVFn2ONLUr",
-	"ZtF3FqhWgXO4acxfpTclDqVZkjsiYlVdPmScPECmxP0tNcbv4k26TgLzmm/PIf+Dysfh/aAS6wWkvS8V",
-	"2d839+4CzBX3k+9dtGVsXtp80tJoVodKSFVTVqG6hQwM44l7R6HFIqqs+dmxBuc+3qrUhGzQt50hjM/l",
-	"GJnIANRQrQEjD1lYO9SA/gp6qZjhw6JMqaUjsCktVk7gc0ynZFY4zQJQ0J8c7qh4C6cqagZ0pMXRCo0T",
-	"IbFkBTfopMBg359PdRW4VxbXPPQSbKWLw9meyT2VtufZVvtk3ywBmm0kMQU3kCGqkCB/A4456xFJhQ5G",
-	"K5DiptUWr0HF5muN3Oed5HoZrLVBCLFFeIG/4FJbDk/Yr+CU5t60bEGG60WsbeH9jgCJPHelMvpJaWHR",
-	"JVGqIYiqx1osb5ivvkrS1f9iM0p1S56dctMLZKPetCofnso+H99E2Z1eVvPKrUGSiau6OlIt27kX/QhP",
-	"fUcwkyO1dprjROjmFIy3k1inADH19U3Q9xm63lAPCn7mrcA5Zy6e7bq+xw5+cEnEUj07xa1mTQMzY1Qe",
-	"QoH9TEL/Xe9TTR1NFBnS7WYoptauNSSN00CDaaoZC0BQgB5wf4SkeiJvUh1o2sJG7M13mDZyeEs19sbc",
-	"P6zUi7r3b+Br9WTrvNMW57Z0l50JoAmpyKEcTABah6NdQkUVHUMVwoNDe4vvSIitES/zne4+Gu0GSZBq",
-	"BTOVmR1aoMMEh7IrvcvgHDjuuL5bQUGloVSs+brVxic6Ft/XPm4ZcOELKtFOX/FWeH2LFIUmQGI1I6M0",
-	"0RfXu5vRBCsedFR1uT1bi+waas1Y7X52itDptdmIU8Z0WQ2Tt5FzocuPYDKtDdpTRvf6Z9fnWoyDT6UN",
-	"OG9OPbz9QR3cH+I9mtr4PN2o2FZ5gU/yCbpGTCtnqtC3ITnIym77zGOZe+WeUdGw9H1Kf97ShiwKR8UK",
-	"mCHJJglhaHXSu9aky4vt7FShRsb6tywMmA0R+cknUIBcoYM5hwcn5kUGe+JtWj5ucNqZ1rK6wBcHa28+",
-	"H0JPBCKZKAIZnnOFyXNswig5NYckCRwplcBsG9tuL21nGRT+Y4ZwXQsiZXDbZKO49CcJpM7EcTXM1mMI",
-	"K9jRBrbbDnFOhqV2Od8KxE7VYvM2mO2sqXDgN/fmu5e1MI8rTjwrTaDs+gZUC3wEuBm4z/pmgtnyE1t2",
-	"Ypd9qujkBrNbUr8LHK9LhJQuVlvnC+YGxtA3FUhkADxc/8wBimjiZ1qyRuMj1ccNFsmGVpjDHDWFbk50",
-	"qcVaUnKtEtUnICsEMHgBVaOR6xMbLzkSqXq0jTgRP3VlkEnHvaD2oa+Ucb6rROjbLNjsJ360j80UIq5b",
-	"dRXOoHt/fH0UOaMefoZWwaJ3zHlkAke4ImZ1sQvsGTZRkUrQL0JIyC87O4sNaoJM2Ax7yZ3jlzD2NRd1",
-	"eQOY9TPiZXbuZjD+S+LkAxiSeAIBtzL+lwX1cizdsCHJf2a3hqThRtzZO1PSQ/7TXXyHVXBWqiHGiL9W",
-	"24PXSMQLzYl7cnGX4kOdyZ3bKde5aFDmTUvTU9a6ZaUsixKOZbhqafjGVCQlrK6YRxq6MSn9+zZEijRN",
-	"grjPp7QkUrwBxHx9XYBQFlUSNZht237LZ6Bb92XhQCqviFIZTmiMd3k8L0fu0Yud2Upu49yYAel/PhFl",
-	"C2310CJYHmdhFEEgLXlJuTFtMBclgp/heUlHz++ZYX2SQ8HjKiypRhtwqvcrDwP+gqBT16EqTDbn2dWx",
-	"SN1la+TqyHPxf29cQ1S0cT/SLJaxSNMWvevAgrHGBQCVTqL0eHJ5nsyEoC0vO7PRqR9AO/PTA2H1IlE2",
-	"6j1xFkIEeYmZL7SwkU+rVizydDMvGLXF0sjUQEf4NM5p6Atw5a/PDvpCQhCoRoSqHRGPEW+Vw62CXAo8",
-	"JtEw2aNvsWN+wT+cT+9p5JnCO/cGM9aOzzhywvLzGk/IPkKJNJPwIPeZ3bm8VWu+z4rWhyZ7xEYPmTJF",
-	"9t4T0GZzIM/Pr3ObiuL8hAkK0fkYn/Gt3FSDjqo0I0WwcIWmi8dhXEwQRJlGZ6OkakdO8D+18Jx0K1uR",
-	"sscn/e9M+xXX+eSQXAEbTY9H9mGcRzZ+iCeoHeejAIC05n+dlqmtMSl10iA3CrXtW06kSWHazcAZ8Vtl",
-	"7H1Zw3S2JbKMUYUcOaWUaffpQo3Iw60APEy43Sd9byhwerwM0qu7jH2oA4vK7dSa8mB5q0otdKqQ6dLV",
-	"x2e5qd7ndGBAQeBtsiT5xkc177mBruSWuayjrbNqf5yNOIyb2KZukTZn7cGD2xPsAgvbbbjDiLjVbzwc",
-	"hKUVU/qNrTAV/mFDmkVw6sVturnftOwrX4zwywsndlQFUwJrl/mJriQxi8i5CJMiVR/syxHn2YHFlrBE",
-	"wgPKaE1P7RoL7ZQpOID02cTWiYiHJYCOEMcmC0LpoB60d/ZnHAuT/PHDI2BQ3Gi+k1jtsxoa5le7IDCX",
-	"KKZPjPs7XBcHSDrI+Igr4vqpJWVr47yJlkEh7x7rS4nkHiNQ/+PBFqwivMW0lJ2oiLonKKWNhLUTxA3D",
-	"ZI6dehCXdlVb/v0JQS+L3eL6jsooGalHJdtj2nSYm/ryRppG9q9w0MZnC+kem6oItyJxyrdGRqoJAHY/",
-	"QCXyiIK2ID6A8i1byPLGQLoub7ggrH7Pv2J1Iq8uZMQSvQ4K0eFKecC0HjYCBEDykSaey7R5dBr0r9Lo",
-	"MQEbspRGRVClYliUrr9V3yzNDQlW0BxbFRoPHEtThZrR4mG/2bV4eDXr1YDaNg+tuD3X1PcwdXQq9vo9",
-	"av9wSmq3Z+WNw7TF+YW22p0LJ7i4hWzcNZaQ3yLKTeP91k8TECz2zwn6oJKOFMKUoKSEREK7ozGQLdqQ",
-	"FKa4SLcu+BJweAqK7I4cmQnixsPUUgUOm9R/jR41SfuoD6eEGPWfEiK0TQp9ykPbv19MnVh0iO2JlH3E",
-	"1WBU/WBHSGNR6MPcX+tQ4KMU8QB214KL5jRj1HDWRI4cc2NbrVZ4zelttyrcmt1iWfW3K9RrYHIbLF1v",
-	"75D+Ft7xMhZx2R64N53K9JJHvvFwwYYrFRNuh/KxKGkNROMINw0/SgCrMOHRDu+DhmgfXbdJmmxi7Ivg",
-	"U9wyOK6MvA56CrWK8LKoHEizeUabRXUNnq509oKZyB4kAgGuRHCWLSo5m+JK8tKMr/1IlEe3JgXMqG68",
-	"L2x70Ww2E94/kfaNvHJZbXBf7z//8n8jLtCjPzxEv/3+9fNX6OH19cPfTXTkRlshBpQDYY+Xv7bbfs74",
-	"q6cuYMmdVJY27ASYpkqmTZI3aiF35AAIGG85Z//8x39Dtw/wpytBDdJHbrOjPK/iwEZfD+rs92Q1Bz5P",
-	"VaTPdQ++2SDeCiQhDxtvFCygmjoTXHpEZPl60LZnS8cj3XvPzV/85omwWvZ5/u0iB+vkNXMquTpQ70Ln",
-	"YqY+qUz7PxJZ1fxZ2S86CpJu8POOGiBFYuVkmpNUiLgTVCKDgWYprILAGuvo5R0D3FFQQ9Yy4LJz+dS5",
-	"UoIC1ONxDGn28J6MgFdXLEFGQKW2chsuUsH8w8h5iDaPHgTZ0A95PonDWM9L6WR6JdXVUfCpRvn2gBS3",
-	"dQZQhAAtGjbOg1ZQeLC3pH4Nlmqe13O6EcJKxEgwnHUQAuLHObVe4h56jRyFlllXfhGd+GMEHFVHQm61",
-	"0wEQtj68vDohbO/UObwSTt1n246dig9yRbwm8gnEtB9rf78XeT53N0QpP605r2xZFfDVAVJ2VaD94wAl",
-	"VdKSfkm0Ils6Ft7H2yRxjU1qakI3m/IcrkOOnCuMcj5w8NyX0YI0Bwc5p4VwX8z3QV/px+Ntdfo95mKu",
-	"L5uWGII0kljgDbahYk9MRV0iMMV9Fs1gVu4NIMAStY6WN7kyrGmM9gK03sT1cV6zxnhIDuTSgl8msS7f",
-	"EVYvMXoRgNZH15McvTEOpoDC6eBTYVuOcMPZ9qJJaevcJHBGBRTolPfuzK5opO/4y6m+4/shqy6Cxu0C",
-	"hdaXN/zU0CMwJi02Qk1p1gJAzqK25uRV2HXMx5Z6TQ+0H2rN412fTqhN0EcL3q6a+O+O0cLBeIjL8YS7",
-	"8YfLEZDAu2ih+2wIkQJiiS+WXMCRP4l9ZhIa2hUEWAEgbx+CoVkYNBcujsdC+P6AWQLCVh8D2zYN4Drd",
-	"hLLnqYxNQ+RT9cb2WY2djD1mp45/19TbmoIaCi4eZwQJU2H/WcJWFeZXyCC9og9FCYnS/NSKuUnPzsvV",
-	"rwtiEf8hEqzoPkmQ12HMj+0/cBDnNzsYgJmfoj6kzXNn/p7nNuwlYdkC7bLa0mnjAGrQVLXu4f+G2jMQ",
-	"enzrAXTCogaee+w0LE1SBKlilWrNNlNdUr9zIcjr/B7Oi3Vlehs/YrL0iZJMCRv73+XdB82cMOmk1C9M",
-	"hKePpJJQsxmBA1yeDPybV890vbk3vuw2QAltgoVblmVAfNJmKQvAMgvdNS4MSc6SmCyMrpfn9bN0b56S",
-	"5LeU1cusT7keuFWLyDjp0bEsKn7rKtlOeD/A6MQB0mUJJVt0fFvOI5mgd9yeqRvPmyC7SintJOkXIiig",
-	"kebPaSZbmcAUNNVz0BP1WQq2bU0K7OeIYhNm3UHAuPdFxUq37CUrbmjKZb4pILRJMLD4N0RHrzDcWjLp",
-	"UKYbvXFzxCeJ1vAuWXlkHqcN0EOHuADIrX23iBI52/cEMdNlWCHGAQFnig5iLtoTvbNHhdzpS1F7lt19",
-	"7uf+sEpI2oS97p+U7kK98dM4VX4+l2lsfXh+X6gf0SvKiK9b60VJruP89HlB0ES06suSaJVxYiayeOM5",
-	"LPUcI0ziIZpdsOd87h6ooBxsOXUc0v9FBM/pOq1jft9XAMLqa2dsoazEtB68Mh5JzKWBTvmQdehDTgr8",
-	"OxtBKXGrooGxz68LYDmzImMZbNaxaNXkdN9iKu69vDfVJeqJgpYV/g4KBVqR25idKst4YzeHE47DDvZq",
-	"W3NiFBdKwRMo28XEGOIFTjVbTtFkQx19Mg/pGmQwrX2ecRz2a1my49zTFrhAjCW/ypSxtB7F+P2QC5eV",
-	"5YmSlcPr+6uWcvC/+J5UMP6/QjOQ/W/TLFEhwmoDeKqOKQTpdNhS7VJ1/lQhqTi3fA49bQB53pLDWC2O",
-	"hkc7Xp1yTr2JF6IdcjW0aMEWmtzmNwSX+ho1b1dq0zYTNOYmpKm1DbPapHG1U97UaEUQwesdAoqvGc/+",
-	"jEN9XNIU68K54UebYgEYh87r1KM249V7egXAQzXC0pZ7lnQhDZ1ue2OAAVWdLCcXaUnHwGS0okzEzzC7",
-	"TZXE9fLEWetkIgFjffbVCUEcMcMPWlApXeYsrxvueNQyDXcSVzPds1VPdsD+8x//DUDS5nSBpruoSWFc",
-	"0Q1dY1emNTLfRyglwhKtABn0CbKtsmiFG8zWJAFhXEa4cIiZUGMaDCmCIEg/lFvT2NErZ1fylYRpa1sT",
-	"Y4r9eyKsXIUCeE9uIJ1K9Ii0DyTesv2uXUlFVVsMNFrCUr8AtTEBRbKYEB6gSAbIi72SpGnhfFUcbTMz",
-	"8Fj+D+dbP/jsGBYQHCxYpbnqksVr4MSfIfd+9W15UGfNa2IaIIIro8//2b7hDReVPjYl3xOoVwFGLNe5",
-	"Hy8/z4IoWEoKnXFTcvxZ+iv2HVMS1HZHLmUamp3CikAzSd6zeQgPJXAWR5z3aYfQWnYJt9Cr+iPdTDOp",
-	"9534/yR4e1hUe6scRoCj1+wjUhoyRcW7Bncbm9hRU4kzyPy39ZaonM1NBhymPRr7zKqyPYFioYmcdddN",
-	"r49bHwrPuQOPd82X06GXAR2SBVnfQ3smRowcETc+c17bGF41JFkg5ULFrkXeNo/IwYT5EbiEP8upnbRf",
-	"fJ1blKaImPeZ38NDoxPIIse7WjSjNMGsB8Nx2jK1A77hzaKCNX3l6TMawLX+rztDt0rZX2sqDy2Uzli1",
-	"/yvk7iH7PxxXeLfYqFSlUSbq3EBqMFL74kl0HCeSbxk/sgVc1YEFuGX6bthKQ8ULFDP6SqsXEHr4t5xE",
-	"evrWrVR8H/aszGoTXIT1Yi+ut4+WYroAgWN1G1hAW3zNGaBP2BIXmKqp/IMurdHuyTg8+wLoTW8wqKkF",
-	"dHvxImSp2k6I0yJcj1gvm4Pu0HaNSmS3hKnpogmmhZ1lZR5f7wyVA1gxkA50fqgxS5nD3GQEYo3xlnem",
-	"DVFDVKonPH0XUH8mcRbePT4BkZC8taz2NkDfm7Ylzxx/kUcLq74Gak8tuwSE0yTtRhAesKaKWF5vOw37",
-	"2Z48OjWYU7uloO45YLdFMO+9vXAu0rt/GS++hk74K5EWi0fZedYq/04qFd5O2cdqvlQln+8o1srwaBq3",
-	"LI8fzT7vk6eDfh07yanVW4QcYhylpxdFXio7nSLHk31/JiidffomH7XW/8JwLmcRNbuSlBE1sxfH6Dwc",
-	"gxXBanb3XduWIbuujG5wER/361bAirgnKoSbxg5s30XrqDJ9VFLhUzZK7TPMbp/aecSwsgxJRkFY+Kml",
-	"1Yi8zOJoze2g6KUp6qQbQtMXFhlhLiscCSV8kXqu3CBDzCQy6TVnCq8Lmn2emx/E3+WdllCIM53x83RE",
-	"bzbfcWZK6sZmtrahjHKR+CBIjA7bwiG96MNahN+1T7yNVtk8Slyix1PpnUyEfD0+nT5PNQremN67+Mu2",
-	"LsYwcAR9MF4ieKQXJ2BdxhI1BN8ROcY6j96r076ihNxyUCfb2wfRd2nvsujc7Az35+OldPmLObj2OUeU",
-	"Mqlw42GEBoAT179Bn19X6I/Xv0F/uA5kWrcEHXe8IVkNjDYUWcBhZoswo1AGt+5GmbMbzPUTmLMNMUtW",
-	"KRNWRLywO2HiaHCbRVYmkSr3uGmIeIwe/QY9/CJLNA3BUr1xoNdz2+N/Wh1jDswe0ya2SrQhNWoZ8CKo",
-	"qnMooPkn+6z+DtPGVUyPv3x6biQQ31z6DgB+3VR4ELgD3YEFcO4jTxBCooIsjxomgvJk4iS4t4soQP6W",
-	"X730bSnWN8Te78jXzSm+AAsvvSaF+DIoIR8cN6bw1RTuMC4cMxL89x039XKZ+dQ3HidmIGcpW1KbmJcW",
-	"rnG7cl/sle5c76frkc3rkdKP37QNSUCOvud5CBJFpftPAbjjrUiU7cs+MkgO7lBXnOTro3IrYMIS7djl",
-	"F394nukSK/zhZZ3zYMsU/pAKDJyBz2eDPV3Xhg37DIM7ZqDdODqfOTh3e9GiHlSqUYsuFB86gZ2R6jma",
-	"PQd67LUOPN0guh+ct4Fn2rvUDIJV3WXMH6uTcYGwCKckNuAqzcsqrUyBeuwOWVZYM9mLesnSUNf8nDU7",
-	"qPOdoguZS3wNa5lvyUFlEwMJWYKjhKlYUCkHpb1L8bqSZHBqR2jB6NMl8L0vuXrGEBPL8KbY71mh9TTD",
-	"SaayGp61d74lB3W/hWRL9L2s9KpMfX7O9R4BpmUs/HDFp+oD3uNVs4wD8EIYeiWhfhhslNAVUKWMLzDH",
-	"1WkyAOZxDxKXFE05N3EyexSwmUX4Zo6JkH4c5HQ8qc4D6KjEkqCm7w3i3702UmNJSzbZGiuy5an8I98f",
-	"WlXEb+XIwnP3uDZvdUaSwo/TfsLNNBjkEFW+Tq3Bgqqyp8gNQN9GAWj0959f/96hZkukByWf2Ku1INo/",
-	"JLaTEKkdlwRhZZP0R6j/gLu3wh8iWfpgSWZCprmR5ESu+A0cSXXYq5hOy85XbuGSS6xdB2C4n4tnTCdc",
-	"+5ohJ6tSwq8uK6RcwJb/KBdpLMmR/x5/KO7RLeDZSWhcepnLi+nG+3eiqe29K2Eq2KHwG705bW4sSvo3",
-	"nV/4eTIBM9H9jxGM/ojB3Yn4WmRPXPTKm9S0JeVp+W23JfV451EH8JT10C9/RwhbtKV8A9ITBwMLENke",
-	"E8HgZQ55bz6JlJ+V3UeSF9wzChzNTydkVHrFKrj/xG8Y0bHQRaX+jlo0zsNrArcOMVT/k7cP57G2w7Ov",
-	"krSm4S1ulAWRfah1Coimpn4N8inWvcqpk70AtWF0LWwZaknJ1RCGPUQearNRC2kTbbp616+G2eE7oIUG",
-	"OjQblzuj/0+PL4DrtoOIC0bhppg/tGn4ETskn9wrisHjKCTZLXneJk+z/NY3R6avcdE7desj47mtYB8P",
-	"At51djppVuFiDDHc/VSMbKLrLyhuFgWkZrOur/HeBHBX5MTZ7O0TRvKWU1M4NBnGWrfiLh/crv/iUQ1M",
-	"m2iJNLDItnRW36ueGBY2ciRSGVhtJajJW0WqOTBlsbvaU4X2XCr06Dqf+RsmMAHeZL71tGnixirEi4r1",
-	"Qe+pys6iNzzW4Xwfk9JfSk6JESzMWZTJFagfT5YCWNT4LAHE+07hdNbHoF326koq2jS2AdUWD8QOhxR4",
-	"nU+Rl2m5O1Wi6bkcZEZ4y9cGeAowVCmpC3/jK1unb5LQlGWUz6yAE0dXq+oV1+zSKPajGaHfb+FmsNra",
-	"qZJdvVC6zpZ4lUrayEUoONFyWKONCOiNHPYysW433pPsHQQ6+RZIknqRl0fRUlhV9roys+AVeWxGoS7l",
-	"RLDwzQWeCzkXfidWK/1wNlTRUzBYieTafu3x5Uo6m2wFXRyZtSjaekcE3dBoAbGtxQ0pCebdYPMy37lg",
-	"x5Oc/jI0xxTWJ1nTaJQSr9fkoEhdoXWD6V7/h60tqdCaCwEl1IiLjucXCrJqWiPMTkZp8MoUJicaU0pQ",
-	"WRMUM86+j0/0vDxWGi9HRXukAC/H5xR7dZfj/tdzcConOEWD5JhtGjBf6hbTZsGgUiIJQRD4WZf2J0PY",
-	"C79Xs8+kmGGwr0nO412w2mV9EKDkccOQ7B7TG/U972dng9/Bn91RnK6Ki0CeAakIHC2mbgopviUG2fAI",
-	"NKiUhd3GkejNj0VKt8D46VPgNc+IJPbzBZ3IQvn471fdUvhPdNNJLru8JP4NTVbZGfxQvCdoRdSRWKgn",
-	"deSoxidZIWfDtTnsIzsFy35rSwmynIVvyUGZu16yFjb7Xd+Qpk4602mfNtMxnPQCA8weW2sLUoit5/fM",
-	"XEGLU4QtA3bNmpgc4YOvnn+Fbsia7/eE1QDZgh5dQ/EihN+4qNGGC3sqZbaL5sHqhhofm+IPRNTUIP+5",
-	"/mqDbqZNONW72iS0LUvnEVOgTI/1U//Qxd0K1P+eonU/moH64vHSuorZ4I9+yFU+n1w9y4hHCpIlpsIq",
-	"YFr+RCLVCpbRUcptMZ75wtxEl7aE5gCll5SJ9IR/bkfoj/hUvP+O+IQUdyQVGG0oBLEs+60B1Tjq2/WK",
-	"81v4V+h88WhPAzeV89t4BLXBK9IU0INUV0d9x4+pyikoxKNsoC07zIYd1rn0/AamFcZZ2Zm4UUSlTeh2",
-	"pyYUKUtb+pN7drJo2U8QNrkGy/MFucNgDsEwwPR8RzC76HHqSHRzo8c2VLXEWQ4PGrJxMYS4zJ1/dJ/l",
-	"QBNyGTq3rnZmAscfCsfXraDq9E5/y6Hzey4aqhd+zfkt9cfP46sGSGO79cYH+i3RFgE8nQ2P323WnCmB",
-	"18o7OittMiwKhCTijojP0L8bSkwKaN3CULuw2sIkGqiV2ggDmWlLl8M86OuGCcy6FwOBJbSW7BGG/w+4",
-	"igZvB1oZFP8MfQWAFHABxQ1QZGp/3yCyPTgIvmrI/t/+pm/c6CnSZz+ANWIhKMDN3JJThSS3kAqGcgka",
-	"Zo90bbAT9P/yTRhUNcTz7gZ154+vHrpLJz7Qq8dXn392/dnn4MWqHazKA3ygD1xj8OO/X9lOVk9f87K+",
-	"enz1J6Ke+t5hQeSBM9ti++j62vghTLnC7WCef7ONzkbjZnsRXFvvTyMj8QKgd+CfN7htkqrtx/bgrRGx",
-	"UcZ2v8fiBAi45BODQWinDNLDWwmqbb//F/2bUC4PQnT6g932fQk9hzatt+45LWCB90TBsfsf8cF2jzwA",
-	"Rf+L2WlEqme8Pl1MrK/J0Y/rp/52VqIlP93jijr6qXtcUSN4xP3CurWKrmx19eFTwQGY6T+uVu0J3Cdg",
-	"rLwzLHsNEbf6bnc4CG7+SQmCZSvgv3G9p4xKJbDi5pd630cURtIt+5S36lPApYEzOa077+iWvWnVV92j",
-	"y9XnnhbS8C+9w3ekvs/F/Eob5aZB9qgwLX1uZX/eBe3BX8bXUV8GA5jMX5INGIJDfmQ78JHUB1rZjzuO",
-	"oB2UstAqNNgelT+/Bj0gbOIk+YrVvwIlqv9FVeg9vjUQim6qaIXXtz+n4siJgwPfkc4v++UoyvMdFqrn",
-	"zX08PdGKcK82xtxNobVYmxvsXUmHvAPX6FBjJFHtYaAv/dXvLbpobZg4vuhP9RO/LMPw1Az6Zzla7Lfv",
-	"c8mNxE1oyMTUTwgbOoBPJCKs18hvo8k999MEVvoKkDYFY2V48HcTEfnpQctqnlaN71nNnTwW6Udlr+b6",
-	"dthdzH2TW39Vq2CFRlGfSTzre1JDC6z1r6eA5lACQ6M/NTqSFuvXztJmpC7933FGTk/hqfuUoP7AKyrv",
-	"9eYPU0EwY4u2KyGgW6EVkbS22xuATki9JQJJfJIBSYEVtaM0DqUoBL2bNNnPAbrOPPaLMtwvSKOdldPP",
-	"Yrnv+6T+lpBDRxUBRzSpkV3kmnNRQVoNMwMaY3mYFYcDPFxz49PZxFawxbyvN9YFb7EnQ2opjfhoNvi+",
-	"NrSd2H2eyZYdM1jOxJKl1+ZBTeUaT0X1XpgHztq6/3Om/vJMg73ljVQI4aOBolyw9VeY3U7t9mf67/co",
-	"M/3+Hyg53mv4vPWgnpWBq3ewE8B+252qAMltgJ704VrZ3KrJeHu8Ulfi0J24vSLV8Znbv0LF7tX99XiA",
-	"ATph4mjWmgCQogZj4fKH875tFD1goR7o/fxpjRXur+mQibghCdSGFWUYGmPnW3WG+biLb958qFYj1/Eg",
-	"79tZhnX3V3Ktbb89YMo+u75+9Lsq0FsHEubpkiT67Rrv1WfXv/+8Qva/vvhdhbb0jjCEJYIlytDPpFJu",
-	"iFrv0ir5tf7zU6u4P0sm4Be8uk/lbbeipipKutU+Z006hchy3d4FRG//Ys7bgK7vfpOxIfukg8jo2NLP",
-	"t/+RZX0A73/wd/3/fnqwEWQio/O1IMTTBv4sKx33HhsznvRH5t75M945DcHlR88f6M++u199hpNnhde3",
-	"xhUyJJv6CMIDklVJFMJbTJlUF7ZZfeWWxnolkgfGJf0f1b60av8MoZSPoNzvSEqjrSYjzHyDPhdd4EWQ",
-	"NRc1wLFKfeeCvuIKONj11WDxBlDrnRFk+sJlHrnXO5f5xD3K3X4CIpGOltDzjzKuoF5ijQ+qFVrGQQex",
-	"x2p24vWF7n/5qUoYhW8JOcAXf1FhShjRz7Kx4MsAqXjfgUqMQKX1JrEV4aeDXlC9j8idKS40Pb+Ajefc",
-	"pY5NA7uyWc9Vp3+yItuWxZWgt8dMsnq0v7Kc4YTC/NodYZjWDTlwoe43kmkWHha0yzFaRgbBjxJJjjZY",
-	"JLZyasUe1IIfJkKbgh9+xoWrfn6DAkhH/4r25E/0jnh70h46JvugNdqdGBcwDQ+E2SNzFgLwzX8NZoKv",
-	"FVGfSu127PtLOxuLGy/qeygP1wK6yBXDv814Yf7MePvi61L7YDGG4ubhpmX/Yx3+Ja3DM7KlzO5/6Hqy",
-	"SgROJZAXI6ALlqa1gjcSnPUtR5yFQFvnWg2ppo6nd+pXczz9mpVBi3msC098LscdE8DRJi+x7MrhQUXP",
-	"ivfi9D/e5DkLCoSAR942Nezl8JSgG2hsJIJ0y8r48UnPLTBsQ0sWGmgiPrUdTBO1MFiI0zN4WP6yLpkw",
-	"Jhjev2Q5DHiFbl83ZAMehFk1aQki96a3lCBGPhhMnbkqs1RlmdUGD7CXdAzhuVcWc+7+Nl/wmfvefFSi",
-	"Q4MZgz5AtCJoxdvtrndkOlT7ZBjmHb4j3Zh/gdsEhvUvtkHeNpgB5amxhuHiId46hxumH1vMaDvAzP7Q",
-	"ivL/sfeuS27b2p74q6Bc9a/s/S91lJzJzJlKPvkSJx47dk+3sz2nduUDRC6J3KIAHgBstcrlqnmNeb15",
-	"kiksALxIJEhdSKmpPl/OjhvdJLF+WFjX3/LoSv1Gr4rh+pcFAf1yo1SUX0SswKVwjKBwYF/MCD2FUtR/",
-	"ooNS/A+gTd7yf2aAzqe1gzZmZSlFUuLA3XVR/+pd0f4HfmHfihapxevkMykxOeST7SfE1mzZan1bpr9b",
-	"4WslWiu16deAh/CtXXhINS47WbGWg8WT8PJOWs3TaJcOCrslDSES7KaQJ8PG9sFV+SOMGt+FiaJLYF3R",
-	"0OH4ys/6D74YpBIHH2ieN2ApzpfqAds5VqXzWdMN1cH2ucBLD/mexnvfGVuGBJRp28ekakM7Nf+QbraA",
-	"ysh3VF7rn/e4dfrvm/aVvs/BCttL7ITsdQRsQiK+JgEIRVH/4FmZFKMxCNfaZg7bt9UDiDCDlpYTva9T",
-	"RWcJNO7ur48pF26DOxgRVFZuC0f3FciHF5MXj4l8rGH1OndcHXfgJDk45DA0EoDH1DCFKm7kaQsX7MNa",
-	"qxWc6b9X+29JtHjobpYxC1s6f82g1PcxCy+u+de+1igVJSVaNvqCK5WygP4XBgfryYhK8CpKXNDpIJcn",
-	"EdYafz8Ma/3hq/eqgF/OFQhUtzgUPKQbmetTuqaxPswmtimroc2CpttvjjTs/nkPmYRRet9YZ7aPQCe2",
-	"Hs3KUp9G/Q9J0iDpveI0yCRdyl4s4ge4yTx5q9/iB/gzfa1/7RpTp/jhZ6jufW0TGr0H0LN0J4ZODd94",
-	"h5xJbgo0A2wdqygUdN2MsC92xTPGRogxJ1wHKuw3osJUBUqy4DyUZpZTwKtNct403aQWejyM2eImFTzl",
-	"0pOT1eYHLr11K/e1QzrFtmqHQ/ZqmFQ/qm8PMc+r5UXSlWsrL+Nkxgu3SVxZ7UetqesJeJIAXWT+RNvr",
-	"YtUQIan8cYN2/uGEnHXEXQADx6ZPyGyDVD3lfUStFHNW3chVStnGt4tvheGG7w2T5gFDQNF+LTETGKSh",
-	"QtgymjpE6l7bTbso49i80yjNY0t3ud5fjN0cUZ6JFk/UrOhVL+MTetzE37VnkQVRHqWWii60doZQVifh",
-	"2C1MOF/iUcj3SUAYq253Jy7d7+4szVI5srlq6w8LUJlgLy6zRAoP7GD3MSVGiHZMrbttjTtZaWWaY/mj",
-	"trwwRrgGpnYomGou5hDmIIQlBmpCx5t8USdguJkVDRbUsAZU8e59VmVQoTBpJ1MBNCQBl6rUARVmlo4t",
-	"1KLLCSWoVERkTO5znd1y6RPHWWma7Fv9ieIfW90Nl+YuS7uLuu1+6xJpz8/nPvR6bed1/HXJg3DzlA/x",
-	"DiK2de/hAED2M2+56ivOl44l7Zm6LU+Gc77sNxDyCkevECuiQzmZCglPUwEPMXjiardmwXHCbjC7MOVr",
-	"5iQXG7wz3GeUJH/24XZ3B7DqHGSsSech86uDSZd+12aIPPUmBfdlg1C/zFCJtB1xn5CmacQVl9OvMQvh",
-	"0SuzW73ykngu8JUPJ7poR0G8oguY/v9HF1qcrs8ZpbUQNI1M7PMYyQt4ABupaGhgNAvOe1bPmyg5D3dj",
-	"/7aBtsPLip4LQomJbFgPnUqnXZAsITmB/VDxEW78tFH6Bd/qFc+gGxnokIMbUkVZAJibEwBFKVBrW0hN",
-	"Fi7kXHiNDW6nQ/TmznExRJVwDf+yo160Z7VaCEkZ4xnbItKvvR0EnfsLst+YFX1uonlCnwaTqczNgyEz",
-	"iNkCR9EpYHv1lr0HSPF9L8ud1W80XhryPKvrqkxb5VdTprSN+W7OSr2on7yngp/Vs4eyp8iaxNOZZ/yI",
-	"Y/m0Wcbxw8/BuDEQ0TgCYodcvNNRn8eseUTH29ri77oI1H+etQynU83IW56xcMh6Eb17hLKN6fedbbDE",
-	"ypKocbFTM7KTBLZzo+XU2ITekU2Qqrd2+aWNboJU/XGucgnzeAj1C/Q8wglSa3nG8zkIYAG48ZK2oJ8R",
-	"CQ8gaJITLZalH/Ek3JOBeJFoN8F3Of9mVnQ6wZw15X1/HDjva996gFAu3ZCZwA786ngB5ypwCTgrvzTv",
-	"vOmwLgTPUq+b8JtZ0efGmSf0WaOMT8CMmat4LxELqgg2xNSsgEuW4xaaofewMqOwY3ZIkwQ++sLmVZo3",
-	"N282MsviD2NZIKwr8sZ+JMPjs9XL3NQE0ZQfjWKpuNhMv8oMB0l86+Rw/G5+q5PLYf9wV9vkJ0/7+96G",
-	"b0tbfZ8K1G1R3xo0omkKloiGkpAH2QqYmtjsuqolCd5RnPriuxEY1WtpSPydJ6EN/12SGvi0ZuOcYuT6",
-	"EY1wtBJAI8UNPbGlobvDs2tNmSYdgGt9xx0X9HlY9AP+MUTuOJYkggQ5lzcTImMWgG3lLiyNmn2s7tU0",
-	"ieceV+BDPM+37HKOiH6rMxHXzxWEZkP6dsOdde8OydxYRtoBYFxB2wnZd8LzNi5KIxq6AOQac0cfuYKR",
-	"RoAsWQCCT2OvP7RZ5/VGKuonZX5nFt7juk4uKFLS7xVIWsUs91KHtbEqX9e7q1rUi8eS0BnPFLYdodcl",
-	"+QpmPNyUuYgiysKW8vH8n9pF2LF4fAZzLlqaCk4exO8U+nPCSuJ0yACg277JcSMzNu/ydo3LudLtO53l",
-	"Vh+iU9Y+o3z0lrCBUB+75tPlpbB1y6bxyhHa14v8Hf68+fA9D408QhXg3t6B1NgYUBfcAQ0J3Dgs4ZaS",
-	"v/356gP5t+9//PsxaDJGGngHrX90a4ZrrW4oVd4vctL0l3e5mtzGVrOpARcC2Zb0Bte9DjxiamXYO8tr",
-	"ozpJ9W1TSEVZKEnGQhBlLeem/CQCaGja1XBormskp4acCIeay442xjSNE+hgaNzqZf0bbfiYAe59A0YG",
-	"EOZdn9tR8RV/wK4jFcFKQvIA3be0Y8PBs/FQ2wU6ULsAI6Cflw++6CpdAQlQf/0xLujRSDhWh8mhJWu3",
-	"xA0N7vMuxweRBxDxPIawmJw358K54h2o/PbzuLvVYzUe96dekeV8uCFaR9xdmM8MXlEVRF3Pbh6J26tu",
-	"4xoDcmYDRutD2qoQWqoJ2YfFq6M2mFJkoG3uFpBwK8CqoKtEmd6fP+V4YxV/SrAEwXl7SkrjkCAwDGVL",
-	"bt9j+h55Z3FaTwQCdqtbupJ97YXQ6dc0h+G3qaJLuJnRYNkM3M90Ca9osCzQ+6e8qFnSaflYjam9ZrQn",
-	"ZWuEOg5Lx5My45kj2Uaw9noazC947AKz4Kym3JlVNu4ATcZrGhgRlwMv2wx9hxF+7sINiR49A9P0j68Y",
-	"apbuc6xpDGT5RGUXcpBmovtCAPyCUT0B0kwUo3F4HNtnA+46h6munW72HPjTTx4qEoZowAannDZjYu1Q",
-	"noKJi65FrGBvL9vG+D0aziy4Yh03+mStkTCqNIy3nlqXhRn4/ZR7RRWEb7KrhNebDMbtMWBfTwYkpMrm",
-	"bUp2m9SiN2Xxriw2U4DzOghd0Gq3w6l9iYgnntDP7zwJr1jt6c8fZc/3rXYTtmr+TOGXRUhb+d/BeEvp",
-	"olMiVy8bawoCP24IDu15nACRdGMTySX5koCugFA5IchbSBms97abUpqClxrkFhc8ASmefPAXbjzORNDO",
-	"0RJSdRr+ePuXm6R5mAjxTMrpV/3/vrXK83wnsyGGat6nZ5qylC1OAgz9tlpKEVDsrf/564sPdME5u9H7",
-	"iv9d/SX8Z1dDo4X/fR1HY/FB305ChEYX4J75+d3btzsmS649QkHXTCP99uNv1YR1WqWcaMKeVj+x2dxa",
-	"2N0BDZ+MHtnvNsDPuhti+KOW4+2bt87CTOMAS1O3pbqm0taozgVfYVjH9OJig56km18I44aMAOfQmhlX",
-	"ECwhPEDzSN9gcSqlC+E+h69H6BVpASMWqf3SbVZ7hpCznQmn9sYFzDN/bZT++RU7PrgBI4afEXDFhFK8",
-	"UqZ6ashJUCoBj6t9jws+qQjEOpZXibr848+COyOAcIjqv4CLsPb2xaoLnikZh9g4nbGJYQ8tjwLR2ouF",
-	"1Tu3oUCwm0+el1LcFOSR7VUVL4u1z5VnY1OQnzClUqo7M5HIoj6IWmKkPurRCjy2VjE7MNqK2mvkpjsP",
-	"d8QQILQUMhYEeZU0oUXhdG2M/MTV0lMFYiW9N7c1FT/jwivUhvjho1WG92BcaMSBdlRc4NzSs5UrI7Xu",
-	"wopvZ0h+J/tP4qjYpyLja/ZkPsfjTS3e0w1ZR3EQWSLY2i5/LuyaJGbgEEvz/zq4dNeHxwceezydf/A4",
-	"vGrfeuT39XZXE9FwOBJirjO7MW2IC/pM3SlYfaQr6JcGKAJLc1gzErjLtFv9lpfVqKlgVeq4Ghu9IUNx",
-	"eRgNaya/OeacJkYzBMD0a8BDfzauXtY1+lP/pYsdcr4FkJ6KpY2cTDseTZK8yX8JqTK3YN1JcxL5F88E",
-	"8w/R/R92yeXy3PiE4N6+Z9Vm97GZzWaH29H+RqfGVWPmjS5LWLJe++tXTSBcgNgtfdwRiD4wN0kslccf",
-	"fg+QfojlZc3veA+p0i91FmfAPbz/MR5Ey6aoPKFyCdjAN3E8HY2s8Uexu23fZvo3aVgx4QrkFH4CMI+b",
-	"8CsL8327+LDeSIDDOEk4W1TTX0MhxCihG3hMufDpl19xwQdcfVE65hZEzMPBKUpxI8ym9ImT3/PpVzgc",
-	"ccWZijAVwLhCRjMIiRY72YBy2dQFMKQ0NaItg2rG+VIeMBO5CpJClcxbCILMLr01/EDniTlUxRLIB+02",
-	"PCbysYlbisqmiQo/HWukn7Ti8XQTOGdUBZG+vihRdJZADWJakdA+I71yYp4zRiPTU9X57AZRJY21PZz9",
-	"YEUUr2J1o0RME29k6rNZ0ePG2if0XUQIFIPIq1ghC7ljisVd3gAVpfGI+lZQIoaQGFe3vN+W9b1lACB+",
-	"02UNIgp5ej7vwTBiDWAGIqDNeTGyNr6EoR/jmaoVZX18qzADu5yhKdUb7OE00D/+oH/hGRYDwuIeVA4F",
-	"VTnb5rwvNWwwOaqluAc6ukBC72pzXlNsHBx6SRzqVziLYI3u6396lRGqaaeO6AOQkLO8DjJnpENVkKJn",
-	"8z15pS9LVwRer9UrgvRXTXwwSy5r0IR+pVH2/L02CQojFzy7SEpHEniAxCWG8T+OzWCYR0wDzuax8DGH",
-	"mAUXC4PbhAajm/dgN93hQFUmAEAiwWaywjYUlO73joDoSuWRA2JkJzxHFetXu2NFSAqsUOLUpSf53Ane",
-	"6P0EFEmplL70VxIz/5SHTymwD7io26BIESJaunjFP3j6ALf+bJBwiQTlO91xM84TwE2ftPKVH81PHpu0",
-	"7NF/Z5aFer9P8Zc2p/grc8FP8l0ZU3Hy4lLSzwV0+56NjxVXJX1r+ugCyohUcZKgh0U4szQQOb83FUAM",
-	"sr0TvfGPT3Ghj6mLS2g4qGclMOIyZoszURjhs/tl0NLC5GUMcDLPhIpAkAXnoZyUrG1BZlxFe0/hLuRv",
-	"m2lbuLLMumd5Hs5Ghc+xAi3u0gXvcEwF6NvZ137Im2/U54PaGwsuC43v64SrfaLi2B5wJqW6WdE48XjB",
-	"f9A4ubhaCf1C+sXy/R7SRDaP7rtQNU52aiUYX3fOeu+V6q4iwmtJf8AFPe9v/6kCbdXMgOgthJBkaSk1",
-	"0Fh0t1NqZGtF9P/71rZnnXK6iVl4zCTn6p594UJf3jSlQpHZhkhYxQFPOJMTky0pJpvPeZLwNUJtBlHM",
-	"Qu2S6aW/EEpWMcskoQlngGTbDGVRnxOWEV83z9nvPO1oCRsT2Qt4kq3YxJZG2lcxWRv9snNLGRHFi6hS",
-	"slf7biafWr+hP3b2EBZ2UPveI7a3HUL8tOYc+pHOj03b/uD+r8Vr/avnU903qdRLgjC3mSGpJoRRIfga",
-	"wgnRgocQDzkKT//vUvFZ52Pur+L4TJfwfNifD/spD/tOTc4EK3K0H5aGc29hTjdojbNQJ0mI0AjPtYGp",
-	"2XH8VN0Ou8xWrcbQfdaxofZ6z/ulnaq+LzqERO/Z0V2EY4BOcWPLRnxNVpTh3L0NocIP+9wJbGa9DPgq",
-	"Zos/cGGPG6gfcJ/EqezbvZJF+NJll76TRGWCTcgMAmrpd3DvCOMF8ZPAelLOkk0LpxhuaseRZsXujq9B",
-	"BEU6xFAzveF7yWRKDZdOc00P/vx8YjlvI7D+7jtIk9FVGhixknXEyVpwBfoWpHFiNGeaKX1R0jXdHEaJ",
-	"sB1m28IcDkaeftXXtlcp6N0/azl4LZepUN24TH+4Fs7bl1uMt1raJKBCxBD+Qn7Qj8r/OVYSkvl+KqoM",
-	"l85EuA47l8eFewx+nvl1h+bXpWV23Qq092DW9QG6C7vutSvCSyXtpY6yl1YJe7e14Cl5enex5E0na9hc",
-	"s/X29iw5smGGQyDEtJU2MbEd1DuWpddkRbkohvpz4YKKay5cqufwqaAtNh5PgXmB+SkF9jSA+UQxkjdZ",
-	"GRVhG6w0ZLb7q44RugoiX+pcBdHLBY3ZEcnzyvb/tGsenC4kgo2NSbJdmKnff7Kde+6+Z3n7dWnbOFPR",
-	"jW2tb7Rg9aJfWditYhP/ZFMQ8N+HDQHmb97//Yuf/Z0kwEIzaQ5Lt2amUcLXmpqLYPoV/6f2LMyg4sbE",
-	"Fn7WrV7VRWU5gXQKd/97h2h3Gs6fu5F3GWswX1HuHnUpMhoEPGOKMjUhMcPWie3kxzYoGFd4pj2EFwrE",
-	"R1x1UeVA5pXOUvVlHt3rWcdd10YNDR8oC4DIKE5TfacZgZVFarStxl1VMZdIMLYvMSt19MR8FX807E3y",
-	"qyxRsfaopvo03YRU0aoEtPcAQsVGfuhAomfuSPdaD2H+D1QIusENtv/AZ/+CoBfyt/ztOuFn5w17ZHen",
-	"IQlBpubGDx/wnv/bn68+kH/7/se/nwhOXdIeTYB66gkP+1398sXtpw0a5TPVXlEoqKfp6Ytdccz5f+aj",
-	"uFAXiVrc7LhFB5x97Tnc4M9T1dqPdefWdTLwz9oA1Xd/T74VfXsMsSRWfKGxGcvhETvfSMHKFMPSWEk0",
-	"JwvW5pbgnC069wnerLhcEspOlzZ+xX0Sp0Ne22brmqkp81aOJtaSd1Jm8Mm2Nl6O8Y5vNMp+dtzwPBq5",
-	"d3eGWTQNIu68Mu+pem3X7atODy5I61Urlr9ooGYA3G83WrBQjRObMsaZMgsBECKjUKljwAjKNEJGVCww",
-	"y+HtsrKiTUApX/WJbYbDzfhg1h5lfG2BIBUWMJ5+5NEd+k+ZWvAhGvAW3PAREY7DiVxOIpYk1nohtEXO",
-	"KgJizOCc83kuALYDrk0Q6spYcITeb0BPbrtfmK1+RmjpJ9v97j/46wBliK9c2ScqJKkoC23oXirEm3YQ",
-	"Y9UFUdru82Xkcyvui13Y447aR1irsXfjyvFH2U4DyohLZHTZuC4Rj4Zj+NQDHsYgHqLE02C+SpMf0TQF",
-	"ZmoLumG8qP+MvFHPl/q+vxVgxyld5RhBvUNnUae4+SE+v9dQmn4MWXEGm/wGximXiA3C2dEWfBVt069o",
-	"RWo8fZsKWPEH75xf/fMLQGDNY/LPGNngozGD3eDJot0AvBiYaZwbbUXgv5V6Hqhcyu0+yZOdAJSj7wjg",
-	"guczMNQZwL852pF0L+USjTvX6+9Qb84CFk+g9tcmhvbeyiPf55UB3N91JdxwbAyeY9GpDeUEPtzTTL+Y",
-	"zx9ljPAjV7CFKkKDJeNrZI/XquV4pWucGA+8zIIzOieT84eg30AQy/hM13/vDU9GwkXUgM70f8ZKEkSP",
-	"Rl2mIi5itXED3XM+xq1asloM1oxE3IZhQFkAiYf8DX9+tUpunDlmI9RSSfbcDnt19f+VlKRwd214tNIz",
-	"8PWgDX9+tWizCRbco3HSSGvDDQPtBnm/oLIDKjDd/QBC63pJpKp2eR6EtbkA3+0aBJCqt3rNFd6t+rvP",
-	"cqXqB5ut79mhwGegDSdA5vxDDFtNMZXD5zYveIpbNOKJJ2D5O0/CqzXj9MeP0noz/U5a8uVwJNbsuBnp",
-	"cpcCUq+XRw7Fa8ahvahvTGOff/asnaV+65Zexnyzl6Uxu4yr3PQgG2jklNInvJXAu/qY3zgPpZteEEKi",
-	"t32jH9hIsqN/tm+d21bPMAgSAFMuZGHw8rcff/j//m6se0boimesmTsrouLId/gcAcnDY/pFdoKOOLun",
-	"CCzWtnRgQPRy5hCjeslxPECO18WeXFuHzX8hna+km04FecWhLQpOmqcQ1peZDBli3cLAMsYusMOngzf8",
-	"XQEqE+zFZWZUrRz6Rlg58mRRNQOieBJO8pbtvRKqtg82ZiE8tjJUXFIkH9+4TxqJJzDc0nRU59VusiH4",
-	"2E34Uyw/8ZiqlIWfHprIlS7IA78AvFyWOYpzdm0zNc7TRUmbO32O1NhHe9QplZ4+xFsq5XOwerTBai1e",
-	"08OKLomd9ph7PQw5RNxAqHXEyYpuyCLGePYpXOw0nLfWcN2G84sykjrX8nbGhN2Fi+l0tnkLic5ubrMs",
-	"QMl9i74EzDPpLbrRP39WMKNVMEbAuUqpS3hNilpQ2aUYdF8dIy39RdPoSRZebWpCf/woYfcZMOIEpdaS",
-	"2caaUYJwFYFYxxI6V5XUUKtsw0yBWPlHnCLMPuOyK9R1+OHnmaGrn3zfb8H0PRgPH1GgFZutoHPRyEL7",
-	"KbqEysX6nW0fONqSf1wlrcbU/1o9CdbjiyWByU0jy+HgtYYsPaNHJrdmxY5Eqh9gw40ThyIX2p5gC/Gk",
-	"0lpsRkU2BXk56x7e6xB4fqek66jiggQ8bAy08/lRccW/ep6dbuXQM3gMHgoydBx+ZKnyQh5kWmFMcvo8",
-	"VzZpmyVreT+bGpBfKkWDCL/qGVwHBq19uaH/0vB3nvl5Ls4UfA+Q5pSVnQ8b0edV0pWlslbrOIBiXhmr",
-	"8jO443hU/rd5Upz5852a3nJddnWXfJ+s4wY71enoFDUshK5nPaAr8FIzb0lxStd00+wuvAGPAn/mLT0l",
-	"KY+RrhaH4SMo+GpzIRPFf9H/JBXdSIIBeCDI6Xc+NdCZoD7XCZfHUP/MJj8Em3yNzupMKG/d2BYnxq7p",
-	"lWrdPOMfQzT8x47bVUACVNpOvZTGW0a4/ezd3Zq6hP6NyJh36+y6u4x1Y5MJM3i1OXK2WW1Sg24+sdPO",
-	"TLNFDwLsfqZ0g7bWxClQLRbKNv/3f/8fSYJMCGDB5hcCq1RtfibAeLaIGouV1O+UhcdVTb1zvMu5P6bo",
-	"EhjhWbOHk1VL0nat7qZSqYl+v3dm+X8tvV5uhLe/HQ7LYRMSZm4yVtNrxmyot/xoWwtmmcpNaPOezU5i",
-	"stmzrO9LuVXcUqeZ3fkZA2nmupq4QXsTk9D0Ft3ZmRI1e1SC0X/7ocZ52nODXgsIY4U1iNL1+ubdGBZv",
-	"87mvLs92R/Yk0V7HY5SUW/8E3SJjtqwqrRbr1elp4KlnuKxWzGbFEBR3tyCwG2k4frtfH0Bs8pR+QBmR",
-	"8YKRaghagsK5hY0hpjC0b35JFHfmlc6SZjCPvqcPPTdBhGG1JMMvv2q2tMm1QLRPvyZ8EbNv04CzeSxW",
-	"no4us+AY+de7BPgCXc2Q/94UKD49rOwH38WLyHGHjg5Y9hvNPU4ZJklJBTHFFG/tNuNbnQhx3hT9ryy8",
-	"HqSdpzd1IIj9ioQn+cQEbcxVVJkZrHEiTKVUyjUXXqZ9qb1Xu+wKwPVb/AAs/+BxYkx/Y66eMLxnPhfV",
-	"1nbk/gh4CXMXtHQ9X5HiGvXdaArWzNXosLWiGxLyw+EkYh76AJRwqfET8/DSTGz9SmNrZde7nY/2sVHb",
-	"nRD/AQKeUrn0dKzL5cWK+JOdrDc2gha5JIqb2WtayAmVigQJjsw00t8px2oXe30nr4PAEiBtxsB7gPQZ",
-	"BMOC4IO2NPPjbqW/lS1BZ8ci5ZRo0H/PP67yGQ3DokF/Vg6GUotVjgVIJBTe7ynBYIcC+mKRv1O2MOzP",
-	"/Q8D7DMe7L6j71iwttXyLD1uiCQZU3Fiug3MsBM3CjnZ7rt1cc9cUBFXXLZob73meVrbKdQM7uQA5WD6",
-	"OQtB08iGs1zZ415zmQqUoARjzryJ8v+ZL+pxB91DbuMEBmhqj6Vzh2JpNSTS2mJf+zonvEVaSXOdqghW",
-	"JQZ9FcGm9IuMm8vX/YI+xnG1tKrYa092Qi7dRlzUNepeapzUh3JpkrAJ0IXJUlOiTw2hs22CV1HtCUus",
-	"PebIWmpk3VNZVf6EfTlim/E1/mYe9+13kCbjgzGKl1DioHF2QLb36D+DcaRgxA79AopGp2otabvzS/r2",
-	"7DCV4HNs7wGeDkqfKFruqZ2sQZk1oUqAiagkMwBGtJzODhZFlzFb3MzsMPx6zHymS3hFg+UzcIaphc/V",
-	"jBZLhbIvN8gtZd9w2BFUgb+x+o6qy5qSjy80sovoi4gVEjnAo6Vv0IJpC4V1EnDuZnt8518fUwgUhC96",
-	"n62VxOlgA9AWyFhJBRCw30c4Q66CkG7a5osLCGx5Q9Om3ZkVnSrLU5ep7pxInjQNPDWRo+OL0mvmHh72",
-	"SnPBG8dQ/9j9z2AQ8QR/p8u45bNRmhnM3PF1z9NgOQljEwKa2DScqh22nHC+bI2wC2zK2TkbU3hMuVCN",
-	"R+RX/PHzKTnvKWlHs4JHNQ3kw0VRQRiIEardM0VnCZwCtauYtQ12v8sX9aoF3EP6vwnRvCwG8YQmOGxH",
-	"Pa8jLqF0TyZbRscO6YbhmvUYjK84X945QtoLshnxlc4SF9Y70m/91D2w0AoRmxNn+MSCo1u7GwdmXqy8",
-	"O49nzkU/MiGaRw82E5mYfXdMxpwv281VI6g8AoAEG15Fp3/hI1fwFNgMLo3EkZlxZ248OrJcGBGAPYqt",
-	"Ast8avQPuoTattVz6tDsTGcvY3/QsFf3+w9HVmBoxUTG6nvcKurSRVzqClC0dDtxijT3Jj/hMdp3GRtk",
-	"iHarvOrlMaXhQxxAJ3r3l7h0RATvuzM23ry1xKECVur7H374kaxASkvIUNsfXuXnBaaf9c8XKVIJP64S",
-	"fU6OK306OXmNkfjpnJNVrBRlgfvDxu4qsRJix+yEYCMOhIb65Mc9dErLEJtdOPt4gF/iz8+maS4gwP+Z",
-	"J2G/90dcZUSVOQiKzn0a5xU6p7xdOo9FfRIAOL3Z8g8zIm+EVks+DBVxVm73g0RCB4ztpWXCWAbU1/D3",
-	"xix4htnIYGblamFWSVsa/IR9XWzz2M8jcZext3ECz3R8J6PjM1xcMUMzEB/h7rFTq5PE6pAmhr4goUJf",
-	"WR84Tqq7vjHK2tsOz9AOMoBGKQppNLK+kwZpDB5AEAGWFDACMqNseWrctQ8seL7AxgY3YPntxfcBVjua",
-	"FF1Cxyqrg8N5z3rsUoGFdV1YzFVMVQkLK2lNjZm0PX/uMDUmIZnfzOIk8dXyfBYxTe4hmb+yC1v4yd8p",
-	"ieTfBTNgwV5lmJv5ytG1LgQYU68+424c3+NYAz/N86xV9Y3WEYjGeFSa0OAEQ16xVTmkG23yYMQ+VflL",
-	"KG5LhvbOyf80MOG+E36/KUfDGuhYFNdgM1VrLGPjmZCQPIBG/7rUjJTP5UxgrojpWdE/2nxP3ik7tkg6",
-	"Cr+GibCTxovbfPZFZUzcS50lbTIQEFDi+k7N0ZCLv16ENW5hWclJNEI8Tt+9XdLr1snCFDrpvkGQiVht",
-	"Xvz8z7+2C7ZiiURz2JVXOjSFQl7RDVkyvq5WhZo33dnBKZZ63VSLYhptlLc8Y6EhXO4pd49POIMVMLgo",
-	"70GRLCWUMFgTs6XmKsUBbFooVdq3btLUyLjxTaG9jxfsXV/Cs3989KKr43n0SoRnyi+ST8gtu7VFP+3S",
-	"mff4QZZx2fdFSiVgqLUPcWzu89+/RrfZUAqe6YbXGx+ajsqB/JwiyZkpGYfgMp02gTzPWHigY40wbOlT",
-	"uHdr+t7VnkuI3sTzOQhgOQV5udVf3/M0CMwsHCK1AUCTkrGtLxPOTA0SdjMs4+qmRzwJy8UPzje7EZQt",
-	"W3b4zi7pVK99uTXNx3QXmQ3oc+44X5cSxdbhtRPIiaGuMVX7s9qa/fxX60QsFVXQOlTi3i6/L1YPQca9",
-	"89j3kKohubndC8jvSLFRNlgDbmZcQqv7jTx1HtfzPUCaf9Fl+Z/urc5yPWnhfjSXff+UM6V5n7lkC7t7",
-	"q9/LSrRzvUXN6cJXpAJ8NN64YAfzL8Yo692v7FV/JmGTyJFfTBbzMjBuSDRIaiNL7mz7JC2AemmOabif",
-	"jK+PdyrfF71Z/Q5EpyZzmMQMbA1WLUx4Zsv0cHTUcfjoUuZbh5CRFf0OqgJelmSZ51r07T0hEWjtUKMG",
-	"yFbsbB/ZtvLMHmkAPPFJ9+7j/6BxMk4zA3ltSwWeSGzn0LWKpYzZIh+DfxJbYw0tHOj39AG+2EWXZHW6",
-	"dxoZRcM9KBLxNVllQUSABhGZx4tMgCnytl5E4dZRAeRfWbiAkMw2De5bJ6brYn2H+6XXtlX3kI90Bb2P",
-	"8y52crYhbGv+a9v4JH007ouM9AV5ZO6SLNpjxnNCbBeVkxwGBS2bSazauEwcpU1eKNp2HKZfAx5CJ6ur",
-	"k7Gl/9rFjtGvwU1vhpW74cw47yTJS37NeO55vTAbBTS182haB169tOtOaECdRqanVwP2U0fJU+omXVF7",
-	"9kOstnNTiVrZvfejr9oBWxBRsYAWq+leUUxGv8bF1wC4rS8eJXuWnR+T6y+arOlGEosI4+5vp0p8N1F3",
-	"zPEQ5HTOhb2Hmmos9M9fG4CMHnD6O0ep3owYHdj09lfDTEQqzjsNMnCWzgF4Y4oGba7ha7PqOsBmPnWc",
-	"pIDEyruKs77s6WnEE0+4+3eehMd5Vk/s4rTfqr97lPrsNtN6TAud4ES/iveWxHNF8EHdwHaQyWYrG4RH",
-	"n32kK7Az268Cde5bR4k4LUwcSLqim3xkQcyqqRqs6UcMAjOzo3pTeDn+Oo9mfobiyHzVTmjs23VdMr5m",
-	"fpvuPS65omvXfPAo7bqIr8tug5a+JJk0pf+zDVlHcRBh5BubvBe8fXbzwSqQccsC3hRJ/YgLBgmjNlG6",
-	"Kro4b3x2rxI3JNYbsLINBWSbqgUQGfE1s2pMb1zRwLZPCqWeHXC82sYIbZxOpJtqsr8HWTNk4KD7LaWp",
-	"/q9ucbJbvfgasIcfepclI4+WgTBdggYE2yEzukHuIiy/mhjS54ALAQGOy1A0W0SqazitOx5BYPUMC7wk",
-	"M7elZee8AG2x/cn/rqu+v8zEZ3n3ey7JLwHS1uTLSbUqf6+0Zyqw39Vrz9+KWnLJESY8kTzAfO5YR7cY",
-	"ggSCcj95jmmb/aGhEFG/gpf+YYTGW/G545z7qWVqizEKDWV7VizjQqxk3iB2LPRw2oKcfl3GLPzWMtzj",
-	"s17b6VbUf62P22uLi/a0V9VJSdtO3sM0IeiREi7cOIf6aRmdIgXdYldNzuK7lQcNh6ucvkCjREyrDYf2",
-	"F2ecJ0BZm7K6vg4OFO1AjcYYtUAUT7D8DCvONMptf8Yv+sdagtpvkGVqmYimKbDWOG2j4nu8wVIOv832",
-	"mT4eXsTR0x3o3mmksQtFH02lRd7Qh2ML8/RQhwxlk9DXXPgaO7AN+wtHHXk54n5jObJGOs/G7HreXRFy",
-	"hjU2pqdrtiEPNMlggnpixTOGuiEFQYItnrWmOTenm56p0dN5No6F0egA4R4+2HQcZukRkICfz4mWwqQO",
-	"Id3H56AgDyE/qdcN10J7Mj7d8ycLeRPCqCRzKgrSZcZzDrxwIL1TJfv5mrP5/PzPv7799e3/BQAA//8=",
+	"7L3tsty2lTZ6K6h93pSTGtrekj/iSD/e0ocd61iWNFuyXTlTOSl0E92NbDbQA4C71ZNyVW5jqs65uVzJ",
+	"W1j4IEgCJMDuLTup+TPjaLNJfCwAC2s963n+drXm+wNnhCl59ehvVwcs8J4oIuB/fUdO+v9RdvXoakdw",
+	"TcRVdcXwnlw9unpRk/2BK8LWp4/1c9WVXO/IHusf7PH7l4Rt1e7q0VfX1ZU6HfQvpBKUba9+rq7ef7zl",
+	"H9v36N/+/HN1JYg8cCYJfPiN4KuG7PV/rjlThCn9n/hwaOgaK8rZpwfzxL/9VXKm/9Z9/H8Jsrl6dPV/",
+	"fdr17FPzV/mpe+/P+os1kWtBD/p1V4+uniBBNq3EzSfQHPsL/cIn6zU5qK+ZEjAauK6p/g1u3gh+IEJR",
+	"3eYNbiSprg7BP/3tCjeN/n/9D319R8QJ8QNhqKabDRGErQniG6R2BN1SViPO4L8pu+N0TT658iO44rwh",
+	"mOkhXO+w2JLBYD+8jo22fmfWgw1l8Eb7B8oU2RKh/8K4inwr9g4utJU8+tvVhos9VuY1X37e9SF4K1e7",
+	"7GfviJDUTPXs02BN/9lSQeqrR/9h+m97Z7vSve/P/ud89VeyVvpbZsK/x+y0ZNLttJn/VmQvC3/P2v3q",
+	"QwyL/c70UOzx+xemD6HJYCHwqci0cg0oPnV+SO2L0pNG6tIlqgKL79q7OkX/2XVjutUrvRtildNabWSF",
+	"LV7jg2qF6ai3r6lN75n7wc/jCTxyoedi+gXPyZrucTPqp2+Je0+ip7y1+3fJInrT4DV5ven1cjQfw+7I",
+	"diUVVa0aLL+p3r31vxm/cdDhrlX9T030e8kOsqLr0VqJrKn1jqxvjR30T5hv+REOkAMRkjN03HG05mxD",
+	"xV4iqpD9HaJKHy3BVz6PLl26wmzQnC9jzx3w6R0fPPj57ArXfXW/td/qepYYV9Hi5l6XOWF1bFx/2p30",
+	"+B2xRArfEoZWeH37GJH9QZ3QcUcbov8sFWa1DE7twXufpr5pDSVj12/IRsWahxWiEum/It6qCmFWo+Pu",
+	"pNuSv4b0OZm/eux0vNSHa+Rle87M/pK7lVZl59+BS0Xq12x2CzPNEUQfdsZ6Mt4Os/wUr2+zP6C4Mm9f",
+	"sp/6E9mMWtC7flO8E9MdNMZiOwtzLXHTaW1mYkE9qevyw3PvtvY5j3/V1luS9aQi71WGSzHcRsz7K9ck",
+	"+56J/i7y590YlSwNM7DzvpRfKkHPf3+GK1Vd8VaVNvZ1O3D7Hlxfjxs7GHzT8omxfmkvFotMK2slhRZW",
+	"cK8pua38Z4uZoupU0CbZ6hur+ULS0Ed/aBlV806mf7d9U9WtAd9S+y6/Kiam6HVb6qJdYlQHfTI/tBMW",
+	"bWxdCyJLb1RrO2vBinkQ96j0KInhsw8TV+X+ITl7BRqud725r3lN5l2m6urQigOXU1/M+KAgW3tVnB0I",
+	"qQQhC7Zh307/isqMvv960O9uvONTzZcFXQTBctTNxA6pBJ0/rt/ph0xL9I0Jz+6lL+meqtHYmG+ZF1Su",
+	"ldGebzFlUr2C+FhR1911/DyfirdqzfcZ91zvr9hruvthvFOCkPrJjuBiJ0P/cm9DgDnNP3f36T6Y7sgb",
+	"Qdels7PCcrjYP7uuJm4f46jfRvB9ztLXe0SOs9UQLFVOmw6uv3MPtkzRZr6Jw4u1bq/tnnuHa537eGUG",
+	"MDon2qye7XjOnPTvTN9zRk5I6ZuTvtYdMK0R1m9zlyesEGYuFItqTiQ6UrWzl+fBOcPbpi5wDy6zXOUO",
+	"C7LAKXnlPzKeRIlXTck7Wzn7NMzRD5Kkd5FBw/y2YltT2fF1PU4awpJDg9zZDWZwpdZTfdzRtZ5wfbfW",
+	"BuJu/FQizhBGNT4NAilxB4C8P5C1v60OkgLujYqPX/f5VFS//54XCjG8JxLiP1hKohA2gaig1RjV5MBl",
+	"JP5z1nVDkEODbeC736p3ujFuVzWrjSqIoZiGwu8Q3+j2lFh8/ytviEBr/QGbS4H93KxWhd+j3352/Zvf",
+	"VYgLvaCNQ+z/mDMQZ4TaZwz2hdldCk22xopkRiXKQir45FZ/f3x/JIJuKKn1EAqiN2dit0nJ90TtKNvC",
+	"mjgQpqfAmNf4DHM/jZ9wetiIjCzF161A/MiQfeARYtxvy1jeSrThIvlNqXAi2pSxG14mpjPa3WD+XNO6",
+	"eI0b/m4oknbznd0CSnwQzm3I+NwzysUglwyKy8jpV1SuTcluvqSy9G66boUgbB2PtOqvFwQ4/UjHrlT8",
+	"mP8m8DWMBxx5FWz8Wet5MJjQBterquu6e2VyXH+Q9x6USYXdvRWOl+pZmTcf/RsFSOeM7AdJFkUE/Ygk",
+	"znPcNObAW2OGVgS1ktQ5p01D8B2Jnu9UIsYVvAj2PLWjchorkH+EHwQ54NM+6gu96yAJ9rsE7bVJZ57a",
+	"Z5yfQbOmJlDce4xxwm7LfPa5Uyf7FPEWP2XgTB7LB6coY3YQfE9lUSbGIl/mO9892vtOt7rTfV6ypPtd",
+	"mbtp9/oxG1c7Yw24n1ap8YiOwuEg+N2yZEf+rqH4eLd4S7fsY8rgNqK9weOO7/0dSuq9izOkeNbF6SKj",
+	"loZiwBgVr4+GbymLH1U4J3hmfm+fjrZLCHp374luaxfTG2BD74g4+RBoWTSxIMWSctNTu6GL2HXHvPOm",
+	"STqubIZ1QXS1bGj3/fTI0pOiaPjS6aa5EQyySd1g7pNpGHlL6hu63SlZGG+74Q2RcGfErdpxQZWPvlEF",
+	"bgVGkqy5fqDeU0alElhxMQ62+d8XnN9Cfz3bX9dtnYUEmVdWQXNiA/YUs9tlQKhMLJAxwiEehCPCFBGA",
+	"9aksQoXxFa9PiDSSoB2WDhkUwwM9PAsPtMenZ+bdsWUwDAAb4I/ubXL8lngxPk8XWVkHEgnEvdQ/MCaJ",
+	"HYBKD5PiJkr1SXTlmWyOLAOrCfJXiAfGmydalrvsiVJN6jWwIcYd+tetQGYjcBEz//BjdP3IntaYIQwj",
+	"r4cAI9GyTH9fCd5G40g/7U7BW49YIghTSlqTCGpqlEUzbzUD1HU+GM5uOsLud0gYmPiUlT3l/FZ/955v",
+	"Erl3/TJc2HGHM5AD5o2mDfY3kwgBPSwfAsGRPyZuCypBsMedsipIF0/79pG/ypLeSaLyjx435G+JisJc",
+	"w0WdsxRTUJNgjc6gTQbryJuPv3/CcFTB+oQR95BOi1EJ7y525O3QTFneW6J+qUhV3LnbCELi2Rcb5unw",
+	"ofGQDO1C/hnzl8RK5h8SbmsgrN3rCa3JiprNckvvCPuLbuqVLytx+6qdcdibgxnqGnDkopbz5mM3GfN0",
+	"GLToI+XdwKZs4UdKjkvQAzLuiJtuFYR/yIYXpVrXDZf2MMn9xVTgeosPsuBdDam3xmHK/UER8vf1gTB/",
+	"NEShv/Nj9b1+xhj4W0JYQVud91bweNlM+B2voJLA/eRtQw/xGH88rNpgqVCNT84Pa7AiUnXuWBRM3jJJ",
+	"Yh7sC1M9ZmYfrlqcIca7t6ETUT1I+NxJ5HyiubtQkHoIRq9zvGyLrWl0y6ObHmvjdnrdCu3sw69Bb92V",
+	"W+EwuvGNQ613zzhTgjel19WfHDAEkL+oPSDz/R1m9WODDqGyS6wzrtCONDXCBsKFMDtBXjSKFWEq52YX",
+	"wk7nwDc+Uzn94HDa7GYcwEbNi5KjuSScuA5mYNrgwumaDpfsKaN7fZ5dRy9lJck5+OwNP47Rz+NlfEY8",
+	"0ibr/GAkh/g7clD/zIWD0IkFt4be+osFV0mJV+dha5nPL8B4t4x6qOb0Ogu7NgJpvzLesoO66W4mh/V1",
+	"B9AsWYDg2hWuiNThrp9vVbRIykJqKoQlokoi2P2RbrCN949h11NOT+ApDyI1eMs5+0jaGMZjtKdSHyfo",
+	"uCOC2OiF3pFdmWJm3KLMC5ocJZYoSGARP+CGH93xv9LvrNBG8D16EA84SUzrRAXYiqxtzoUqgDsdTdka",
+	"labCndQVogxhmJjofMDhXU/CZeK3Sfw+AaB5zhONNcVy/rykysIuuSRItYJZsJgsK2G7I6Km60jIy/gK",
+	"FeC+KKsQb5X2MGCUMFWUbQMz0peVzpi0F6CtSQlqTGkmws6vunbY+bIj0TlEbkkmV/obLNSyc3bcdzjm",
+	"K+T2Hd1nOObjJkCYysvOuu8Fv0l254YceHGHym7mi92MdRzIoa/0HACVHEmO9pidHApCxpdmzVlkt3oW",
+	"bEKRC/4CfH7hHuUOjchy4UcWzx4IgmsoGb4lJ58gGN+jD1ioCOrTja4HfAJ6Gnbk7jDI7wCshUjrF5zZ",
+	"iz3DUSAusQ13BxBlZiNJb7QXwBxCIUvsMH7FDSwTDoNxZXIwh5PRevgtPxz00WE2RJtFsv/at4yLJO5H",
+	"TqYNFmlbHeR63d7qI49mMKqRs12lrzrOiIPVZVdyejPjx4WI3bkrnwv39SfCpeH1CiIhmtshzKhEem6y",
+	"knjdhjP7aDoDPX39Ctdlen1gBiwwugfMX6j13ytttJhZFDffIM6Id1nu5yLskuE2FskGSF1nKb5jSdNw",
+	"sawC27gAxiXdnIYe7vnQjZ+d9py06VRBzDlygSPwUvtu//f8QFiFRMsY7JnCbW8Z3p4zlTESxe5O64n0",
+	"mlrvSGlNa/kRFg9KxuIT0VZ66GNJVU1B7nLP7wYuTU5ia3jhKvKj9MYT8Vu+aQVsSYLoG4j0yXF9q8Lr",
+	"fuh0QRvvcNOSs8sJzFvcsKVnbEEIZt3wZHkGmHHibjgXuml4QSz9JY86e/odL9PsJ2aq9qimNTiaW+5z",
+	"cOd81dzXL0IJ0KWbx27WlnN949SbWHhTT+9j9qmiz++xuE3ks7W5lxb+paNf51q6vij3Q2ZBnCxw4Nwg",
+	"dGvCGrC1uMBoep2MrhmgUHiGhVhE/WYYGJJV+l/FYVIu2PxFLNZcUs1+Injo0n0+d3LBbyrf8vSgLNhI",
+	"oqQv0WqHwdbR89oKS6RzS59TaxqcwKI1lV0bXZLKKUWXBHG5ucF2/CIhWj31nFvbs7eEI2YqDzOfYu4J",
+	"IKi2HHy8+vsr3wXL/benrbfUxSpJYJe5Y92CyvLHbMI03bvvHXVQyeI8vXYXu1xsgiA1VUVLw0bK6iLU",
+	"wqbE8NMEYwsWcoMZKzxO14TeFf0EkEEFzx+p2vFWlU1WlKCpG5Kg4cEcVd4mBl8Npt61f8YWixl6LA9O",
+	"WWpo7z9VsOzMWok5eSk3xh2rc3HwOkC92WM1QETYxqYHbklFwjoOI4hzG9V5OznL2/Inu+8alu7tmwaz",
+	"yxdcQj2/GWlEpYknqR05hRHny1HVbQVvD1k+njfUMVGnq4kSitSI3xFfWKl2/axXviP54OGH9yP9MW4t",
+	"30P8zCClDeGd2w8LYDkvmJ7QA2Yn5FZYhRiJUrIkNpYFJ1P5gVK218dXVLdnBxv13Cb8JzuD9xbxW+A9",
+	"YCEoqV+w8t+8LvpN8igpd19qsiGibMr9nnAJiyv0hZIn2IdxheKBjdcO0igVWu8w25JEKOPePSkXKhnt",
+	"JYeAOMalIOwAVOi44028yZfwzPrHpjGey/hp3nbzdgt5gVDHvPMF+1IMTjTl5uX5X2OPayqm8QzvydPT",
+	"95iW1teuiAONZ3X7DT4Q8dT85tx4tSSsTiBvpBJ6ZYk4vNj88CNAsQoipQFGMeLThreMH5mPc9t7eIJJ",
+	"pzVjWEBZYJrd/TRobuXGMz5HrKYuZ1rgHTyxSUPD9QQ5Q5s/rGwmqiN06z1BFdrjE1oRhFe8VY/NX914",
+	"WFSSfyhSkrqyjLvj+BaOp0FZSFSF9cTINppvqq42vGUJrncApRiYnZ1D1z3bnSEb0wDtdj43rg+BTca8",
+	"ErVXspTjP7fK2cxH95m4kXVqCveU2Spb5BNMVfs9FqeSledSkPaX8f7L3RJWzhVmt4kkjIEwsluom12d",
+	"DAgUh/UMcgjWhN1ILwBBcF2OEXXMegWSGHL3tftRLM1kJyH7ZS+xIqkX3eQQtQVOH1bkLW9FYkGVldXc",
+	"RBPdz8xgUpea3+E7PQdIYEUAgAm3d2QQj65+IX+F8s3GJlazx++1/km0ZAavSmr29bveQXonJnZCyG2C",
+	"nfB7zmp8klXnq/JND1mjZ0Vk5xGdGkBmtYxpWGDHvt9+MK1NBhbVsxQ/1xOx4p7R3zdTEpZFhXJEKEyZ",
+	"SsFLmnYfuVpcP4KASd2Sx3rezGEKYxk/6yb3kPzq47qNr8wGr0hzAfrlTQSZYvyZwGsx1e+F+OxWsIxA",
+	"pp+Lnjfd1WzqqTWj4IqA7QRB2wPclBmQXmYHmpAyzpc5vl4B0Z9e0XHfpm5zqTMpEGgU5eLKansLCxnn",
+	"mSwX01xmWYfrXG9WR6xkgd3YSj5vLvIqGNSA/nLKMMzpcEnLoHJduKP9a81qQNSdsQj03bo5LY1xFJuM",
+	"nx1vPY4R3DYk02zKEbpr0jQRD+G1OWUqRPB6ByeM4b1VO0IFku0+3zEIwlfDGMjkGZigcJjYuy3jgulS",
+	"aojeObzPRVQtwVcEzJI+iW2I/h9//2/pw/QJMcuptVqUWnfTHr037vPfk5yntBOnh8VjzuFj0UH3up1l",
+	"I86PuF+OE/IYlHpnSVLfCTIUhd8/w4psuTil/l500Rne1X0XPe+75wfpNJ2CNnRfTA/zC3ZfA3050dUi",
+	"uZL+HMxLznRzUpbNvZfZyKKrHoryGkHcDTKlci6+ZbeWyhK4w7/U8NcfXj17iX7/4MsHaHWyzP3kY1ew",
+	"ZdgoY9INU4Ay9kfO68ip8ASytj5poFthEJxrLhOVUg3d01ip1AslET+yxzZDUuvGqx3ZS9LcEZkPXzXC",
+	"M2Eu+POYwJ9uhJEhzJcv6hXFp9ETs++BIiQs6iwFI/z+mU3nDaj+BT9wSepQi6NIdtImXHxjHKQwZb0q",
+	"l71vFIq2UAhf28v5rY+KCd5AvMUVpELFLkYmcaFveX3r75k7LABf/QzuiO5UJCq9TpRnvNsR04IQYzw7",
+	"fzVROKLwcgaSpKgaSTe4fD+DX/m2B1fUJPvqsx2W5Lm9QBbMuP4JwhJhOzEV+sff/z9G7oj4x9//f8hI",
+	"mMItoLqUCGoQjlRG5+2W8SPQnMT5+95StiZdiVQ/fzC3tLbxPc28U1sY0NEwu4UGyHQDtsz5RLJy3zfc",
+	"xTOOWK8GI+AgzcfmPzA8sgbD5brYtSM5zUtwSC62MOmMehsaXOSGdbI1eYxsJtcU7ZvYo/uJLN7eoHXJ",
+	"/paewq+PDEr1pAUrSaKGyUKwbNvsIKQPv7o1RPWPO2P32Kwdb8Iae6kXTxBy7g+5/3nRuNvi5sznhxWB",
+	"UG3afTg6pA2m+/strytHrgCp2w+HuV94Suet4FLeHzKljFMDRtSWLsWIxfCpLGN4IalhwmpLIZYWRuh2",
+	"Mth9Hjtr1hZvGPod+1akBJs3dbwOHxSneVPbJLWhyNBrRnUcGnGIyo5LEsW8mGT2Dtg3tvQOmqhQe7Bc",
+	"G1GwSy3w/GKyJpXKSWJP+2erbN2wDpSKnUn2MC37hJwJGMzXxWI4+Qz398tAb5ufcwjFFb/XZsF0h4gB",
+	"A+jN2Kf+B7zIRKl51BI07KV5dNkq1mv4BRvVOV2nF+llJ6O6srwu40UAt7quNFkq2jQI68dJDf9iR1Wf",
+	"e0fSNLFFm5xr99W5WX/p56HAbgMMTkbMIKqnPaHjkFHqcyr3wI/YkC30cEBJjW5vO0vYPssQntM1qxs+",
+	"v0hgf/qGz8Bp9lyqV6SstEWqfy+vMP0nZkizzMJ60PNqPxkJ9UHt7A9Grhv6SUsrjhVezjTsjI1wsxhB",
+	"z7Ku5Wm2jdebxI1qds32pmMw6smxfCPI3QKa3vWaHOJ8cvaMA94gtyOzGq4W9kdhFCjfK7ScY3nEZCGo",
+	"zsBCDCFA2Sch+JPtk685U3gdvymU++sf7ryfYMLLrbQ4Fhbg8lVDCrI731DS1G/Mr6JAIRyN0oaO/pYT",
+	"kH+1B33n8me4Cc7RNbuX83Oh01W3EjoLdQ0KeppcfssYH+zu/EsdmuWXycmN9J/4KLN3n3UyLNkxihfM",
+	"LwQIzyZXufgys0qwBYo85gfzVdPuxZXr+uzSgWFdEgj0gdQkyX/ir2W7q17VN2QTH8ZIBvGzvONdjuOk",
+	"skv2RYeK12QZ/3O9tKw01YziOOamF3S2d2XsywWOO46wUYOTQZwFyICo44GETTkSrTe/q5/Ez2v356en",
+	"qT8XgGa9al3EIGrqAbiDwHuo02yeMoLcVCJF9zPyoeOysrtYONtU+siBzPeeC5u9xcyU5O7wHaksn7oj",
+	"g7OjVOZVGT3ByHHNveqg0fa3soOp+rNWiER8z3QkmP/K2oZxTadHMpWv8FNuBzJh5ZRtTbazWApwBhuZ",
+	"rR7eYJnIHrrof5eGHNSfOBvQowKKKBvB99HxL9sNYQPqYkuTh4En2w0AZkmgAm8agrdtcdwhWflTLBMZ",
+	"U6mbWQJTypJVVwUDr433GpLJi8rxTUVZFmmPBd2OwtuSoLolSE+KKTxwGaFgswa8n3a4ySPEW2GA+lRI",
+	"xEUHzZ9LSIbFGJEr3wGf9NbYmHZIJRFGJ4IBd+1rRLMu4/0SjhhJYVdWQGtU8yPLey+5I00OcKLDmZTh",
+	"RsaplsxUv97BnnrihPgNvoYiH+g+nAZUIlvoCoV2du83J4QHQeywfGRzH8KxouXMtW6QY0yN+18g55el",
+	"2itI3a6JfGfozYcgIIdW9XNqdjr7I7sdHlp9EL53Wpc+ZB8/ca3yf+QEBw15hHcE14Y2goK8C28F4kf9",
+	"UfhhFTo3k9LgkjSbHw7vIvTsPxyQ4uZAk+0erfUvPPO16YclATbk0NbnDmBLlqP2EQL4Q5aBK/z+RR0/",
+	"a/To2UPGDLRvCg8RMWanQL99+u7jz7/6Xd5Hj/wbwfcRIkjB990IqCO3gpDeUUEYWV1yJFrm+6vtvOZE",
+	"5n79rSKHuI22rJ4246FTYbdjZ912BQ+Ww/C9XSPcFuN3kPhxAaqemfqvF1BthVUfH6Bliq5dLur3xfKu",
+	"vj2JoXEhu6Ji0iT4sMFs2+ItyeFr25+By4pvfGX58Z0lvp8Thj204sCH1/5ZKODw0jvGgT14mAv7s3Aw",
+	"uzZMw4OxDpqYmOQgBVlw/3xr9QP4BmHUMqgkvyVeVsD5zorsPwI46PiWqZ+X/0y0gPphuRQTbhn/zDsq",
+	"2/n4jLRClvrsgD3KtO0wkpMr2p37sD1Bch83jCD2oloKRvDRsO4tvbiPGZOgTdHRhthtoe1/y49ogw25",
+	"leNbwMhgO4DR3ilnOrhHhMvJAa3GzgH8yd82t/SOSE/8mzGm5puF1LelUe4F/D+lyVnDblvwiYF5mGh1",
+	"QDTjMqv+xb2xShvHN1wk7gE4MfvdnD0eSEzgkwRQJACr6LYV2uezeAynZhpEMU2TY1qlz6xlvehwqQUG",
+	"/G4Y1ui3X58ssgPgOPhvIEPltBnOEG2bLxNMVgIO9Xz7z8dm8nmMs+QJWtM72sBlvUJ/+tOf/vTx999/",
+	"/Pz5PEIVXvhsCcehStA2dXB6vFFEIMn3BEympgmNAdxEtXnCd5nInrW9Ha719aLmXsjRMMMk2VTW/ZhO",
+	"8Jehjxf8aUeaxF8S+bUA0jS33zOXTHKdr+yAhhAlaMBUBYTbL8bmwBB5j9fKWTsk4jGqzfPowCmL1WYc",
+	"sFJE6Bf8vx//7/+4/vgPf/633/7HJ382//W7//2/YgHC58BnlREEHZduWhD7GjeE1Vg4gkhza7RUD2Zb",
+	"0le9g+MgGcA9oldEvStsqJDKvLRCsl3vEJbo4fXDLz++fjDo/O8nySFnJhNaMEkk6sboeVvMmeRrmbAd",
+	"ATM0LqYB1a/9us6PZEC+aKthoWrAMlpyqXy4/Vxl+JmEc1eTMlWEkCVCkWITNt3JYCKcJSkq36zHBdS+",
+	"ajqoqO4nmR3lry958WV7vidTFnTTsnuFtHvJsIiDm61pXiqS1TKnzRaLtOSWww8jBG1YoG4/EQrB9AWm",
+	"pga9NJhiA+qZBc3d1jAh1p1zAWmZLP6stqe5vIWhiIDXT7DY+MH6wc1YwYj5WS4qLTK/SjeG1HkE7HHB",
+	"kv6GuyINZ1uIamJ3pvhcYyjt+RiZFS3dtmx3iY/6xfaDK9QSDlS3t45PPhujD7J8plCxTim9OlenEOkT",
+	"S+MDA5s/n7SDHa2vKNjcS+IqMGPn0rH7vdm+zjekV/QAYxY3PojfFpM5rXcEHxJHU02wSP4JPkfPV2ma",
+	"O871VS7lapn7H3WFiT6cQCE56MvSTEitDEcQXtBjkVip7JUomrxOINK4yuyJWT+cNSfXEWzuuAW8awWM",
+	"jeWUwAsYeovjETOCQqHISOk57cT9LDAvCcnz30jQ8AahEGcSftlUfm31oijByrHGbQxjYlEvS8YLQe+M",
+	"R5QT9OLMvDmvjqTGeZwTZUAO190kbpi/iophvuvIFvSJGIRduJqBMc13lXFVwPRUQpO644qXyUONwE6R",
+	"rHWCaIHoGXYK0pHUr1f5TnB4QlwLwm8wxpTpHekxWjWY3T4yWtinwygb//l1UlH8p90pLnzmdnGJag4v",
+	"xnWNWkhAj7gdvrgu1fE0HHUuIdqZvbPVqWW4RPUKEG0l5IcNT6U3LyGZ90HF63CnXZeD0jhHwC4OMlEc",
+	"rbTV0tqG6jpaFusbRDRkv7henhCLydZNKsQ601pWKLOhUC5bAsI29bWxvaQspnFx/PdZ+oB+IDrdv0mI",
+	"txv2tztCiiXou1KhPHCueR48iljlUamifXdOJ7gBnreJe5IVMYXyFPPo+GysrhzIuZ/SoBI5QtpPrh6x",
+	"tmkux6Gqb2+0FPAZG8sklVmZHxKIpaYZB1YnpK0C6/G1I1LFD08qLVQIGNhr7irUEOPHIpe+838KcNll",
+	"dLNFlwa6pSzbw7RS6vErt3eFIm6S83FK+OkEuSNCOoR9ViIdfiCz1Rdy3akSzk/nExUS+e5c+CFv8dwR",
+	"pmbDb56iwblPQWx51pPy7HCBAHY3YD3wtcNjuy3Ad8dTzTm7CXc3bzFhWVyKD+K5hWQ6YF3BVn8gYk2K",
+	"khOLI8cuZuw+Ge0JL/Y/WZoMNlHX+EIFvCWYOXSjyChlZBP5Y87FsgtsQRWM+UHqoC3jylcO4ZP16Vfw",
+	"fPzLQ1Sm61b3lakAt8Abda/JFzIdW1CiJZF2lSEVpravM9hUOv1zT7URbFPd5mO6mBzeRYxfbl4m17l+",
+	"yNbpLRvmfMheAtIx33vdvtL0MPTeUoAdsUSSEPYYeREhj724JQeF9gSz44424EMG18Fs6MueMrpv91eP",
+	"HsSMa8p+pn45Z0vJAXtLSGk69EJtnG3ar0bU2Gxb5+oZP28XFZfmx/ZSUS8oZ4O/aaN+jEhjahkA7dDa",
+	"f+6KP8f+3xmbmm3TBFfQ85bk6WSecywk7xPdmM14A/2OdPtxrEtfs3XDZSuWIFUOrghE36623CRLO50u",
+	"fdc6BpWHvInsPltOEq6QKeS0MjCK7rsyxjVvm0TJTrKab4H2x7iYiaUlQRTZIy5sKjaadJX0v+Kgt9VJ",
+	"mSKVxaewxdNzr/0B36rM4MZnfUFaozBcAuikZ1NxiukgBl+3jnA1+cdXJbO6sLb1bMHAotREWSywFHqj",
+	"l2OBcplvjf1lMCujOQjdvuCaObSDDoiTjvp3Q79YhzsRoCsCXKwKn0+C3zZcELotESJxZTVZdMqu274N",
+	"k2NaTLDlNKRmM12rVOFphOEhglR55KtNgcVWkjsicOO5tqnwxb+Rir6o1LrXeJhXZe8x488/DsYki+oO",
+	"QAg2F6cVgWdkpIYDNZ354rPYTL1QEjGioNC6wWuP43CJlKxKSu10RI50F/iHoHZHSwGAfcuovub7PZZo",
+	"RdSRGBmxfd5MFyMuXiaRIr7Wo4jqLaeitlQyIk65/443tcN3HywhxWNPgQGZYEeaRhmyahA5ueFApGLo",
+	"6YEeYVB8bxVdFX4Peg9ZVhHJ4mXwzvThIQFNk61Jc4Ux+RoYsA8uy/mV0caFouUFGE0HYow4HZfMOerD",
+	"91WJcPSEYtLFE5J2nmlsG3kiDW0NFsRYOxjjkYtbfTdsPSM6I+oSalAKvy/wGd/h99GXaI9n/sfmKXOH",
+	"rel61vn40T4GEWXBnGkspwEqgblF2F3Annqz58avCtPE3lx64ui+BxOLdhn9DhztBfyJTrIopg0W4HYj",
+	"Sd4gawvplAJmHutR+HRm2V3pgqw9wWE69Q5Qujc5fHtroWz7PDvvXHZvSeCKgltG0IAus+VmPmpRd6RY",
+	"ReY1I+iWcYMWt77sR3plCYLrx4gfCPOKCkHS3layQTBDEIeLHhwtArP1Lp7RrBNo14kLR4ksdjJzX3bH",
+	"tUKLETp9qnLuMianaTOP5jcBMtvqD9phik1o70wpxfL0K//G6mFTVgqXBkhMM0XYOqOrtpP+B5VtQbxb",
+	"Xu2gtKYBo/WOrI38t+JI4lNlFHHchx0aQiIsqNrtiaLrroTsiE/md0SpJq7WFbIFT6YH3XP6kpgFy3sj",
+	"yJrUNl2+avj6VjrSyaiRrTGraY2jF4+f7BZrRfgNHC3QbYBooqlcIAjk/Su0IlKZgsJsJ+KZa0L04PBX",
+	"0X7bvrPCUhDhNtJqQRUHNDUaS3RUd0Vl6ZMYnQRuPhlOJbhQjtcfK/0ReNU7Fo2EUmwIcvYgvcHOfsHQ",
+	"SI6J8Uq+NLHWqyvZikPTFjmdKXHYJY7gKd8R+ClDHt1uVq4lHrjvlNu6TexoRIWhM8NFG9/ahFRvyZL9",
+	"7R1pGtkTPnLVV3jti2Vla2m/bNCJi1AFppPoSmVDY/cOZAi80YpgIe2emMUtcogSgRrT9JBY85hp/5Yj",
+	"3PCB5H9O6Wyo7xG7q6WZcJN6FnlyFl9dXM2iyo1Tp1UtfI+jFqg3+0JnIb2JZsjOZ/kFA932ZMPL+adX",
+	"dJ0X3hxzBH8Vfw5i+5nvbJ1TOv9scNeZfZiuMMuriHEUoJcTTDxgKY98JKL5efTh/xrzcuUyL3dDPcit",
+	"mDG177ZjUcE8V0P+Ud/WqEGJJYwghiW06GbtBTxjeGx5O+9LviGC8voJPOpzDgUAY3g+BVQzsq/5bzON",
+	"eQa/Srt9pbEHd6MYva3hchBPnAUuB0t08sMh9ezPhoDqBrCkkVPL/sEUTTvixZ3N7mf18wdX5/fztCxu",
+	"wAEDQBB9lVkb2kNSw/GbQH9zr+BrSk32hrrsYjK7JfCdwdU4yFocWTDGWQP32v0kysXn7j95JIyJqwrg",
+	"xHAzMe+KWzCZKzYyOI2ac3ERCyiOuUKmJPIiz3p3ZpOGW7LdJcJd2e1DVbctdsu/C4OG6yoYajd3fo37",
+	"iIcn3Ushtb4RhDwJ7uFFfJf5UaKiYFBxSVvKr5ss4NI9X4JjmawSv38hQnd/MkHiKWDhH+kdYW8CF6ME",
+	"P5/vmQzaN+kn/LFxqvwLNHrHSD+AdlHpKYs8LbNXq83P4VhWs8g2kMN28ZLj2jiJOKbH/Hrjw7r6bZBy",
+	"wlTJysjbc0kQ1HdBKCFfJ95+NCHIkvtzqfBtPgPNT1zE04vwmmcDAE2f9e6WeLaXFP/WiIa76avwhxfD",
+	"VGQ7IFab7//AfM1bK2N0EXY1N7Zuqt3w9fofNX3B20MpzNfPyODej/fE3/q38GIXiiJ7U71r8K35jp4X",
+	"qc42hLf2F9Cx2UOve79rVWyQvsVsW34vncYBhqxM05SwWd22TXTsk2eSMJE1oQdV/PUb87u404KZPJIh",
+	"cqCY3yVOXuZJZw+qS8AaFyT4sB2D4LI5Mdm5PJ4Fc35hNs5l7G9nZinZkBsuRhZn2t5hInPG29lOIV7b",
+	"JiwNTU+AzZbIsar4RKXjTKmABuuI/osI3qnDU+kf8L9wr7gAyWDaPctHeU1zztgmRYeYNLVR4ViCjZ7V",
+	"9tD7fh26JEMseCjrQBX4Gp8ksMx7qjL1RIZlcMrpCkyxWn1LpeLl6mKFART7lRt+nNqIZ8oduvtY8pYU",
+	"fOc+Qe+OnDRCf6l4oly6iRfCvDCOMIi1KI4wM4krB7qOVz8k4N36D6f5+HOnCW/B3pbpFBpv3tE1ODrK",
+	"Vjn/AuML2aN0LveWkIMEFSu0IpRtYZyAGVVfXWShHGyiOqEhWMgEviKpFAF/SqjPwd+epopB61R/CYA5",
+	"lb5qUCVJs+l39Eyu1QmpbMp+NZQHk4wD+k/vbEIqYvqW1ifGd9QniACQDr6FU45vNvPicf6M76hhfQV+",
+	"0KxRIZazoM4kOsOx455aX0siHt1q8ovCMbbDHJgLUqhFcEcE3Zzcv+sbk/lvo80VpXUPEo+x0LVbS+N7",
+	"o+AN6crIBuM/h1qeoqaEvnVc8FRVoBkNtJ3xUzU/ABQV+0w865kJApp8c0l1ZPm2OOXPqR8/X5Ac9YaY",
+	"rGbU5lR+Ik5f1tpcNcMdnw/KwHny6/XwoQt9d37o6q/HZU+GXtd0KTUr8sdydLrXUclzvOzcn8nWAE5J",
+	"/letg/u2oYfYl0+8vdTLBlNl3uzb2ymsJD3GF/sDF+qGyLZRxXjChlyCBN2iO89l+Lk0On8a/JRYqiPW",
+	"MMB3dgwzAY5okj7sBZMKN/sc8O65ZPeZW1mUPXviimnNdlEFrpM3HZUQG90Eq3xn64KMePLGiOe58GyE",
+	"dS+eAMVbQYgb5yn95g0HJQcnh1j5sAK8oc6V/rkkSp8LQdbZSk5FoP7RuN0byH92hpx08PyDMVa6J2Ad",
+	"Vs+VKmc6VOprhm68ImIvc1ywjaMiS+V37CiA32W1RmX8/prrFHicQjb4x8G2nAvWOexmUv5i5xfXf22l",
+	"shXOB0EsvCHqml206mKfZHfXfwmBqkbn0yk4Zx4kjjAtlrZpiEFPggdOG0eELWG6AJN4rrfcXQvnFWwL",
+	"i+W7spN5tJaeTppX4Vvi3wsSYLETJL4OJmOoUddYiBOIo3712VAc9cEEc+87567Osw7H6YuSxaZvOGUJ",
+	"A/GJWeAgNsYBcAXA/EAvfv+7YP8wyVxFcpVmy7Ae8dVzDutLQK/n3PbaROWHhUQdjiOcjolDfgltcUbi",
+	"N/BScmvuR6EME+SLyEV4hlFfspDLn9yroV9IwGBFDS9QLz9ZHp/ZJVskn/s0T8NKLloQf5/175mCBK/9",
+	"WxboIy6gvHar1BXFzxXYTxXUT5W+F8gjRF81oZsQY6ju17f3Ohkrdw/0EVzl+8qAGbxx+4VrrDdVGt9b",
+	"rhM72BsrelwSICotkh26ybACFlbC1jnzaOVPsmNVzstMepVp17A/AHrByEqvY2b3XAkpVNw0/IjZugOF",
+	"HHe8IdlAIj1LaemG2Vh9ej+Z8qHyZcM776iQX9co/edWUTnR+stG+WxVRqAEFHgM5ptjz8FEASKFys6l",
+	"0F3rRrOLDloEfzdoE/Fbt0RtuOme2Af33KkcXyLEd9mAoeI/CRrjLIHjCRaT8VePBAgO3FYDTvhR/xSB",
+	"ZHVzl0nA9kFjlHbkp4KU9vVLuPRdLGkc+dmVkFo/0U8/26WwVFjOU6Z8zxk5wXtMKe9BtSKZQ3V/TqRR",
+	"17iV8Z1mWYQpXtVB1rfpBjaY7osYyOEXBQ0D/e1o3Kue/+4zeCiXoM9E0tKjnaljN5R87lNoRXTEOx/B",
+	"OsYMpG/yq7FnNo6L+RAXJ/lZcEtxP/HY3OTVJ4owMIXw+v9iQRztWj7uOuR4j/WnLfDH3uaR9/vnPRnr",
+	"5OPuuUvqXVww6HlJWqfyJGBUgS/l71KffSk5An3G5v50Q8J4y0RwdZq/YU+enr7XT/6yUiNEpZTWRcvs",
+	"dnjAp8p4NNp/BDo2ATixAwg/Z6/eV0SppOTJRTA+B8KWkETkBjLeDjmRB5eYs0Uy+THBa3MYiHcO/+QC",
+	"YZGAPqkpBvKyXuF/NLJTzKxUfkH7z5ZI3br81fbv9heJ8sHZYHhHEY2ZsvWEuHYUDi5UHoTH44Jl83e6",
+	"G/PYSyBtML/7K/gzaf27FWa3yD0Ge3eDFZHKNSvRnDsq+3HHHluIUk00HtIqSeuux3p9Zy/dt/DW1L4q",
+	"afLGzVtRmLxfoqoT3OtzilBc4aUM//dSUE86EBAkOnJYyi5C/kdExm/1QyBvcDFZoXLawVZGSUpm0v3K",
+	"VL/ptd3KIh8drnw/yPi+W059U5IDqq5OBIvmdJOFVgloCiPCJ37xe/oyu8QG1hyBh7nwkSsD6Vh2zPr1",
+	"8aQev50JLvW9/l4EOOhb/5icYeb2ugFdXMqWIduwlAkaeDhrOj9mTa/H++ggV53g1MFq9AZX/t4Fv38B",
+	"DS/e7qJvzudAusoe+saB81fr8JCbiqPo2+KlwigAuk2hxC92/7yX22IxiDM/MP5rcR4nzscJsOl+j8Xp",
+	"VwBEvTBlWKfmPXqd2UomfDlf70slOnKhdoZj0PwOcAJVSB1dgKl3m+kEvNbtR+n9MwLAtVtaL1I/u5n2",
+	"Fcnd2vZsZ8407JKY2mOUReIUVhGXScUYAZMkKP4ROLYhbg3vydmZ5Yk18HN6QEQxtyWHK7ZzSCgLRGc+",
+	"koa4PsKwelpKffV5/DnLQpMokMllkLLXy+ElsYsm6DfVULsg+UDjCyhxbENkv6YhWSpnMsuWEmpljljX",
+	"E9OaCdsVS0CrE7VSNLCAIo01/8NoYxXZ24TEB4LeJK0owkGm5LTFRDKuZeCKfwGkBBRtNVmln8aeB8AJ",
+	"a95j0IR5rZ0Gi51ImdCrcka05LRTpgepIWpGX77ALD7IuOYOZNC/qeH81Yjk+fk9VydPv2hR9nUdV2qJ",
+	"qeqM5Xc+m1bfmT+78ugdgZgkHsKEP4WgZLnjRwZYFu0K6ROLBZBQBtW5eyolZVvUEHxH3IE114jZpUPu",
+	"SJMzjpYELtdEbO38Pyk/3fyG0jOnqGfC3u3IN80pwRVLmqaIbIY0TSLREJw3c5YbEZF5kHruVa4LVsYS",
+	"94wzF/o5E4dcvBt3Iaf+vuw3Y1gKHhJo9+ZOHczuEL011c1kxzVnzTG23/3fvBWsWILjYllXZou8SzHe",
+	"rgGxLn1HDuollcU7eA5ZqX5vR1WaivbQ1CLbcPGkaRL7nm3yeGeIVkS/GyQozfaTuDRcSkbzSMhtc3oS",
+	"z3uaP77jBXKE1uyh644u1o+Svc7sDceLf3vQCjfWU1awqCyv2BT8nA8FRhABRPiRi1tgtcCnyksVAP2O",
+	"hOufYTHnLDl/OZYzt9lGToovp4t7RvEGYF932tSmzkAfeo8NoxAQsjOTUsCIkaN+NgrD80rN13Nm1m/C",
+	"od7or7xv5PthJVs1bZGjA3tvHZ09pg2p7Tx9zxlMERfjiXPuzwa6qX2EjIKYoeVPGXzKjLsoY4lyc/66",
+	"jq/OVGveuDT5vZHu3EYT7S+UDBLt0diWxXhMb5SOjwIf8al0r7wIgkLabH6cCIfKGTKY+1cddnFakzCy",
+	"ysMjwhM92JM2IosZTg8lDmhni3N3PvviVGPfCVrsAOGaH1QqCoYbycuuJZ5GbIS2LaQhS6yokFPxPOqx",
+	"0oRPPAlxwFIWoQ/MD55mSQ31ShWSJENAiEN7Uxi02/21+2LklMJyGV+bX2894jb9Oms7VUjuOGhK0PLB",
+	"sPhhrbx5BuxFsHATvMTfjWupcUNrR2jtlOf/AlpKkGI5NHTtq460B2C2nRWta8jFSLplfwGxggYr6Cts",
+	"3fopOG6j5dcvSb0l4uv3By7UvR4wpUrQPuI9RhhRw+qmDxWGVnh967yE4w7KsJXVbo1u5cE1qkTtPKdC",
+	"HNDIZx5VKbM1Lw/z/g43YAZ2TIsVM7qXZKNet+qXISsqI24pTFsf8AmvGpLS5Dkvr5xF/NeRIWRyGbkU",
+	"aks8L6DrRXzuAH93PpVkhtwFU3itEqdIkcPwNVs3XLaCxNmWvVRSUhopoYQ0xSU/DrQazlYs3c5x3Jk6",
+	"YCdEpf/N0r3US5y5LqYEHI9u/CI6Sh3L5oSD9JJuFl2hx7j186WucukpIqxecqrsTveR1N+6FpcoD5CN",
+	"6nWycISyw4oZa96Sl+lnY50cR7036sKM1PaVlRmW+EjnMPGORVoBVAvqNOAtPUarBrNbk4hQSBJVmQAE",
+	"lZ+gJyvJm1ZBaAUzZIibrMB5KHs/hH2ZX+UkZtz9dC7eciBiTUY5oegrdQfn4+AJ2VH92+Rom6vBEoXl",
+	"+E0ihVyhQYZ1IZgqq8o+dqCZays0LWiIL5xPjs2bBmdgCmLlVdYQIXynrW91AuF8+RgIKXvMKRaVOTa5",
+	"bpTnJdHsqM/l1hIkMV/NmlIwqnYY58ZO5p0Kw3L5PajTshrtsVrvEGQ49MrmjJj/8RgxQoEZ2RcVMC5A",
+	"R2E4ouhJ09hUG1TLALKmMoKg9l/M7jA19gMSLXRrBVyteKuTcu0m8WKTde+Jzu44fRg5TfkdEY6xJO6q",
+	"llAm5VteddWyevrTs8bpEmM+z2qbmrbWvKX+z7NAJ3vKStVXtV8KYuc9vnqX0bZL7Aiyyg1R6IClrPTS",
+	"kBztMXMyP5DVEDQmGqB/UUI68MY+H8sui0TUJiJ7ZKrtzS/iI8bI18WKofnrIs7gm27JglSVZ8EcxYP1",
+	"nLkrno1KPPJcjnq683az7qY8NBoLGIYCqwOmNThZXvFJkI1e6Ll8kfncc7Krk4rs3670KmjHWt+5amSE",
+	"yjOb44j3XUgs+GhAyIMHvldi3uFlqVm/IZuL6Z1dRlAj1dK3xaiodEsLtcYBD+6mvJgQzv/YK4bA5+P9",
+	"dFndUqRg0+6ZzNKN9TCsuQuE3Bky796tIL4mbMg0fOOD2TNlB5XM8FvXqsr3JDU6z0hTmi1RiXSXCY0i",
+	"qveqRwij2kx4hTBa0zvamHQ5hmRYQnEsHmRxrK0CvHLDGmPSaw3BtQRavLnRSdvHIixyMoh0h5s2495j",
+	"HrPBm2TLYO4KW7b1OmhjF/CWlKRoddsqO/iVmTyoLKzQCktS+et3hQADXSF7Q66QqTjhAm0avI1OdUPZ",
+	"bfz6uEtWdCuqmoyh1Z10D3fZz50pRLOjkxrxP7q1XLRXtJkb2UQuWrb7kiuBVG/b/WwExyaAHb4MvpHq",
+	"+fcmkVN6IMiCUOoovgSoCcUn21SuVofPBpqUA4ZyMTsRWf7Pz5Dlj4+ow6FgOT28CxD0qQ1kwdJMtWoB",
+	"oyGeY8Y1oR2+iW5FwVmfvfrszhwjTEmMUEorqxAZrz+e0IWQVsY16XeMBwhgKWOY+JGqXfyAxtuypr7D",
+	"8UtfwlyqK2hR0Sd+4qKe3Qn7Z4I02qOQ0XSz7z5tO1k5d2quwsCYrFALds6yfibVuPOWnuu7+XCqJwvk",
+	"ZkjTFK4d7XGWcn55J3u6l2H5PDQs1VF9fF4wVc0nLn1RxEK4Ep+ekLHCYM251qb7xzdTnZP36MR0Hmb2",
+	"nCc0bO/J7+k5PLM+n96j7tn5N5vLvPnCU1Xe5eCnctHx9a5Mije4HRWcdArfkpRU3oY3DT9KuCAyDjDp",
+	"ymcGKkgLVBbdWflcH9w8TNsrZC4lEOCokKmYeIywBOpif94zLPS+7T4RP8vikxg/OEyK3fQsNSGy2Jc6",
+	"qCJ4JFRBRCbigEXhWQIH1jzOUkAwHtoZ7TTH9dJtZoLxYZSgM4AK3tREKrQiW8x8/NOj7pmFpo+nOUXE",
+	"AGQI56qyDw9Zwzbg9x9LcmA+FR/CUsdhRaTqYIyzuSaucvIYIeH7dG57eOPgqk+EHjQv0d+neH1b6ix9",
+	"2F7EGq6vok9AfvteoYye3KS/CKxKfoUkhFf0ioToCtzZ47DyCwKglODtKsvH5DFgUoce9Gra9oWpgX5O",
+	"1p6u7d6GugwzmGbyuAwBR1IbOJZ7GMH3UwP5TTn1+ESCKKwV0hvxGu+JNsMVaTjbujBsxjgkKkKmyiQm",
+	"ijgSx0miLOMUtD15aMSLMq4fgUgY5E0Z12+xQGHeqkWFGnxcpGGqM6DxE5NaHhSL5OO+OFvfKZH+/nK+",
+	"biqF3dP9uyGH5rTQI+8dEfMBs6SDrduxiDcAjoh8Zyw4VmLczHYfLHuf3z2jtMgNKXsbbCExwKHFSsYF",
+	"y2xQyZLergiqCW6U4dyVijZNTAF8guW16dDl/Q++7aotNw6De8DSprJ528fqB1E3W1xWwPvLqYxCjPZ4",
+	"vaOMoKPgivR0wBP1aEXVZYSlpD7Mn9IgPcJUggJ/ikIt7Ta41R652z3jtZNG8WSTQCQLTfxIIlzXgkg5",
+	"OCryBx/22SeF7swRnwqKl4/4FLgodtx7oxz6NnZ0u5Z5d8eZqrMYt+jC5Vz5jcIupHB007V4sCuVcyAu",
+	"NLjZo6JvgPOPd7Y1+2ww30XEU3425+bPfWBqmJfS4eTI5ZfE/P20n8uGo1+04u/fOchVycHWq1bvlc0x",
+	"lQXgwsABYB+Ptq6TGSnDu31v6G5Bztaw3iLOPJcewFMBL+A81g3QtVk2a3jmow5aZc4ohd8/Rnplgswm",
+	"C0GjH0mnWB+BnUMbCoAwEyq+r7SzbbgF7LlmXfM6/H6GrZVdiybD3OSOsPjbyPsD8MC+ZmUlWyWDFZa9",
+	"5hMYB5om+eIG1rnJFha8wOWwkBVe7rBIygZrazG2+Ah9do1+k7jksHVugZ1UrYnajIv4zSKjEq0xW5Om",
+	"ISB3sG64JHVHisi4J4Q80qYJqKgX1tSlKfD4DQE24RISPOkq/LJ/UGS5IYVrqWC5w/JFKiUsnZ5TQOty",
+	"Q3YfClaZtS/bct/jzv2ACe6RqAZFy2bdT9RcgVxOOfQWr9eixQX5wyfmB9H0IVjcAjpnAhXKBQH0sK45",
+	"dlfBMpfAPmefGX5uohbYOsIRRQv9m47lBUYK6cfjnLJ3MbqYFyC1IBVkWahE+mSKr19X71gwmVKRgoyi",
+	"s7a4ptFg/bjyZpgW2zlvLXbQeovHtCXoRtXZaWctE2VxveYtxX9n7iw2CdefKrdyKyTImtCDkhWqrRKv",
+	"/seWyQpw3hWyPQOGHOhZ3CJsxXRphMtkz+DX8YGKHWHf8qMpQ9B+bKB8pXaYwX9s6R1hFmSoPT6JNhhq",
+	"cB9cV9fX15lu0SuCBRF5JYyxOHM+i0cJIcfQae4oJWID6OSByvzlJ+iAhTIFmIGSm98fbFBzE+pKRHzd",
+	"UlPtBKYzZsc8/CpBXfUuEKn5x9//Ox4yLqDpL8sFzJb1D+EIpuODTlWRsv6OOH1vU4jQifjUH99gKY/l",
+	"KABbqDyLaz8Er595eOiyNI7NBH4fbT5XT2mzBHGaKkFIZghKnPAzlK+X0zsEnl2vcMMnB4L8aqoe/BVX",
+	"N6QhWBaPaJntF/JVTDSXnJ/ByCnSSrqsr7gqh/2X3aXLNPJMgyZkojN4xs07DFRwPBBWkfzUcRWxBJ7F",
+	"vGdJBdsaCzFOCT2IohP6QYP5utny0YQepIa0ZGPoyaYVlXq6JR1KRgcdr/yIZc7HS7sDXh4/kUqlLsZV",
+	"QIJzElYR2HxZl3r+wN+SwJdFfSxgzs8jOYBxCFvc42oPdnfd6vQwLWG871bj+SG7Mqq4pYurKFs1JWgS",
+	"zQtEoikZC9M0IT0z9X1mZBZXgQ46HW0+PFLuMxSES9wnJuKwhaLzs28cuiMqkG2fGoUXnStUtMaMIFr2",
+	"OrqUuFhZXu8Swo1FIljJ1NzwsjMgfrHCT04OKoT0dyOdnka5zP+VF+VO8i+NtfP1gbCnmN0uOPbCxo4C",
+	"/8D5gKWVLDDQpkuIsbs719QrfH9gIEyJfpJyWuK9vr/vsxt4Y9/4xrABZFBXwfUpiGD7NqUmxKj2X+Q2",
+	"MFfIImV50iuXVPJCiatFW8uybSW1TRSTHtpMhhlge8NJ3v70lC9YfxOaUql8KgSa/8h5najJNg+8GFP6",
+	"Bs/MebtUyrYk95pi/boEFcUiX7rjYElysppxSsg7l7FPTNlryxZkpqc1nS6Q/LMb2pg6KXmr8GIicN33",
+	"BtLL8AU3DxjCXu/7pjuy00mSJre6fjWCUn65nwuh0S+6MUmVi1Ld4hS1cUerlbHyZveJ8oXPyAdHQlw6",
+	"CDvr+ubf5NPrcejE9talXawWte8n1cx7bx0GK5iRXmJyxhqXLrVRYsVm2yD5ZtSaTeYN+MAazm9BFEvw",
+	"druLp3+LF6ZbT2evTd3aPLafSGmix4sdMVXSiJ4whA8Hwe/0v9qa+IEHaP9cgGCwv0jLA1wEqbXDrJbJ",
+	"89QyrQKwzctpfCTRLsltXrYNxBEET+FI6vgGoJzSGtrGGJnakRPa4TtSBg+2xPmnCXWCV6mdyfz5Xbz0",
+	"yXEqjJV6LZ1efjNNhQ94M1BBYn5vFehGXjAZgBKCIipLXuAtzw53ckU8Mw0tlwSb3YDh9V4MLMqjF9eu",
+	"K5FhSxJiey0E09aJ/nvPepGnHxXW7kRoYNMgNWwYDZZxAIV5W/4uYZZKivLBsoAXieIBbXjkXf732cKc",
+	"6YrwEvdNn4UF8oTudNWrOLYBOD7QuDxvwfYMyLk3ItFDoDgrYb58a3/wzHAMRl7ZMoXfx4FrozgmAT4D",
+	"Z0xuEAOD8P0NmupGJ7gTuG/OHaZ6S6/LseKF6h1dsaejZ7SbW1+yxMuhCAIdiquOXMhfzSGw8i13vlq3",
+	"SafjDm5Y9Q+X5FfziTVTbHqSbtnH1CiXGy49L55mhhhxZgt0ZulEL7CRJ0dpEX/qirdx+lQMIVEn52Kx",
+	"fQCW3gi+h7DkhgqpgIMiq++GNjR/a3nTYMZInd4JAnGM2dR5TeU6ThX72lQrgOhoheRBQD2EdmFdXFg+",
+	"GjDpH4hAa8KUpcfeIyzRF78ZEqVFmyFwRsBRP3RDNpB0bCSBooYsP4EyqUS7Vq4Gcp45swwk0NmZCw5c",
+	"SLMiOJFmp1IYuLrzX2efl4TNxqa+0ab8lpgDIF2pG+eo2xEqbhJ4h3iTwhBXGWVdcIMOAlPhkHTHl70+",
+	"p1ESg+ksdPjGOt7xdZ8v5G2efJmMrRQwkg8iO7MrZ2J/2Gz8TqAXOjZbxeMuM6M9WceXr0+CgymZ+qXZ",
+	"8gf5rqbp6kyhL1LfLaGlEvEje+zKpEAdkiETAjWP3hJykJ5EdodldiYqKTueApZEdoz4jIHjlmULCTzO",
+	"w0Ql5ftnWJEtFyP8TvzpmygDyRMksCKIMn9YWA0Whd8DK2+WdeTqgyf3k7ntJBoVH4TXnJN81R+crvN+",
+	"iSf3mAXbS3lpIMShJhJH5oEXyYzwN1ygrf65WSc7fAc1jImiDbf9ZbZu5cG7uT+YyJzNbJOr04+OV21Y",
+	"dm4qACgzxMSPPR9+zZkt9ATdoPWaHFQveRQm4GzkNxfG7jft3B98iAxguN9ntmvLHRVTbio6mT0guCgB",
+	"5zf/+LHwNhp0e7ezkjK2oNcWxmqLluDDzwjtLpVdGaEhuErM0Z4XjULpTXX6fElWcY3/cGQv3QQMyDSI",
+	"gsMfwlvGP2g4IxXSXru5OUWH1h9dmX1ZlCBeE3pXtOMIIoko/okqely1ghV9QZJm0xU+DEKLBB0FBQ4R",
+	"2Wm38FZI0twROV0sm66H7TsA0b9P/PYmB48WZsLXDab7WPe+JYJUNu9gcswVLGX7A7Q6IcZ7wjVRY2uT",
+	"hCjOuyjJ75k/FkVSXeAisjcUpfqrK3C8MwJ/gB+2rs2g9nfO0wnyieZrnfNjYlYzLlAnzuRXoD/8gyXm",
+	"AQTmKLB7oa+2bC0ZxwyiAHwQNyN2p/XXvt710K47f4jZUzyQkPK7XHioBOdkKPsSeFojtyo06c4VSXqG",
+	"bwS5o6SURHnrnIPcA7QoymEDT8nKElJ4auV/OfjdKGIv+KopST18Q0lTvzG/ilMEvS9pThGUFSzYWk5h",
+	"4b9glG2LVHLHqUAgMbbm2WtIsIgDxKz/aDDKs2GTRWxn8WjrTx2fPDwBjhn2kNSx3ILjfMkt/nY0MbEU",
+	"uv7Dd5TVhcLEpcRtadK2+wwLl2EA6i57kx8NdSmfSEN6sdsxsNXtYeNq7g02wWdzG+1dRF3Gh3EDqOGw",
+	"ixuuIFujH8vyjPWIpzr2LW+iHRqGl1McoTPd8q7aJXpWCOVcEO9OnQOWEW8m3b3HJ1Rzw5IEheNHkEvV",
+	"2wLWvykDblwoW3fZZLKplCwtNUwl64ug1Ok8NgTEi7gg/93+ItaoQc4hkpO480nZOEfc6FSbHPEuExHJ",
+	"qGdUd2VNp5sAIuZb9E4/9JYQFs94RJIiouSQ+vouWqZQ7neoI3c0IuO7X8uk5ePKX3ElGVv/dOEO8+PU",
+	"DcnetmZf4rWVzsFP+2qCDjYUYjYt2aPzrYJ6kQB6ZVysOILaeEBZCStvQ+FBOrK9UOK/dzwFa7LzMYIJ",
+	"ClZlyC7p9rIOK+IsypuP2fk7dyHtIpZTT3oPcRz09UGQSF5s0qvhqTjx0qPzbNBzyQ4fBrJif53elxfV",
+	"wpbHJbiIkL0BoF+f9SBPYpAjdL1D0lPwUmnZfl3AveP6zS1VjazO/tqKr8PRcnVrrlug4+hFbTwz6O2k",
+	"0f96yhj8MrwIVvrH7iy4N3iXgbkW3sY6KGmRZzLSZ/YbpseKdhAt17Do6KgdEUcqL6rh/DUgj/Sl2KWu",
+	"48LNcaBNzDn3b1S8xqec16RoLM5Hd3m6ZXfvWWFm4nJyZ2rp4WQpYvM1lMxdm6NT1aotL+fDn7pUswnW",
+	"KStF65EHpmQAYO10A4ICwBhrsAZFEtUHfEh91PLYSvTm+Te9t61OplR6jGk/lAQzvmb6QtqKOOT1Ykoi",
+	"qT0fZEM6t2ckIGJGxvcqagVHduP3jCKYe53ijGRjXusMPJNlbDLvTbT0nYlUlij64/dOlB/xI+nSJl12",
+	"CEGMHQmiFy2x+J0KrYikNbDoIbh6jEtYVljSkkBukmdLlGWKSuK18UEWNlMBHTAvjI34G7wlZ+DBzh2W",
+	"JWne/uz/P0TwTvRaIsaHsdRwG7n/XGwh8Q3rytni03Mg4imYaTGP4YY2lrYQmL0hKIUZIh87rmG9UDrN",
+	"AeD93gDglR8akKbQN7LxmkgI1CiJ9qSmGOlOlMnUHKxE6IzLAo/1RWGSYwYJkVKj5krxffzuUfN2pTZt",
+	"E98ON+5r7nyPsNb5Hd1SeNAVZj4v8ecqzbM9QmurHW8lZrXaWVkJgg54mzJ5qxgcuU7R7S4hN6f4If6H",
+	"TAF3Mx6dVqMfPdsez0egP+RaUrkJSE7qAinZqTmNGzIIKnai+kk9/l9yeqJcxobdHCpbpGGGjWv+zc7t",
+	"cCNZ0zvaIG22FWwg7/FaodpseQB0hAM0Tpg85Lw1bNzWd3HmcY5N3JBynUXPtTrcwtAaN420AjV9AtgE",
+	"PG4qGLPhLcuPigbbVjzsHsu0PLfV0tDErnhUb5GytEp0mwr4eAnNSPZjj09oRdChtaUiVCHKFEcYwR7Q",
+	"V5IADBqERUwC1J0v+eMT1+aEK2xkKWvnRjrfUBD/vbTkyPh6ofCqgXgOxEEri63Tt9ROU0mQNd8yKkkN",
+	"Zyr16x6AltBzfycCPz0yQbNdTwmbExKhBnku8JFBY2xROlZGnw1Y28BL0mswQITH7Ht0/m4dtwXIsekv",
+	"Vx2BrzH3LpbqJFJhbNPrt1hUe2pLv8ym7AgfBpoj9kzYBAY94WomN/YPAQgsPtrjHFEBZMoBo87aq9uG",
+	"FLMPEMNzbhaONMTczr1CEp+6EGuFsIT/teL16SOJ1lwIAhkCpHC73UU0abT7e4yeBPYchQf09yUx8NnK",
+	"qhvuKKuhHix+MHiPsP9i41dUcJjCyemunXOVHueScM+Gs4zA/3wtRsLTMz+v7IBO0HdPGseSiKIf6aJa",
+	"CPOreGOkXBAym3IElk3eL0JEOEG7HtxpRvSD8YEEPjr5YznkD8KjiRwL3yBIfsC7nX6OXvFohyUyxc+Z",
+	"UUWIEqU8G685B4wvWAK1C3cuoT5a9ff0ZuBALdmcLoZOL4ZmgpdHWvQjEXRDSR16pL7zJr+kHZFOnEBf",
+	"5E9EXYrlsChpE1CtX+Lboi1Isd+0LPWeOzuGl2nXuGDbvDzov226Hb1udr3hVcbQo4uHCDBgVsy4uqHb",
+	"VpQAfkArKyaHKoyXdXGglb20xHF0JZYm1ymeJnQk2ichNdoT0OnwlXmP0Z7CBm89ebd8qES3rO8HhzB4",
+	"RZslEAsYQ/f7ys9Nl4JN5iDfEEF5XZxbtfJH0zWEURGgdCPyWKPOyYOmZZv4kcUmuIPcmY1Zb3cpxbRk",
+	"vjShhRRJh+pWpMdnEYfQpQZoIhvsRNM9cQjMo5EcGtCHJDGXiTGySuujoUoPkj73yt2qmEH/vpoahUIF",
+	"jEnbL0+ZpSE92C2iSeC0fuhG71wSftOqHRdlV7813+9xPErtLseRv/AtjdtQWjiGkXd0n9h9nboNOCWg",
+	"SAUrlDObdfBYGIMzqA27SIoxr0SV+4Y38zyWprs+k+BhMNxIEXfD7oYzbR+LMBAXnlY3ebN3vMysbZG6",
+	"0YeYIN+cZXP0Ft+Vn19uufaNW7deggn7BgAlomFERJKsuf5bvaeMSiWw4iJu1akVlxgI05xoF3fc4AkK",
+	"Oid3+OEXX2ZoL5nnop/tFWYsxQBNC6ZMEXvE7dZldGZZXLrSzaKogU1f9OsKvRyZe+vEeH0IboRSsgLe",
+	"soJykbeY1k8h0hsr/46XTn9rQmimappKtMdqvbPB8qMN8OGwWh0CSK5cHTggq6iKTaLWvCzCOoxy20Cn",
+	"rbe0w9OVesJno1MsyJrUFnNeEOL0o4MVkQrVdGMhXS46r63OqBY75CgoeINmhxcOtmFpF7W4gCThEmbV",
+	"OoXALQuBJWpZkrEqm1L3K3HIDZpknHsjyJJon4GQJwV1O/hcJu+kU8VNM0NnA18F2dMBbisV5HfIBN+b",
+	"4NdeEtZ1Jj56puC0FJkC9w7cVN66Kzg7mQKr39iMsrngVZZ9jjS1A7PoOwugVeAcbhrzV+m3EsfSLMkd",
+	"ETFUlw8ZJw+QqeH+jprN7+JFum4E5i3fnkP+B5WPw/tGJeYLRHtfKLK/b+3dBZwr7ic/uGjLeHtp80VL",
+	"o1kdKiFVTVmF6hYyMIwn7h2FOxZRZcXPTjU49/FWpTpkg77tjGB8rsbIRAagBrQGtDxUYe1YA/oz6EfF",
+	"NB8mZcosnYBNKVg5wc8xnZJZ4bQKQEF9crii4iWcqqgY0IkWRxEaJ0JiyQpu2ElBwb7fn+oqcK8sr3no",
+	"JViki+PZnsk9lZbn2VL7ZN0sAZltJDEFN5AhqpAgfwWNOesRSYUOxiqQ4qbUFq/BxOaxRu7zbuR6Gay1",
+	"YQixILzAX3CpLccn7GdwynJvWrYgw/U8VrbwbkdARJ47qIx+UlpadEmUagii6pEeltfMo6+ScvW/2oxS",
+	"3ZKnp9z0Atmo163Kp6eyz8cXUXall7W88t0gqcRVXR2pHtu5F/0ET31PMJMjs3aW44bQ9SlobzdinQHE",
+	"zNcXQd9n6HpDPSn4mbcC55y5eLar+h47+MElEUv19BTfNWsabDPG5CEU2M8k9N/1LlXU0USZId1qBjC1",
+	"dq0haZwmGkxLzVgCggL2gPsTJNUdeZ2qQNM7bGS/+R7TRg5vqWa/MfcPO+pF1fs38LV6snTeWYtzW7rL",
+	"zgTRhFTkUE4mAKXD0SqhIkTH0ITw4NDe4jsScmvEYb7T1Uej1SAJUq1gBpnZsQU6TnCAXelVBufAccf1",
+	"3QoAlUZSsebrVm8+0bb4uvZxyYALX1CJdvqKt8LrW6QoFAESaxkZ0EQPrnc3owlVPKio6nJ7FovsCmpN",
+	"W+16dobQ2bVZiFOb6TIMk98j50KXH2DLtHvQnjK61z+7PnfHOPhU2kDz5tTj2x/g4L6M12jqzefJRsWW",
+	"ynN8ko/RNWLaOFNA34bkMCu75TPPZe6Ne8ZEQ+j7lP28oQ1ZFI6KAZghySYJYWh10qvWpMuL99kpoEbG",
+	"/LcsDJgNGfnJRwBArtDBnMODE/MijT3xNj0+rnHamdZjdYEvDubefD6kngiGZAIEMjznCpPn2IRRcjCH",
+	"JEkcKZXAbBtbbi9sZRkA/zFDuK4FkTK4bbJRXPqjBFNn4rgaZusxhBVsa4O92zZxbgxL9+X8XSB2qhZv",
+	"b4Pezm4Vjvzm3nz3shLmMeLEq9IExq5vQLXAR6CbgfusLyaYhZ9Y2Imd9inQyQ1mt6R+GzhelwgpXQxb",
+	"5wFzg83QFxVIZAg8XP3MAUA08TMtidH4QPi4wSTZ0ApznKMG6OaGLjVZSyDXKoE+gbFCQIMXSDWacX1s",
+	"4yVHIlVPthEn4qcOBpl03AuwD32jjOtdJULfZsJmP/GTfWwGiLhu1VXYg+798flR5Aw8/IysgmXvmPPI",
+	"BI5oRczaYhfYM2qiIpWgX8SQkA87O0sNakJM2DR7yZ3j19D2NRd1eQGY9TPiMDt3Mxj/JXHyAQ1JPIGA",
+	"Wxn/ywK8HEsXbEjyn9mlIWm6EXf2zkB6yH+6i+8QBWdHNeQY8ddqe/CaEfGD5oZ7cnKX8kOdqZ3bGde5",
+	"bFDmTUvTU3Z3y0pZFiUcy3jV0vSNqUhKiK6YZxq6MSn9+96IFGmahHCfT2lJpHgDjPn6ugChLKokajDb",
+	"tv2Sz8C27muHg1F5SZTKcEJjusvjfjlxj17szCK5jXNjGqT/+USUBdrqpkW4PM7iKIJAWvKScmPKYC4q",
+	"BD+j85KOnt+zwvqkhoLnVViCRhtoqveRh4F+QVCp61gVJovz7OxYpu6yOXI48lz+3xtXEBUt3I8Ui2VM",
+	"0vSO3lVgQVvjAwBIJ1F6PLk8T2ZC0MLLzix06gfQzvz0YLB6kSgb9Z44CyGCvGSbL9xhI59WrVjk6WZe",
+	"MGrLpZFpgU7waZzT0Bfgyl+fHfWFhCBQjQhVOyIeId4qx1sFuRR4TKJhskffYsf6gl+eL+9pxjPFd+43",
+	"zFg5PuPIDZbv17hD9hFKpOmEJ7nPrM7lrVrzfVa0PtyyR2r0kClTZO89Ab1tDsbzs+vcoqK4PmFCQnQ+",
+	"xmd8K9fVoKIqrUgRTFzh1sXjNC4mCKJMobMxUrUjJ/ifevDc6FYWkbLHJ/3vTPsV1/nikFyBGk1PR/ZB",
+	"XEc2fognpB3nowDAtOZ/nR5TizEpddIgNwrY9i0n0qQw7WLgjPilMva+7MZ09k5kFaMKNXJKJdPu04Ua",
+	"iYfbAfA04Xad9L2hwOnxY5Ce3WXqQx1ZVG6l1pQHy1tVukOngEyXRh+f5aZ6n9ORAQWBt0lI8o2Pat5z",
+	"AV3JLXNZRVu3q/1+NuIwLmKbukXanLUnD25PsAosbbfRDiPiVr/xcBBWVkzpN7bCIPzDgjTL4NSL23R9",
+	"v2nZ1x6M8OsLJ3ZSBVMD1i7zEx0kMUvIuYiTIoUP9nDEeXVgsSUskfAAGK2pqV1joZ0yBQeQPpvYOhHx",
+	"sALQEeHYJCCUDvCgvbM/41iY1I8fHgEDcKP5TmK2zypomJ/tgsBcAkyfaPf3uC4OkHSU8RFXxNVTS8rW",
+	"xnkTLQMg7x7rS4nkniNQ/+PBAlYR3mJaqk5UJN0TQGkjYe2EcMMwmWO7HsSlHWrLvz8x0Mtit7i+ozIq",
+	"RupZyfaYNh3npr68kaaR/SsclPFZIN0jg4pwMxKXfGtkBE0AtPsBK5FnFLSA+IDKt2wiywsD6bq84IKw",
+	"+h3/mtWJvLqQkZ3oVQBEhyvlAdN6WAgQEMlHinguU+bRWdC/SqHHBG3IUhkVQZWKcVG6+lZ9szQ3JJhB",
+	"c2xVaNxwLA0KNaPEw36zK/HwZtbDgNoyD224PdfU1zB1cir2+j0q/3BGapdn5TeH6R3nV1pqdy6d4OIS",
+	"snHVWGL8FkluGu+3fpKgYLF/TsgHlVSkEKYEJSUiEtodjZFs0YakOMVFunTBQ8DhKQDZHTkyHcSNp6ml",
+	"Chw2qf8aPWqS+6M+nBLDqP+UGEJbpNCXPLT1+8XSiUWH2J5I2WdcDVrVD3aEMhaFPsz9lQ4FPkqRDmB3",
+	"LbhoTjMmDWe3yJFjbvZWaxXecnrLrQqXZjdZ1vztDPUKmNwCS+PtHdPfwjtexiQuWwP3ZlOZXvLINx5O",
+	"2HCmYoPbsXwsSlqD0DjCTcOPEsgqTHi04/ugIdtHV22SFpsY+yL4FN8ZnFZGXgU9BawivCw6DqTZPKXN",
+	"IlyDlyudvWAmsgeJQICDCM6qRSV7U4wkL8342o9EdXRrUqCM6tr73JYXzWYz4f0Tad/IK5dhg/t2/9lX",
+	"f0BcoIdfPkC//eHVs5fowfX1g99NVORGSyEGkgNhjZe/ttt6zvirpy5gyZVUljbsBjAtlUybpG7UQu3I",
+	"AREw3nLO/vH3/4ZqH9BPV4Iapo/cYkd5HuLARl8P6uz3ZBUHPksh0ueqB19vEG8FkpCHjRcKFkhNnUku",
+	"PRKyfDUo27PQ8Uj13jPzF794IqqWfZ1/O8nBPHnLnEquDsy70LmYwSeVWf8HEquaPyv7oKMg6QY/76QB",
+	"UiJWbkxzkgoRd4JKZDjQrIRVEFhjnby8U4A7CmrEWgZadi6fOgclKGA9HseQZg/vyQh4dcUSYgRU6l1u",
+	"w0UqmH8YOQ/R4tGDIBv6Ps8ncRzreSmdTK+kujoKPlUo3x6Q4hZnACAEKNGwcR60AuDB3or6NViqeV3P",
+	"6UIIOyJmBMNeByEgfpwz6yXuobfIUWiZdfCLaMcfIdCoOhJyq50OoLD14eXVCWF7p87RlXDmPlt27Ex8",
+	"kCviNZGPIab9SPv7vcjzuashKvlpt/PKwqpArw6YsqsC6x8HKKmSVvRLohXZ0vHgfbhFErfYpKUmbLMp",
+	"z+E65sg5YJTzgYPnvooC0hwd5JwVwn0x3wd9qR+Pl9Xp95iLub5sWmEI0khiiTfYhoo9MYi6RGCK+yya",
+	"4azcG0KAJWYdhTc5GNY0R3sBW2/i+jhvWWM+JEdyackvk1yXbwmrl2x6EYLWh9eTGr0xDaZAwungU2Fb",
+	"jnDD2faiSWnr3CR4RgUAdMprd2ZnNFJ3/NVU3fH9iFUXUeN2gULryxt9aqgRGIsWm0FNWdYCQs6isubk",
+	"VdhVzMemek0PtB9qzdNdn06oTchHC96umvjvjlHgYDzE5XTCXfvD6QhE4F200H02pEiBYYlPllygkT/J",
+	"fWYSGtoVBFoBEG8fkqFZGjQXLo7HQvj+gFmCwlYfA9s2TeA6XYSy56mMTUPkE/Xa1lmNnYw9ZqdOf9fg",
+	"bQ2ghoKLxxlBwiDsP0nsVYX5FTJIr+hDUUKiND+1Ym7Ss/1y+HVBLOM/RIIV3ScF8jqO+fH+DxrE+cUO",
+	"hmDm56gPafPcmb/nuQV7SVq2wLqstXTWOKAaNKjWPfzf0HoGgx5fekCdsKiA5x4rDUuTFEGqWKVKs01X",
+	"l+B3LkR5nV/DebGqTL/Hj5QsfaIkc4TN/t/l3QfFnNDp5KhfWAhPH0kloWbTAke4PBn4N6+eqXpzb3zR",
+	"LYAS2QRLtyzLiPikzVIWkGUWumtcGJGcJTFZaF0vz+t76d48NZLfUVYv233K7cDNWmSMkx4dy5Lit66S",
+	"rYT3DYx2HChdlkiyRdu35TySCXrL7Zm68boJskNKaSdJvxABgEaaP6eVbGWCU9Cg56Am6pMUbduaFOyf",
+	"I4lN6HVHAePeFx1WumUvWHFBU67yTYGgTUKBxb8h2nqF4daSKYcyXeiNmyM+SbSGd8nKM/M4a4AaOsQF",
+	"UG7tu0mUyO19jxEzVYYVYhwYcKbkIOaiPdE7e3SQO3spKs+yq8/93B9WiZE2Ya/7F6W7UG38NE+V789l",
+	"ClsfnF8X6lv0kjLicWu9KMl1XJ8+LwiaiFZ9VRKtMk7MRBZv3IelnmNESTxkswvWnM/dgxSUoy2nTkP6",
+	"v4jgOVWndczv+xpIWD12xgJlJab14JXxSGKuDHTKh6xDH3JywL+3EZQStyoaGPvsuoCWMysylqFmHYtW",
+	"TXb3Dabi3uG9qSpRLxS0DPg7AAq0IrcwOwXLeG0Xhxscxx3szbbmxBguQMETLNvFwhjiOU4VW07JZAOO",
+	"PpmHdAUymNY+zzgO+7UsWXHuZQtcIMaKX2WOsbQexfj9kAuXldWJkpXj6/uLHuXgf/E9qaD9f4FiIPvf",
+	"pliiQoTVhvBUHVMM0umwpdqlcP5UIak4t3oOPWuA8bwlh7FZHI2Odhydcg7exA+ibXI13NGCJTS5zG8I",
+	"LvU1at6u1KZtJmTMTUhTWxtmtUnjaqe8qdGKIILXOwQSXzOe/RmH+hjSFKvCueFHm2IBGofO69StNu3V",
+	"a3oFxEM1wtLCPUuqkIZOt70xQIOqbiwnJ2lJxcBktKJsiJ9idpuCxPXyxFnzZCIBY3v26IQgjpjhBy1A",
+	"Spc5y+uGOx21zI07yauZrtmqJytg//H3/wYiaXO6QNFddEthXNENXWMH0xpt30eAEmGJVsAM+hjZUlm0",
+	"wg1ma5KgMC4TXDjEtlCzNRhRBEGQfigX09jJK2cj+UrCtLXFxBiwf28IK4dQAO/JNaQziZ6Q9oHES7bf",
+	"tiupqGqLiUZLVOoXsDYmqEgWC8IDFcmAebEHSZoenK+Lo22mB57L/8F86QefbcMCgYMFszSHLlk8B274",
+	"M8a9j74tD+qseU1MAURwZfT5P1s3vOGi0sem5HsCeBVQxHKV+3H4eRZFwVJR6IybktPP0l+x75gaQb3v",
+	"yKVKQ7NdWBEoJsl7No/hoYTO4ojzPu0YWssu4ZZ6VX+k62mm9L4b/j8K3h4WYW+V4whw8pp9Rkojpqh4",
+	"V+BuYxM7apA4g8x/W2+JylncZKBh2pOxz0SV7QmAhSZy1l01vT5ufSg85w48XjVfTYdeBnJIlmR9D+WZ",
+	"GDFyRNz4zHllY3jVkCRAyoWKXYm8LR6Rgw7zI2gJf5KDnbRffJULSlNEzPvM7+Ch0QlkmeMdFs0YTdDr",
+	"QXOctUytgG95swiwpq88fUUDuNb/ZWfkVin7S03loQXojDX7v0DuHrL/w3aFd4uNSiGNMlnnBqMGLbUv",
+	"nmTHcUPyHeNHtkCrOtgBbpm+G7bSSPGCxIy+0uoJhBr+LSeRmr51KxXfhzUrs9YEF2E92Yvx9lEopgsQ",
+	"OFW3wQ5owdecAfuEhbhAVw3yD6q0Rqsn4/DsD0Cve4NGTU2gW4sXEUvV+4Q4LeL1iNWyOeoOva9RieyS",
+	"MJgumlBa2FlV5vH1zkg5wC4GowOVH2qsUuY4NxmBWGO85J3pjaghKlUTnr4LqD+RuArvHp9ASEjeWlV7",
+	"G6DvdduKZ46/yKPAqm9A2lOPXYLCaVJ2IwgP2K2KWF1v2w372d54dGYwZ3ZLSd1zyG6LaN57a+Fcpnf/",
+	"Ml58DZ3wVyIlFg+z86xV/p1UKryd2h+reahKvt5RrJTh4TRvWZ4+mn3eJ08H9Tq2k1Ozt4g5xDhKTy7K",
+	"vFR2OkWOJ/v+TFI6+/RNPmut/4XRXM4SanaQlJE0sx+O0Xk4JiuC2ezuu7YsQ3ZVGV3jIj7uN62AGXFP",
+	"VAg3jW3YvovWUWXqqKTCp2yW2qeY3T6x/YhxZRmRjIKw8BMrqxF5meXRmltB0UtT1Ek3gqbPLTPCXFY4",
+	"Ekr4PPVc+YYMMZNIp9ecKbwuKPZ5Zn4Qf5d3WsJBnKmMn5cjer35njMDqRtvs7UNZZQPiQ+CxOSwLR3S",
+	"8z6tRfhd+8SbKMrmYeISPe5K72Qi5Jvx6fRZqlDwxtTexV+2dTGGgSPog/ESwSO9OAHrMpaoIfiOyDHX",
+	"efRenfYVJeSWA5xsbx1E36W9y6Jzs9u4PxtPpctfzNG1zzmilEmFG08jNCCcuP4N+uy6Qr+//g368joY",
+	"07ol6LjjDckqYLShyAINMwvCjFIZ3LobZc5qMNdPUM42wixZUCasiHhuV8LE0eAWi6xMIlXucdMQ8Qg9",
+	"/A168HnW0DQES/XakV7PLY//KXWMOTB7TJvYLNGG1KhloIugqs6hgOKf7LP6e0wbh5gef/n0zIxAfHHp",
+	"OwD4dVPhQdAOdAcW0LmPPEEIiQqyPGqYCMqTiZPg3i6iQPlbfvXSt6VY3RB7tyPfNKf4BCy89JoU4osA",
+	"Qj44bgzw1QB3GBdOGQn++44bvFxmPvW154kZjLOULalNzEsPrnG7cl/sje5c76erkc2rkdKP37QNSVCO",
+	"vuN5DBJF0P0nQNzxRiRg+7LPDJLDO9SBkzw+KhcBE0K0Y5df/P5Zpkus8PsXdc6DLVP4fSowcAY/nw32",
+	"dFUbNuwzDO6Yhnbt6Hzm4NztRYt6VKnGLLpQfOgEdptUz9HsOdBjr3Xg6QbR/eC8DTzT3qVmEKzqLmP+",
+	"WJ2MC4QgnJLYgEOalyGtDEA9docsA9ZM1qJeEhrqip+zegc43ym5kLnE1xDLfEsOKlsYSMgSHiVMxQKk",
+	"HEB7l/J1JcXg1I7QgtanIfC9Lzk8Y8iJZXRT7PfsoPUsw41MZS08a+18Rw7qfoFkS+y9DHpVZj6/5HyP",
+	"CNMyJn4441P4gHd41SzTALwQh15JqB8aGxV0BVYp4wvMaXWaDIB53JPEJYemXJs4mT0K1MwiejPHREg/",
+	"TnI67lTnAXRSYklS03eG8e9eC6mxpCWLbI0V2fJU/pHvD60q0rdyYuG5a1xvb3VGksK3037C9TRo5JBV",
+	"vk7NwQJU2RPkGqBvo0A0+sVn11841myJdKPkY3u1FkT7h8RWEiK145IgrGyS/gj4D7h7K/w+kqUPpmQm",
+	"ZJobSU7kil/DkVSHtYrptOw8cguXXGLtPIDC/Vw8Yzrh2rcMOYlKCb+6DEi5QC3/YS7TWFIj/x1+X1yj",
+	"W6Czk7C49DSXg+nG63eiqO2dgzAVrFD4jV6cNjcWFf2bzi/8MpmAmej+hwhGf8Dg7kR8LbImLnrlTVra",
+	"EnhaftltCR7vPOkAnto99MvfEsIWLSlfgPTY0cACRbbnRDB8mUPdm48i8LOy+0jygnsGwNH8dGKMSq9Y",
+	"Bfef+A0j2ha6COrvpEXjOrwmcOsYQ/U/+f3hPNV2ePZlUtY0vMWNsiCyT7VOgdHU4Ncgn2Ldqxyc7AWk",
+	"DaNzYWGoJZCrIQ17yDzUZrMW0iZadPW2j4bZ4TuQhQY5NBuXO6P+T7cvoOu2jYgPjMJNsX5o0/Ajdkw+",
+	"uVcUw8dRKLJb8rxNnmb5ra+PTF/jonfq1kfGc0vBPhwFvKvsdKNZhZMx5HD3XTFjE51/QXGzKCA1m3V9",
+	"hfcmgLsiJ85mb5/QkjecGuDQZBhr3Yq7fHK7/otHGJg2URJpaJEtdFbfqx4bFTZyJFIZWm0lqMlbRdAc",
+	"mLLYXe2JQnsuFXp4na/8DR2YIG8y33rSNPHNKuSLitVB76nKzqI3PFbhfB+d0l9KdokRLMxZlKkVqB9P",
+	"QgEsa3zWAMTrTuF01segnfbqSiraNLYA1YIHYodDirzOp8jLrNydKtH0XA4zI7zlG0M8BRyqlNSFv/HI",
+	"1umbJBRlGeMzM+CGo8OqesM1qzTK/Wha6NdbuBistXamZGcvHF23l3iTSu6Ri1hwonBYY40I5I0c9zKx",
+	"bjfek+wVBDb5BkSSepGXh1EorCp7Xdm24A15vI0CLuVEsPDFBV4LOZd+J4aVfjAbqugZGMxEcm6/8fxy",
+	"JZVNFkEXZ2YtirbeEUE3NAogtljcUJJg3g02L/OVC7Y9ye4vY3NMcX2SNY1GKfF6TQ6K1BVaN5ju9X9Y",
+	"bEmF1lwIgFAjLjqdXwBk1bRGmJ2M0eCVASYnClNKWFkTEjNufx+f6Hl5rDRfjorWSAFfjs8p9nCX4/rX",
+	"c3gqJzRFg+SYLRowX+om02bBACmRpCAI/KxL+5Mh7YVfq9lnUmxjsK9J9uNtMNtldRBg5PGNIVk9phfq",
+	"O97Pzga/gz+7oziNiotQnoGoCBwtBjeFFN8Sw2x4BBlUysJq40j05qcio1uw+elT4BXPiCT28wXdkIXj",
+	"479fdVPhP9F1Jznt8pL8NzSJsjP8oXhP0IqoI7FUT+rIUY1PskJuD9fbYZ/ZKZj2WwslyHIWviMHZe56",
+	"SSxs9ru+JU2ddKbTPm2mYzjpBQacPRZrC6MQm88fmLmCFqcIWwbqmjUxOcJPv372Nboha77fE1YDZQt6",
+	"eA3gRQi/cVGjDRf2VMosF82j1Q0tPtbFH4moqWH+c/XVht1Mb+FUr2qT0LYqnUdMQTI9Vk/9Yxd3KzD/",
+	"e4rW/WQa6sHjpbiK2eCPfsghn08OzzLSkYJkiUFYBUrLH0mkWsEyKkq5BeOZL8x1dGlJaA5ReglMpDf4",
+	"51aE/oRPxevviE9IcSdSgdGGQhDLqt8aUo2jvl2vOL+Ff4XKF8/2NHBTOb+NR1AbvCJNgTxIdXXUd/yY",
+	"qZwCIB5lA2vZYTassM6V5zc0rdDOyvbEtSIx2uX5ZVtfF03p8PfxmnUnvRYLJ90lynHS7FEN0ITFfWPI",
+	"m3bczXCb1M/HvRWIOMZw/UCRqP9qiBWNACr8q1RYqD7Y39V06KmKR/cEwfVrloLmS7IWxCP9on9vhRWa",
+	"jMgvp85PxW9Td5NyrRvw8W9lBmTHGiG9c0dRfeV+nLTBRcGSzhDDbOwXX1RJw5x9LqER+JasOfPFbYbY",
+	"6w9/+MMfqo7n67paZtyzTcoxnaQzD448c2LGhg4UnA/YcewImi2RjzX4Pk8QSgfm2P+qamRlFohqpPFF",
+	"GcmJ2Hgjnntwwqaj+h10jw8Vknt10M3Z8KY2/J5FkaHAohMWLIu3UcqsTUYUmaCVfs6OWK13pO4BuCWJ",
+	"hzSOFmOReXDr3X/uxD66QgDd3mj3Cd3u1IQ3kuVy9Ifh6clKLjxG2CSsrVgkAFCCrgfNAP/1e4LZRe9k",
+	"Tok9NwVp8x1LIi7hbYVsXCA6Pubukn2fmNKJcRlGSBwAc0IMJtg43upvOYkXL2im98OrNee31N9hHl01",
+	"cPB2840P9DuijRSuyxseX0FrzpTAa+Vvyyvtd1oqIUnEHRGfoH83usoUJB+E0QdjteXaNXxdtRkMZLot",
+	"HRDmwClTJrvnXgwqyFCfuEcY/j+Q8xrSNqiHU/wT9DWwGkEUEzegs3w4NJbW89OD4KuG7P/tr5KzT9AT",
+	"pC+QwPiLhaDAWXZLThWS3PLyGN0+YF040rUh4NH/y1fyUaVPeCveHhQvPbp64CKX+ECvHl199sn1J59B",
+	"KETtYFY+xQf6qWOXePS3K0uH4DXQXtRXj67+SNQTT0AhiDxwZnkaHl5fm8ssU676J+jnXy1bhrG42YI2",
+	"xw3x82iTeA6HC/zzBrdN0rR92z59Y4bYGGO732N92F+9ZuQjQ2Rruwyjh7cSTNt+/8/6N+G4fBpKnBzs",
+	"su+P0DPwC9+45/QAC7wnCu5u/xFvbPfIp2DofzYrjUj1lNeniw3rK3L07fq5v5yVaMnP9zijTsPwHmfU",
+	"DLz2fOzEurmKzmx19f5jwYHd7z+uVu0J7uAge3xnpFobIm6vKt1lwc0/KUGwbAX8N661EyiVwIqbX+p1",
+	"HzEYSbfsY96qj8HLhOM8bTtv6Za9btXX3aPLzeeeJtKI+L3Fd6S+z8n8Wm/KTYPsUWHqwt3M/rIT2uNQ",
+	"js/jK7wnAdfyr2kPGDIMf+B94AOZD/ChHHccAacAZeGu0GB7VP7yFvQpYRMnydes/icwovpf1ITe4VvD",
+	"w+u6ilZ4fftLGo6cODjwHen8sl+PoTzbYaF63tyHsxNtCPe6x5i7KfBT6O0Ge1fSxSEhFhtajCSqPQzs",
+	"pT/7vUkXrc01xif9iX7i17UxPDGN/kWOFvvt+5xyM+Imv2ASsyeEjabMRxIR1gsQ25Rkz/000fm+AaS3",
+	"grExfPo3ExH5+dOW1TxtGj+wmrvxWGQflb2a69thdzH3ldL9Wa2CGRpFfSZFEe7JDC0747+eAZpDCTYa",
+	"/anRkbTYvnZWeyl16f+eM3J6Ak/d5wjqD7yk8l5v/tAVBD324VZ+IKxCKyJpbZc35JFIvSUCSXySgdKN",
+	"HWqnix+OohD0bnLLfgb8p+axX9XG/Zw02lk5/SI7932f1N8Rcuj0huCIJjWyk1xzLipIj2BmmMesmL/i",
+	"cICHc258OouOCJaY9/XGtuB37MmQWsoiPtgefF8L2nbsPs9kK7EcTGdiytJz82lN5RpPRfWemwfOWrr/",
+	"c6b++rYGe8sbmRDCR8NnvGDprzC7nVrtT/Xf73HM9Pt/pOR4r+Hz1jNDV0bzxHEXgYR6d6qCroNhC9SH",
+	"a2UBOgY25UmvHU6uO3F7lQ7jM7d/hYrdq/vz8SkG/p2Jo1lbAvBSG6Keyx/O+7ZR9ICF+lSv549rrHB/",
+	"Tody9g1JUP+sKMPArjBf7znMx1188ebzfZtxHTfyvp1lmHd/JdfW9tsDpuyT6+uHv6sCu3VMk15zT6Lf",
+	"rvFefXL9xWcVsv/1+e8qtKV3hCEsEUxRhn0mjXJD1HqXNslv9J+fWMP9RTIBv+LZfSJvuxk10FrpZvuc",
+	"OekMIst1exuohf6LOW8Dzdf7TcaGEsaOZwnKmC+0/0em9VN4/6d/0//v5083gkxkdL4RhHjt2V9kpuPe",
+	"Y2Pak/7I3Dt/wTunUUn+4PkD/dm392vPcPKs8PrWuEJGqVkfQXig1C2JQniLKZPqwntW37il2b0SyQPj",
+	"kv6PaV/atH+BUMoHMO63JGXR1pIRZp7lhYsu8CLImosaOL2lvnMBOUWlH8H6arB4Aaj1zgxk+sJlHrnX",
+	"O5f5xD2Ou/0ERCKdtq0XsWZcAV5ijQ+qFXqMAxoKT/jvhtdXS/355yqxKXxHyAG++KsKU0KLfpGFBV8G",
+	"tP59ByoxApPWi8SWFZ0OekL1OiJ3BlxoiCOAYNW5S50kE3awWS94qn+yItuWxY2gt8ZMsnq0vrKc4YTB",
+	"/LM7wtCtG3LgQt1vJNNMPExol2O0sj6CHyWSHG2wSCzl1Ix9Wgt+mAhtCn74BSeu+uU3FKDL+1fcT/5I",
+	"7/4Pe++65Lat7Ym/CspV/8re/1JHyZnMnKn4ky9x4olj93Q723NqVz5A5JKILQrgAcBWq1yumteY15sn",
+	"mcICwIvEmy6k1FSfL2fHjW6SWD8srOtvQaZP0sRAyc2Ozfk1/I1xAtUwlfaMtGkIHJLxFNSECDToG2XM",
+	"jlVZtK2xuF2hfsbycLNBJ3Exsr9mrbDszrh9+25f/eCI6qrVw13Kn7XDKLXDa1gw7s4/ts46EKFRiRPw",
+	"Cc6cV7a1QsQKjfWFIIIX2RqP1RpKN11P9/rJXE9PGQxmm3ex8DLL5fhrAgd9qlOIXXtSwcq74rPcPFuT",
+	"xwgUp8quRRqHeJaLtwSbY3c8SMjFysX6ZckssO3NhwgaZw3duA6mhloYKuXmNS5Wl+Vk4jvh642yHAat",
+	"Qn+uY5ijBWGlptyU4ZUlKADC4dESs7VVmdVVljk0ZCyttYYhrvvgiEv7O3yFx/R9+JgiSUw5xz5AMgMy",
+	"E+kiKl2ZfjRKbRjmnj5A/s4XeEzwtUZ2QG5jynFuttWGReERkXqDGz+/SpiV7QAt58MApUFXmjd67We4",
+	"XRoEzMuNUlF+kUyDT+FYQeHUV8YJPYVSNH+ig1L8D6B13vJ/poDOp7ODNnZlIUVS4HXYdVH/6l3R/gd+",
+	"Yd+KFudTVMlnUqADUn4864S4mi1Xre/K9HcrfJ1EK6U2/RqIEL61Cw/nVahOVqwj8mpIeDWO687SaJcO",
+	"CrclNSES7KZQJ8PG9sHV2SOsGt+FiaZL4F3R0OH4qs/mD74YpBIHH2ifN2ApzpfyAds5VoXzWdEN1cH2",
+	"ucBLD0kDx3vfWVuGBJQb28emapHO4sButoCqqOmovDE/73HrzN+37St9n4MVtpcg2ZxCHrEJicSaBCA1",
+	"Rf2DZ2WSz1ciwmibOWzfVg8gwxRaWk7Mvk41dbRelbv7y2MipN/gDkYEVaXbwnNGBurhxeTFY6weK6gh",
+	"zx1Xxx04SQ4OiXCtBOAxsXTTWlh5usIF97DWagVv+u/V/lsQLR66myXjYUvnr522/Tvj4cU1/7rXGqWi",
+	"pMTIxlxwhVIWMP/C4WA9GVEFjYoSF3Q6yMVxtpXG3w/DWn/46r0q4FdzDRLV7YryDdIkZ/qUrikzh9nG",
+	"NlU5tJnPemg2R2p2/7yHTMEovW+sM9tHoBNXj+ZkaU6j+Yc4rpH0XnEaHEdQyF4s2APcpA15q1/ZA/yZ",
+	"vDG/do2pU/zwM1T3vnEJjd4D6GmyE0OndmhFh5xJZgrUA2zNdBRKuq5H2Be34hljI8SYF64HFfYbUWmr",
+	"AhVZCBEqOxAwEOUmucY03aQSeiJkfHGTSJEI1ZCTNeYHLr31K/e1QzrFtionDPdqmJQ/qm8PMcurZUXS",
+	"pWsrK+Pk1gt3SVxV7ketqOsJRBwDXaTNibY3+aohQlLZ4wbt/MMxa+tI+AAGVUtjH8w2SNVT3EfUSkzw",
+	"8kauEso3Tbv4TtoBI71h0j5gCCi6ryV2jI+yVAhbRlOHSN0bt2kXZRzbdxqleezoLtf7i7GbIypS2eKJ",
+	"2hW96mV8Qo+b+JvxLNIgyqLUStOF0c4QqvI4NbeFsRBLPArZPkkIme52d+LS/e7OwkCuI5urtv6wBJ1K",
+	"/uIyS6TwwA52H1Nihehmnfvb1rqTpVamOZY/GssLY4Rr4HqHgqniYg5hDlI6YqA6dLzNFnUChh98VGNB",
+	"DWtA5e/eZ1UGlRqTdiqRQEMSCKULHVBh6ujYQiO6jFCCKk1kytU+19mtUE3iOCtNk3urP1H8Y6u7Ecre",
+	"ZUl3Ubfdb10i7dn53Ider+28jr8ueRBunuIh3kHEtu49HADIftZYrvpaiKVnSXumbsuS4XYqU59dCji/",
+	"izgRHcrJlEt4mkh4YNAQV7u1C44Tdo3ZhSlfO2w/3+Cd2UqjJPlzD3e7O4BV5yHjTLoGMr8qmHTpd62H",
+	"yFNvUvBfNgj1ywyVSNsRbxLSNImEFmr6lfEQHhtldmtWXhLPBb7y4UQX7ShgK7qA6f9/dKHF6fqcUVoL",
+	"SZPIxj6PkbyEB3CRipoGRrvgvGf1vImS83A39m8bGDu8qOiFJJTYyIbz0Kny2gXJEuIT2A8lH+GmmTbK",
+	"vOA7s+IZdCMDHXJwQ6IpDwBzcxIgLwVqbQupyMKFQshGY0O46RC9uXNCDlElXMG/7KkX3VktF0JSzkXK",
+	"t4j0K28HSefNBdlv7Yo+N9E+oU+DyVbmZsGQGTC+wFF0GvhevWW/AyT4vpflzpo3Gi8NeZbV9VWmrfKr",
+	"KFPaxnw3Z6Va1E/eU8HP6tlD2VNkdeLpzDN+xLF82izj+OHnYNwYiGgcAbFDLt7pqM8Zrx/R8a6y+Lsq",
+	"AvWfZy3D6VQz8k6kPByyXsTsHqF8Y/t9ZxsssXIkakLu1IzsJIGNaBhfqKm1CRtHNkGi37nllza6CRL9",
+	"x7nKJezjITQv0PMIJ0ic5cnmc5DAA/DjJV1BPycKHkDSOCNaLEo/EnG4JwPxIqZu1Hnd5fyrXdHpBAte",
+	"l/f9ceC8r3vrAUK5dENmEjvwy+MFvKsgFBB0+5EysfGwLqRIk0Y34Ve7os+Ns0/os0YZn4AZM1/xXiAW",
+	"1BFsiK1ZAZ8sxy3ErTU6Gn0Lxg9pksBHX9i8Svvm9s1GZln8YS0LhHVJ3tiPZHl8tnqZ65og6vKjEVNa",
+	"yM30q0pxkMS3Tg7Hb/a3Orkc7g93tU1+amh/39vwbWmr71OB+i3qW4NGNEnAEdFQEoogXQHXE5dd15Uk",
+	"wTuK01x8NxKjei0Nib+JOHThv0tSA5/WfJxTjHw/ohWOUQJopPihJ640dHd4dqUpU6cDcG3TcccFfR4W",
+	"84B/DJE7ZopEECPn8mZCFOMBuFbu3NKo2MfyXk1jNm9wBT6webZll3NEzFudibh+riG0G9K3G+6te39I",
+	"5tYyMg4AFxraTsi+E563cVEY0dAFINeYO/ooNIw0AuTIAhB8Bnv9oc05rzdK02ZS5vd24T2u6+SCIiX9",
+	"XoGkFeOZlzqsjVX6ut5d1bxenClCZyLV2HaEXpcSK5iJcFPkIoooD1vKx7N/ahdhx+LxGcyFbGkqOHkQ",
+	"v1PozwsrZsmQAUC/fZPjRmZs3mftGpdzpbt3OsutPkSnrHtG8egtYQOhOXb1p6uRwtYvm7KVJ7SvFvl7",
+	"/Hn94XseGnmEKsC9vQNlsDGgLrgDGhK48VjCLSV/+/P1B/Jv3//492PQZI00aBy0/tGvGa61uqZUeb/I",
+	"Sd1f3uVq8htbzqYGQkpkWzIbXPU68IiplWHvrEYb1Uuqb5tCacpDRVIegixqOT/lJ5ZAQ9uuhkNzfSM5",
+	"teREONRcdbQxpgmLoYOhcWuW9W+04WMGuPctGDlAmHV9bkfFV+IBu450BCsF8QN039KODQfPxkNlF+hA",
+	"7QKcgHleNviiq3QlxECb649xQY9GwrE6TA0tWbclfmhwn3c5Pog8gGRzBmE+OW8upHfFO1D57edxd6vH",
+	"qj3uT70iy/twQ7SO+Lswmxm8ojqIup7dLBK3V93GNQbk7AaM1od0VSG0UBOyD4tXR20wpchAW98toOBW",
+	"glNBV4kysz9/qvHGKv5U4AiCs/aUhLKQIDAsZUtm32P6HnlncVpPBBJ2q1u6kn3thdDp1ySD4beppku4",
+	"mdFgWQ/cz3QJr2mwzNH7p7qoWdJJ8ViNqb1mtCdla4Q6DkvHkzITqSfZRrD2ehrsLzTYBXbBWU25M6ts",
+	"3AEaj9c0sCIuBl62GfoOI/zchRsSPTYMTDM/vmKoObrPsaYxkOUTlV0oQNmJ7gsJ8BKjehKUnShGWXgc",
+	"22cN7jqHqa6dbvYc+DNPHioShmjABqeMNmPi7FCRgI2LriXTsLeX7WL8DRrOLrhiHTf6ZK2VMKo0jLee",
+	"WpeFKTT7KfeaagjfplcJr7cpjNtjwL6eFEhItcvbFOw2ZURvy+J9WWyqAed1ELqg5W6HU/sSkYgbQj+/",
+	"iTi8YrVnPn+UPd+3xk3YqvmzhV8OIW3lfwfjLaGLTolcs2ysKQj8uCE4tOcsBqLoxiWSC/IlAV0BoWpC",
+	"kLeQcljvbTclNIFGapBbXPAEpHjywV+48TgTwThHS0j0afjj3V+uk+ZhIsQzqaZfzf/71irP853Mmhiq",
+	"fZ+eacoSvjgJMMzbGilFQLG3/uevLz7QhRD8xuwr/nf5l/CffQ2NEf73VRyN+Qd9OwkRGl2Af+bn9+/e",
+	"7ZgsmfYIJV1zg/Tbj7+WE9ZJmXKiDntG/TC7uZWwuwMaPhk9st9tgJ91N8TwRyPH27fvvIWZsABLU7el",
+	"uqbK1ajOpVhhWMf24mKDnqKbl4QLS0aAc2jtjCsIlhAeoHlU02BxqpQP4T6Hr0foFRkBIxap+9JtVnuO",
+	"kHOdCaf2xiXM0+baKPPzK3Z8cANGDD8r4JIJpUWpTPXUkFOgdQwNrvY9LvikI5Brpq4SddnHnwV3VgDh",
+	"ENV/gZBh5e2LVRci1YqF2Did8ollDy2OAjHai4flO7emQLCbT56VUtzk5JHtVRWv8rXPlWdjU5CfMKVS",
+	"qDuzkci8Pog6YqQ+6tFyPLZWMXswuoraa+SmOw93xBAgdBQyDgRZlTSheeF0ZYz8xNXSUw1ypRpvbmcq",
+	"fsaFV6gN8cNHqwzvwbrQiAPjqPjAuaNnK1ZGGt2FFd/ekPxO9Z/E0axJRbJr9mQ+s/GmFu/phqwjFkSO",
+	"CLayy19ItyZmHDxiafZfB5fuNuHxQbAGT+cfgoVX7VuP/L7e7moiBg5HQsx3ZtemDXFBn6k7DauPdAX9",
+	"0gBF4GgOK0YCd5l2a97ysho1NawKHVdjozfkKK4GRsOKyW+eOaeO0QwBMP0aiLA5G1ct6wr9af7SxQ45",
+	"3wJIT8XSVk62HY/Gcdbkv4RE21uw6qR5ifxLpJI3D9H9H27J5fLcNAnBv33Pqs3tYz2bzQ63o/uNTo2r",
+	"1swbXZawYL32168aQ7gAuVv6uCMQc2BuYqZ0gz/8O0DyganLmt/xOyTavNRZnAH/8P7HeBAjm7zyhKol",
+	"YAPfxPN01LLGH8Xutn2bmd+kYcmEy5GT+wnAG9yEX3iY7dvFh/VGAhwuSCz4opz+GgohVgndwGMiZJN+",
+	"+QUXfMDVF6VjbkEyEQ5OUYobYTelT5z8lk2/wuGIK8F1hKkALjQymkFIjNjJBrTPpi6AI6WpFW0RVDMh",
+	"luqAmchlkOSqZN5CEGR36Z3lBzpPzKEslkA9GLfhMVaPddxSVNVNVPjpWCP9pBWPp5vAOaM6iMz1RYmm",
+	"sxgqENOKhPYZ6aUT85wxGpmeKs9nt4gqaKzt4ewHKyK2YvpGS0bjxsjUZ7uix411T+i7iBAoBpFXTCML",
+	"uWeKxV3eAJWF8YjmVtCSQUisq1vcb8f63jIAEL/psgYRhSI5n/dgGbEGMAMR0Pa8WFlbX8LSj4lUV4qy",
+	"Or6Vm4FdztCUmg1u4DQwP/5gfuEZFgPC4h50BgVdOtv2vC8NbDA5aqS4Bzq6QMLsan1eU248HHpJHJpX",
+	"OItgre7rf3qVFaptp47oA5BQ8KwOMmOkQ1WQoGfzPXltLktfBF6t1UuCbK6a+GCXXNagCfNKo+z5e2MT",
+	"FFYueHaRlI7E8ACxTwzjfxybwbCPmAaCz5lsYg6xCy4WBrcxDUY378FtuseBLk0AgFiBy2SFbSgo3O8d",
+	"AdGVyiMDxMhOeIYq3q92x4qQBHiuxKlPT4q5F7zV+zFoklClmtJfMePNUx4+JcA/4KJugyJliGjp4hX/",
+	"0NAHuPVng1goJCjf6Y6bCREDbvqkla/8aH5yZtOyR/+dWRqa/T7FX9qc4q/MpTjJd6Vcs/jFpaSfc+j2",
+	"PRsfK64K+tb20QWUE6VZHKOHRQR3NBAZvzeVQCyyGyd64x+f4sImpi6hoOagnpXASCjGF2eiMMJn98ug",
+	"ZYQpihgQZJ5KHYEkCyFCNSlY25LMhI72nsKdy98107ZwZdl1z/I8nI0Kn+MEmt+lC9HhmEowt3NT+6Go",
+	"v1GfD2pvLLg8tL6vF67xifJje8CZVPpmRVnc4AX/QVl8cbUS5oXMi2X7PaSJbB/dd6Eqi3dqJbhYd856",
+	"75XqLiOi0ZL+gAt63t/+UwXGqpkBMVsIIUmTQmqgtuhup9TI1YqY//etbc865XRju/CYSc7lPfsipLm8",
+	"aUKlJrMNUbBigYgFVxObLcknm89FHIs1Qm0GEeOhccnM0peEkhXjqSI0FhyQbJujLKpzwioS6/o5+52n",
+	"HS1hYyN7gYjTFZ+40kj3KjZrY1527igjIraISiV7le9m86nVG/pjZw9h4Qa17z1ie9shxE+rz6Ef6fy4",
+	"tO0P/v9avNa/ej7VfZNKvSIIc5cZUnpCOJVSrCGcECN4CPGQo/DM/y4Un3U+5s1VHJ/pEp4P+/NhP+Vh",
+	"36nJmWBFjvHDknDeWJjTDVrjLNSJYyINwjNtYGt2PD9Vt8Ou0lWrMXSfdmyovd7zfmmnqu+LDiHRe3Z0",
+	"F+EYoNPC2rKRWJMV5Th3b0OobIZ95gTWs14GYsX44g9c2OMGmgfcxyxRfbtXKg9f+uzSd4roVPIJmUFA",
+	"Hf0O7h3hIid+klhPKni8aeEUw03tONIs393xNYigSIcYamY2fC+ZTKnl0qmv6cGfn08s520ENt99B0k8",
+	"ukoDK1ayjgRZS6HB3IKUxVZzJqk2FyVd081hlAjbYbYtzOFg5OlXc203KgWz+2ctB6/kMpW6G5fpD9fC",
+	"eftqi/HWSJsEVEoG4Uvyg3lU9s9MK4jn+6moIlw6E+F67FweF+4x+Hnm1x2aX5cW2XVL0N6DWbcJ0F3Y",
+	"da9dEV4qaS/1lL20TNi7rQVPydO7i6XGdLKBzTVbb+/OkiMbZjgEQsxYaRMb20G941h6bVZUyHyov5A+",
+	"qLgW0qd6Dp8K2mLjiQR4IzA/JcCfBjCfKEayJiurIlyDlYHMdn/VMULXQdSUOtdB9GpBGT8ieV7a/p92",
+	"zYPThUSwsTGOtwszzftPtnPP3fcsa78ubJvgOrpxrfW1FqxZ9AsPu1Vs4p+sCwL++7AhwOzN+79/8bO/",
+	"UwR4aCfNYenWzDZKNLWmZiKYfsX/aTwLO6i4NrGFn3VrVnVRWV4gncLd/94h2p2E8+du5F3GGsxXFLtH",
+	"fYqMBoFIuaZcTwjj2DqxnfzYBgUXGs90A+GFBvkRV11UOZB9pbNUfdlH93rWcdeNUUPDB8oDICpiSWLu",
+	"NCuwokittjW4KyvmAgnG9iXmpI6eWFPFHw17k/wqjTUzHtXUnKabkGpaloDxHkBqZuWHDiR65p50r/UQ",
+	"Zv9ApaQb3GD3D2L2Lwh6IX/L3q4TfnbesEd2dxqSEFRib/zwAe/5v/35+gP5t+9//PuJ4NQl7VEHqKee",
+	"8HDf1S9f3H7aoFY+U+MVhZI2ND19cSuOOf/PfBQX6iJRh5sdt+iAs288hxv8eaJb+7Hu/LpOBv5ZG6D6",
+	"7u/JtqJvj4Ep4sQXWpuxGB5x8400rGwxLGVaoTmZsza3BOdc0XmT4O2KyyWh7HRp41fcxywZ8tq2W1dP",
+	"TZm1ctSxlrxXKoVPrrXxcox3fKNR9rPjhmfRyL27M+yiaRAJ75U1nqo3bt2+6vTggrRetWLxiwZqBsD9",
+	"9qMFc9U4cSljnCmzkAAhMgoVOgasoGwjZETlArMcjV1WTrQxaN1UfeKa4XAzPti1RxlfWyBIpANMQz/y",
+	"6A79p1QvxBANeAth+YiIwOFEPifBFGFGL4SuyFlHQKwZnHE+zyXAdsC1DkJdGQuO0Ps16Mls9wuz1c8I",
+	"LfNkt9/9B389oCzxlS/7RIWkNOWhC90rjXgzDiLTXRBl7L6mjHxmxX1xC3vcUfcIZzX2blx5/ijXaUA5",
+	"8YmMLhvXJeJRcwyfesDDGsRDlHhazJdp8iOaJMBtbUE3jOf1n1Fj1POVue9vJbhxSlc5RtDs0FnUKW5+",
+	"iM/vNZRmHkNWgsMmu4FxyiVigwh+tAVfRtv0K1qRBk/fphJW4qFxzq/5+QUgsOIx2WeMbPDRmMFu8eTQ",
+	"bgGeD8y0zo2xIvDfCj0PVC3Vdp/kyU4AyrHpCOCC5zMw1BnAvznakXSv1BKNO9/r71FvzwIWT6D2NyaG",
+	"8d6KI9/npQHc33Ul3PBsDA3HolMbygl8uKeZfrGfP8oY4UehYQtVhAZLLtbIHm9Uy/FK1zoxDfCyC87o",
+	"nEzOH4J+CwFT7EzXf+8NT1bCedSAzsx/Mq0IosegLtWRkExv/ED3jI9xq5asEoMVIxG3YRhQHkDcQP6G",
+	"P79aJTfOHLMVaqEke+6Gvfr6/1JKUvq7Njxa6Vn4NqANf361aHMJFtyjcdJIG8MNA+0WeS9R2QGVmO5+",
+	"AGl0vSJKl7s8D8LaXELT7RoEkOh3Zs0V3q3mu89ypZoH263v2aHAZ6ANJ0Fl/EMcW00xlSPmLi94ils0",
+	"EnFDwPI3EYdXa8aZjx+l9Wb7nYzki+FIrNnxM9LVLgWkWa+OHIpXj0N3Ud/Yxr7m2bNulvqtX3oZ881e",
+	"FcbscqEz04NsoJZTypzwVgLv8mN+FSJUfnpBCLHZ9o15YC3JjvnZvnVuWz3DIEkAXPuQhcXL33784f/7",
+	"u7XuOaErkfJ67qyIyiPf4XMEJAuPmRfZCTri7J48sFjZ0oEB0cuZQ4zqJcPxADleH3vybR0u/4V0vopu",
+	"OhXk5Yc2Lzipn0JYXWYyZIh1CwNLhl1gh08Hr/m7EnQq+YvLzKg6OfSNsGLkyaFqBkSLOJxkLdt7JVRd",
+	"HyzjITy2MlRcUiQf37hPGoknMNzSdlRn1W6qJvjYTfhTLD9pMFUpDz891JErXZAHfgF4uSxzFOfsumZq",
+	"nKeLkrZ3+hypsY/2qBOqGvoQb6lSz8Hq0QarjXhtDyu6JG7aY+b1cOQQ8QOh1pEgK7ohC4bx7FO42Ek4",
+	"b63hug3nF2Ukda7l7YwJtwsX0+ns8hYKnd3MZlmAVvsWfUmYp6qx6Mb8/FnBjFbBWAFnKqUq4TXJa0FV",
+	"l2LQfXWMcvQXdaMneXi1qQnz8aOE3WfAiBMUWktmG2dGSSJ0BHLNFHSuKqmgVtmGmQa5ah5xijD7jMuu",
+	"UNfhh59nhq558n2/BdP3YD18RIFRbK6Czkcjc+2n6RJKF+t3rn3gaEv+cRW3GlP/a/UkWI8vlgQmM40c",
+	"h0OjNeToGRtkcmtX7Eik/AEu3DjxKPKh7Qm2EE9KrcV2VGRdkFfw7uG9DoHn91r5jiohSSDC2kC7mB8V",
+	"V/yr59npTg49g8fiISdDx+FHjiovFEFqFMYko8/zZZOuWbKS97OuAfmV1jSI8KuewXVg0LopN/Rfav7O",
+	"Mz/PxZmCvwMkGWVl58NGzHlVdOWorPWaBZDPK+NlfgZ/HI/K/9ZPirN/vlPTW6bLru6S75N13GKnPB2d",
+	"ooaF0PesB3QFjdTMW1Kc0jXd1LsLb6FBgT/zlp6SlMdK14jD8hHkfLWZkIkWL80/KU03imAAHghy+p1P",
+	"DXQmqM90wuUx1D+zyQ/BJl+hszoTyjs3tsWJcWt6pVq3z/jHEA3/zHO7SoiBKtepl1C2ZYS7z97dralP",
+	"6N/IlDdunVt3l/JubDJhCq83R842q0xq0M0nftqZaa7oQYLbz4Ru0NaaeAVqxEL55v/+7/+jSJBKCTzY",
+	"vCSwSvTmZwJcpIuotlhJ/0Z5eFzV1HvPu5z5Y5ougROR1ns4abkkbdfqriuVmpj3e2+X/9fC62VGePvb",
+	"4bAcPiFh6idj1b0m40O95UfXWjBLdWZC2/esdxLjzZ5lfV+KreKOOs3uzs8YSLPX1cQP2pvYhGZj0Z2b",
+	"KVGxRwUY/bcfKpynPTfojYSQaaxBVL7XN+vGcHibz5vq8lx3ZE8S7XU8RkG59U/QLVPuyqqScrFelZ4G",
+	"kTQMlzWK2a4YguLuFiR2Iw3Hb/fLA8hNltIPKCeKLTgph6AVaJxbWBtiCkP35pdEcWdf6SxpBvvoe/rQ",
+	"cxNEGJZLMprlV86W1rkWiPbp11gsGP82DQSfM7lq6OiyC46Rf7VLgC/Q1Qz573WB4tPDyn3wHVtEnjt0",
+	"dMBy32jvccoxSUpKiMmneBu3Gd/qRIhrTNH/wsPrQdp5elMHgtgvSHiSTUwwxlxJldnBGifCVEKVWgvZ",
+	"yLSvjPfqll0BuH5lD8CzDx4nxsw3ZuoJw3v2c1FtbUfuj4CXtHdBS9fzFSmuUd+NtmDNXo0eWyu6IaE4",
+	"HE6SibAJQLFQBj9MhJdmYptXGlsru9ntbLSPi9ruhPgPEPCUqmVDx7paXqyIP7nJemMjaFFLooWdvWaE",
+	"HFOlSRDjyEwr/Z1yrHaxV3fyeggsAZJ6DPwOkDyDYFgQfDCWZnbcnfS3siXo7DiknBIN5u81j6t8RsOw",
+	"aDCflYGh0GKVYQFiBbn3e0owuKGATbHI3yhfWPbn/ocB9hkP9t/RdyzY2GpZlh43RJGUaxbbbgM77MSP",
+	"Qo63+2593DMTVCS0UC3a26x5ntZ2CjWDOzlAOZh5zkLSJHLhLF/2uNdcphwlKEEmeGOi/H9mi3rcQf+Q",
+	"WxbDAE3tTHl3iCmnIZHWFvva1xnhLdJK2utUR7AqMOjrCDaFX+TCXr7+F8wxZuXSqnyvG7ITauk34qKu",
+	"Uf9S46Q+VEubhI2BLmyWmhJzagidbRO8ynJPWOzsMU/WUiHrnsqqsifsyxFbj6/xN/P4b7+DJB4fjFG8",
+	"hBIPjbMDsr1H/xmMIwUjdujnULQ61WhJ151f0Ldnh6mCJsf2HuDpoPSJouWeuskalDsTqgCYiCoyA+DE",
+	"yOnsYNF0yfjiZuaG4Vdj5jNdwmsaLJ+BM0wtfKZmjFhKlH2ZQe4o+4bDjqQamhur76i+rCn5+EIju4i+",
+	"SKaRyAEeHX2DEUxbKKyTgDM3u8F3/uUxgUBD+KL32VoxSwYbgLZAxkoqgYD7PiI4chWEdNM2X1xC4Mob",
+	"6jbtzq7oVFme+Ex150TypG7gqY0cHV+UXjH38LBXmktRO4b6x+5/BoOIJ/g7XcYtn43SzGLmTqx7ngYr",
+	"SMhsCGji0nC6cthyLMSyNcIusSln52xM4TERUtcekV/wx8+n5LynpB3NGh71NFAPF0UFYSFGqHHPNJ3F",
+	"cArUrhhvG+x+ly3qVQv4h/R/E6J5mQ/iCW1w2I16XkdCQeGejLeMjh3SDcs122AwvhZieecJaS/IZsRX",
+	"Oktc2OxIv/VT98BDJ0RsTpzhE3OObuNuHJh5cfLuPJ45E/3IhGgfPdhMZGL33TMZC7FsN1etoLIIABJs",
+	"NCo68wsfhYanwGZwaSSO3I478+PRkeXCigDcUWwVWNqkRv+gS6hsWz2nDk3PdPZS/gcNe3W///BkBZZW",
+	"TKa8usetpC59xKWqAMVItxOnSH1v8hMeo32X8kGGaLfKq1oeUxo+sAA60bu/wqUjInjfnbHx9p0jDpWw",
+	"0t//8MOPZAVKOUKGyv7wMj8vcPOsf75IkEr4cRWbc3Jc6dPJyWusxE/nnKyY1pQH/g9bu6vASogdsxOC",
+	"jTgQWuqTH/fQKS1DbHbh3MQD/Ap/fjZNcwEB/s8iDvu9P1iZEVVlIMg79ynLKnROebt0Hov6JABwerPl",
+	"H3ZE3gitlmwYKuKs2O4HsYIOGNtLy4RMBbSp4e+tXfAMs5HBzMnVwayUtrT4Cfu62OasmUfiLuXvWAzP",
+	"dHwno+OzXFyMoxmIj/D32KnVSex0SB1DXxBTaa6sDwIn1V3fGGXjbYdnaAcZQKPkhTQGWd8pizQODyCJ",
+	"BEcKGAGZUb48Ne7aBxY8X2Bjgxvw7PYS+wCrHU2aLqFjldXB4bxnPXapwMK6LizmyqeqhLmVtKbWTNqe",
+	"P3eYGlMQz29mLI6bank+S0bje4jnr93CFn7y91oh+XfODJizV1nmZrHydK0LCdbUq864W8f3ONbAT/Ms",
+	"a1V+o3UEsjYelcQ0OMGQV2xVDunGmDwYsU909hJauJKhvXPyPw1MuO+F32/K0bIGehbFNbhM1RrL2EQq",
+	"FcQPYNC/LjQjZXM5Y5hrYntWzI8235P32o0tUp7Cr2Yi7KT24raffVEZE/9SZ0mbDAQElLi5UzM0ZOKv",
+	"FmGFW1hUcgqNkAan794t6XXrVG4KnXTfIEgl05sXP//zr+2CLaaQaA678gqHJlfIK7ohSy7W5apQ+6Y7",
+	"OzjFUq+bclFMrY3yTqQ8tITLPeXu8QlnsAIGF+U9aJImhBIOa2K31F6lOIDNCKVM+9ZNmgYZN01TaO/Z",
+	"gr/vS3juj49edFU8j40SEaluFskn5Jbd2qKfdunMe/wgx7jc9EVax2CptQ9xbO6z379Gt9lSCp7phjcb",
+	"H9qOyoH8nDzJmWrFQvCZTpdAnqc8PNCxRhi29Cnc+zV972rPJURv2XwOEnhGQV5s9Tf3PA0COwuHKGMA",
+	"0LhgbJvLRHBbg4TdDEtW3vRIxGGx+MH7ZjeS8mXLDt+5JZ3qtS+3pvmY7iK7AX3OHRfrQqLYObxuAjmx",
+	"1DW2an9WWbOf/WqViJWmGlqHSty75ff56iHIuHce+zskekhubv8C6juSb5QL1oCfGRfT8n4jT12D6/k7",
+	"QJJ90WX5n/6tznI9GeF+tJd9/5QzhXmfmWRzu3ur38tJtHO9RcXpwlekEppovHHBDuZfjFHWu1/Zq/6M",
+	"wzqRI7+YyudlYNyQGJBURpb82W6StATaSHNMw/1kfH28U9m+mM3qdyA6tZnDmHFwNViVMBGpK9PD0VHH",
+	"4aNLmW8VQkZW9DuoCnhVkGWWazG394REYLRDhRogW7GzfWTbyjN7pAHwxCfd+4//g7J4nGYG8toWCjyR",
+	"2M6ja8WUYnyRjcE/ia2xhhYO9Hv6AF/cokuyOv07jYyi4R40icSarNIgIkCDiMzZIpVgi7ydF5G7dVQC",
+	"+VcaLiAks02N+9aJ6Tpf3+F+6bVt1T/kI11B7+O8852cbQjfmv/aNj7JHI37PCN9QR6ZvyTz9pjxnBDX",
+	"ReUlh0FBx2bCdBuXiae0yQpF247D9GsgQuhkdXUytsxfu9gx+hW46c2w8jecHecdx1nJrx3PPa8WZq2A",
+	"pm4eTevAq1du3QkNqNPI9PRqwH3qKHlK/aQr6s5+iNV2fipRK7v3fvRVO2ALIioX0GI13WuKyeg3uPga",
+	"ALf1xaNkz3LzYzL9ReM13SjiEGHd/e1USdNN1B1zIgQ1nQvp7qG6Ggvz8zcWIKMHnPnOUao3K0YPNrP9",
+	"5TATUVqIToMMvKVzAN64pkGba/jGrroOsNlPHScpIHHyLuOsL3t6Gom4Idz9m4jD4zyrJ3Zxum813z1K",
+	"fXabGj1mhE5wol/Je4vZXBN8UDewHWSyucoG2aDPPtIVuJntV4E6/62jRJwRJg4kXdFNNrKA8XKqBmv6",
+	"EYPA7eyo3hRehr/Oo5mfoTgyX7UTGvt2XZdcrHmzTfc7Lrmia9d+8Cjtukisi26Dkb4iqbKl/7MNWUcs",
+	"iDDyjU3eC9E+u/lgFciFYwGvi6R+xAWDhFHrKF01XZw3PrtXiRsS6w1Y2YYCck3VEoiKxJo7NWY2Lm9g",
+	"2yeFUs0OOF5tY4U2TifSTzXZ34OsGDJw0P2W0MT8V7c42a1ZfA3Yww+9S+ORR8tA2i5BC4LtkBndIHcR",
+	"ll9NLOlzIKSEAMdlaJouIt01nNYdjyCxeoYHjSQzt4Vl57wAXbH9yf+ur76/zMRncfd7LskvANLV5KtJ",
+	"uSp/r7RnIrHftdGev5WV5JIjTHgieYD93LGObrEECQTlfvIc0zb7Q00honmFRvqHERpv+eeOc+6nkakr",
+	"xsg1lOtZcYwLTKusQexY6OG0BTX9umQ8/NYy3OOzWdvpVjR/rY/ba4uL9rRX1UlJ207ewzQh6JESIf04",
+	"h+ppGZ0iBd1iV3XO4vtVAxoOVzl9gUZLRssNh+4XZ0LEQHmbsrq+Dg4U7UCNxhi1QBRPsPwMK84Myl1/",
+	"xkvzYyNB4zeoIrVMRJMEeGuctlbxPd5gKUezzfaZPh5exNHTHejfaaSxC00fbaVF1tCHYwuz9FCHDGWd",
+	"0Nd0oxyxRp0D+IVu1Pte+WbcE3r2b1aUxQqjy6iQSCBWeNhmG+Sktpw9k5xTVCGTiY1HR2Jta95DAYr8",
+	"K1Wa7DDRtG96U6zxC928v6x5F/hGozQp7wGz+mSNKS+SJt+TV0RBICGv850B0jtgG7oQSwscpsiCPYCf",
+	"YCoIFzMRbo48fFODzJl4vDFbXU83Ijd/2HUvxiZv912fJeuXrOtXQRjHsdZux/PDbqyL8KW/YvFf6BI4",
+	"clEV/nFF5RLCg+UtZFMXHXJefBFokF6OGnjrCAlHOjzM7nrWyhYavSDmroF2tiEPNE5hgkbZSqQcDbEE",
+	"JAm2SC3rhoqdblSxQU/nQWQORqMDhH/4YKPIuOOiwWknYk6MFCZVCOk+qwwFeQjTVLVuuBaOqfHpnj95",
+	"KOoQRhWZU5lfUFxkhKPhQHqnzKz2NaNO+/mff33769v/CwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -1678,6 +1678,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ways-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How mails and files come in by themselves, as it is set up, and how each does just now. */
+        get: operations["getWaysIn"];
+        put?: never;
+        /** Set one way in up. A secret is kept beside the books and is given back to nobody. */
+        post: operations["saveWayIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ways-in/mailbox-try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Go into a mailbox as it is typed; nothing is taken in, nothing is marked. */
+        post: operations["tryMailbox"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/mails": {
         parameters: {
             query?: never;
@@ -6143,6 +6178,51 @@ export interface components {
             entries: components["schemas"]["Entry"][];
             /** Format: int64 */
             next?: number;
+        };
+        WayInEntry: {
+            /** @description imap, smtp or folder. */
+            way: string;
+            live: boolean;
+            address?: string;
+            login?: string;
+            /** @description tls, starttls or none. */
+            security?: string;
+            box?: string;
+            since?: string;
+            token?: boolean;
+            readOnly?: boolean;
+            /** @description Seconds. */
+            every?: number;
+            /** @description Empty: the one that is kept for this address and login. */
+            secret?: string;
+        };
+        WayIn: {
+            way: string;
+            live: boolean;
+            address?: string;
+            login?: string;
+            security?: string;
+            box?: string;
+            since?: string;
+            token?: boolean;
+            readOnly?: boolean;
+            every?: number;
+            secretKept?: boolean;
+            /** @description It was named when Lagoon was started and is not changed here. */
+            named: boolean;
+            works: boolean;
+            /** @description The instant of the last look. */
+            looked?: string;
+            trouble?: string;
+        };
+        WaysIn: {
+            ways: components["schemas"]["WayIn"][];
+            /** @description The folder that is watched where it is set. */
+            inbox: string;
+        };
+        MailboxTried: {
+            all: number;
+            wanted: number;
         };
         MailSlip: {
             /** Format: int64 */
@@ -10715,6 +10795,79 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getWaysIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaysIn"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveWayIn: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WayInEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    tryMailbox: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WayInEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailboxTried"];
                 };
             };
             default: components["responses"]["Problem"];

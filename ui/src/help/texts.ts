@@ -204,7 +204,7 @@ export const help: Record<string, HelpPage> = {
       },
       {
         title: 'By mail',
-        text: 'Mails come in by themselves where a mailbox is set up; a mail that was saved as a file (`.eml`) is dropped here like an invoice. Every e-invoice in a mail, also in an archive or inside a PDF, becomes an invoice of its own, and the mail stands beside it; an address that is none of the supplier’s is said. What is no e-invoice stands under *Not an invoice?*: `K` keys one from it, with the file as its paper; `A` answers it by mail under your name and puts it away; `P` puts it away, as a paper of an order or a supplier or with a word what it is. What a machine wrote by itself, such as an answer of somebody away, is kept and makes no noise. A PDF stands beside what you key: larger, smaller, turned and searched by the words above it or, once it has the focus, by `+`, `-`, `T`, `Page Up` and `Page Down`.',
+        text: 'Mails come in by themselves where an administrator has set that up (*Set up*, *Mail and files*); a mail that was saved as a file (`.eml`) is dropped here like an invoice. Every e-invoice in a mail, also in an archive or inside a PDF, becomes an invoice of its own, and the mail stands beside it; an address that is none of the supplier’s is said. What is no e-invoice stands under *Not an invoice?*: `K` keys one from it, with the file as its paper; `A` answers it by mail under your name and puts it away; `P` puts it away, as a paper of an order or a supplier or with a word what it is. What a machine wrote by itself, such as an answer of somebody away, is kept and makes no noise. A PDF stands beside what you key: larger, smaller, turned and searched by the words above it or, once it has the focus, by `+`, `-`, `T`, `Page Up` and `Page Down`.',
       },
       {
         title: 'An invoice that waits',
@@ -484,6 +484,10 @@ export const help: Record<string, HelpPage> = {
       {
         title: 'Limits',
         text: 'How far a delivery, price or charge may differ before a person is asked. The nearest that is set counts: order line, item at this supplier, item, supplier, company. Blank is not set; zero lets nothing pass; with two values both must hold.',
+      },
+      {
+        title: 'Mail and files',
+        text: 'A mailbox that is read, mails that are handed in, a folder that is watched: each is off until an administrator sets it, and says when it looked last or what is wrong. *Try it* goes into the mailbox and takes nothing. Its password is kept for that server and user alone and never shown.',
       },
       {
         title: 'Suppliers',

@@ -15,9 +15,10 @@ export const setUpPages: Page[] = [
     words: 'vendors contacts bank accounts terms limits notes',
   },
   { to: '/setup/items', made: '/setup/new-item', name: 'Items', words: 'articles units prices conversions' },
-  { to: '/setup/company', name: 'Company', words: 'limits tolerances policy places mail' },
+  { to: '/setup/company', name: 'Company', words: 'limits tolerances policy places sender' },
   { to: '/setup/books', name: 'Budgets and books', words: 'exchange rates months periods charges freight close' },
   { to: '/setup/tables', name: 'Tables', words: 'import export csv xlsx spreadsheet' },
+  { to: '/setup/ways', name: 'Mail and files', words: 'mailbox imap smtp folder inbox e-mail in' },
   { to: '/setup/people', name: 'People', words: 'roles authority persons password' },
   { to: '/setup/account', name: 'Your account', words: 'password substitute letters sign out' },
 ]
