@@ -5,6 +5,7 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+	"unicode/utf8"
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
@@ -55,6 +56,7 @@ type Proposal struct {
 // Propose reads a paper.
 func Propose(paper Paper, known Known) Proposal {
 	r := reader{lines: lines(paper.Words), known: known}
+	r.dated = dated(r.lines)
 	var p Proposal
 	p.Supplier = r.supplier()
 	p.Credit = r.credit()
@@ -91,6 +93,7 @@ func twoPlaces(d money.Decimal) money.Entered {
 type reader struct {
 	lines  []line
 	known  Known
+	dated  map[Box]bool    // the words that are part of a day
 	addsUp bool            // net and tax, found by themselves, come to the total
 	nets   []money.Decimal // that are stated
 }
@@ -405,7 +408,11 @@ func (r *reader) number(p Proposal) Read[string] {
 					if strings.Contains(text, " ") {
 						box = line(rest[:at+1]).box()
 					}
-					return Read[string]{text, box, false}
+					more := r.goesOn(rest[at:])
+					for _, further := range more { // F 26 1108: that all of it is the number is likely, and not sure
+						text, box = text+" "+further.Text, box.around(further.Box)
+					}
+					return Read[string]{text, box, len(more) > 0}
 				}
 				if at > 1 {
 					break
@@ -414,6 +421,35 @@ func (r *reader) number(p Proposal) Read[string] {
 		}
 	}
 	return Read[string]{}
+}
+
+// goesOn are the groups of digits that stand close behind the first word, a letter and a half apart at most, and are no day.
+func (r *reader) goesOn(l line) (more line) {
+	for at := 1; at < len(l) && len(more) < 3; at++ {
+		text, before := l[at].Text, l[at-1]
+		letter := (before.Right - before.Left) / max(1, utf8.RuneCountInString(before.Text))
+		if strings.Trim(text, "0123456789") != "" || 2*(l[at].Left-before.Right) > 3*letter || r.dated[l[at].Box] {
+			break
+		}
+		more = append(more, l[at])
+	}
+	return more
+}
+
+// dated are the words of lines that are part of a day.
+func dated(lines []line) map[Box]bool {
+	all := map[Box]bool{}
+	for _, l := range lines {
+		for at := 0; at < len(l); at++ {
+			if d, n, _ := date(l, at); d != "" {
+				for _, w := range l[at : at+n] {
+					all[w.Box] = true
+				}
+				at += n - 1
+			}
+		}
+	}
+	return all
 }
 
 // isPrefix tells whether words are the letters before a number that is written in two.
@@ -426,7 +462,7 @@ func (r *reader) isNumber(text string, l line, at int, p Proposal) bool {
 	if !strings.ContainsAny(text, "0123456789") || len(text) > 30 {
 		return false
 	}
-	if d, _, _ := date(l, at); d != "" {
+	if r.dated[l[at].Box] {
 		return false
 	}
 	if _, ok := amount(text); ok {
@@ -495,6 +531,9 @@ func (r *reader) total() (Read[money.Decimal], string) {
 		return cmp.Compare(b.Value.Abs(), a.Value.Abs())
 	})
 	best := all[0]
+	if len(nets) == 1 && len(taxes) == 1 {
+		best.Doubtful = true // it has both, and they do not come to it: a balance, or something that was read wrong
+	}
 	for _, c := range all[1:] {
 		if c.strong == best.strong && c.Value != best.Value {
 			best.Doubtful = true

@@ -57,6 +57,22 @@ Net             1,500.00
 VAT 23 %          345.00
 Amount due EUR  1,845.00`
 
+// A total that the net and the tax beside it do not come to is doubtful: it may be a balance of the account.
+func TestATotalThatDoesNotComeOfNetAndTax(t *testing.T) {
+	p := Propose(page("Brackwater Feeds\nNet          100.00\nVAT 23 %      23.00\nThis invoice 123.00\nAmount due   623.00"), known)
+	require.Equal(t, []any{"623.00", true}, []any{string(p.Total.Value), p.Total.Doubtful})
+}
+
+// A number may be written in groups, and then it is not sure; under heads beside each other a day in words is none.
+func TestANumberInGroups(t *testing.T) {
+	p := Propose(page("Brackwater Feeds\nInvoice number F 26 1108\nInvoice date 18 November 2026"), known)
+	require.Equal(t, []any{"F 26 1108", true}, []any{p.Number.Value, p.Number.Doubtful})
+	p = Propose(page("Brackwater Feeds\nInvoice number BF-26   1108"), known)
+	require.Equal(t, []any{"BF-26", false}, []any{p.Number.Value, p.Number.Doubtful}, "what stands apart is something else")
+	p = Propose(page("Brackwater Feeds\nInvoice date       Invoice number\n 18 November 2026  BF-20440"), known)
+	require.Equal(t, "BF-20440", p.Number.Value)
+}
+
 func TestWhatAPaperSays(t *testing.T) {
 	p := Propose(page(plainly), known)
 	require.Equal(t, "BRACK", p.Supplier.Value)
