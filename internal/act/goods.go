@@ -79,3 +79,21 @@ func IsWork(order *trade.Order, d store.Delivery, lines []store.ReceiptLine) boo
 		return line != nil && line.ByValue()
 	})
 }
+
+// NoticeDays is how many days before they are wanted goods are to be announced: as the order says, else its supplier, else the
+// company; trade.NeverChased: they need not be.
+func (r Reading) NoticeDays(order, supplier int64) (int, error) {
+	own, err := r.OrderNotice(order)
+	if err != nil {
+		return 0, err
+	}
+	if own != nil {
+		return *own, nil
+	}
+	company, err := r.Chase(0)
+	if err != nil {
+		return 0, err
+	}
+	theirs, err := r.Chase(supplier)
+	return theirs.After(trade.AwaitedNotice, company), err
+}

@@ -118,6 +118,9 @@ const (
 	CarryBudgets     Job = "carryBudgets"
 	SaveChase        Job = "saveChase"
 	SaveWayIn        Job = "saveWayIn"
+	TakeInvoice      Job = "takeInvoice"
+	RequireNotice    Job = "requireNotice"
+	HandInvoices     Job = "handInvoices"
 	SaveGroup        Job = "saveGroup"
 	SaveAccount      Job = "saveAccount"
 	SaveChargeKind   Job = "saveChargeKind"
@@ -269,6 +272,9 @@ var Permissions = map[Job][]string{
 	CarryBudgets:     {"administrator"},
 	SaveChase:        {"buyer", "administrator"},
 	SaveWayIn:        {"administrator"},
+	RequireNotice:    {"buyer"},
+	TakeInvoice:      {"receiver", "clerk", "approver", "treasurer"},
+	HandInvoices:     {"receiver", "clerk", "approver", "treasurer", "administrator"},
 	SaveGroup:        {"administrator"},
 	SaveAccount:      {"administrator"},
 	SaveChargeKind:   {"administrator"},

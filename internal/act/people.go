@@ -209,6 +209,12 @@ const (
 	KeyChanged    Job = "sealKey"
 )
 
+// Decides are the roles that decide on an invoice: never on one's own entry (rules §12).
+var Decides = []string{"approver", "treasurer"}
+
+// Leads are the roles that hand over what is the turn of others.
+var Leads = []string{"approver", "administrator"}
+
 // Rights are what may be read only with one of the roles named. Everything else is
 // read by everybody who is signed in.
 var Rights = map[Job][]string{

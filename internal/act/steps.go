@@ -22,7 +22,7 @@ var openInvoice = []Job{AcceptFinding, CorrectInvoice, TieInvoice, RefuseInvoice
 var InvoiceSteps = Steps[trade.InvoiceState]{
 	trade.Captured: openInvoice,
 	trade.Waiting:  openInvoice,
-	trade.Held:     openInvoice,
+	trade.Held:     slices.Concat(openInvoice, []Job{TakeInvoice, HandInvoices}),
 	trade.Verified: {
 		ReleaseInvoices, AcceptFinding, HoldInvoice, VoidInvoice, ClaimInvoice, GiveUpClaim, WithdrawClaim, TakeBackAccepted, UseAhead, TakeBackAhead,
 		SettleOtherwise, TakeBackSettled, TakeDue, SetInvoiceTerms,
@@ -39,6 +39,7 @@ var OrderSteps = Steps[trade.OrderState]{
 		BookDelivery,
 		AcceptWork,
 		EnterNotice,
+		RequireNotice,
 		SendOrder,
 		ChangeOrder,
 		ApproveOrder, // a change of it

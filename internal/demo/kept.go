@@ -27,7 +27,7 @@ func (b *builder) keptLists() {
 	})
 	b.on(-21, 10, func() error { // their boat comes when it comes
 		_, err := masters.SaveChase(b.ctx, b.app, b.as("ivo"), masters.ChaseEntry{
-			Supplier: "HALDE", Days: map[trade.Awaited]string{trade.AwaitedGoods: "5", trade.AwaitedInvoice: "4"},
+			Supplier: "HALDE", Days: map[trade.Awaited]string{trade.AwaitedGoods: "5", trade.AwaitedInvoice: "4", trade.AwaitedNotice: "2"},
 		})
 		return err
 	})

@@ -11,6 +11,7 @@ import (
 	"lagoon/internal/core/trade"
 	"lagoon/internal/jobs/holds"
 	"lagoon/internal/jobs/invoices"
+	"lagoon/internal/jobs/orders"
 	"lagoon/internal/jobs/receiving"
 	"lagoon/internal/outside/bank"
 	"lagoon/internal/store"
@@ -312,7 +313,7 @@ func (b *builder) held() {
 func (b *builder) odd() {
 	boxes := b.order(-13, -6, "SALTM", "H. Reyes, Hospital", "Hospital", part{"BOXES", "200"})
 	b.deliver(-6, boxes, "7719", counted{1: "200"})
-	b.take(
+	dearer := b.take(
 		-2,
 		bill{
 			seller: "SALTM",
@@ -323,6 +324,14 @@ func (b *builder) odd() {
 			lines:  []trade.InvoiceLine{item(1, "BOXES", "200")},
 		},
 	)
+	b.on(-12, 9, func() error {
+		_, err := orders.RequireNotice(b.ctx, b.app, b.as("ivo"), orders.NoticeEntry{Order: *boxes, Days: "1"})
+		return err
+	})
+	b.on(-1, 9, func() error {
+		_, err := invoices.TakeInvoice(b.ctx, b.app, b.as("nora"), *dearer, "")
+		return err
+	})
 	b.take(
 		-1,
 		bill{

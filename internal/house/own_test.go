@@ -184,6 +184,15 @@ var giving = map[act.Job]try{
 		entry := invoices.AcceptEntry{Invoice: keyed.Number, Kind: finding.UnitPrice, Line: 1, Note: "n"}
 		return housetest.Drop(invoices.TakeBackAcceptance(b.Ctx, b.App, actor, entry))
 	},
+	act.RequireNotice: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(orders.RequireNotice(b.Ctx, b.App, actor, orders.NoticeEntry{Order: b.Order("BRACK", "1"), Days: fmt.Sprint(n % 300)}))
+	},
+	act.TakeInvoice: func(b *housetest.Bench, actor, maker act.Command, n int) error {
+		return housetest.Drop(invoices.TakeInvoice(b.Ctx, b.App, actor, b.Held(maker, n).Number, ""))
+	},
+	act.HandInvoices: func(b *housetest.Bench, actor, maker act.Command, n int) error {
+		return housetest.Drop(invoices.HandInvoices(b.Ctx, b.App, actor, invoices.Handing{Invoices: []int64{b.Held(maker, n).Number}, To: "approver too"}))
+	},
 	act.PassApproval: func(b *housetest.Bench, actor, maker act.Command, n int) error {
 		return housetest.Drop(invoices.PassApproval(b.Ctx, b.App, actor, invoices.ApprovalEntry{Invoice: coded(b, maker, n), To: "approver too"}))
 	},
@@ -903,6 +912,9 @@ func TestEveryCommandByEveryRoleOnOwnAndOthers(t *testing.T) {
 				}
 				if (job == act.LiftHold || job == act.LiftHolds) && (role == "buyer" || role == "receiver") {
 					may = false // who may take a hold off an order, but not off an invoice
+				}
+				if (job == act.TakeInvoice && role != "approver") || (job == act.HandInvoices && !slices.Contains(act.Leads, role)) {
+					may = false // it is the approver's turn
 				}
 				require.Equal(t, may, !fault.Is(err, fault.Forbidden), "%s by %s, own %t: %v", job, role, own, err)
 			}

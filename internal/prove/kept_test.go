@@ -91,6 +91,7 @@ func papered(b *housetest.Bench) {
 	require.NoError(b.T, err)
 	require.NoError(b.T, housetest.Drop(invoices.RunBatch(b.Ctx, b.App, b.As("clerk"), kept.Number, kept.Version)))
 	require.NoError(b.T, invoices.Batches(b.Ctx, b.App))
+	require.NoError(b.T, housetest.Drop(invoices.TakeInvoice(b.Ctx, b.App, b.As("approver"), b.Held(b.As("clerk"), 31).Number, "")))
 }
 
 // credited leaves what a paper taught, and credit notes: for goods that went back, for a price, and one that waits.
@@ -244,7 +245,8 @@ func planned(b *housetest.Bench) {
 	require.NoError(b.T, housetest.Drop(masters.PlanBudget(b.Ctx, b.App, b.As("admin"), masters.PlanEntry{Budget: "SHOP", Year: "2027", Months: months})))
 	require.NoError(b.T, housetest.Drop(masters.CarryBudgets(b.Ctx, b.App, b.As("admin"), masters.CarryEntry{Year: "2027", Budgets: []string{"SHOP"}})))
 	require.NoError(b.T, housetest.Drop(masters.SaveChase(b.Ctx, b.App, b.As("buyer"), masters.ChaseEntry{
-		Supplier: "BRACK", Days: map[trade.Awaited]string{trade.AwaitedGoods: "never", trade.AwaitedInvoice: "5"}})))
+		Supplier: "BRACK", Days: map[trade.Awaited]string{trade.AwaitedGoods: "never", trade.AwaitedInvoice: "5", trade.AwaitedNotice: "2"}})))
+	require.NoError(b.T, housetest.Drop(orders.RequireNotice(b.Ctx, b.App, b.As("buyer"), orders.NoticeEntry{Order: b.Order("BRACK", "2"), Days: "never"})))
 	require.NoError(b.T, housetest.Drop(masters.SaveWayIn(b.Ctx, b.App, b.As("admin"), masters.WayInEntry{
 		WayIn: store.WayIn{Way: store.MailByIMAP, Address: "mail.example:993", Login: "invoices", Since: "2026-11-01", Token: true}}, nil)))
 	require.NoError(b.T, housetest.Drop(lists.Keep(b.Ctx, b.App, b.As("buyer"), lists.Entry{

@@ -258,12 +258,9 @@ func (l Letters) OrderMail(o *trade.Order) (subject, text string) {
 	return l.OrderTitle(o) + ", " + l.Company.Name, l.letter(fmt.Sprintf(l.word(key), o.Number))
 }
 
-// Reminder asks for goods that are late, or for an acknowledgement.
-func (l Letters) Reminder(o *trade.Order, late bool) (subject, text string) {
-	key := "remind answer"
-	if late {
-		key = "remind goods"
-	}
+// Reminder asks for goods that are late, for an acknowledgement, or for the notice of goods that are due.
+func (l Letters) Reminder(o *trade.Order, about trade.Awaited) (subject, text string) {
+	key := map[trade.Awaited]string{trade.AwaitedGoods: "remind goods", trade.AwaitedWord: "remind answer", trade.AwaitedNotice: "remind notice"}[about]
 	body := fmt.Sprintf(l.word(key), o.Number, o.WantedOn)
 	p := l.printer()
 	for _, line := range o.Lines {

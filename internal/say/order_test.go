@@ -104,7 +104,7 @@ func TestAnOrderOnPaper(t *testing.T) {
 // What is mailed about an order: asked for again with what is missing, or taken back.
 func TestMailsAboutAnOrder(t *testing.T) {
 	l := Letters{Language: "de", Company: Sender{Name: "Skerry Point"}, To: "Karla Thode"}
-	subject, text := l.Reminder(anOrder(), true)
+	subject, text := l.Reminder(anOrder(), trade.AwaitedGoods)
 	require.Equal(t, "Erinnerung an Bestellung 4107, Skerry Point", subject)
 	require.Contains(t, text, "Guten Tag Karla Thode,\n\nunsere Bestellung 4107 war bis 2026-11-27 gewünscht")
 	require.Contains(t, text, "\n  250,5 Kartons Krill\n  3 t Salt\n", "only what is missing")

@@ -20,7 +20,7 @@ var (
 		WHERE i.captured_on >= ?1 AND i.captured_on <= ?2`,
 	)
 	openNow = statement(
-		`SELECT s.state, s.turn, s.since, s.total, s.currency, s.discount, s.discount_until FROM invoice_state s
+		`SELECT s.state, s.turn, s.since, s.total, s.currency, s.discount, s.discount_until, ` + WithName + ` FROM invoice_state s
 		WHERE s.state IN ('captured', 'waiting', 'held', 'verified') ORDER BY s.state`,
 	)
 )
@@ -47,12 +47,13 @@ type OpenNow struct {
 	Total         money.Money
 	Discount      money.Amount
 	DiscountUntil day.Day
+	With          string // the name of whom it is with; empty: all whose turn it may be
 }
 
 // OpenNow are all of them, in no order.
 func (t *Tx) OpenNow() ([]OpenNow, error) {
 	return list(t, openNow, func(r row) (o OpenNow, err error) {
-		err = r.Scan(&o.State, &o.Turn, &o.Since, &o.Total.Amount, &o.Total.Currency, &o.Discount, &o.DiscountUntil)
+		err = r.Scan(&o.State, &o.Turn, &o.Since, &o.Total.Amount, &o.Total.Currency, &o.Discount, &o.DiscountUntil, &o.With)
 		return
 	})
 }

@@ -935,7 +935,8 @@ type InvoiceRow struct {
 	About          string  // what it is about, in a line
 	Wanted         day.Day // of the order
 	Hold           string  // reason of an open person's hold
-	PassedTo       int64   // the person to whom its approval was passed on; zero where it was not
+	With           int64   // the person whom it is with; zero: all whose turn it may be
+	WithName       string
 }
 
 // Yearly is what its discount is worth as a yearly rate in per cent.
@@ -955,13 +956,10 @@ func (i InvoiceRow) LostOn(today day.Day) day.Day {
 // ownEntry tells whether a person keyed or corrected the invoice of a state; their key follows.
 const ownEntry = `EXISTS (SELECT 1 FROM invoice_revision r WHERE r.invoice = s.invoice AND r.made_by = `
 
-// passedTo is whom the approval of a state's revision was passed on to.
-const passedTo = `coalesce((SELECT a.to_person FROM approval_pass a WHERE a.revision = s.revision ORDER BY a.id DESC LIMIT 1), 0)`
-
 var invoiceRows = `SELECT i.number, ` + kindOf + `, coalesce(p.name, r.supplier_stated), r.supplier_number, r.about, s.state, i.captured_at,
 	s.since, s.currency, CASE r.kind WHEN 'invoice' THEN s.total ELSE -s.total END, s.open, s.invoice_date, s.due_on, s.discount_until,
 	s.discount, coalesce(o.number, 0), s.blocked, s.turn, s.summary, coalesce(o.wanted_on, ''),
-	` + heldFrom(trade.BlocksReleasing) + `, ` + passedTo + `
+	` + heldFrom(trade.BlocksReleasing) + `, ` + withWhom + `, ` + WithName + `
 	FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
 	LEFT JOIN supplier p ON p.id = s.supplier LEFT JOIN purchase_order o ON o.id = s.purchase_order `
 
@@ -997,7 +995,7 @@ var (
 	countUnused    = statement(`SELECT count(*) FROM invoice_state WHERE summary = 'money ahead never used' AND turn = ?`)
 	countTurn      = statement(
 		`SELECT count(*) FROM invoice_state s WHERE s.state = ?1 AND s.turn = ?2 AND NOT ` + ownEntry + `?3)
-		AND (?2 <> 'approver' OR ` + passedTo + ` IN (0, ?3))`,
+		AND ` + withWhom + ` IN (0, ?3)`,
 	)
 	countToRelease = statement(
 		`SELECT count(*) FROM invoice_state s WHERE s.state = 'verified' AND s.blocked = 0
@@ -1042,7 +1040,8 @@ func scanInvoiceRow(r row) (i InvoiceRow, err error) {
 		&i.Summary,
 		&i.Wanted,
 		&i.Hold,
-		&i.PassedTo,
+		&i.With,
+		&i.WithName,
 	)
 	return
 }

@@ -277,6 +277,7 @@ type Pressing struct {
 	Reminded   int  // reminders so far
 	Last       string
 	SupplierID int64
+	OrderID    int64
 	Contact    Contact // to be asked; set by whoever chooses it
 }
 
@@ -323,7 +324,7 @@ var (
 	pressing = cutAt(mostPiled, orderRowColumns+`,
 	EXISTS (SELECT 1 FROM order_answer a WHERE a.purchase_order = o.id), (SELECT count(*) FROM order_sending x
 	WHERE x.purchase_order = o.id AND x.kind = 'reminder'),
-	coalesce((SELECT max(x.at) FROM order_sending x WHERE x.purchase_order = o.id), ''), o.supplier `+orderRowsFrom+`WHERE st.open_goods = 1 ORDER BY st.wanted_on, st.purchase_order`)
+	coalesce((SELECT max(x.at) FROM order_sending x WHERE x.purchase_order = o.id), ''), o.supplier, o.id `+orderRowsFrom+`WHERE st.open_goods = 1 ORDER BY st.wanted_on, st.purchase_order`)
 	openLines = cutAt(
 		300,
 		lineColumns+`st.state = 'issued' AND ((x.closed_goods = 0 AND x.received + x.returned < l.quantity) OR (x.closed_invoices = 0 AND x.received > x.billed))`+lineFilter,
@@ -338,7 +339,7 @@ var (
 // their suppliers were sent and answered.
 func (t *Tx) PressingOrders() ([]Pressing, error) {
 	return listCut(t, pressing, func(r row) (p Pressing, err error) {
-		err = r.Scan(append(p.OrderRow.columns(), &p.Answered, &p.Reminded, &p.Last, &p.SupplierID)...)
+		err = r.Scan(append(p.OrderRow.columns(), &p.Answered, &p.Reminded, &p.Last, &p.SupplierID, &p.OrderID)...)
 		return
 	})
 }

@@ -33,6 +33,7 @@ func (d DayCame) Came() int { return d.Alone + d.Acted + d.Waiting + d.Held + d.
 // Load is what waits for somebody: a role, or who was asked a question.
 type Load struct {
 	Turn  string
+	With  string // the name of whom it is with; empty: nobody took it over
 	Count int
 	Since string // the oldest
 	Worth []money.Money
@@ -44,7 +45,7 @@ type Glance struct {
 	Days          []DayCame // the last is the day that was asked for
 	Waiting, Held Load      // now, whatever day they came in
 	Release       Load      // verified and not released
-	Loads         []Load    // of what is held or waits, by whose turn it is, the oldest first
+	Loads         []Load    // of what is held or waits, by whose turn it is and whom it is with
 	Stake         []money.Money
 	StakeUntil    day.Day // the first discount that is lost
 	StakeCount    int
@@ -73,7 +74,7 @@ func GlanceAt(ctx context.Context, a *act.App, on day.Day) (Glance, error) {
 		if err != nil {
 			return g, err
 		}
-		by := map[string]*Load{}
+		by := map[[2]string]*Load{}
 		for _, o := range open {
 			switch o.State {
 			case trade.Verified:
@@ -84,10 +85,11 @@ func GlanceAt(ctx context.Context, a *act.App, on day.Day) (Glance, error) {
 				g.Held.add(o)
 			}
 			if o.State != trade.Verified && o.Turn != "" {
-				if by[o.Turn] == nil {
-					by[o.Turn] = &Load{Turn: o.Turn}
+				whose := [2]string{o.Turn, o.With}
+				if by[whose] == nil {
+					by[whose] = &Load{Turn: o.Turn, With: o.With}
 				}
-				by[o.Turn].add(o)
+				by[whose].add(o)
 			}
 			if o.Discount > 0 && o.DiscountUntil >= g.Today {
 				g.Stake, g.StakeCount = plus(g.Stake, money.Money{Amount: o.Discount, Currency: o.Total.Currency}), g.StakeCount+1
@@ -99,7 +101,7 @@ func GlanceAt(ctx context.Context, a *act.App, on day.Day) (Glance, error) {
 		for _, l := range by {
 			g.Loads = append(g.Loads, *l)
 		}
-		slices.SortFunc(g.Loads, func(a, b Load) int { return cmp.Or(cmp.Compare(a.Since, b.Since), cmp.Compare(a.Turn, b.Turn)) })
+		slices.SortFunc(g.Loads, func(a, b Load) int { return cmp.Or(cmp.Compare(a.Turn, b.Turn), cmp.Compare(a.With, b.With)) })
 		return g, nil
 	})
 }

@@ -30,6 +30,7 @@ const mostSaid = 120
 // ownJobs are the jobs about a document itself, by what the record calls it.
 var ownJobs = map[string][]act.Job{
 	"order": {
+		act.RequireNotice,
 		act.SetOrderTerms,
 		act.AskQuestion,
 		act.AnswerQuestion,
@@ -65,6 +66,8 @@ var ownJobs = map[string][]act.Job{
 		act.AcceptFindings,
 		act.TakeBackAccepted,
 		act.ApproveInvoice,
+		act.TakeInvoice,
+		act.HandInvoices,
 		act.PassApproval,
 		act.ClaimInvoice,
 		act.RefuseInvoice,
@@ -95,6 +98,7 @@ var ownJobs = map[string][]act.Job{
 		act.HandOver,
 		act.TakeFile,
 	},
+	"notice":    {act.EnterNotice, act.ReadNotice, act.WithdrawNotice},
 	"batch":     {act.KeepBatch, act.RunBatch, act.StopBatch, act.DropBatch},
 	"statement": {act.TakeAnswer, act.SetBankLine, act.FreeBankLine},
 	"supplier": {
@@ -107,7 +111,6 @@ var ownJobs = map[string][]act.Job{
 		act.SaveContact,
 		act.SaveNote,
 		act.SaveChase,
-		act.SaveWayIn,
 		act.SavePrice,
 		act.SaveStanding,
 		act.NameInvoicer,

@@ -52,6 +52,8 @@ func mayInvoice(actor act.Actor, s *InvoiceSheet) []act.Job {
 		act.TakeBackAhead:   !slices.ContainsFunc(s.Ahead, func(c AheadChoice) bool { return c.Use != nil }),
 		act.SettleOtherwise: held >= 0 || asked || open || s.Own || s.unsaid() || s.State.Open == 0,
 		act.TakeBackSettled: len(s.Settlements) == 0,
+		act.TakeInvoice:     s.State.Turn == "" || !actor.Has(s.State.Turn) || s.With.Person == actor.ID || (s.Own && slices.Contains(act.Decides, s.State.Turn)),
+		act.HandInvoices:    s.State.Turn == "" || (!actor.Has(s.State.Turn) && !slices.ContainsFunc(act.Leads, actor.Has)),
 		act.TakeDue:         s.Invoice.DueStated == "",
 		act.MakeRun:         s.InRun || held >= 0 || asked || open || s.State.Open == 0,
 	})
@@ -114,13 +116,14 @@ func mayOrder(actor act.Actor, o *trade.Order, accepts bool) []act.Job {
 		closed = closed || l.ClosedGoods || l.ClosedInvoices
 	}
 	return allowed(actor, act.OrderSteps[o.State], map[act.Job]bool{
-		act.BookDelivery: !goods,
-		act.EnterNotice:  !goods,
-		act.BookReturn:   !here,
-		act.AcceptWork:   !work || !accepts,
-		act.CloseLines:   !goods && !work && !invoices,
-		act.ReopenLines:  !closed,
-		act.CancelOrder:  o.Touched() != nil,
+		act.BookDelivery:  !goods,
+		act.EnterNotice:   !goods,
+		act.RequireNotice: !goods,
+		act.BookReturn:    !here,
+		act.AcceptWork:    !work || !accepts,
+		act.CloseLines:    !goods && !work && !invoices,
+		act.ReopenLines:   !closed,
+		act.CancelOrder:   o.Touched() != nil,
 	})
 }
 

@@ -25,11 +25,14 @@ type OrderSheet struct {
 	Sendings []store.Sending
 	Answers  []store.Answer
 	Notices  []store.Notice
-	Notes    []store.SupplierNote
-	TwoStep  bool
-	Total    money.Amount // with tax
-	Ahead    []MoneyAhead
-	Terms    TermsSeen
+	// NoticeOwn is how the order says that its goods are announced, as it is typed; NoticeDays what holds for it.
+	NoticeOwn  string
+	NoticeDays int
+	Notes      []store.SupplierNote
+	TwoStep    bool
+	Total      money.Amount // with tax
+	Ahead      []MoneyAhead
+	Terms      TermsSeen
 	// AheadKinds are the kinds of money ahead that were agreed before.
 	AheadKinds []string
 	// Unsent says what the supplier has not been told yet.
@@ -110,9 +113,12 @@ func correspondence(r act.Reading, s *OrderSheet) error {
 	s.Sendings, err2 = r.Sendings(s.Order.ID)
 	s.Answers, err3 = r.Answers(s.Order.ID)
 	s.Notices, err4 = r.Tx.Notices(s.Order.ID)
+	own, err6 := r.OrderNotice(s.Order.ID)
+	days, err7 := r.NoticeDays(s.Order.ID, s.Order.SupplierID)
+	s.NoticeOwn, s.NoticeDays = trade.SaidChase(own), days
 	s.Notes, err5 = r.NotesFor(s.Order.SupplierID, "orders")
 	s.TwoStep = r.Ours.TwoStep
-	if err := errors.Join(err1, err2, err3, err4, err5); err != nil {
+	if err := errors.Join(err1, err2, err3, err4, err5, err6, err7); err != nil {
 		return err
 	}
 	var before *trade.Order
@@ -145,6 +151,8 @@ type DeliverySheet struct {
 	Original   int64                   // number of the delivery that it reverses or returns
 	Against    []store.Delivery        // what reverses it or returns its goods
 	Returnable map[int64]money.Decimal // by order line
+	Notice     *store.Notice           // that announced it
+	Announced  map[int64]money.Decimal // by that, by order line
 	Reversible bool
 	Work       bool // it accepts work, of lines by value
 	CreditDue  bool // of a return: a credit note is expected
@@ -199,7 +207,7 @@ func delivery(r act.Reading, number int64, actor act.Actor) (s DeliverySheet, er
 		return s, err
 	}
 	if s.Kind == store.Arrived {
-		return s, deliveryRest(r, &s)
+		return s, errors.Join(deliveryRest(r, &s), announced(r, &s))
 	}
 	s.Reversible = s.Kind != store.Reversal && len(s.Against) == 0
 	if s.Delivery.Against != 0 {
@@ -208,6 +216,28 @@ func delivery(r act.Reading, number int64, actor act.Actor) (s DeliverySheet, er
 		return s, err
 	}
 	return s, nil
+}
+
+// announced reads the notice that a delivery arrived as, and what that said.
+func announced(r act.Reading, s *DeliverySheet) error {
+	notices, err := r.Tx.Notices(s.Order.ID)
+	if err != nil {
+		return err
+	}
+	for _, n := range notices {
+		if n.Delivery != s.ID {
+			continue
+		}
+		lines, err := r.NoticeLines(n.ID)
+		if err != nil {
+			return err
+		}
+		s.Notice, s.Announced = &n, map[int64]money.Decimal{}
+		for _, l := range lines {
+			s.Announced[l.OrderLine] += l.Quantity
+		}
+	}
+	return nil
 }
 
 // deliveryRest reads what only goods that came have.

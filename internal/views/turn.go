@@ -1,6 +1,6 @@
 package views
 
-// This file decides whose turn it is: for the piles, and for what the course counts.
+// This file act.Decides whose turn it is: for the piles, and for what the course counts.
 
 import (
 	"cmp"
@@ -13,11 +13,8 @@ import (
 	"lagoon/internal/store"
 )
 
-// decides are the roles that decide on an invoice: never on one's own entry (rules §12).
-var decides = []string{"approver", "treasurer"}
-
 // mine tells of each invoice of a pile whether it is this person's turn: the role whose turn it
-// is is theirs and, where it decides, the entry is not. What waits for goods is nobody's turn
+// is is theirs and, where it act.Decides, the entry is not. What waits for goods is nobody's turn
 // until they are late, and then the receivers'.
 func mine(r act.Reading, actor act.Actor, states ...trade.InvoiceState) (func(store.InvoiceRow) bool, error) {
 	var own []int64
@@ -32,10 +29,10 @@ func mine(r act.Reading, actor act.Actor, states ...trade.InvoiceState) (func(st
 		if i.State == trade.Waiting {
 			return late(r, i) && actor.Has("receiver")
 		}
-		if i.PassedTo != 0 && i.Turn == "approver" && i.PassedTo != actor.ID {
-			return false // it was passed on to somebody else
+		if i.With != 0 && i.With != actor.ID {
+			return false // somebody else took it over, or it was passed on to them
 		}
-		return actor.Has(i.Turn) && !(slices.Contains(decides, i.Turn) && slices.Contains(own, i.Number))
+		return actor.Has(i.Turn) && !(slices.Contains(act.Decides, i.Turn) && slices.Contains(own, i.Number))
 	}, nil
 }
 
@@ -135,7 +132,7 @@ func CourseOf(ctx context.Context, a *act.App, actor act.Actor) (Course, error) 
 				continue
 			}
 			not := int64(0)
-			if slices.Contains(decides, role) {
+			if slices.Contains(act.Decides, role) {
 				not = actor.ID
 			}
 			held := count(r.CountTurn(trade.Held, role, not))
@@ -181,4 +178,14 @@ func toWrite(r act.Reading) (n int64, err error) {
 		}
 	}
 	return n, err
+}
+
+// Turns are the held invoices that are somebody's turn, the first due first, and how many more there are than are given.
+func Turns(ctx context.Context, a *act.App) (rows []store.InvoiceRow, more int64, err error) {
+	_, err = act.Read(ctx, a, func(r act.Reading) (none struct{}, err error) {
+		rows, err = r.OpenTurns()
+		more = r.LeftOut()
+		return none, err
+	})
+	return rows, more, err
 }

@@ -156,6 +156,7 @@ type InvoiceSheet struct {
 	Own       bool // the actor keyed or corrected it
 	InRun     bool // one that is proposed holds it
 	May       []act.Job
+	With      store.Keeper            // of those whose turn it may be
 	Hands     []map[finding.Way]error // by finding: why a way is not in the actor's hands
 	// Candidates are, by finding, what it may be about where that could not be found, best first.
 	Candidates [][]match.Candidate
@@ -254,6 +255,9 @@ func Invoice(ctx context.Context, a *act.App, number int64, actor act.Actor) (In
 			return s, err
 		}
 		if s.InRun, err = r.InProposedRun(s.Invoice.ID); err != nil {
+			return s, err
+		}
+		if s.With, err = r.Keeper(s.Invoice.ID); err != nil {
 			return s, err
 		}
 		s.May = mayInvoice(actor, &s)

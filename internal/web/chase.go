@@ -4,7 +4,6 @@ package web
 
 import (
 	"context"
-	"fmt"
 
 	"lagoon/internal/core/trade"
 	"lagoon/internal/jobs/masters"
@@ -14,17 +13,15 @@ import (
 // chaseDays are days as they are typed; those of nobody are empty.
 func chaseDays(after func(trade.Awaited) (days int, set bool)) contract.ChaseDays {
 	typed := func(what trade.Awaited) string {
-		switch days, set := after(what); {
-		case !set:
+		days, set := after(what)
+		if !set {
 			return ""
-		case days < 0:
-			return masters.Never
-		default:
-			return fmt.Sprint(days)
 		}
+		return trade.SaidChase(&days)
 	}
 	return contract.ChaseDays{
 		Acknowledgement: typed(trade.AwaitedWord), Goods: typed(trade.AwaitedGoods), Invoice: typed(trade.AwaitedInvoice),
+		Notice: typed(trade.AwaitedNotice),
 	}
 }
 
@@ -50,6 +47,7 @@ func (h *handlers) SaveChase(ctx context.Context, r contract.SaveChaseRequestObj
 		Supplier: value(r.Body.Supplier),
 		Days: map[trade.Awaited]string{
 			trade.AwaitedWord: r.Body.Days.Acknowledgement, trade.AwaitedGoods: r.Body.Days.Goods, trade.AwaitedInvoice: r.Body.Days.Invoice,
+			trade.AwaitedNotice: r.Body.Days.Notice,
 		},
 	})
 	return contract.SaveChase200JSONResponse{Number: saved.Code}, err

@@ -20,7 +20,7 @@ func (h *handlers) GetGlance(ctx context.Context, r contract.GetGlanceRequestObj
 		})
 	}
 	load := func(l views.Load) contract.Load {
-		return contract.Load{Turn: l.Turn, Count: l.Count, Since: l.Since, Worth: sums(l.Worth)}
+		return contract.Load{Turn: l.Turn, With: some(l.With), Count: l.Count, Since: l.Since, Worth: sums(l.Worth)}
 	}
 	return contract.GetGlance200JSONResponse{
 		Today: string(g.Today),

@@ -117,6 +117,8 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 		Findings:   each(s.Findings, findingOf(p)),
 		Holds:      each(s.Holds, holdOf(actor)),
 		Questions:  each(s.Questions, questionOf),
+		Turn:       some(s.State.Turn),
+		With:       keeperOf(s.With, actorOf(ctx)),
 		Entries:    each(s.Entries, entryOf(s.Company)),
 		Paper:      s.Capture.Paper != 0,
 		PaperKind:  some(s.Capture.MediaType),
@@ -608,6 +610,7 @@ func slipOf(i store.InvoiceRow) contract.InvoiceSlip {
 		Turn:           i.Turn,
 		Summary:        i.Summary,
 		Hold:           say.HoldReason(i.Hold),
+		With:           some(i.WithName),
 	}
 }
 

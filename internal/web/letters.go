@@ -163,8 +163,15 @@ func (h *handlers) GetReminders(
 		}
 	}
 	return contract.GetReminders200JSONResponse{
-		More:       m.More,
-		Unanswered: each(m.Unanswered, pressing),
-		Late:       each(m.Late, pressing),
+		More:        m.More,
+		Unanswered:  each(m.Unanswered, pressing),
+		Late:        each(m.Late, pressing),
+		Unannounced: each(m.Unannounced, pressing),
 	}, err
+}
+
+// RequireNotice says by when the goods of an order are to be announced.
+func (h *handlers) RequireNotice(ctx context.Context, r contract.RequireNoticeRequestObject) (contract.RequireNoticeResponseObject, error) {
+	issued, err := orders.RequireNotice(ctx, h.app, command(ctx, r.Params.Key, r.Body), orders.NoticeEntry{Order: r.Number, Days: r.Body.Days})
+	return contract.RequireNotice200JSONResponse{Number: fmt.Sprint(issued.Number)}, err
 }

@@ -4,8 +4,10 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
+	"slices"
 	"time"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/say"
 )
@@ -18,7 +20,8 @@ const heartbeat = 15 * time.Second
 // and its number. It stands outside the session's renewal, so that an open page does not
 // keep a person signed in, and ends with the session and with the server.
 func (h *handlers) live(w http.ResponseWriter, r *http.Request) {
-	if !h.listening(r) {
+	person := h.listening(r)
+	if person == 0 {
 		writeProblem(w, say.Printer{}, fault.New(fault.SignIn, "", "Sign in to go on."))
 		return
 	}
@@ -31,6 +34,12 @@ func (h *handlers) live(w http.ResponseWriter, r *http.Request) {
 	w.Header().Set("Cache-Control", "no-store")
 	listener := h.app.Listen()
 	defer listener.Close()
+	h.present.listens(person, 1)
+	defer func() {
+		if h.present.listens(person, -1) {
+			h.app.Publish([]act.Change{{What: presence}})
+		}
+	}()
 	beat := time.NewTicker(h.heartbeat)
 	defer beat.Stop()
 	send := func(event string, data any) bool {
@@ -40,18 +49,24 @@ func (h *handlers) live(w http.ResponseWriter, r *http.Request) {
 		}
 		return err == nil && stream.Flush() == nil
 	}
-	for going := send("here", struct{}{}); going; {
+	tell := func() bool { return send(presence, h.present.but(person, h.app.Now())) }
+	for going := send("here", struct{}{}) && tell(); going; {
 		select {
 		case <-r.Context().Done():
 			return
 		case <-h.closing:
 			return
 		case <-listener.News():
-			if changes := listener.Take(); len(changes) > 0 {
-				going = send("change", changes)
+			changes := listener.Take()
+			others := slices.DeleteFunc(slices.Clone(changes), func(c act.Change) bool { return c.What == presence })
+			if len(others) > 0 {
+				going = send("change", others)
+			}
+			if going && (len(others) < len(changes) || slices.Contains(others, act.Change{})) {
+				going = tell()
 			}
 		case <-beat.C:
-			if !h.listening(r) {
+			if h.listening(r) != person {
 				send("ended", struct{}{})
 				return
 			}
@@ -60,16 +75,19 @@ func (h *handlers) live(w http.ResponseWriter, r *http.Request) {
 	}
 }
 
-// listening tells whether the request's session is somebody's, without renewing it.
-func (h *handlers) listening(r *http.Request) bool {
+// listening is whose session the request's is, without renewing it; 0: nobody's.
+func (h *handlers) listening(r *http.Request) int64 {
 	cookie, err := r.Cookie(h.sessions.Cookie.Name)
 	if err != nil {
-		return false
+		return 0
 	}
 	ctx, err := h.sessions.Load(r.Context(), cookie.Value)
 	if err != nil {
-		return false
+		return 0
 	}
 	actor, err := h.whose(ctx)
-	return err == nil && actor.ID != 0 && !actor.OneTime
+	if err != nil || actor.OneTime {
+		return 0
+	}
+	return actor.ID
 }

@@ -5,6 +5,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"lagoon/internal/act"
@@ -71,14 +72,25 @@ func (h *handlers) GetOrder(
 	return contract.GetOrder200JSONResponse(orderSheetOf(s, actor.Printer)), nil
 }
 
+// announcingOf says whether the goods of an order are to be announced, and by when.
+func announcingOf(s views.OrderSheet) *contract.Announcing {
+	a := &contract.Announcing{Own: s.NoticeOwn, Days: trade.SaidChase(&s.NoticeDays)}
+	if s.NoticeDays >= 0 {
+		a.By = some(string(s.Order.WantedOn.Add(-s.NoticeDays)))
+	}
+	a.Here = slices.ContainsFunc(s.Notices, func(n store.Notice) bool { return n.State != store.NoticeWithdrawn })
+	return a
+}
+
 func orderSheetOf(s views.OrderSheet, p say.Printer) contract.OrderSheet {
 	o := s.Order
 	holds := each(s.Holds, holdOf(act.Actor{Printer: p}))
 	asked := each(s.Questions, questionOf)
 	ahead := each(s.Ahead, aheadOf(s.Company))
 	return contract.OrderSheet{
-		Waits: askedOf(s, p),
-		Holds: &holds, Questions: &asked, Ahead: &ahead, Terms: termsOf(s.Terms), AheadKinds: &s.AheadKinds, Total: some(s.Total.Text(o.Currency)),
+		Waits:      askedOf(s, p),
+		Announcing: announcingOf(s),
+		Holds:      &holds, Questions: &asked, Ahead: &ahead, Terms: termsOf(s.Terms), AheadKinds: &s.AheadKinds, Total: some(s.Total.Text(o.Currency)),
 		Decided: each(s.Decisions, func(d store.OrderDecision) contract.OrderDecided {
 			return contract.OrderDecided{
 				Decision: contract.OrderDecidedDecision(d.Decision),

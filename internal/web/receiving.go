@@ -7,6 +7,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -16,6 +17,7 @@ import (
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/receive"
+	"lagoon/internal/core/trade"
 	"lagoon/internal/jobs/orders"
 	"lagoon/internal/jobs/receiving"
 	"lagoon/internal/say"
@@ -247,6 +249,13 @@ func (h *handlers) GetDelivery(
 	if s.Stated != nil {
 		d.Stated = some(s.Stated.String())
 	}
+	if s.Notice != nil {
+		notice := noticeOf(*s.Notice)
+		d.Notice, d.NotCome = &notice, countsOf(s.Order, func(line int64) (money.Decimal, bool) {
+			q, ok := s.Announced[line]
+			return q, ok && !slices.ContainsFunc(s.Lines, func(l store.ReceiptLine) bool { return l.OrderLine == line })
+		})
+	}
 	closed := map[int64]bool{}
 	for _, l := range s.Closed {
 		closed[l] = true
@@ -268,6 +277,9 @@ func (h *handlers) GetDelivery(
 			Lots: each(s.Lots[l.ID], func(x store.Lot) contract.Lot {
 				return lotOf(receive.Lot{Lot: x.Lot, Quantity: x.Quantity, BestBefore: x.BestBefore})
 			}),
+		}
+		if s.Notice != nil {
+			booked.Announced = new(s.Announced[l.OrderLine].String())
 		}
 		if l.Unit != line.Unit {
 			booked.Counted = some(actorOf(ctx).Printer.Measure(l.Counted, l.Unit))
@@ -579,9 +591,11 @@ func (h *handlers) GetNotice(
 		return nil, err
 	}
 	return contract.GetNotice200JSONResponse{
-		Notice: noticeOf(s.Notice),
-		By:     s.ByName,
-		At:     s.At,
+		Notice:  noticeOf(s.Notice),
+		Counted: countedOf(s),
+		Arrived: arrivedAs(s),
+		By:      s.ByName,
+		At:      s.At,
 		Lines: each(s.Lines, func(l store.NoticeLine) contract.NoticeLine {
 			line := s.Of.LineByID(l.OrderLine)
 			return contract.NoticeLine{
@@ -593,6 +607,35 @@ func (h *handlers) GetNotice(
 			}
 		}),
 	}, nil
+}
+
+// countsOf are quantities of those lines of an order that have one.
+func countsOf(o *trade.Order, of func(line int64) (money.Decimal, bool)) *[]contract.CountedOf {
+	all := []contract.CountedOf{}
+	for _, l := range o.Lines {
+		if q, ok := of(l.ID); ok {
+			all = append(all, contract.CountedOf{No: l.No, Description: l.Description, UnitName: say.Unit(l.Unit), Quantity: q.String()})
+		}
+	}
+	return &all
+}
+
+// countedOf is what was counted of what a notice announced, and of what it did not.
+func countedOf(s receiving.NoticeSheet) *[]contract.CountedOf {
+	if s.Arrived == nil {
+		return nil
+	}
+	return countsOf(s.Of, func(line int64) (money.Decimal, bool) {
+		q, ok := s.Counted[line]
+		return q, ok
+	})
+}
+
+func arrivedAs(s receiving.NoticeSheet) *int64 {
+	if s.Arrived == nil {
+		return nil
+	}
+	return &s.Arrived.Number
 }
 
 // WithdrawNotice takes a notice back.

@@ -322,6 +322,7 @@ type handlers struct {
 	proxied  bool
 	papers   PaperReader
 	ways     Ways
+	present  present
 	read     papersRead
 
 	closing      <-chan struct{}

@@ -273,3 +273,46 @@ func TestGoodsAreRefusedAndComeWithoutANote(t *testing.T) {
 	receiver.click("History")
 	receiver.seeIn(".history", "by another document")
 }
+
+// Goods that are announced: the notice has a page, which Find and the thread lead to, and what was announced stands beside what is
+// counted, on the delivery as well; an order says whether its goods are to be announced.
+func TestAnnouncedAndCounted(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	buyer, receiver := sit(t, h), sit(t, h)
+	notice := ask(t, h, func(tx *store.Tx) (store.Notice, error) {
+		open, err := tx.OpenNotices()
+		return open[0], err
+	})
+	buyer.signIn("ivo")
+	buyer.open("/orders/" + fmtOrder(notice.OrderNumber))
+	buyer.seeIn(".sheet", "A despatch notice is required by")
+	buyer.click("Change…")
+	buyer.until("document.activeElement.id === 'notice-days'", "the days")
+	buyer.keys("never")
+	buyer.main()
+	buyer.seeIn(".sheet", "No despatch notice is required.")
+	buyer.accessible()
+
+	receiver.signIn("lewis")
+	receiver.open("/orders")
+	receiver.letter("/")
+	receiver.keys("T-2209")
+	receiver.seeIn("[role=listbox]", "Notice")
+	receiver.keys("\r")
+	receiver.seeIn("h1", "Notice T-2209")
+	receiver.seeIn(".sheet", "24.2")
+	receiver.accessible()
+	receiver.letter("b")
+	receiver.seeIn(".sheet", "announced 24.2")
+	receiver.fill("#now-1", "23.9")
+	receiver.seeIn(".sheet", "announced 24.2, −0.3")
+	receiver.main()
+	receiver.seeIn(".notice", "is booked")
+	receiver.seeIn(".sheet", "Announced by")
+	receiver.seeIn(".sheet table", "Announced")
+	receiver.accessible()
+	receiver.click("T-2209")
+	receiver.seeIn(".headline", "arrived")
+	receiver.seeIn(".sheet table", "23.9")
+}

@@ -20,7 +20,7 @@ func TestWhatOpensAfterASettlement(t *testing.T) {
 	approver.signIn("ada")
 	approver.until("location.pathname === '/invoices'", "the first stage where it is one's own turn")
 	approver.seeIn(".pile", "Your turn 2")
-	approver.seeIn(".pile", "clerk 4, since")
+	approver.seeIn(".pile", "clerk 3, since")
 	approver.click("Brackwater Feeds")
 	for n := range 2 {
 		approver.letter("1")

@@ -112,6 +112,13 @@ func PassApproval(ctx context.Context, a *act.App, c act.Command, entry Approval
 		}
 		s.Version++
 		pass := store.Pass{To: to.ID, Note: approval.Note, At: w.Instant()}
+		if kept, err := w.HasKeeper(inv.ID); err != nil {
+			return act.Captured{}, err
+		} else if kept { // who took it over has passed it on
+			if err := w.PutKeeper(inv.ID, 0, "", w.Actor.ID, w.Instant()); err != nil {
+				return act.Captured{}, err
+			}
+		}
 		return act.Captured{Number: inv.Number, State: s.State, Summary: s.Summary}, errors.Join(
 			w.AddPass(
 				inv.ID,

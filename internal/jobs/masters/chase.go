@@ -5,8 +5,6 @@ package masters
 import (
 	"context"
 	"errors"
-	"strconv"
-	"strings"
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
@@ -19,12 +17,6 @@ type ChaseEntry struct {
 	Supplier string                   // code; empty: the company
 	Days     map[trade.Awaited]string // a number, "never" or, as without a row, empty: as otherwise
 }
-
-// longestChase is after how many days something is chased at most.
-const longestChase = 365
-
-// Never is how it is typed that nothing is chased.
-const Never = "never"
 
 // SaveChase writes after how many days what is awaited is chased. What holds for all is changed by an administrator.
 func SaveChase(ctx context.Context, a *act.App, c act.Command, e ChaseEntry) (Saved, error) {
@@ -48,7 +40,7 @@ func SaveChase(ctx context.Context, a *act.App, c act.Command, e ChaseEntry) (Sa
 		after := trade.Chase{}
 		var faults fault.Faults
 		for _, what := range trade.AllAwaited {
-			days, no := chaseDays(e.Days[what], string(what))
+			days, no := trade.ParseChase(e.Days[what], string(what))
 			if no != nil {
 				faults = append(faults, no)
 				continue
@@ -65,20 +57,6 @@ func SaveChase(ctx context.Context, a *act.App, c act.Command, e ChaseEntry) (Sa
 		}
 		return Saved{Code: name}, w.RecordAs(subject, name, struct{ Chased trade.Chase }{before}, struct{ Chased trade.Chase }{after})
 	})
-}
-
-func chaseDays(typed, field string) (*int, *fault.Fault) {
-	switch typed = strings.ToLower(strings.TrimSpace(typed)); typed {
-	case "":
-		return nil, nil
-	case Never:
-		return new(trade.NeverChased), nil
-	}
-	days, err := strconv.Atoi(typed)
-	if err != nil || days < 0 || days > longestChase {
-		return nil, fault.New(fault.Invalid, field, "Enter 0 to %d days, “never”, or nothing.", longestChase)
-	}
-	return &days, nil
 }
 
 // ReadChase is what is chased of a supplier, or by the company where no code is given, and by the company.

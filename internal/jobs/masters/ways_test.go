@@ -49,7 +49,9 @@ func TestAWayInIsChecked(t *testing.T) {
 		"since":    func(e *masters.WayInEntry) { e.Since = "yesterday" },
 		"every":    func(e *masters.WayInEntry) { e.Every = 5 * time.Second },
 		"every ":   func(e *masters.WayInEntry) { e.Every = 2 * time.Hour },
-		"address.": func(e *masters.WayInEntry) { *e = masters.WayInEntry{WayIn: store.WayIn{Way: store.MailBySMTP, Live: true, Address: "10.0.0.7:25"}} },
+		"address.": func(e *masters.WayInEntry) {
+			*e = masters.WayInEntry{WayIn: store.WayIn{Way: store.MailBySMTP, Live: true, Address: "10.0.0.7:25"}}
+		},
 	} {
 		e := mailboxEntry("s3cret")
 		change(&e)

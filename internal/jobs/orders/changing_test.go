@@ -456,6 +456,62 @@ func TestSendAnOrder(t *testing.T) {
 	b.Proved()
 }
 
+// Goods are to be announced where an order says so, or its supplier, or the company; what is not announced by then is reminded of, in
+// words of its own, until a notice is here.
+func TestMissingNoticesAreRemindedOf(t *testing.T) {
+	b := housetest.SetUp(t)
+	order := b.Order("BRACK", "10") // wanted in a week
+	require.NoError(t, housetest.Drop(orders.Answer(b.Ctx, b.App, b.As("buyer"), orders.AnswerEntry{Order: order, Reference: "A", PromisedOn: b.Today().Add(7)})))
+	missing := func() int {
+		m, err := orders.ToRemind(b.Ctx, b.App)
+		require.NoError(t, err)
+		return len(m.Unannounced)
+	}
+	require.Zero(t, missing(), "nobody requires one")
+	announce := func(days string) error {
+		return housetest.Drop(orders.RequireNotice(b.Ctx, b.App, b.As("buyer"), orders.NoticeEntry{Order: order, Days: days}))
+	}
+	chase := func(supplier, days string) {
+		t.Helper()
+		require.NoError(t, housetest.Drop(masters.SaveChase(b.Ctx, b.App, b.As("admin"), masters.ChaseEntry{Supplier: supplier, Days: map[trade.Awaited]string{
+			trade.AwaitedWord: "never", trade.AwaitedNotice: days,
+		}})))
+	}
+	chase("", "6")
+	require.Zero(t, missing(), "it is to be here tomorrow")
+	chase("BRACK", "7")
+	require.Equal(t, 1, missing(), "this supplier sends it a day before")
+	letter, err := orders.PlanLetter(b.Ctx, b.App, order, store.ReminderSending, 0)
+	require.NoError(t, err)
+	require.Contains(t, letter.Text, "we have no despatch notice of them")
+	require.NoError(t, announce("never"))
+	require.Zero(t, missing(), "this order needs none")
+	require.ErrorContains(t, announce("soon"), "Enter 0 to 365 days")
+	require.NoError(t, announce(""))
+	require.Equal(t, 1, missing())
+
+	noticed, err := receiving.EnterNotice(b.Ctx, b.App, b.As("buyer"), receiving.NoticeEntry{Order: order, Reference: "LS 7", ExpectedOn: b.Today().Add(7), Carrier: "boat",
+		Lines: []receiving.NoticeEntryLine{{No: 1, Quantity: housetest.Dec("8"), Lot: "A"}}})
+	require.NoError(t, err)
+	require.Zero(t, missing())
+	found, err := views.Find(b.Ctx, b.App, b.Actors["buyer"], "LS 7")
+	require.NoError(t, err)
+	require.Equal(t, "notice", found[0].Kind)
+	entry := housetest.Count(order, "LS 7", "9")
+	entry.Notice = noticed.Number
+	arrived, err := receiving.BookDelivery(b.Ctx, b.App, b.As("receiver"), entry)
+	require.NoError(t, err)
+	sheet, err := views.Delivery(b.Ctx, b.App, arrived.Number, b.Actors["receiver"])
+	require.NoError(t, err)
+	require.Equal(t, "LS 7", sheet.Notice.Reference)
+	require.Equal(t, housetest.Dec("8"), sheet.Announced[sheet.Order.Lines[0].ID])
+	notice, err := receiving.Notice(b.Ctx, b.App, noticed.Number)
+	require.NoError(t, err)
+	require.Equal(t, arrived.Number, notice.Arrived.Number)
+	require.Equal(t, housetest.Dec("9"), notice.Counted[sheet.Order.Lines[0].ID])
+	b.Proved()
+}
+
 // Who has not answered, and who is late, is listed with what they were sent.
 func TestReminders(t *testing.T) {
 	b := housetest.SetUp(t)

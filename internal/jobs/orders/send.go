@@ -127,7 +127,11 @@ func PlanLetter(ctx context.Context, a *act.App, number int64, kind string, retu
 		}
 		switch kind {
 		case store.ReminderSending:
-			l.Subject, l.Text = words.Reminder(l.Order, l.Order.WantedOn < r.Today())
+			about, err := remindedOf(r, l.Order)
+			if err != nil {
+				return l, err
+			}
+			l.Subject, l.Text = words.Reminder(l.Order, about)
 		case store.CancellationSending:
 			l.Subject, l.Text = words.Cancellation(l.Order)
 		case store.ReturnSending:
@@ -480,12 +484,39 @@ func Answer(ctx context.Context, a *act.App, c act.Command, entry AnswerEntry) (
 	})
 }
 
-// Reminders are the orders whose suppliers should be asked: those not acknowledged so many days after issue, and those whose goods
-// are so many days late, as they are chased.
+// remindedOf is what a reminder of an order is about: goods that are late, the word of a supplier who has not given it, else the notice
+// of goods that is not here.
+func remindedOf(r act.Reading, o *trade.Order) (trade.Awaited, error) {
+	if o.WantedOn < r.Today() {
+		return trade.AwaitedGoods, nil
+	}
+	answers, err := r.Answers(o.ID)
+	if err != nil || len(answers) == 0 {
+		return trade.AwaitedWord, err
+	}
+	missing, err := noticeMissing(r, o.ID, o.SupplierID, o.WantedOn)
+	if err != nil || !missing {
+		return trade.AwaitedWord, err
+	}
+	return trade.AwaitedNotice, nil
+}
+
+// noticeMissing tells whether the notice of an order's goods is to be here and is not.
+func noticeMissing(r act.Reading, order, supplier int64, wanted day.Day) (bool, error) {
+	days, err := r.NoticeDays(order, supplier)
+	if err != nil || days < 0 || wanted.Add(-days) > r.Today() {
+		return false, err
+	}
+	here, err := r.Announced(order)
+	return !here, err
+}
+
+// Reminders are the orders whose suppliers should be asked: those not acknowledged so many days after issue, those whose goods
+// are so many days late, as they are chased, and those whose goods should be announced by now and are not.
 type Reminders struct {
-	Unanswered, Late []store.Pressing
-	Today            day.Day
-	More             int64 // of the orders that were looked through
+	Unanswered, Late, Unannounced []store.Pressing
+	Today                         day.Day
+	More                          int64 // of the orders that were looked through
 }
 
 // ToRemind reads them.
@@ -523,6 +554,14 @@ func ToRemind(ctx context.Context, a *act.App) (Reminders, error) {
 				m.Late = append(m.Late, p)
 			case !p.Answered && due(trade.AwaitedWord, p.IssuedOn):
 				m.Unanswered = append(m.Unanswered, p)
+			case p.WantedOn >= m.Today:
+				missing, err := noticeMissing(r, p.OrderID, p.SupplierID, p.WantedOn)
+				if err != nil {
+					return m, err
+				}
+				if missing {
+					m.Unannounced = append(m.Unannounced, p)
+				}
 			}
 		}
 		return m, nil

@@ -203,7 +203,15 @@ func enterNotice(w *act.Work, entry NoticeEntry, paper int64) (Noticed, error) {
 		},
 		lines,
 	)
-	return Noticed{number, order.Number}, errors.Join(err, w.Record("notice", number, nil, entry))
+	reference := strings.TrimSpace(entry.Reference)
+	return Noticed{number, order.Number}, errors.Join(
+		err,
+		w.MakeFindable(
+			fmt.Sprintf("%d %s %s %s", number, reference, trade.NormalNumber(reference), order.Supplier),
+			store.Found{Kind: "notice", Number: strconv.FormatInt(number, 10), Label: order.Supplier + " " + reference},
+		),
+		w.Record("notice", number, nil, entry),
+	)
 }
 
 // WithdrawNotice takes a notice back that will not arrive as it says.
@@ -233,8 +241,10 @@ func WithdrawNotice(ctx context.Context, a *act.App, c act.Command, number int64
 // NoticeSheet is a notice with its lines.
 type NoticeSheet struct {
 	store.Notice
-	Lines []store.NoticeLine
-	Of    *trade.Order
+	Lines   []store.NoticeLine
+	Of      *trade.Order
+	Arrived *store.Delivery         // as which it arrived
+	Counted map[int64]money.Decimal // then, by order line: with what was refused at the door
 }
 
 // Notice reads an advance shipping notice.
@@ -246,7 +256,18 @@ func Notice(ctx context.Context, a *act.App, number int64) (NoticeSheet, error) 
 		if s.Of, err = r.Tx.Order(s.Notice.Order, store.AllReserved); err != nil {
 			return s, err
 		}
-		s.Lines, err = r.NoticeLines(s.ID)
+		if s.Lines, err = r.NoticeLines(s.ID); err != nil || s.Delivery == 0 {
+			return s, err
+		}
+		arrived, err := r.DeliveryByID(s.Delivery)
+		if err != nil {
+			return s, err
+		}
+		counted, err := r.DeliveryLines(arrived)
+		s.Arrived, s.Counted = &arrived, map[int64]money.Decimal{}
+		for _, l := range counted {
+			s.Counted[l.OrderLine] += l.Quantity + l.Refused
+		}
 		return s, err
 	})
 }

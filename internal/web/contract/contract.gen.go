@@ -828,6 +828,21 @@ type AheadUser struct {
 	SupplierNumber string  `json:"supplierNumber"`
 }
 
+// Announcing Whether the goods of an order are to be announced.
+type Announcing struct {
+	// By A civil date, YYYY-MM-DD.
+	By *Day `json:"by,omitempty"`
+
+	// Days Days before the day wanted, or “never”.
+	Days string `json:"days"`
+
+	// Here A notice is here.
+	Here bool `json:"here"`
+
+	// Own As the order says; empty: as of its supplier.
+	Own string `json:"own"`
+}
+
 // Answer defines model for Answer.
 type Answer struct {
 	At string `json:"at"`
@@ -1176,10 +1191,12 @@ type Booked struct {
 
 // BookedLine defines model for BookedLine.
 type BookedLine struct {
-	Closed      bool    `json:"closed"`
-	Counted     *string `json:"counted,omitempty"`
-	Description string  `json:"description"`
-	Lots        []Lot   `json:"lots"`
+	// Announced An exact number with a decimal point.
+	Announced   *Decimal `json:"announced,omitempty"`
+	Closed      bool     `json:"closed"`
+	Counted     *string  `json:"counted,omitempty"`
+	Description string   `json:"description"`
+	Lots        []Lot    `json:"lots"`
 
 	// LotsLeft What of them did not go back.
 	LotsLeft []Lot `json:"lotsLeft"`
@@ -1575,6 +1592,9 @@ type ChaseDays struct {
 
 	// Invoice Since an invoice waits for its goods.
 	Invoice string `json:"invoice"`
+
+	// Notice Before the day on which goods are wanted.
+	Notice string `json:"notice"`
 }
 
 // ChaseEntry defines model for ChaseEntry.
@@ -1868,6 +1888,16 @@ type Conversion struct {
 	Units Decimal `json:"units"`
 }
 
+// CountedOf defines model for CountedOf.
+type CountedOf struct {
+	Description string `json:"description"`
+	No          int    `json:"no"`
+
+	// Quantity An exact number with a decimal point.
+	Quantity Decimal `json:"quantity"`
+	UnitName string  `json:"unitName"`
+}
+
 // Course defines model for Course.
 type Course struct {
 	Holds     int64 `json:"holds"`
@@ -2105,19 +2135,23 @@ type DeliverySheet struct {
 	Lines   []BookedLine `json:"lines"`
 
 	// May What this person may do with it now
-	May        []string `json:"may"`
-	NoNote     *bool    `json:"noNote,omitempty"`
-	Note       string   `json:"note"`
-	Number     int64    `json:"number"`
-	Order      int64    `json:"order"`
-	Original   *int64   `json:"original,omitempty"`
-	Outcome    string   `json:"outcome"`
-	Photos     int      `json:"photos"`
-	Place      string   `json:"place"`
-	Reason     string   `json:"reason"`
-	ReversedBy *int64   `json:"reversedBy,omitempty"`
-	Reverses   *int64   `json:"reverses,omitempty"`
-	SecondPart bool     `json:"secondPart"`
+	May    []string `json:"may"`
+	NoNote *bool    `json:"noNote,omitempty"`
+
+	// NotCome What the notice announced and nothing came of.
+	NotCome    *[]CountedOf `json:"notCome,omitempty"`
+	Note       string       `json:"note"`
+	Notice     *NoticeName  `json:"notice,omitempty"`
+	Number     int64        `json:"number"`
+	Order      int64        `json:"order"`
+	Original   *int64       `json:"original,omitempty"`
+	Outcome    string       `json:"outcome"`
+	Photos     int          `json:"photos"`
+	Place      string       `json:"place"`
+	Reason     string       `json:"reason"`
+	ReversedBy *int64       `json:"reversedBy,omitempty"`
+	Reverses   *int64       `json:"reverses,omitempty"`
+	SecondPart bool         `json:"secondPart"`
 
 	// Stated An exact number with a decimal point.
 	Stated    *Decimal `json:"stated,omitempty"`
@@ -2490,6 +2524,21 @@ type Groups struct {
 	// Items Names of the groups that items are in.
 	Items     []string        `json:"items"`
 	Suppliers []SupplierGroup `json:"suppliers"`
+}
+
+// HandEntry defines model for HandEntry.
+type HandEntry struct {
+	Invoices []int64 `json:"invoices"`
+	Note     *string `json:"note,omitempty"`
+
+	// To Sign-in name; empty: everybody whose turn they may be.
+	To *string `json:"to,omitempty"`
+}
+
+// HandedOver defines model for HandedOver.
+type HandedOver struct {
+	Invoices []int64 `json:"invoices"`
+	To       *string `json:"to,omitempty"`
 }
 
 // Hanging defines model for Hanging.
@@ -2903,11 +2952,13 @@ type InvoiceSheet struct {
 	Terms  *TermsSeen `json:"terms,omitempty"`
 	Thread []Event    `json:"thread"`
 	Totals Totals     `json:"totals"`
+	Turn   *string    `json:"turn,omitempty"`
 
 	// Users Of an invoice for money ahead, those that use it.
 	Users      *[]AheadUser `json:"users,omitempty"`
 	Verdict    Verdict      `json:"verdict"`
 	Version    int64        `json:"version"`
+	With       *Keeper      `json:"with,omitempty"`
 	YearlyRate string       `json:"yearlyRate"`
 }
 
@@ -2944,6 +2995,9 @@ type InvoiceSlip struct {
 	Turn     string  `json:"turn"`
 	Verdict  Verdict `json:"verdict"`
 	WantedOn string  `json:"wantedOn"`
+
+	// With Whom it is with, of those whose turn it may be.
+	With *string `json:"with,omitempty"`
 
 	// Yearly What the discount is worth as a yearly rate, in per cent.
 	Yearly string `json:"yearly"`
@@ -3048,6 +3102,15 @@ type ItemSheet struct {
 type Journal struct {
 	Entries []Entry `json:"entries"`
 	Next    *int64  `json:"next,omitempty"`
+}
+
+// Keeper defines model for Keeper.
+type Keeper struct {
+	At   *string `json:"at,omitempty"`
+	By   *string `json:"by,omitempty"`
+	Name string  `json:"name"`
+	Note *string `json:"note,omitempty"`
+	You  bool    `json:"you"`
 }
 
 // KeptList defines model for KeptList.
@@ -3430,8 +3493,11 @@ type Load struct {
 	Count int `json:"count"`
 
 	// Since When the oldest began; empty: there is none.
-	Since string  `json:"since"`
-	Turn  string  `json:"turn"`
+	Since string `json:"since"`
+	Turn  string `json:"turn"`
+
+	// With Whom it is with; without: nobody took it over.
+	With  *string `json:"with,omitempty"`
 	Worth []Worth `json:"worth"`
 }
 
@@ -3691,10 +3757,15 @@ type Note struct {
 
 // Notice defines model for Notice.
 type Notice struct {
-	At     string       `json:"at"`
-	By     string       `json:"by"`
-	Lines  []NoticeLine `json:"lines"`
-	Notice NoticeName   `json:"notice"`
+	// Arrived The delivery that it arrived as.
+	Arrived *int64 `json:"arrived,omitempty"`
+	At      string `json:"at"`
+	By      string `json:"by"`
+
+	// Counted Then, with what was refused at the door.
+	Counted *[]CountedOf `json:"counted,omitempty"`
+	Lines   []NoticeLine `json:"lines"`
+	Notice  NoticeName   `json:"notice"`
 }
 
 // NoticeEntry defines model for NoticeEntry.
@@ -4109,9 +4180,12 @@ type OrderPreview struct {
 // OrderSheet defines model for OrderSheet.
 type OrderSheet struct {
 	// About What it is about, in a line.
-	About      string          `json:"about"`
-	Ahead      *[]MoneyAhead   `json:"ahead,omitempty"`
-	AheadKinds *[]string       `json:"aheadKinds,omitempty"`
+	About      string        `json:"about"`
+	Ahead      *[]MoneyAhead `json:"ahead,omitempty"`
+	AheadKinds *[]string     `json:"aheadKinds,omitempty"`
+
+	// Announcing Whether the goods of an order are to be announced.
+	Announcing *Announcing     `json:"announcing,omitempty"`
 	Answers    []Answer        `json:"answers"`
 	Charges    []PlannedCharge `json:"charges"`
 	Contact    string          `json:"contact"`
@@ -4549,6 +4623,12 @@ type Precedent struct {
 	Note     string  `json:"note"`
 }
 
+// PresentEntry defines model for PresentEntry.
+type PresentEntry struct {
+	// Invoice 0: none.
+	Invoice int64 `json:"invoice"`
+}
+
 // Pressing defines model for Pressing.
 type Pressing struct {
 	Answered bool      `json:"answered"`
@@ -4852,13 +4932,20 @@ type Reminders struct {
 	Late []Pressing `json:"late"`
 
 	// More How many more there are than are given, counted as far as 10,000.
-	More       More       `json:"more"`
-	Unanswered []Pressing `json:"unanswered"`
+	More        More       `json:"more"`
+	Unannounced []Pressing `json:"unannounced"`
+	Unanswered  []Pressing `json:"unanswered"`
 }
 
 // RequestEntry defines model for RequestEntry.
 type RequestEntry struct {
 	Version *int64 `json:"version,omitempty"`
+}
+
+// RequiredNotice defines model for RequiredNotice.
+type RequiredNotice struct {
+	// Days A number, “never”, or empty: as of its supplier.
+	Days string `json:"days"`
 }
 
 // ReturnEntry defines model for ReturnEntry.
@@ -5673,6 +5760,12 @@ type TableRow struct {
 	Says    string `json:"says"`
 }
 
+// TakeEntry defines model for TakeEntry.
+type TakeEntry struct {
+	// From Whom it was with, as this person saw it.
+	From *string `json:"from,omitempty"`
+}
+
 // Tax defines model for Tax.
 type Tax struct {
 	// Amount An exact number with a decimal point.
@@ -5913,6 +6006,12 @@ type Trials struct {
 	Limits   []HeldLimit `json:"limits"`
 	Since    string      `json:"since"`
 	Until    string      `json:"until"`
+}
+
+// Turns defines model for Turns.
+type Turns struct {
+	More int64         `json:"more"`
+	Rows []InvoiceSlip `json:"rows"`
 }
 
 // UnitName A unit code of UN/ECE Recommendation 20 and the word for it.
@@ -6295,6 +6394,11 @@ type KeyInvoiceParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// HandInvoicesParams defines parameters for HandInvoices.
+type HandInvoicesParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // ImportInvoicesMultipartBody defines parameters for ImportInvoices.
 type ImportInvoicesMultipartBody struct {
 	Files *[]openapi_types.File `json:"files,omitempty"`
@@ -6381,6 +6485,11 @@ type RefuseInvoiceParams struct {
 
 // SettleOtherwiseParams defines parameters for SettleOtherwise.
 type SettleOtherwiseParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// TakeInvoiceParams defines parameters for TakeInvoice.
+type TakeInvoiceParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -6693,6 +6802,11 @@ type GetOrderPdfParams struct {
 
 // RefuseOrderParams defines parameters for RefuseOrder.
 type RefuseOrderParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// RequireNoticeParams defines parameters for RequireNotice.
+type RequireNoticeParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -7181,6 +7295,9 @@ type LiftHoldJSONRequestBody = Note
 // KeyInvoiceJSONRequestBody defines body for KeyInvoice for application/json ContentType.
 type KeyInvoiceJSONRequestBody = InvoiceEntry
 
+// HandInvoicesJSONRequestBody defines body for HandInvoices for application/json ContentType.
+type HandInvoicesJSONRequestBody = HandEntry
+
 // ImportInvoicesMultipartRequestBody defines body for ImportInvoices for multipart/form-data ContentType.
 type ImportInvoicesMultipartRequestBody ImportInvoicesMultipartBody
 
@@ -7225,6 +7342,9 @@ type RefuseInvoiceJSONRequestBody = RefusalEntry
 
 // SettleOtherwiseJSONRequestBody defines body for SettleOtherwise for application/json ContentType.
 type SettleOtherwiseJSONRequestBody = OtherwiseEntry
+
+// TakeInvoiceJSONRequestBody defines body for TakeInvoice for application/json ContentType.
+type TakeInvoiceJSONRequestBody = TakeEntry
 
 // TakeBackAcceptanceJSONRequestBody defines body for TakeBackAcceptance for application/json ContentType.
 type TakeBackAcceptanceJSONRequestBody = AcceptEntry
@@ -7340,6 +7460,9 @@ type PassOrderJSONRequestBody = OrderDecisionEntry
 // RefuseOrderJSONRequestBody defines body for RefuseOrder for application/json ContentType.
 type RefuseOrderJSONRequestBody = OrderDecisionEntry
 
+// RequireNoticeJSONRequestBody defines body for RequireNotice for application/json ContentType.
+type RequireNoticeJSONRequestBody = RequiredNotice
+
 // SendOrderJSONRequestBody defines body for SendOrder for application/json ContentType.
 type SendOrderJSONRequestBody = SendEntry
 
@@ -7378,6 +7501,9 @@ type OpenPeriodJSONRequestBody = PeriodOpening
 
 // KeepPhotoMultipartRequestBody defines body for KeepPhoto for multipart/form-data ContentType.
 type KeepPhotoMultipartRequestBody KeepPhotoMultipartBody
+
+// SetPresentJSONRequestBody defines body for SetPresent for application/json ContentType.
+type SetPresentJSONRequestBody = PresentEntry
 
 // AskQuestionJSONRequestBody defines body for AskQuestion for application/json ContentType.
 type AskQuestionJSONRequestBody = QuestionEntry
@@ -7726,6 +7852,9 @@ type ServerInterface interface {
 	// KeyInvoice Capture an invoice keyed by hand.
 	// (POST /api/invoices)
 	KeyInvoice(c *gin.Context, params KeyInvoiceParams)
+	// HandInvoices Hand invoices to a colleague whose turn they may be, or back to all of those.
+	// (POST /api/invoices/hand)
+	HandInvoices(c *gin.Context, params HandInvoicesParams)
 	// ImportInvoices Read e-invoice files (UBL 2.1).
 	// (POST /api/invoices/import)
 	ImportInvoices(c *gin.Context, params ImportInvoicesParams)
@@ -7792,6 +7921,9 @@ type ServerInterface interface {
 	// SettleOtherwise Record that an invoice was paid outside a run, or a credit note refunded.
 	// (POST /api/invoices/{number}/settled)
 	SettleOtherwise(c *gin.Context, number int64, params SettleOtherwiseParams)
+	// TakeInvoice Take an invoice over; it is this person's turn and nobody else's.
+	// (POST /api/invoices/{number}/take)
+	TakeInvoice(c *gin.Context, number int64, params TakeInvoiceParams)
 	// TakeBackAcceptance Open a difference again that was accepted.
 	// (POST /api/invoices/{number}/take-back-acceptance)
 	TakeBackAcceptance(c *gin.Context, number int64, params TakeBackAcceptanceParams)
@@ -8002,6 +8134,9 @@ type ServerInterface interface {
 	// RefuseOrder Refuse an order, or a change of one, that waits for an approver.
 	// (POST /api/orders/{number}/refuse)
 	RefuseOrder(c *gin.Context, number int64, params RefuseOrderParams)
+	// RequireNotice Say how many days before they are wanted the goods of an order are to be announced.
+	// (POST /api/orders/{number}/require-notice)
+	RequireNotice(c *gin.Context, number int64, params RequireNoticeParams)
 	// SendOrder Tell the supplier, by mail or otherwise.
 	// (POST /api/orders/{number}/send)
 	SendOrder(c *gin.Context, number int64, params SendOrderParams)
@@ -8068,6 +8203,9 @@ type ServerInterface interface {
 	// KeepPhoto Keep a photograph for a delivery.
 	// (POST /api/photos)
 	KeepPhoto(c *gin.Context, params KeepPhotoParams)
+	// SetPresent Say which invoice this person has open just now; others see it. Nothing of it is kept.
+	// (POST /api/present)
+	SetPresent(c *gin.Context)
 	// GetQuestions What this person is asked and told, what was answered to them, and what they asked and nobody answered in time.
 	// (GET /api/questions)
 	GetQuestions(c *gin.Context)
@@ -8248,6 +8386,9 @@ type ServerInterface interface {
 	// SaveTaxCode Write a tax code with its rates, or end one.
 	// (POST /api/tax-codes)
 	SaveTaxCode(c *gin.Context, params SaveTaxCodeParams)
+	// GetTurns Invoices that are held, by whose turn they are and whom they are with; to be handed over in bulk.
+	// (GET /api/turns)
+	GetTurns(c *gin.Context)
 	// GetWaysIn How mails and files come in by themselves, as it is set up, and how each does just now.
 	// (GET /api/ways-in)
 	GetWaysIn(c *gin.Context)
@@ -10768,6 +10909,46 @@ func (siw *ServerInterfaceWrapper) KeyInvoice(c *gin.Context) {
 	siw.Handler.KeyInvoice(c, params)
 }
 
+// HandInvoices operation middleware
+func (siw *ServerInterfaceWrapper) HandInvoices(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params HandInvoicesParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.HandInvoices(c, params)
+}
+
 // ImportInvoices operation middleware
 func (siw *ServerInterfaceWrapper) ImportInvoices(c *gin.Context) {
 
@@ -11673,6 +11854,55 @@ func (siw *ServerInterfaceWrapper) SettleOtherwise(c *gin.Context) {
 	}
 
 	siw.Handler.SettleOtherwise(c, number, params)
+}
+
+// TakeInvoice operation middleware
+func (siw *ServerInterfaceWrapper) TakeInvoice(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params TakeInvoiceParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeInvoice(c, number, params)
 }
 
 // TakeBackAcceptance operation middleware
@@ -14485,6 +14715,55 @@ func (siw *ServerInterfaceWrapper) RefuseOrder(c *gin.Context) {
 	siw.Handler.RefuseOrder(c, number, params)
 }
 
+// RequireNotice operation middleware
+func (siw *ServerInterfaceWrapper) RequireNotice(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params RequireNoticeParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RequireNotice(c, number, params)
+}
+
 // SendOrder operation middleware
 func (siw *ServerInterfaceWrapper) SendOrder(c *gin.Context) {
 
@@ -15383,6 +15662,19 @@ func (siw *ServerInterfaceWrapper) KeepPhoto(c *gin.Context) {
 	}
 
 	siw.Handler.KeepPhoto(c, params)
+}
+
+// SetPresent operation middleware
+func (siw *ServerInterfaceWrapper) SetPresent(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetPresent(c)
 }
 
 // GetQuestions operation middleware
@@ -17637,6 +17929,19 @@ func (siw *ServerInterfaceWrapper) SaveTaxCode(c *gin.Context) {
 	siw.Handler.SaveTaxCode(c, params)
 }
 
+// GetTurns operation middleware
+func (siw *ServerInterfaceWrapper) GetTurns(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetTurns(c)
+}
+
 // GetWaysIn operation middleware
 func (siw *ServerInterfaceWrapper) GetWaysIn(c *gin.Context) {
 
@@ -17971,6 +18276,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/orders/:number/cancel", wrapper.CancelOrder)
 	router.GET(options.BaseURL+"/api/orders/:number/letter", wrapper.GetLetter)
 	router.POST(options.BaseURL+"/api/orders/:number/send", wrapper.SendOrder)
+	router.POST(options.BaseURL+"/api/orders/:number/require-notice", wrapper.RequireNotice)
 	router.POST(options.BaseURL+"/api/orders/:number/answer", wrapper.AnswerOrder)
 	router.GET(options.BaseURL+"/api/orders/:number/pdf", wrapper.GetOrderPdf)
 	router.GET(options.BaseURL+"/api/orders/:number/xml", wrapper.GetOrderXml)
@@ -18086,6 +18392,10 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/limit-trials", wrapper.KeepTrial)
 	router.POST(options.BaseURL+"/api/limit-trials/try", wrapper.TryLimit)
 	router.POST(options.BaseURL+"/api/limit-trials/adopt", wrapper.AdoptLimit)
+	router.GET(options.BaseURL+"/api/turns", wrapper.GetTurns)
+	router.POST(options.BaseURL+"/api/invoices/:number/take", wrapper.TakeInvoice)
+	router.POST(options.BaseURL+"/api/invoices/hand", wrapper.HandInvoices)
+	router.POST(options.BaseURL+"/api/present", wrapper.SetPresent)
 }
 
 type ProblemApplicationProblemPlusJSONResponse Problem
@@ -21036,6 +21346,46 @@ func (response KeyInvoicedefaultApplicationProblemPlusJSONResponse) VisitKeyInvo
 	return err
 }
 
+type HandInvoicesRequestObject struct {
+	Params HandInvoicesParams
+	Body   *HandInvoicesJSONRequestBody
+}
+
+type HandInvoicesResponseObject interface {
+	VisitHandInvoicesResponse(w http.ResponseWriter) error
+}
+
+type HandInvoices200JSONResponse HandedOver
+
+func (response HandInvoices200JSONResponse) VisitHandInvoicesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HandInvoicesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response HandInvoicesdefaultApplicationProblemPlusJSONResponse) VisitHandInvoicesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ImportInvoicesRequestObject struct {
 	Params ImportInvoicesParams
 	Body   *multipart.Reader
@@ -21931,6 +22281,47 @@ type SettleOtherwisedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SettleOtherwisedefaultApplicationProblemPlusJSONResponse) VisitSettleOtherwiseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeInvoiceRequestObject struct {
+	Number int64 `json:"number"`
+	Params TakeInvoiceParams
+	Body   *TakeInvoiceJSONRequestBody
+}
+
+type TakeInvoiceResponseObject interface {
+	VisitTakeInvoiceResponse(w http.ResponseWriter) error
+}
+
+type TakeInvoice200JSONResponse HandedOver
+
+func (response TakeInvoice200JSONResponse) VisitTakeInvoiceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeInvoicedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeInvoicedefaultApplicationProblemPlusJSONResponse) VisitTakeInvoiceResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -24785,6 +25176,47 @@ func (response RefuseOrderdefaultApplicationProblemPlusJSONResponse) VisitRefuse
 	return err
 }
 
+type RequireNoticeRequestObject struct {
+	Number int64 `json:"number"`
+	Params RequireNoticeParams
+	Body   *RequireNoticeJSONRequestBody
+}
+
+type RequireNoticeResponseObject interface {
+	VisitRequireNoticeResponse(w http.ResponseWriter) error
+}
+
+type RequireNotice200JSONResponse Done
+
+func (response RequireNotice200JSONResponse) VisitRequireNoticeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RequireNoticedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RequireNoticedefaultApplicationProblemPlusJSONResponse) VisitRequireNoticeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SendOrderRequestObject struct {
 	Number int64 `json:"number"`
 	Params SendOrderParams
@@ -25677,6 +26109,45 @@ type KeepPhotodefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response KeepPhotodefaultApplicationProblemPlusJSONResponse) VisitKeepPhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetPresentRequestObject struct {
+	Body *SetPresentJSONRequestBody
+}
+
+type SetPresentResponseObject interface {
+	VisitSetPresentResponse(w http.ResponseWriter) error
+}
+
+type SetPresent200JSONResponse Done
+
+func (response SetPresent200JSONResponse) VisitSetPresentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetPresentdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetPresentdefaultApplicationProblemPlusJSONResponse) VisitSetPresentResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -28105,6 +28576,44 @@ func (response SaveTaxCodedefaultApplicationProblemPlusJSONResponse) VisitSaveTa
 	return err
 }
 
+type GetTurnsRequestObject struct {
+}
+
+type GetTurnsResponseObject interface {
+	VisitGetTurnsResponse(w http.ResponseWriter) error
+}
+
+type GetTurns200JSONResponse Turns
+
+func (response GetTurns200JSONResponse) VisitGetTurnsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetTurnsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetTurnsdefaultApplicationProblemPlusJSONResponse) VisitGetTurnsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetWaysInRequestObject struct {
 }
 
@@ -28566,6 +29075,9 @@ type StrictServerInterface interface {
 	// KeyInvoice Capture an invoice keyed by hand.
 	// (POST /api/invoices)
 	KeyInvoice(ctx context.Context, request KeyInvoiceRequestObject) (KeyInvoiceResponseObject, error)
+	// HandInvoices Hand invoices to a colleague whose turn they may be, or back to all of those.
+	// (POST /api/invoices/hand)
+	HandInvoices(ctx context.Context, request HandInvoicesRequestObject) (HandInvoicesResponseObject, error)
 	// ImportInvoices Read e-invoice files (UBL 2.1).
 	// (POST /api/invoices/import)
 	ImportInvoices(ctx context.Context, request ImportInvoicesRequestObject) (ImportInvoicesResponseObject, error)
@@ -28632,6 +29144,9 @@ type StrictServerInterface interface {
 	// SettleOtherwise Record that an invoice was paid outside a run, or a credit note refunded.
 	// (POST /api/invoices/{number}/settled)
 	SettleOtherwise(ctx context.Context, request SettleOtherwiseRequestObject) (SettleOtherwiseResponseObject, error)
+	// TakeInvoice Take an invoice over; it is this person's turn and nobody else's.
+	// (POST /api/invoices/{number}/take)
+	TakeInvoice(ctx context.Context, request TakeInvoiceRequestObject) (TakeInvoiceResponseObject, error)
 	// TakeBackAcceptance Open a difference again that was accepted.
 	// (POST /api/invoices/{number}/take-back-acceptance)
 	TakeBackAcceptance(ctx context.Context, request TakeBackAcceptanceRequestObject) (TakeBackAcceptanceResponseObject, error)
@@ -28842,6 +29357,9 @@ type StrictServerInterface interface {
 	// RefuseOrder Refuse an order, or a change of one, that waits for an approver.
 	// (POST /api/orders/{number}/refuse)
 	RefuseOrder(ctx context.Context, request RefuseOrderRequestObject) (RefuseOrderResponseObject, error)
+	// RequireNotice Say how many days before they are wanted the goods of an order are to be announced.
+	// (POST /api/orders/{number}/require-notice)
+	RequireNotice(ctx context.Context, request RequireNoticeRequestObject) (RequireNoticeResponseObject, error)
 	// SendOrder Tell the supplier, by mail or otherwise.
 	// (POST /api/orders/{number}/send)
 	SendOrder(ctx context.Context, request SendOrderRequestObject) (SendOrderResponseObject, error)
@@ -28908,6 +29426,9 @@ type StrictServerInterface interface {
 	// KeepPhoto Keep a photograph for a delivery.
 	// (POST /api/photos)
 	KeepPhoto(ctx context.Context, request KeepPhotoRequestObject) (KeepPhotoResponseObject, error)
+	// SetPresent Say which invoice this person has open just now; others see it. Nothing of it is kept.
+	// (POST /api/present)
+	SetPresent(ctx context.Context, request SetPresentRequestObject) (SetPresentResponseObject, error)
 	// GetQuestions What this person is asked and told, what was answered to them, and what they asked and nobody answered in time.
 	// (GET /api/questions)
 	GetQuestions(ctx context.Context, request GetQuestionsRequestObject) (GetQuestionsResponseObject, error)
@@ -29088,6 +29609,9 @@ type StrictServerInterface interface {
 	// SaveTaxCode Write a tax code with its rates, or end one.
 	// (POST /api/tax-codes)
 	SaveTaxCode(ctx context.Context, request SaveTaxCodeRequestObject) (SaveTaxCodeResponseObject, error)
+	// GetTurns Invoices that are held, by whose turn they are and whom they are with; to be handed over in bulk.
+	// (GET /api/turns)
+	GetTurns(ctx context.Context, request GetTurnsRequestObject) (GetTurnsResponseObject, error)
 	// GetWaysIn How mails and files come in by themselves, as it is set up, and how each does just now.
 	// (GET /api/ways-in)
 	GetWaysIn(ctx context.Context, request GetWaysInRequestObject) (GetWaysInResponseObject, error)
@@ -31717,6 +32241,50 @@ func (sh *strictHandler) KeyInvoice(ctx *gin.Context, params KeyInvoiceParams) {
 	}
 }
 
+// HandInvoices operation middleware
+func (sh *strictHandler) HandInvoices(ctx *gin.Context, params HandInvoicesParams) {
+	var request HandInvoicesRequestObject
+
+	request.Params = params
+
+	var body HandInvoicesJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.HandInvoices(ctx, request.(HandInvoicesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "HandInvoices")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(HandInvoicesResponseObject); ok {
+		if err := validResponse.VisitHandInvoicesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ImportInvoices operation middleware
 func (sh *strictHandler) ImportInvoices(ctx *gin.Context, params ImportInvoicesParams) {
 	var request ImportInvoicesRequestObject
@@ -32553,6 +33121,51 @@ func (sh *strictHandler) SettleOtherwise(ctx *gin.Context, number int64, params 
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SettleOtherwiseResponseObject); ok {
 		if err := validResponse.VisitSettleOtherwiseResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeInvoice operation middleware
+func (sh *strictHandler) TakeInvoice(ctx *gin.Context, number int64, params TakeInvoiceParams) {
+	var request TakeInvoiceRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body TakeInvoiceJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeInvoice(ctx, request.(TakeInvoiceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeInvoice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeInvoiceResponseObject); ok {
+		if err := validResponse.VisitTakeInvoiceResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -35076,6 +35689,51 @@ func (sh *strictHandler) RefuseOrder(ctx *gin.Context, number int64, params Refu
 	}
 }
 
+// RequireNotice operation middleware
+func (sh *strictHandler) RequireNotice(ctx *gin.Context, number int64, params RequireNoticeParams) {
+	var request RequireNoticeRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body RequireNoticeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RequireNotice(ctx, request.(RequireNoticeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RequireNotice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RequireNoticeResponseObject); ok {
+		if err := validResponse.VisitRequireNoticeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // SendOrder operation middleware
 func (sh *strictHandler) SendOrder(ctx *gin.Context, number int64, params SendOrderParams) {
 	var request SendOrderRequestObject
@@ -35857,6 +36515,48 @@ func (sh *strictHandler) KeepPhoto(ctx *gin.Context, params KeepPhotoParams) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(KeepPhotoResponseObject); ok {
 		if err := validResponse.VisitKeepPhotoResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetPresent operation middleware
+func (sh *strictHandler) SetPresent(ctx *gin.Context) {
+	var request SetPresentRequestObject
+
+	var body SetPresentJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetPresent(ctx, request.(SetPresentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetPresent")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetPresentResponseObject); ok {
+		if err := validResponse.VisitSetPresentResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -38054,6 +38754,30 @@ func (sh *strictHandler) SaveTaxCode(ctx *gin.Context, params SaveTaxCodeParams)
 	}
 }
 
+// GetTurns operation middleware
+func (sh *strictHandler) GetTurns(ctx *gin.Context) {
+	var request GetTurnsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetTurns(ctx, request.(GetTurnsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetTurns")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetTurnsResponseObject); ok {
+		if err := validResponse.VisitGetTurnsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetWaysIn operation middleware
 func (sh *strictHandler) GetWaysIn(ctx *gin.Context) {
 	var request GetWaysInRequestObject
@@ -38300,662 +39024,676 @@ func (sh *strictHandler) TakeBackWork(ctx *gin.Context, number int64, params Tak
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3tsty2lTZ6K6h93pSTGtrekj/iSD/e0ocd61iWNFuyXTlTOSl0E92NbDbQA4C71ZNyVW5jqs65uVzJ",
-	"W1j4IEgCJMDuLTup+TPjaLNJfCwAC2s963n+drXm+wNnhCl59ehvVwcs8J4oIuB/fUdO+v9RdvXoakdw",
-	"TcRVdcXwnlw9unpRk/2BK8LWp4/1c9WVXO/IHusf7PH7l4Rt1e7q0VfX1ZU6HfQvpBKUba9+rq7ef7zl",
-	"H9v36N/+/HN1JYg8cCYJfPiN4KuG7PV/rjlThCn9n/hwaOgaK8rZpwfzxL/9VXKm/9Z9/H8Jsrl6dPV/",
-	"fdr17FPzV/mpe+/P+os1kWtBD/p1V4+uniBBNq3EzSfQHPsL/cIn6zU5qK+ZEjAauK6p/g1u3gh+IEJR",
-	"3eYNbiSprg7BP/3tCjeN/n/9D319R8QJ8QNhqKabDRGErQniG6R2BN1SViPO4L8pu+N0TT658iO44rwh",
-	"mOkhXO+w2JLBYD+8jo22fmfWgw1l8Eb7B8oU2RKh/8K4inwr9g4utJU8+tvVhos9VuY1X37e9SF4K1e7",
-	"7GfviJDUTPXs02BN/9lSQeqrR/9h+m97Z7vSve/P/ud89VeyVvpbZsK/x+y0ZNLttJn/VmQvC3/P2v3q",
-	"QwyL/c70UOzx+xemD6HJYCHwqci0cg0oPnV+SO2L0pNG6tIlqgKL79q7OkX/2XVjutUrvRtildNabWSF",
-	"LV7jg2qF6ai3r6lN75n7wc/jCTxyoedi+gXPyZrucTPqp2+Je0+ip7y1+3fJInrT4DV5ven1cjQfw+7I",
-	"diUVVa0aLL+p3r31vxm/cdDhrlX9T030e8kOsqLr0VqJrKn1jqxvjR30T5hv+REOkAMRkjN03HG05mxD",
-	"xV4iqpD9HaJKHy3BVz6PLl26wmzQnC9jzx3w6R0fPPj57ArXfXW/td/qepYYV9Hi5l6XOWF1bFx/2p30",
-	"+B2xRArfEoZWeH37GJH9QZ3QcUcbov8sFWa1DE7twXufpr5pDSVj12/IRsWahxWiEum/It6qCmFWo+Pu",
-	"pNuSv4b0OZm/eux0vNSHa+Rle87M/pK7lVZl59+BS0Xq12x2CzPNEUQfdsZ6Mt4Os/wUr2+zP6C4Mm9f",
-	"sp/6E9mMWtC7flO8E9MdNMZiOwtzLXHTaW1mYkE9qevyw3PvtvY5j3/V1luS9aQi71WGSzHcRsz7K9ck",
-	"+56J/i7y590YlSwNM7DzvpRfKkHPf3+GK1Vd8VaVNvZ1O3D7Hlxfjxs7GHzT8omxfmkvFotMK2slhRZW",
-	"cK8pua38Z4uZoupU0CbZ6hur+ULS0Ed/aBlV806mf7d9U9WtAd9S+y6/Kiam6HVb6qJdYlQHfTI/tBMW",
-	"bWxdCyJLb1RrO2vBinkQ96j0KInhsw8TV+X+ITl7BRqud725r3lN5l2m6urQigOXU1/M+KAgW3tVnB0I",
-	"qQQhC7Zh307/isqMvv960O9uvONTzZcFXQTBctTNxA6pBJ0/rt/ph0xL9I0Jz+6lL+meqtHYmG+ZF1Su",
-	"ldGebzFlUr2C+FhR1911/DyfirdqzfcZ91zvr9hruvthvFOCkPrJjuBiJ0P/cm9DgDnNP3f36T6Y7sgb",
-	"Qdels7PCcrjYP7uuJm4f46jfRvB9ztLXe0SOs9UQLFVOmw6uv3MPtkzRZr6Jw4u1bq/tnnuHa537eGUG",
-	"MDon2qye7XjOnPTvTN9zRk5I6ZuTvtYdMK0R1m9zlyesEGYuFItqTiQ6UrWzl+fBOcPbpi5wDy6zXOUO",
-	"C7LAKXnlPzKeRIlXTck7Wzn7NMzRD5Kkd5FBw/y2YltT2fF1PU4awpJDg9zZDWZwpdZTfdzRtZ5wfbfW",
-	"BuJu/FQizhBGNT4NAilxB4C8P5C1v60OkgLujYqPX/f5VFS//54XCjG8JxLiP1hKohA2gaig1RjV5MBl",
-	"JP5z1nVDkEODbeC736p3ujFuVzWrjSqIoZiGwu8Q3+j2lFh8/ytviEBr/QGbS4H93KxWhd+j3352/Zvf",
-	"VYgLvaCNQ+z/mDMQZ4TaZwz2hdldCk22xopkRiXKQir45FZ/f3x/JIJuKKn1EAqiN2dit0nJ90TtKNvC",
-	"mjgQpqfAmNf4DHM/jZ9wetiIjCzF161A/MiQfeARYtxvy1jeSrThIvlNqXAi2pSxG14mpjPa3WD+XNO6",
-	"eI0b/m4oknbznd0CSnwQzm3I+NwzysUglwyKy8jpV1SuTcluvqSy9G66boUgbB2PtOqvFwQ4/UjHrlT8",
-	"mP8m8DWMBxx5FWz8Wet5MJjQBterquu6e2VyXH+Q9x6USYXdvRWOl+pZmTcf/RsFSOeM7AdJFkUE/Ygk",
-	"znPcNObAW2OGVgS1ktQ5p01D8B2Jnu9UIsYVvAj2PLWjchorkH+EHwQ54NM+6gu96yAJ9rsE7bVJZ57a",
-	"Z5yfQbOmJlDce4xxwm7LfPa5Uyf7FPEWP2XgTB7LB6coY3YQfE9lUSbGIl/mO9892vtOt7rTfV6ypPtd",
-	"mbtp9/oxG1c7Yw24n1ap8YiOwuEg+N2yZEf+rqH4eLd4S7fsY8rgNqK9weOO7/0dSuq9izOkeNbF6SKj",
-	"loZiwBgVr4+GbymLH1U4J3hmfm+fjrZLCHp374luaxfTG2BD74g4+RBoWTSxIMWSctNTu6GL2HXHvPOm",
-	"STqubIZ1QXS1bGj3/fTI0pOiaPjS6aa5EQyySd1g7pNpGHlL6hu63SlZGG+74Q2RcGfErdpxQZWPvlEF",
-	"bgVGkqy5fqDeU0alElhxMQ62+d8XnN9Cfz3bX9dtnYUEmVdWQXNiA/YUs9tlQKhMLJAxwiEehCPCFBGA",
-	"9aksQoXxFa9PiDSSoB2WDhkUwwM9PAsPtMenZ+bdsWUwDAAb4I/ubXL8lngxPk8XWVkHEgnEvdQ/MCaJ",
-	"HYBKD5PiJkr1SXTlmWyOLAOrCfJXiAfGmydalrvsiVJN6jWwIcYd+tetQGYjcBEz//BjdP3IntaYIQwj",
-	"r4cAI9GyTH9fCd5G40g/7U7BW49YIghTSlqTCGpqlEUzbzUD1HU+GM5uOsLud0gYmPiUlT3l/FZ/955v",
-	"Erl3/TJc2HGHM5AD5o2mDfY3kwgBPSwfAsGRPyZuCypBsMedsipIF0/79pG/ypLeSaLyjx435G+JisJc",
-	"w0WdsxRTUJNgjc6gTQbryJuPv3/CcFTB+oQR95BOi1EJ7y525O3QTFneW6J+qUhV3LnbCELi2Rcb5unw",
-	"ofGQDO1C/hnzl8RK5h8SbmsgrN3rCa3JiprNckvvCPuLbuqVLytx+6qdcdibgxnqGnDkopbz5mM3GfN0",
-	"GLToI+XdwKZs4UdKjkvQAzLuiJtuFYR/yIYXpVrXDZf2MMn9xVTgeosPsuBdDam3xmHK/UER8vf1gTB/",
-	"NEShv/Nj9b1+xhj4W0JYQVud91bweNlM+B2voJLA/eRtQw/xGH88rNpgqVCNT84Pa7AiUnXuWBRM3jJJ",
-	"Yh7sC1M9ZmYfrlqcIca7t6ETUT1I+NxJ5HyiubtQkHoIRq9zvGyLrWl0y6ObHmvjdnrdCu3sw69Bb92V",
-	"W+EwuvGNQ613zzhTgjel19WfHDAEkL+oPSDz/R1m9WODDqGyS6wzrtCONDXCBsKFMDtBXjSKFWEq52YX",
-	"wk7nwDc+Uzn94HDa7GYcwEbNi5KjuSScuA5mYNrgwumaDpfsKaN7fZ5dRy9lJck5+OwNP47Rz+NlfEY8",
-	"0ibr/GAkh/g7clD/zIWD0IkFt4be+osFV0mJV+dha5nPL8B4t4x6qOb0Ogu7NgJpvzLesoO66W4mh/V1",
-	"B9AsWYDg2hWuiNThrp9vVbRIykJqKoQlokoi2P2RbrCN949h11NOT+ApDyI1eMs5+0jaGMZjtKdSHyfo",
-	"uCOC2OiF3pFdmWJm3KLMC5ocJZYoSGARP+CGH93xv9LvrNBG8D16EA84SUzrRAXYiqxtzoUqgDsdTdka",
-	"labCndQVogxhmJjofMDhXU/CZeK3Sfw+AaB5zhONNcVy/rykysIuuSRItYJZsJgsK2G7I6Km60jIy/gK",
-	"FeC+KKsQb5X2MGCUMFWUbQMz0peVzpi0F6CtSQlqTGkmws6vunbY+bIj0TlEbkkmV/obLNSyc3bcdzjm",
-	"K+T2Hd1nOObjJkCYysvOuu8Fv0l254YceHGHym7mi92MdRzIoa/0HACVHEmO9pidHApCxpdmzVlkt3oW",
-	"bEKRC/4CfH7hHuUOjchy4UcWzx4IgmsoGb4lJ58gGN+jD1ioCOrTja4HfAJ6Gnbk7jDI7wCshUjrF5zZ",
-	"iz3DUSAusQ13BxBlZiNJb7QXwBxCIUvsMH7FDSwTDoNxZXIwh5PRevgtPxz00WE2RJtFsv/at4yLJO5H",
-	"TqYNFmlbHeR63d7qI49mMKqRs12lrzrOiIPVZVdyejPjx4WI3bkrnwv39SfCpeH1CiIhmtshzKhEem6y",
-	"knjdhjP7aDoDPX39Ctdlen1gBiwwugfMX6j13ytttJhZFDffIM6Id1nu5yLskuE2FskGSF1nKb5jSdNw",
-	"sawC27gAxiXdnIYe7vnQjZ+d9py06VRBzDlygSPwUvtu//f8QFiFRMsY7JnCbW8Z3p4zlTESxe5O64n0",
-	"mlrvSGlNa/kRFg9KxuIT0VZ66GNJVU1B7nLP7wYuTU5ia3jhKvKj9MYT8Vu+aQVsSYLoG4j0yXF9q8Lr",
-	"fuh0QRvvcNOSs8sJzFvcsKVnbEEIZt3wZHkGmHHibjgXuml4QSz9JY86e/odL9PsJ2aq9qimNTiaW+5z",
-	"cOd81dzXL0IJ0KWbx27WlnN949SbWHhTT+9j9qmiz++xuE3ks7W5lxb+paNf51q6vij3Q2ZBnCxw4Nwg",
-	"dGvCGrC1uMBoep2MrhmgUHiGhVhE/WYYGJJV+l/FYVIu2PxFLNZcUs1+Injo0n0+d3LBbyrf8vSgLNhI",
-	"oqQv0WqHwdbR89oKS6RzS59TaxqcwKI1lV0bXZLKKUWXBHG5ucF2/CIhWj31nFvbs7eEI2YqDzOfYu4J",
-	"IKi2HHy8+vsr3wXL/benrbfUxSpJYJe5Y92CyvLHbMI03bvvHXVQyeI8vXYXu1xsgiA1VUVLw0bK6iLU",
-	"wqbE8NMEYwsWcoMZKzxO14TeFf0EkEEFzx+p2vFWlU1WlKCpG5Kg4cEcVd4mBl8Npt61f8YWixl6LA9O",
-	"WWpo7z9VsOzMWok5eSk3xh2rc3HwOkC92WM1QETYxqYHbklFwjoOI4hzG9V5OznL2/Inu+8alu7tmwaz",
-	"yxdcQj2/GWlEpYknqR05hRHny1HVbQVvD1k+njfUMVGnq4kSitSI3xFfWKl2/axXviP54OGH9yP9MW4t",
-	"30P8zCClDeGd2w8LYDkvmJ7QA2Yn5FZYhRiJUrIkNpYFJ1P5gVK218dXVLdnBxv13Cb8JzuD9xbxW+A9",
-	"YCEoqV+w8t+8LvpN8igpd19qsiGibMr9nnAJiyv0hZIn2IdxheKBjdcO0igVWu8w25JEKOPePSkXKhnt",
-	"JYeAOMalIOwAVOi44028yZfwzPrHpjGey/hp3nbzdgt5gVDHvPMF+1IMTjTl5uX5X2OPayqm8QzvydPT",
-	"95iW1teuiAONZ3X7DT4Q8dT85tx4tSSsTiBvpBJ6ZYk4vNj88CNAsQoipQFGMeLThreMH5mPc9t7eIJJ",
-	"pzVjWEBZYJrd/TRobuXGMz5HrKYuZ1rgHTyxSUPD9QQ5Q5s/rGwmqiN06z1BFdrjE1oRhFe8VY/NX914",
-	"WFSSfyhSkrqyjLvj+BaOp0FZSFSF9cTINppvqq42vGUJrncApRiYnZ1D1z3bnSEb0wDtdj43rg+BTca8",
-	"ErVXspTjP7fK2cxH95m4kXVqCveU2Spb5BNMVfs9FqeSledSkPaX8f7L3RJWzhVmt4kkjIEwsluom12d",
-	"DAgUh/UMcgjWhN1ILwBBcF2OEXXMegWSGHL3tftRLM1kJyH7ZS+xIqkX3eQQtQVOH1bkLW9FYkGVldXc",
-	"RBPdz8xgUpea3+E7PQdIYEUAgAm3d2QQj65+IX+F8s3GJlazx++1/km0ZAavSmr29bveQXonJnZCyG2C",
-	"nfB7zmp8klXnq/JND1mjZ0Vk5xGdGkBmtYxpWGDHvt9+MK1NBhbVsxQ/1xOx4p7R3zdTEpZFhXJEKEyZ",
-	"SsFLmnYfuVpcP4KASd2Sx3rezGEKYxk/6yb3kPzq47qNr8wGr0hzAfrlTQSZYvyZwGsx1e+F+OxWsIxA",
-	"pp+Lnjfd1WzqqTWj4IqA7QRB2wPclBmQXmYHmpAyzpc5vl4B0Z9e0XHfpm5zqTMpEGgU5eLKansLCxnn",
-	"mSwX01xmWYfrXG9WR6xkgd3YSj5vLvIqGNSA/nLKMMzpcEnLoHJduKP9a81qQNSdsQj03bo5LY1xFJuM",
-	"nx1vPY4R3DYk02zKEbpr0jQRD+G1OWUqRPB6ByeM4b1VO0IFku0+3zEIwlfDGMjkGZigcJjYuy3jgulS",
-	"aojeObzPRVQtwVcEzJI+iW2I/h9//2/pw/QJMcuptVqUWnfTHr037vPfk5yntBOnh8VjzuFj0UH3up1l",
-	"I86PuF+OE/IYlHpnSVLfCTIUhd8/w4psuTil/l500Rne1X0XPe+75wfpNJ2CNnRfTA/zC3ZfA3050dUi",
-	"uZL+HMxLznRzUpbNvZfZyKKrHoryGkHcDTKlci6+ZbeWyhK4w7/U8NcfXj17iX7/4MsHaHWyzP3kY1ew",
-	"ZdgoY9INU4Ay9kfO68ip8ASytj5poFthEJxrLhOVUg3d01ip1AslET+yxzZDUuvGqx3ZS9LcEZkPXzXC",
-	"M2Eu+POYwJ9uhJEhzJcv6hXFp9ETs++BIiQs6iwFI/z+mU3nDaj+BT9wSepQi6NIdtImXHxjHKQwZb0q",
-	"l71vFIq2UAhf28v5rY+KCd5AvMUVpELFLkYmcaFveX3r75k7LABf/QzuiO5UJCq9TpRnvNsR04IQYzw7",
-	"fzVROKLwcgaSpKgaSTe4fD+DX/m2B1fUJPvqsx2W5Lm9QBbMuP4JwhJhOzEV+sff/z9G7oj4x9//f8hI",
-	"mMItoLqUCGoQjlRG5+2W8SPQnMT5+95StiZdiVQ/fzC3tLbxPc28U1sY0NEwu4UGyHQDtsz5RLJy3zfc",
-	"xTOOWK8GI+AgzcfmPzA8sgbD5brYtSM5zUtwSC62MOmMehsaXOSGdbI1eYxsJtcU7ZvYo/uJLN7eoHXJ",
-	"/paewq+PDEr1pAUrSaKGyUKwbNvsIKQPv7o1RPWPO2P32Kwdb8Iae6kXTxBy7g+5/3nRuNvi5sznhxWB",
-	"UG3afTg6pA2m+/strytHrgCp2w+HuV94Suet4FLeHzKljFMDRtSWLsWIxfCpLGN4IalhwmpLIZYWRuh2",
-	"Mth9Hjtr1hZvGPod+1akBJs3dbwOHxSneVPbJLWhyNBrRnUcGnGIyo5LEsW8mGT2Dtg3tvQOmqhQe7Bc",
-	"G1GwSy3w/GKyJpXKSWJP+2erbN2wDpSKnUn2MC37hJwJGMzXxWI4+Qz398tAb5ufcwjFFb/XZsF0h4gB",
-	"A+jN2Kf+B7zIRKl51BI07KV5dNkq1mv4BRvVOV2nF+llJ6O6srwu40UAt7quNFkq2jQI68dJDf9iR1Wf",
-	"e0fSNLFFm5xr99W5WX/p56HAbgMMTkbMIKqnPaHjkFHqcyr3wI/YkC30cEBJjW5vO0vYPssQntM1qxs+",
-	"v0hgf/qGz8Bp9lyqV6SstEWqfy+vMP0nZkizzMJ60PNqPxkJ9UHt7A9Grhv6SUsrjhVezjTsjI1wsxhB",
-	"z7Ku5Wm2jdebxI1qds32pmMw6smxfCPI3QKa3vWaHOJ8cvaMA94gtyOzGq4W9kdhFCjfK7ScY3nEZCGo",
-	"zsBCDCFA2Sch+JPtk685U3gdvymU++sf7ryfYMLLrbQ4Fhbg8lVDCrI731DS1G/Mr6JAIRyN0oaO/pYT",
-	"kH+1B33n8me4Cc7RNbuX83Oh01W3EjoLdQ0KeppcfssYH+zu/EsdmuWXycmN9J/4KLN3n3UyLNkxihfM",
-	"LwQIzyZXufgys0qwBYo85gfzVdPuxZXr+uzSgWFdEgj0gdQkyX/ir2W7q17VN2QTH8ZIBvGzvONdjuOk",
-	"skv2RYeK12QZ/3O9tKw01YziOOamF3S2d2XsywWOO46wUYOTQZwFyICo44GETTkSrTe/q5/Ez2v356en",
-	"qT8XgGa9al3EIGrqAbiDwHuo02yeMoLcVCJF9zPyoeOysrtYONtU+siBzPeeC5u9xcyU5O7wHaksn7oj",
-	"g7OjVOZVGT3ByHHNveqg0fa3soOp+rNWiER8z3QkmP/K2oZxTadHMpWv8FNuBzJh5ZRtTbazWApwBhuZ",
-	"rR7eYJnIHrrof5eGHNSfOBvQowKKKBvB99HxL9sNYQPqYkuTh4En2w0AZkmgAm8agrdtcdwhWflTLBMZ",
-	"U6mbWQJTypJVVwUDr433GpLJi8rxTUVZFmmPBd2OwtuSoLolSE+KKTxwGaFgswa8n3a4ySPEW2GA+lRI",
-	"xEUHzZ9LSIbFGJEr3wGf9NbYmHZIJRFGJ4IBd+1rRLMu4/0SjhhJYVdWQGtU8yPLey+5I00OcKLDmZTh",
-	"RsaplsxUv97BnnrihPgNvoYiH+g+nAZUIlvoCoV2du83J4QHQeywfGRzH8KxouXMtW6QY0yN+18g55el",
-	"2itI3a6JfGfozYcgIIdW9XNqdjr7I7sdHlp9EL53Wpc+ZB8/ca3yf+QEBw15hHcE14Y2goK8C28F4kf9",
-	"UfhhFTo3k9LgkjSbHw7vIvTsPxyQ4uZAk+0erfUvPPO16YclATbk0NbnDmBLlqP2EQL4Q5aBK/z+RR0/",
-	"a/To2UPGDLRvCg8RMWanQL99+u7jz7/6Xd5Hj/wbwfcRIkjB990IqCO3gpDeUUEYWV1yJFrm+6vtvOZE",
-	"5n79rSKHuI22rJ4246FTYbdjZ912BQ+Ww/C9XSPcFuN3kPhxAaqemfqvF1BthVUfH6Bliq5dLur3xfKu",
-	"vj2JoXEhu6Ji0iT4sMFs2+ItyeFr25+By4pvfGX58Z0lvp8Thj204sCH1/5ZKODw0jvGgT14mAv7s3Aw",
-	"uzZMw4OxDpqYmOQgBVlw/3xr9QP4BmHUMqgkvyVeVsD5zorsPwI46PiWqZ+X/0y0gPphuRQTbhn/zDsq",
-	"2/n4jLRClvrsgD3KtO0wkpMr2p37sD1Bch83jCD2oloKRvDRsO4tvbiPGZOgTdHRhthtoe1/y49ogw25",
-	"leNbwMhgO4DR3ilnOrhHhMvJAa3GzgH8yd82t/SOSE/8mzGm5puF1LelUe4F/D+lyVnDblvwiYF5mGh1",
-	"QDTjMqv+xb2xShvHN1wk7gE4MfvdnD0eSEzgkwRQJACr6LYV2uezeAynZhpEMU2TY1qlz6xlvehwqQUG",
-	"/G4Y1ui3X58ssgPgOPhvIEPltBnOEG2bLxNMVgIO9Xz7z8dm8nmMs+QJWtM72sBlvUJ/+tOf/vTx999/",
-	"/Pz5PEIVXvhsCcehStA2dXB6vFFEIMn3BEympgmNAdxEtXnCd5nInrW9Ha719aLmXsjRMMMk2VTW/ZhO",
-	"8Jehjxf8aUeaxF8S+bUA0jS33zOXTHKdr+yAhhAlaMBUBYTbL8bmwBB5j9fKWTsk4jGqzfPowCmL1WYc",
-	"sFJE6Bf8vx//7/+4/vgPf/633/7HJ382//W7//2/YgHC58BnlREEHZduWhD7GjeE1Vg4gkhza7RUD2Zb",
-	"0le9g+MgGcA9oldEvStsqJDKvLRCsl3vEJbo4fXDLz++fjDo/O8nySFnJhNaMEkk6sboeVvMmeRrmbAd",
-	"ATM0LqYB1a/9us6PZEC+aKthoWrAMlpyqXy4/Vxl+JmEc1eTMlWEkCVCkWITNt3JYCKcJSkq36zHBdS+",
-	"ajqoqO4nmR3lry958WV7vidTFnTTsnuFtHvJsIiDm61pXiqS1TKnzRaLtOSWww8jBG1YoG4/EQrB9AWm",
-	"pga9NJhiA+qZBc3d1jAh1p1zAWmZLP6stqe5vIWhiIDXT7DY+MH6wc1YwYj5WS4qLTK/SjeG1HkE7HHB",
-	"kv6GuyINZ1uIamJ3pvhcYyjt+RiZFS3dtmx3iY/6xfaDK9QSDlS3t45PPhujD7J8plCxTim9OlenEOkT",
-	"S+MDA5s/n7SDHa2vKNjcS+IqMGPn0rH7vdm+zjekV/QAYxY3PojfFpM5rXcEHxJHU02wSP4JPkfPV2ma",
-	"O871VS7lapn7H3WFiT6cQCE56MvSTEitDEcQXtBjkVip7JUomrxOINK4yuyJWT+cNSfXEWzuuAW8awWM",
-	"jeWUwAsYeovjETOCQqHISOk57cT9LDAvCcnz30jQ8AahEGcSftlUfm31oijByrHGbQxjYlEvS8YLQe+M",
-	"R5QT9OLMvDmvjqTGeZwTZUAO190kbpi/iophvuvIFvSJGIRduJqBMc13lXFVwPRUQpO644qXyUONwE6R",
-	"rHWCaIHoGXYK0pHUr1f5TnB4QlwLwm8wxpTpHekxWjWY3T4yWtinwygb//l1UlH8p90pLnzmdnGJag4v",
-	"xnWNWkhAj7gdvrgu1fE0HHUuIdqZvbPVqWW4RPUKEG0l5IcNT6U3LyGZ90HF63CnXZeD0jhHwC4OMlEc",
-	"rbTV0tqG6jpaFusbRDRkv7henhCLydZNKsQ601pWKLOhUC5bAsI29bWxvaQspnFx/PdZ+oB+IDrdv0mI",
-	"txv2tztCiiXou1KhPHCueR48iljlUamifXdOJ7gBnreJe5IVMYXyFPPo+GysrhzIuZ/SoBI5QtpPrh6x",
-	"tmkux6Gqb2+0FPAZG8sklVmZHxKIpaYZB1YnpK0C6/G1I1LFD08qLVQIGNhr7irUEOPHIpe+838KcNll",
-	"dLNFlwa6pSzbw7RS6vErt3eFIm6S83FK+OkEuSNCOoR9ViIdfiCz1Rdy3akSzk/nExUS+e5c+CFv8dwR",
-	"pmbDb56iwblPQWx51pPy7HCBAHY3YD3wtcNjuy3Ad8dTzTm7CXc3bzFhWVyKD+K5hWQ6YF3BVn8gYk2K",
-	"khOLI8cuZuw+Ge0JL/Y/WZoMNlHX+EIFvCWYOXSjyChlZBP5Y87FsgtsQRWM+UHqoC3jylcO4ZP16Vfw",
-	"fPzLQ1Sm61b3lakAt8Abda/JFzIdW1CiJZF2lSEVpravM9hUOv1zT7URbFPd5mO6mBzeRYxfbl4m17l+",
-	"yNbpLRvmfMheAtIx33vdvtL0MPTeUoAdsUSSEPYYeREhj724JQeF9gSz44424EMG18Fs6MueMrpv91eP",
-	"HsSMa8p+pn45Z0vJAXtLSGk69EJtnG3ar0bU2Gxb5+oZP28XFZfmx/ZSUS8oZ4O/aaN+jEhjahkA7dDa",
-	"f+6KP8f+3xmbmm3TBFfQ85bk6WSecywk7xPdmM14A/2OdPtxrEtfs3XDZSuWIFUOrghE36623CRLO50u",
-	"fdc6BpWHvInsPltOEq6QKeS0MjCK7rsyxjVvm0TJTrKab4H2x7iYiaUlQRTZIy5sKjaadJX0v+Kgt9VJ",
-	"mSKVxaewxdNzr/0B36rM4MZnfUFaozBcAuikZ1NxiukgBl+3jnA1+cdXJbO6sLb1bMHAotREWSywFHqj",
-	"l2OBcplvjf1lMCujOQjdvuCaObSDDoiTjvp3Q79YhzsRoCsCXKwKn0+C3zZcELotESJxZTVZdMqu274N",
-	"k2NaTLDlNKRmM12rVOFphOEhglR55KtNgcVWkjsicOO5tqnwxb+Rir6o1LrXeJhXZe8x488/DsYki+oO",
-	"QAg2F6cVgWdkpIYDNZ354rPYTL1QEjGioNC6wWuP43CJlKxKSu10RI50F/iHoHZHSwGAfcuovub7PZZo",
-	"RdSRGBmxfd5MFyMuXiaRIr7Wo4jqLaeitlQyIk65/443tcN3HywhxWNPgQGZYEeaRhmyahA5ueFApGLo",
-	"6YEeYVB8bxVdFX4Peg9ZVhHJ4mXwzvThIQFNk61Jc4Ux+RoYsA8uy/mV0caFouUFGE0HYow4HZfMOerD",
-	"91WJcPSEYtLFE5J2nmlsG3kiDW0NFsRYOxjjkYtbfTdsPSM6I+oSalAKvy/wGd/h99GXaI9n/sfmKXOH",
-	"rel61vn40T4GEWXBnGkspwEqgblF2F3Annqz58avCtPE3lx64ui+BxOLdhn9DhztBfyJTrIopg0W4HYj",
-	"Sd4gawvplAJmHutR+HRm2V3pgqw9wWE69Q5Qujc5fHtroWz7PDvvXHZvSeCKgltG0IAus+VmPmpRd6RY",
-	"ReY1I+iWcYMWt77sR3plCYLrx4gfCPOKCkHS3layQTBDEIeLHhwtArP1Lp7RrBNo14kLR4ksdjJzX3bH",
-	"tUKLETp9qnLuMianaTOP5jcBMtvqD9phik1o70wpxfL0K//G6mFTVgqXBkhMM0XYOqOrtpP+B5VtQbxb",
-	"Xu2gtKYBo/WOrI38t+JI4lNlFHHchx0aQiIsqNrtiaLrroTsiE/md0SpJq7WFbIFT6YH3XP6kpgFy3sj",
-	"yJrUNl2+avj6VjrSyaiRrTGraY2jF4+f7BZrRfgNHC3QbYBooqlcIAjk/Su0IlKZgsJsJ+KZa0L04PBX",
-	"0X7bvrPCUhDhNtJqQRUHNDUaS3RUd0Vl6ZMYnQRuPhlOJbhQjtcfK/0ReNU7Fo2EUmwIcvYgvcHOfsHQ",
-	"SI6J8Uq+NLHWqyvZikPTFjmdKXHYJY7gKd8R+ClDHt1uVq4lHrjvlNu6TexoRIWhM8NFG9/ahFRvyZL9",
-	"7R1pGtkTPnLVV3jti2Vla2m/bNCJi1AFppPoSmVDY/cOZAi80YpgIe2emMUtcogSgRrT9JBY85hp/5Yj",
-	"3PCB5H9O6Wyo7xG7q6WZcJN6FnlyFl9dXM2iyo1Tp1UtfI+jFqg3+0JnIb2JZsjOZ/kFA932ZMPL+adX",
-	"dJ0X3hxzBH8Vfw5i+5nvbJ1TOv9scNeZfZiuMMuriHEUoJcTTDxgKY98JKL5efTh/xrzcuUyL3dDPcit",
-	"mDG177ZjUcE8V0P+Ud/WqEGJJYwghiW06GbtBTxjeGx5O+9LviGC8voJPOpzDgUAY3g+BVQzsq/5bzON",
-	"eQa/Srt9pbEHd6MYva3hchBPnAUuB0t08sMh9ezPhoDqBrCkkVPL/sEUTTvixZ3N7mf18wdX5/fztCxu",
-	"wAEDQBB9lVkb2kNSw/GbQH9zr+BrSk32hrrsYjK7JfCdwdU4yFocWTDGWQP32v0kysXn7j95JIyJqwrg",
-	"xHAzMe+KWzCZKzYyOI2ac3ERCyiOuUKmJPIiz3p3ZpOGW7LdJcJd2e1DVbctdsu/C4OG6yoYajd3fo37",
-	"iIcn3Ushtb4RhDwJ7uFFfJf5UaKiYFBxSVvKr5ss4NI9X4JjmawSv38hQnd/MkHiKWDhH+kdYW8CF6ME",
-	"P5/vmQzaN+kn/LFxqvwLNHrHSD+AdlHpKYs8LbNXq83P4VhWs8g2kMN28ZLj2jiJOKbH/Hrjw7r6bZBy",
-	"wlTJysjbc0kQ1HdBKCFfJ95+NCHIkvtzqfBtPgPNT1zE04vwmmcDAE2f9e6WeLaXFP/WiIa76avwhxfD",
-	"VGQ7IFab7//AfM1bK2N0EXY1N7Zuqt3w9fofNX3B20MpzNfPyODej/fE3/q38GIXiiJ7U71r8K35jp4X",
-	"qc42hLf2F9Cx2UOve79rVWyQvsVsW34vncYBhqxM05SwWd22TXTsk2eSMJE1oQdV/PUb87u404KZPJIh",
-	"cqCY3yVOXuZJZw+qS8AaFyT4sB2D4LI5Mdm5PJ4Fc35hNs5l7G9nZinZkBsuRhZn2t5hInPG29lOIV7b",
-	"JiwNTU+AzZbIsar4RKXjTKmABuuI/osI3qnDU+kf8L9wr7gAyWDaPctHeU1zztgmRYeYNLVR4ViCjZ7V",
-	"9tD7fh26JEMseCjrQBX4Gp8ksMx7qjL1RIZlcMrpCkyxWn1LpeLl6mKFART7lRt+nNqIZ8oduvtY8pYU",
-	"fOc+Qe+OnDRCf6l4oly6iRfCvDCOMIi1KI4wM4krB7qOVz8k4N36D6f5+HOnCW/B3pbpFBpv3tE1ODrK",
-	"Vjn/AuML2aN0LveWkIMEFSu0IpRtYZyAGVVfXWShHGyiOqEhWMgEviKpFAF/SqjPwd+epopB61R/CYA5",
-	"lb5qUCVJs+l39Eyu1QmpbMp+NZQHk4wD+k/vbEIqYvqW1ifGd9QniACQDr6FU45vNvPicf6M76hhfQV+",
-	"0KxRIZazoM4kOsOx455aX0siHt1q8ovCMbbDHJgLUqhFcEcE3Zzcv+sbk/lvo80VpXUPEo+x0LVbS+N7",
-	"o+AN6crIBuM/h1qeoqaEvnVc8FRVoBkNtJ3xUzU/ABQV+0w865kJApp8c0l1ZPm2OOXPqR8/X5Ac9YaY",
-	"rGbU5lR+Ik5f1tpcNcMdnw/KwHny6/XwoQt9d37o6q/HZU+GXtd0KTUr8sdydLrXUclzvOzcn8nWAE5J",
-	"/letg/u2oYfYl0+8vdTLBlNl3uzb2ymsJD3GF/sDF+qGyLZRxXjChlyCBN2iO89l+Lk0On8a/JRYqiPW",
-	"MMB3dgwzAY5okj7sBZMKN/sc8O65ZPeZW1mUPXviimnNdlEFrpM3HZUQG90Eq3xn64KMePLGiOe58GyE",
-	"dS+eAMVbQYgb5yn95g0HJQcnh1j5sAK8oc6V/rkkSp8LQdbZSk5FoP7RuN0byH92hpx08PyDMVa6J2Ad",
-	"Vs+VKmc6VOprhm68ImIvc1ywjaMiS+V37CiA32W1RmX8/prrFHicQjb4x8G2nAvWOexmUv5i5xfXf22l",
-	"shXOB0EsvCHqml206mKfZHfXfwmBqkbn0yk4Zx4kjjAtlrZpiEFPggdOG0eELWG6AJN4rrfcXQvnFWwL",
-	"i+W7spN5tJaeTppX4Vvi3wsSYLETJL4OJmOoUddYiBOIo3712VAc9cEEc+87567Osw7H6YuSxaZvOGUJ",
-	"A/GJWeAgNsYBcAXA/EAvfv+7YP8wyVxFcpVmy7Ae8dVzDutLQK/n3PbaROWHhUQdjiOcjolDfgltcUbi",
-	"N/BScmvuR6EME+SLyEV4hlFfspDLn9yroV9IwGBFDS9QLz9ZHp/ZJVskn/s0T8NKLloQf5/175mCBK/9",
-	"WxboIy6gvHar1BXFzxXYTxXUT5W+F8gjRF81oZsQY6ju17f3Ohkrdw/0EVzl+8qAGbxx+4VrrDdVGt9b",
-	"rhM72BsrelwSICotkh26ybACFlbC1jnzaOVPsmNVzstMepVp17A/AHrByEqvY2b3XAkpVNw0/IjZugOF",
-	"HHe8IdlAIj1LaemG2Vh9ej+Z8qHyZcM776iQX9co/edWUTnR+stG+WxVRqAEFHgM5ptjz8FEASKFys6l",
-	"0F3rRrOLDloEfzdoE/Fbt0RtuOme2Af33KkcXyLEd9mAoeI/CRrjLIHjCRaT8VePBAgO3FYDTvhR/xSB",
-	"ZHVzl0nA9kFjlHbkp4KU9vVLuPRdLGkc+dmVkFo/0U8/26WwVFjOU6Z8zxk5wXtMKe9BtSKZQ3V/TqRR",
-	"17iV8Z1mWYQpXtVB1rfpBjaY7osYyOEXBQ0D/e1o3Kue/+4zeCiXoM9E0tKjnaljN5R87lNoRXTEOx/B",
-	"OsYMpG/yq7FnNo6L+RAXJ/lZcEtxP/HY3OTVJ4owMIXw+v9iQRztWj7uOuR4j/WnLfDH3uaR9/vnPRnr",
-	"5OPuuUvqXVww6HlJWqfyJGBUgS/l71KffSk5An3G5v50Q8J4y0RwdZq/YU+enr7XT/6yUiNEpZTWRcvs",
-	"dnjAp8p4NNp/BDo2ATixAwg/Z6/eV0SppOTJRTA+B8KWkETkBjLeDjmRB5eYs0Uy+THBa3MYiHcO/+QC",
-	"YZGAPqkpBvKyXuF/NLJTzKxUfkH7z5ZI3br81fbv9heJ8sHZYHhHEY2ZsvWEuHYUDi5UHoTH44Jl83e6",
-	"G/PYSyBtML/7K/gzaf27FWa3yD0Ge3eDFZHKNSvRnDsq+3HHHluIUk00HtIqSeuux3p9Zy/dt/DW1L4q",
-	"afLGzVtRmLxfoqoT3OtzilBc4aUM//dSUE86EBAkOnJYyi5C/kdExm/1QyBvcDFZoXLawVZGSUpm0v3K",
-	"VL/ptd3KIh8drnw/yPi+W059U5IDqq5OBIvmdJOFVgloCiPCJ37xe/oyu8QG1hyBh7nwkSsD6Vh2zPr1",
-	"8aQev50JLvW9/l4EOOhb/5icYeb2ugFdXMqWIduwlAkaeDhrOj9mTa/H++ggV53g1MFq9AZX/t4Fv38B",
-	"DS/e7qJvzudAusoe+saB81fr8JCbiqPo2+KlwigAuk2hxC92/7yX22IxiDM/MP5rcR4nzscJsOl+j8Xp",
-	"VwBEvTBlWKfmPXqd2UomfDlf70slOnKhdoZj0PwOcAJVSB1dgKl3m+kEvNbtR+n9MwLAtVtaL1I/u5n2",
-	"Fcnd2vZsZ8407JKY2mOUReIUVhGXScUYAZMkKP4ROLYhbg3vydmZ5Yk18HN6QEQxtyWHK7ZzSCgLRGc+",
-	"koa4PsKwelpKffV5/DnLQpMokMllkLLXy+ElsYsm6DfVULsg+UDjCyhxbENkv6YhWSpnMsuWEmpljljX",
-	"E9OaCdsVS0CrE7VSNLCAIo01/8NoYxXZ24TEB4LeJK0owkGm5LTFRDKuZeCKfwGkBBRtNVmln8aeB8AJ",
-	"a95j0IR5rZ0Gi51ImdCrcka05LRTpgepIWpGX77ALD7IuOYOZNC/qeH81Yjk+fk9VydPv2hR9nUdV2qJ",
-	"qeqM5Xc+m1bfmT+78ugdgZgkHsKEP4WgZLnjRwZYFu0K6ROLBZBQBtW5eyolZVvUEHxH3IE114jZpUPu",
-	"SJMzjpYELtdEbO38Pyk/3fyG0jOnqGfC3u3IN80pwRVLmqaIbIY0TSLREJw3c5YbEZF5kHruVa4LVsYS",
-	"94wzF/o5E4dcvBt3Iaf+vuw3Y1gKHhJo9+ZOHczuEL011c1kxzVnzTG23/3fvBWsWILjYllXZou8SzHe",
-	"rgGxLn1HDuollcU7eA5ZqX5vR1WaivbQ1CLbcPGkaRL7nm3yeGeIVkS/GyQozfaTuDRcSkbzSMhtc3oS",
-	"z3uaP77jBXKE1uyh644u1o+Svc7sDceLf3vQCjfWU1awqCyv2BT8nA8FRhABRPiRi1tgtcCnyksVAP2O",
-	"hOufYTHnLDl/OZYzt9lGToovp4t7RvEGYF932tSmzkAfeo8NoxAQsjOTUsCIkaN+NgrD80rN13Nm1m/C",
-	"od7or7xv5PthJVs1bZGjA3tvHZ09pg2p7Tx9zxlMERfjiXPuzwa6qX2EjIKYoeVPGXzKjLsoY4lyc/66",
-	"jq/OVGveuDT5vZHu3EYT7S+UDBLt0diWxXhMb5SOjwIf8al0r7wIgkLabH6cCIfKGTKY+1cddnFakzCy",
-	"ysMjwhM92JM2IosZTg8lDmhni3N3PvviVGPfCVrsAOGaH1QqCoYbycuuJZ5GbIS2LaQhS6yokFPxPOqx",
-	"0oRPPAlxwFIWoQ/MD55mSQ31ShWSJENAiEN7Uxi02/21+2LklMJyGV+bX2894jb9Oms7VUjuOGhK0PLB",
-	"sPhhrbx5BuxFsHATvMTfjWupcUNrR2jtlOf/AlpKkGI5NHTtq460B2C2nRWta8jFSLplfwGxggYr6Cts",
-	"3fopOG6j5dcvSb0l4uv3By7UvR4wpUrQPuI9RhhRw+qmDxWGVnh967yE4w7KsJXVbo1u5cE1qkTtPKdC",
-	"HNDIZx5VKbM1Lw/z/g43YAZ2TIsVM7qXZKNet+qXISsqI24pTFsf8AmvGpLS5Dkvr5xF/NeRIWRyGbkU",
-	"aks8L6DrRXzuAH93PpVkhtwFU3itEqdIkcPwNVs3XLaCxNmWvVRSUhopoYQ0xSU/DrQazlYs3c5x3Jk6",
-	"YCdEpf/N0r3US5y5LqYEHI9u/CI6Sh3L5oSD9JJuFl2hx7j186WucukpIqxecqrsTveR1N+6FpcoD5CN",
-	"6nWycISyw4oZa96Sl+lnY50cR7036sKM1PaVlRmW+EjnMPGORVoBVAvqNOAtPUarBrNbk4hQSBJVmQAE",
-	"lZ+gJyvJm1ZBaAUzZIibrMB5KHs/hH2ZX+UkZtz9dC7eciBiTUY5oegrdQfn4+AJ2VH92+Rom6vBEoXl",
-	"+E0ihVyhQYZ1IZgqq8o+dqCZays0LWiIL5xPjs2bBmdgCmLlVdYQIXynrW91AuF8+RgIKXvMKRaVOTa5",
-	"bpTnJdHsqM/l1hIkMV/NmlIwqnYY58ZO5p0Kw3L5PajTshrtsVrvEGQ49MrmjJj/8RgxQoEZ2RcVMC5A",
-	"R2E4ouhJ09hUG1TLALKmMoKg9l/M7jA19gMSLXRrBVyteKuTcu0m8WKTde+Jzu44fRg5TfkdEY6xJO6q",
-	"llAm5VteddWyevrTs8bpEmM+z2qbmrbWvKX+z7NAJ3vKStVXtV8KYuc9vnqX0bZL7Aiyyg1R6IClrPTS",
-	"kBztMXMyP5DVEDQmGqB/UUI68MY+H8sui0TUJiJ7ZKrtzS/iI8bI18WKofnrIs7gm27JglSVZ8EcxYP1",
-	"nLkrno1KPPJcjnq683az7qY8NBoLGIYCqwOmNThZXvFJkI1e6Ll8kfncc7Krk4rs3670KmjHWt+5amSE",
-	"yjOb44j3XUgs+GhAyIMHvldi3uFlqVm/IZuL6Z1dRlAj1dK3xaiodEsLtcYBD+6mvJgQzv/YK4bA5+P9",
-	"dFndUqRg0+6ZzNKN9TCsuQuE3Bky796tIL4mbMg0fOOD2TNlB5XM8FvXqsr3JDU6z0hTmi1RiXSXCY0i",
-	"qveqRwij2kx4hTBa0zvamHQ5hmRYQnEsHmRxrK0CvHLDGmPSaw3BtQRavLnRSdvHIixyMoh0h5s2495j",
-	"HrPBm2TLYO4KW7b1OmhjF/CWlKRoddsqO/iVmTyoLKzQCktS+et3hQADXSF7Q66QqTjhAm0avI1OdUPZ",
-	"bfz6uEtWdCuqmoyh1Z10D3fZz50pRLOjkxrxP7q1XLRXtJkb2UQuWrb7kiuBVG/b/WwExyaAHb4MvpHq",
-	"+fcmkVN6IMiCUOoovgSoCcUn21SuVofPBpqUA4ZyMTsRWf7Pz5Dlj4+ow6FgOT28CxD0qQ1kwdJMtWoB",
-	"oyGeY8Y1oR2+iW5FwVmfvfrszhwjTEmMUEorqxAZrz+e0IWQVsY16XeMBwhgKWOY+JGqXfyAxtuypr7D",
-	"8UtfwlyqK2hR0Sd+4qKe3Qn7Z4I02qOQ0XSz7z5tO1k5d2quwsCYrFALds6yfibVuPOWnuu7+XCqJwvk",
-	"ZkjTFK4d7XGWcn55J3u6l2H5PDQs1VF9fF4wVc0nLn1RxEK4Ep+ekLHCYM251qb7xzdTnZP36MR0Hmb2",
-	"nCc0bO/J7+k5PLM+n96j7tn5N5vLvPnCU1Xe5eCnctHx9a5Mije4HRWcdArfkpRU3oY3DT9KuCAyDjDp",
-	"ymcGKkgLVBbdWflcH9w8TNsrZC4lEOCokKmYeIywBOpif94zLPS+7T4RP8vikxg/OEyK3fQsNSGy2Jc6",
-	"qCJ4JFRBRCbigEXhWQIH1jzOUkAwHtoZ7TTH9dJtZoLxYZSgM4AK3tREKrQiW8x8/NOj7pmFpo+nOUXE",
-	"AGQI56qyDw9Zwzbg9x9LcmA+FR/CUsdhRaTqYIyzuSaucvIYIeH7dG57eOPgqk+EHjQv0d+neH1b6ix9",
-	"2F7EGq6vok9AfvteoYye3KS/CKxKfoUkhFf0ioToCtzZ47DyCwKglODtKsvH5DFgUoce9Gra9oWpgX5O",
-	"1p6u7d6GugwzmGbyuAwBR1IbOJZ7GMH3UwP5TTn1+ESCKKwV0hvxGu+JNsMVaTjbujBsxjgkKkKmyiQm",
-	"ijgSx0miLOMUtD15aMSLMq4fgUgY5E0Z12+xQGHeqkWFGnxcpGGqM6DxE5NaHhSL5OO+OFvfKZH+/nK+",
-	"biqF3dP9uyGH5rTQI+8dEfMBs6SDrduxiDcAjoh8Zyw4VmLczHYfLHuf3z2jtMgNKXsbbCExwKHFSsYF",
-	"y2xQyZLergiqCW6U4dyVijZNTAF8guW16dDl/Q++7aotNw6De8DSprJ528fqB1E3W1xWwPvLqYxCjPZ4",
-	"vaOMoKPgivR0wBP1aEXVZYSlpD7Mn9IgPcJUggJ/ikIt7Ta41R652z3jtZNG8WSTQCQLTfxIIlzXgkg5",
-	"OCryBx/22SeF7swRnwqKl4/4FLgodtx7oxz6NnZ0u5Z5d8eZqrMYt+jC5Vz5jcIupHB007V4sCuVcyAu",
-	"NLjZo6JvgPOPd7Y1+2ww30XEU3425+bPfWBqmJfS4eTI5ZfE/P20n8uGo1+04u/fOchVycHWq1bvlc0x",
-	"lQXgwsABYB+Ptq6TGSnDu31v6G5Bztaw3iLOPJcewFMBL+A81g3QtVk2a3jmow5aZc4ohd8/Rnplgswm",
-	"C0GjH0mnWB+BnUMbCoAwEyq+r7SzbbgF7LlmXfM6/H6GrZVdiybD3OSOsPjbyPsD8MC+ZmUlWyWDFZa9",
-	"5hMYB5om+eIG1rnJFha8wOWwkBVe7rBIygZrazG2+Ah9do1+k7jksHVugZ1UrYnajIv4zSKjEq0xW5Om",
-	"ISB3sG64JHVHisi4J4Q80qYJqKgX1tSlKfD4DQE24RISPOkq/LJ/UGS5IYVrqWC5w/JFKiUsnZ5TQOty",
-	"Q3YfClaZtS/bct/jzv2ACe6RqAZFy2bdT9RcgVxOOfQWr9eixQX5wyfmB9H0IVjcAjpnAhXKBQH0sK45",
-	"dlfBMpfAPmefGX5uohbYOsIRRQv9m47lBUYK6cfjnLJ3MbqYFyC1IBVkWahE+mSKr19X71gwmVKRgoyi",
-	"s7a4ptFg/bjyZpgW2zlvLXbQeovHtCXoRtXZaWctE2VxveYtxX9n7iw2CdefKrdyKyTImtCDkhWqrRKv",
-	"/seWyQpw3hWyPQOGHOhZ3CJsxXRphMtkz+DX8YGKHWHf8qMpQ9B+bKB8pXaYwX9s6R1hFmSoPT6JNhhq",
-	"cB9cV9fX15lu0SuCBRF5JYyxOHM+i0cJIcfQae4oJWID6OSByvzlJ+iAhTIFmIGSm98fbFBzE+pKRHzd",
-	"UlPtBKYzZsc8/CpBXfUuEKn5x9//Ox4yLqDpL8sFzJb1D+EIpuODTlWRsv6OOH1vU4jQifjUH99gKY/l",
-	"KABbqDyLaz8Er595eOiyNI7NBH4fbT5XT2mzBHGaKkFIZghKnPAzlK+X0zsEnl2vcMMnB4L8aqoe/BVX",
-	"N6QhWBaPaJntF/JVTDSXnJ/ByCnSSrqsr7gqh/2X3aXLNPJMgyZkojN4xs07DFRwPBBWkfzUcRWxBJ7F",
-	"vGdJBdsaCzFOCT2IohP6QYP5utny0YQepIa0ZGPoyaYVlXq6JR1KRgcdr/yIZc7HS7sDXh4/kUqlLsZV",
-	"QIJzElYR2HxZl3r+wN+SwJdFfSxgzs8jOYBxCFvc42oPdnfd6vQwLWG871bj+SG7Mqq4pYurKFs1JWgS",
-	"zQtEoikZC9M0IT0z9X1mZBZXgQ46HW0+PFLuMxSES9wnJuKwhaLzs28cuiMqkG2fGoUXnStUtMaMIFr2",
-	"OrqUuFhZXu8Swo1FIljJ1NzwsjMgfrHCT04OKoT0dyOdnka5zP+VF+VO8i+NtfP1gbCnmN0uOPbCxo4C",
-	"/8D5gKWVLDDQpkuIsbs719QrfH9gIEyJfpJyWuK9vr/vsxt4Y9/4xrABZFBXwfUpiGD7NqUmxKj2X+Q2",
-	"MFfIImV50iuXVPJCiatFW8uybSW1TRSTHtpMhhlge8NJ3v70lC9YfxOaUql8KgSa/8h5najJNg+8GFP6",
-	"Bs/MebtUyrYk95pi/boEFcUiX7rjYElysppxSsg7l7FPTNlryxZkpqc1nS6Q/LMb2pg6KXmr8GIicN33",
-	"BtLL8AU3DxjCXu/7pjuy00mSJre6fjWCUn65nwuh0S+6MUmVi1Ld4hS1cUerlbHyZveJ8oXPyAdHQlw6",
-	"CDvr+ubf5NPrcejE9talXawWte8n1cx7bx0GK5iRXmJyxhqXLrVRYsVm2yD5ZtSaTeYN+MAazm9BFEvw",
-	"druLp3+LF6ZbT2evTd3aPLafSGmix4sdMVXSiJ4whA8Hwe/0v9qa+IEHaP9cgGCwv0jLA1wEqbXDrJbJ",
-	"89QyrQKwzctpfCTRLsltXrYNxBEET+FI6vgGoJzSGtrGGJnakRPa4TtSBg+2xPmnCXWCV6mdyfz5Xbz0",
-	"yXEqjJV6LZ1efjNNhQ94M1BBYn5vFehGXjAZgBKCIipLXuAtzw53ckU8Mw0tlwSb3YDh9V4MLMqjF9eu",
-	"K5FhSxJiey0E09aJ/nvPepGnHxXW7kRoYNMgNWwYDZZxAIV5W/4uYZZKivLBsoAXieIBbXjkXf732cKc",
-	"6YrwEvdNn4UF8oTudNWrOLYBOD7QuDxvwfYMyLk3ItFDoDgrYb58a3/wzHAMRl7ZMoXfx4FrozgmAT4D",
-	"Z0xuEAOD8P0NmupGJ7gTuG/OHaZ6S6/LseKF6h1dsaejZ7SbW1+yxMuhCAIdiquOXMhfzSGw8i13vlq3",
-	"SafjDm5Y9Q+X5FfziTVTbHqSbtnH1CiXGy49L55mhhhxZgt0ZulEL7CRJ0dpEX/qirdx+lQMIVEn52Kx",
-	"fQCW3gi+h7DkhgqpgIMiq++GNjR/a3nTYMZInd4JAnGM2dR5TeU6ThX72lQrgOhoheRBQD2EdmFdXFg+",
-	"GjDpH4hAa8KUpcfeIyzRF78ZEqVFmyFwRsBRP3RDNpB0bCSBooYsP4EyqUS7Vq4Gcp45swwk0NmZCw5c",
-	"SLMiOJFmp1IYuLrzX2efl4TNxqa+0ab8lpgDIF2pG+eo2xEqbhJ4h3iTwhBXGWVdcIMOAlPhkHTHl70+",
-	"p1ESg+ksdPjGOt7xdZ8v5G2efJmMrRQwkg8iO7MrZ2J/2Gz8TqAXOjZbxeMuM6M9WceXr0+CgymZ+qXZ",
-	"8gf5rqbp6kyhL1LfLaGlEvEje+zKpEAdkiETAjWP3hJykJ5EdodldiYqKTueApZEdoz4jIHjlmULCTzO",
-	"w0Ql5ftnWJEtFyP8TvzpmygDyRMksCKIMn9YWA0Whd8DK2+WdeTqgyf3k7ntJBoVH4TXnJN81R+crvN+",
-	"iSf3mAXbS3lpIMShJhJH5oEXyYzwN1ygrf65WSc7fAc1jImiDbf9ZbZu5cG7uT+YyJzNbJOr04+OV21Y",
-	"dm4qACgzxMSPPR9+zZkt9ATdoPWaHFQveRQm4GzkNxfG7jft3B98iAxguN9ntmvLHRVTbio6mT0guCgB",
-	"5zf/+LHwNhp0e7ezkjK2oNcWxmqLluDDzwjtLpVdGaEhuErM0Z4XjULpTXX6fElWcY3/cGQv3QQMyDSI",
-	"gsMfwlvGP2g4IxXSXru5OUWH1h9dmX1ZlCBeE3pXtOMIIoko/okqely1ghV9QZJm0xU+DEKLBB0FBQ4R",
-	"2Wm38FZI0twROV0sm66H7TsA0b9P/PYmB48WZsLXDab7WPe+JYJUNu9gcswVLGX7A7Q6IcZ7wjVRY2uT",
-	"hCjOuyjJ75k/FkVSXeAisjcUpfqrK3C8MwJ/gB+2rs2g9nfO0wnyieZrnfNjYlYzLlAnzuRXoD/8gyXm",
-	"AQTmKLB7oa+2bC0ZxwyiAHwQNyN2p/XXvt710K47f4jZUzyQkPK7XHioBOdkKPsSeFojtyo06c4VSXqG",
-	"bwS5o6SURHnrnIPcA7QoymEDT8nKElJ4auV/OfjdKGIv+KopST18Q0lTvzG/ilMEvS9pThGUFSzYWk5h",
-	"4b9glG2LVHLHqUAgMbbm2WtIsIgDxKz/aDDKs2GTRWxn8WjrTx2fPDwBjhn2kNSx3ILjfMkt/nY0MbEU",
-	"uv7Dd5TVhcLEpcRtadK2+wwLl2EA6i57kx8NdSmfSEN6sdsxsNXtYeNq7g02wWdzG+1dRF3Gh3EDqOGw",
-	"ixuuIFujH8vyjPWIpzr2LW+iHRqGl1McoTPd8q7aJXpWCOVcEO9OnQOWEW8m3b3HJ1Rzw5IEheNHkEvV",
-	"2wLWvykDblwoW3fZZLKplCwtNUwl64ug1Ok8NgTEi7gg/93+ItaoQc4hkpO480nZOEfc6FSbHPEuExHJ",
-	"qGdUd2VNp5sAIuZb9E4/9JYQFs94RJIiouSQ+vouWqZQ7neoI3c0IuO7X8uk5ePKX3ElGVv/dOEO8+PU",
-	"DcnetmZf4rWVzsFP+2qCDjYUYjYt2aPzrYJ6kQB6ZVysOILaeEBZCStvQ+FBOrK9UOK/dzwFa7LzMYIJ",
-	"ClZlyC7p9rIOK+IsypuP2fk7dyHtIpZTT3oPcRz09UGQSF5s0qvhqTjx0qPzbNBzyQ4fBrJif53elxfV",
-	"wpbHJbiIkL0BoF+f9SBPYpAjdL1D0lPwUmnZfl3AveP6zS1VjazO/tqKr8PRcnVrrlug4+hFbTwz6O2k",
-	"0f96yhj8MrwIVvrH7iy4N3iXgbkW3sY6KGmRZzLSZ/YbpseKdhAt17Do6KgdEUcqL6rh/DUgj/Sl2KWu",
-	"48LNcaBNzDn3b1S8xqec16RoLM5Hd3m6ZXfvWWFm4nJyZ2rp4WQpYvM1lMxdm6NT1aotL+fDn7pUswnW",
-	"KStF65EHpmQAYO10A4ICwBhrsAZFEtUHfEh91PLYSvTm+Te9t61OplR6jGk/lAQzvmb6QtqKOOT1Ykoi",
-	"qT0fZEM6t2ckIGJGxvcqagVHduP3jCKYe53ijGRjXusMPJNlbDLvTbT0nYlUlij64/dOlB/xI+nSJl12",
-	"CEGMHQmiFy2x+J0KrYikNbDoIbh6jEtYVljSkkBukmdLlGWKSuK18UEWNlMBHTAvjI34G7wlZ+DBzh2W",
-	"JWne/uz/P0TwTvRaIsaHsdRwG7n/XGwh8Q3rytni03Mg4imYaTGP4YY2lrYQmL0hKIUZIh87rmG9UDrN",
-	"AeD93gDglR8akKbQN7LxmkgI1CiJ9qSmGOlOlMnUHKxE6IzLAo/1RWGSYwYJkVKj5krxffzuUfN2pTZt",
-	"E98ON+5r7nyPsNb5Hd1SeNAVZj4v8ecqzbM9QmurHW8lZrXaWVkJgg54mzJ5qxgcuU7R7S4hN6f4If6H",
-	"TAF3Mx6dVqMfPdsez0egP+RaUrkJSE7qAinZqTmNGzIIKnai+kk9/l9yeqJcxobdHCpbpGGGjWv+zc7t",
-	"cCNZ0zvaIG22FWwg7/FaodpseQB0hAM0Tpg85Lw1bNzWd3HmcY5N3JBynUXPtTrcwtAaN420AjV9AtgE",
-	"PG4qGLPhLcuPigbbVjzsHsu0PLfV0tDErnhUb5GytEp0mwr4eAnNSPZjj09oRdChtaUiVCHKFEcYwR7Q",
-	"V5IADBqERUwC1J0v+eMT1+aEK2xkKWvnRjrfUBD/vbTkyPh6ofCqgXgOxEEri63Tt9ROU0mQNd8yKkkN",
-	"Zyr16x6AltBzfycCPz0yQbNdTwmbExKhBnku8JFBY2xROlZGnw1Y28BL0mswQITH7Ht0/m4dtwXIsekv",
-	"Vx2BrzH3LpbqJFJhbNPrt1hUe2pLv8ym7AgfBpoj9kzYBAY94WomN/YPAQgsPtrjHFEBZMoBo87aq9uG",
-	"FLMPEMNzbhaONMTczr1CEp+6EGuFsIT/teL16SOJ1lwIAhkCpHC73UU0abT7e4yeBPYchQf09yUx8NnK",
-	"qhvuKKuhHix+MHiPsP9i41dUcJjCyemunXOVHueScM+Gs4zA/3wtRsLTMz+v7IBO0HdPGseSiKIf6aJa",
-	"CPOreGOkXBAym3IElk3eL0JEOEG7HtxpRvSD8YEEPjr5YznkD8KjiRwL3yBIfsC7nX6OXvFohyUyxc+Z",
-	"UUWIEqU8G685B4wvWAK1C3cuoT5a9ff0ZuBALdmcLoZOL4ZmgpdHWvQjEXRDSR16pL7zJr+kHZFOnEBf",
-	"5E9EXYrlsChpE1CtX+Lboi1Isd+0LPWeOzuGl2nXuGDbvDzov226Hb1udr3hVcbQo4uHCDBgVsy4uqHb",
-	"VpQAfkArKyaHKoyXdXGglb20xHF0JZYm1ymeJnQk2ichNdoT0OnwlXmP0Z7CBm89ebd8qES3rO8HhzB4",
-	"RZslEAsYQ/f7ys9Nl4JN5iDfEEF5XZxbtfJH0zWEURGgdCPyWKPOyYOmZZv4kcUmuIPcmY1Zb3cpxbRk",
-	"vjShhRRJh+pWpMdnEYfQpQZoIhvsRNM9cQjMo5EcGtCHJDGXiTGySuujoUoPkj73yt2qmEH/vpoahUIF",
-	"jEnbL0+ZpSE92C2iSeC0fuhG71wSftOqHRdlV7813+9xPErtLseRv/AtjdtQWjiGkXd0n9h9nboNOCWg",
-	"SAUrlDObdfBYGIMzqA27SIoxr0SV+4Y38zyWprs+k+BhMNxIEXfD7oYzbR+LMBAXnlY3ebN3vMysbZG6",
-	"0YeYIN+cZXP0Ft+Vn19uufaNW7deggn7BgAlomFERJKsuf5bvaeMSiWw4iJu1akVlxgI05xoF3fc4AkK",
-	"Oid3+OEXX2ZoL5nnop/tFWYsxQBNC6ZMEXvE7dZldGZZXLrSzaKogU1f9OsKvRyZe+vEeH0IboRSsgLe",
-	"soJykbeY1k8h0hsr/46XTn9rQmimappKtMdqvbPB8qMN8OGwWh0CSK5cHTggq6iKTaLWvCzCOoxy20Cn",
-	"rbe0w9OVesJno1MsyJrUFnNeEOL0o4MVkQrVdGMhXS46r63OqBY75CgoeINmhxcOtmFpF7W4gCThEmbV",
-	"OoXALQuBJWpZkrEqm1L3K3HIDZpknHsjyJJon4GQJwV1O/hcJu+kU8VNM0NnA18F2dMBbisV5HfIBN+b",
-	"4NdeEtZ1Jj56puC0FJkC9w7cVN66Kzg7mQKr39iMsrngVZZ9jjS1A7PoOwugVeAcbhrzV+m3EsfSLMkd",
-	"ETFUlw8ZJw+QqeH+jprN7+JFum4E5i3fnkP+B5WPw/tGJeYLRHtfKLK/b+3dBZwr7ic/uGjLeHtp80VL",
-	"o1kdKiFVTVmF6hYyMIwn7h2FOxZRZcXPTjU49/FWpTpkg77tjGB8rsbIRAagBrQGtDxUYe1YA/oz6EfF",
-	"NB8mZcosnYBNKVg5wc8xnZJZ4bQKQEF9crii4iWcqqgY0IkWRxEaJ0JiyQpu2ElBwb7fn+oqcK8sr3no",
-	"JViki+PZnsk9lZbn2VL7ZN0sAZltJDEFN5AhqpAgfwWNOesRSYUOxiqQ4qbUFq/BxOaxRu7zbuR6Gay1",
-	"YQixILzAX3CpLccn7GdwynJvWrYgw/U8VrbwbkdARJ47qIx+UlpadEmUagii6pEeltfMo6+ScvW/2oxS",
-	"3ZKnp9z0Atmo163Kp6eyz8cXUXall7W88t0gqcRVXR2pHtu5F/0ET31PMJMjs3aW44bQ9SlobzdinQHE",
-	"zNcXQd9n6HpDPSn4mbcC55y5eLar+h47+MElEUv19BTfNWsabDPG5CEU2M8k9N/1LlXU0USZId1qBjC1",
-	"dq0haZwmGkxLzVgCggL2gPsTJNUdeZ2qQNM7bGS/+R7TRg5vqWa/MfcPO+pF1fs38LV6snTeWYtzW7rL",
-	"zgTRhFTkUE4mAKXD0SqhIkTH0ITw4NDe4jsScmvEYb7T1Uej1SAJUq1gBpnZsQU6TnCAXelVBufAccf1",
-	"3QoAlUZSsebrVm8+0bb4uvZxyYALX1CJdvqKt8LrW6QoFAESaxkZ0EQPrnc3owlVPKio6nJ7FovsCmpN",
-	"W+16dobQ2bVZiFOb6TIMk98j50KXH2DLtHvQnjK61z+7PnfHOPhU2kDz5tTj2x/g4L6M12jqzefJRsWW",
-	"ynN8ko/RNWLaOFNA34bkMCu75TPPZe6Ne8ZEQ+j7lP28oQ1ZFI6KAZghySYJYWh10qvWpMuL99kpoEbG",
-	"/LcsDJgNGfnJRwBArtDBnMODE/MijT3xNj0+rnHamdZjdYEvDubefD6kngiGZAIEMjznCpPn2IRRcjCH",
-	"JEkcKZXAbBtbbi9sZRkA/zFDuK4FkTK4bbJRXPqjBFNn4rgaZusxhBVsa4O92zZxbgxL9+X8XSB2qhZv",
-	"b4Pezm4Vjvzm3nz3shLmMeLEq9IExq5vQLXAR6CbgfusLyaYhZ9Y2Imd9inQyQ1mt6R+GzhelwgpXQxb",
-	"5wFzg83QFxVIZAg8XP3MAUA08TMtidH4QPi4wSTZ0ApznKMG6OaGLjVZSyDXKoE+gbFCQIMXSDWacX1s",
-	"4yVHIlVPthEn4qcOBpl03AuwD32jjOtdJULfZsJmP/GTfWwGiLhu1VXYg+798flR5Aw8/IysgmXvmPPI",
-	"BI5oRczaYhfYM2qiIpWgX8SQkA87O0sNakJM2DR7yZ3j19D2NRd1eQGY9TPiMDt3Mxj/JXHyAQ1JPIGA",
-	"Wxn/ywK8HEsXbEjyn9mlIWm6EXf2zkB6yH+6i+8QBWdHNeQY8ddqe/CaEfGD5oZ7cnKX8kOdqZ3bGde5",
-	"bFDmTUvTU3Z3y0pZFiUcy3jV0vSNqUhKiK6YZxq6MSn9+96IFGmahHCfT2lJpHgDjPn6ugChLKokajDb",
-	"tv2Sz8C27muHg1F5SZTKcEJjusvjfjlxj17szCK5jXNjGqT/+USUBdrqpkW4PM7iKIJAWvKScmPKYC4q",
-	"BD+j85KOnt+zwvqkhoLnVViCRhtoqveRh4F+QVCp61gVJovz7OxYpu6yOXI48lz+3xtXEBUt3I8Ui2VM",
-	"0vSO3lVgQVvjAwBIJ1F6PLk8T2ZC0MLLzix06gfQzvz0YLB6kSgb9Z44CyGCvGSbL9xhI59WrVjk6WZe",
-	"MGrLpZFpgU7waZzT0Bfgyl+fHfWFhCBQjQhVOyIeId4qx1sFuRR4TKJhskffYsf6gl+eL+9pxjPFd+43",
-	"zFg5PuPIDZbv17hD9hFKpOmEJ7nPrM7lrVrzfVa0PtyyR2r0kClTZO89Ab1tDsbzs+vcoqK4PmFCQnQ+",
-	"xmd8K9fVoKIqrUgRTFzh1sXjNC4mCKJMobMxUrUjJ/ifevDc6FYWkbLHJ/3vTPsV1/nikFyBGk1PR/ZB",
-	"XEc2fognpB3nowDAtOZ/nR5TizEpddIgNwrY9i0n0qQw7WLgjPilMva+7MZ09k5kFaMKNXJKJdPu04Ua",
-	"iYfbAfA04Xad9L2hwOnxY5Ce3WXqQx1ZVG6l1pQHy1tVukOngEyXRh+f5aZ6n9ORAQWBt0lI8o2Pat5z",
-	"AV3JLXNZRVu3q/1+NuIwLmKbukXanLUnD25PsAosbbfRDiPiVr/xcBBWVkzpN7bCIPzDgjTL4NSL23R9",
-	"v2nZ1x6M8OsLJ3ZSBVMD1i7zEx0kMUvIuYiTIoUP9nDEeXVgsSUskfAAGK2pqV1joZ0yBQeQPpvYOhHx",
-	"sALQEeHYJCCUDvCgvbM/41iY1I8fHgEDcKP5TmK2zypomJ/tgsBcAkyfaPf3uC4OkHSU8RFXxNVTS8rW",
-	"xnkTLQMg7x7rS4nkniNQ/+PBAlYR3mJaqk5UJN0TQGkjYe2EcMMwmWO7HsSlHWrLvz8x0Mtit7i+ozIq",
-	"RupZyfaYNh3npr68kaaR/SsclPFZIN0jg4pwMxKXfGtkBE0AtPsBK5FnFLSA+IDKt2wiywsD6bq84IKw",
-	"+h3/mtWJvLqQkZ3oVQBEhyvlAdN6WAgQEMlHinguU+bRWdC/SqHHBG3IUhkVQZWKcVG6+lZ9szQ3JJhB",
-	"c2xVaNxwLA0KNaPEw36zK/HwZtbDgNoyD224PdfU1zB1cir2+j0q/3BGapdn5TeH6R3nV1pqdy6d4OIS",
-	"snHVWGL8FkluGu+3fpKgYLF/TsgHlVSkEKYEJSUiEtodjZFs0YakOMVFunTBQ8DhKQDZHTkyHcSNp6ml",
-	"Chw2qf8aPWqS+6M+nBLDqP+UGEJbpNCXPLT1+8XSiUWH2J5I2WdcDVrVD3aEMhaFPsz9lQ4FPkqRDmB3",
-	"LbhoTjMmDWe3yJFjbvZWaxXecnrLrQqXZjdZ1vztDPUKmNwCS+PtHdPfwjtexiQuWwP3ZlOZXvLINx5O",
-	"2HCmYoPbsXwsSlqD0DjCTcOPEsgqTHi04/ugIdtHV22SFpsY+yL4FN8ZnFZGXgU9BawivCw6DqTZPKXN",
-	"IlyDlyudvWAmsgeJQICDCM6qRSV7U4wkL8342o9EdXRrUqCM6tr73JYXzWYz4f0Tad/IK5dhg/t2/9lX",
-	"f0BcoIdfPkC//eHVs5fowfX1g99NVORGSyEGkgNhjZe/ttt6zvirpy5gyZVUljbsBjAtlUybpG7UQu3I",
-	"AREw3nLO/vH3/4ZqH9BPV4Iapo/cYkd5HuLARl8P6uz3ZBUHPksh0ueqB19vEG8FkpCHjRcKFkhNnUku",
-	"PRKyfDUo27PQ8Uj13jPzF794IqqWfZ1/O8nBPHnLnEquDsy70LmYwSeVWf8HEquaPyv7oKMg6QY/76QB",
-	"UiJWbkxzkgoRd4JKZDjQrIRVEFhjnby8U4A7CmrEWgZadi6fOgclKGA9HseQZg/vyQh4dcUSYgRU6l1u",
-	"w0UqmH8YOQ/R4tGDIBv6Ps8ncRzreSmdTK+kujoKPlUo3x6Q4hZnACAEKNGwcR60AuDB3or6NViqeV3P",
-	"6UIIOyJmBMNeByEgfpwz6yXuobfIUWiZdfCLaMcfIdCoOhJyq50OoLD14eXVCWF7p87RlXDmPlt27Ex8",
-	"kCviNZGPIab9SPv7vcjzuashKvlpt/PKwqpArw6YsqsC6x8HKKmSVvRLohXZ0vHgfbhFErfYpKUmbLMp",
-	"z+E65sg5YJTzgYPnvooC0hwd5JwVwn0x3wd9qR+Pl9Xp95iLub5sWmEI0khiiTfYhoo9MYi6RGCK+yya",
-	"4azcG0KAJWYdhTc5GNY0R3sBW2/i+jhvWWM+JEdyackvk1yXbwmrl2x6EYLWh9eTGr0xDaZAwungU2Fb",
-	"jnDD2faiSWnr3CR4RgUAdMprd2ZnNFJ3/NVU3fH9iFUXUeN2gULryxt9aqgRGIsWm0FNWdYCQs6isubk",
-	"VdhVzMemek0PtB9qzdNdn06oTchHC96umvjvjlHgYDzE5XTCXfvD6QhE4F200H02pEiBYYlPllygkT/J",
-	"fWYSGtoVBFoBEG8fkqFZGjQXLo7HQvj+gFmCwlYfA9s2TeA6XYSy56mMTUPkE/Xa1lmNnYw9ZqdOf9fg",
-	"bQ2ghoKLxxlBwiDsP0nsVYX5FTJIr+hDUUKiND+1Ym7Ss/1y+HVBLOM/RIIV3ScF8jqO+fH+DxrE+cUO",
-	"hmDm56gPafPcmb/nuQV7SVq2wLqstXTWOKAaNKjWPfzf0HoGgx5fekCdsKiA5x4rDUuTFEGqWKVKs01X",
-	"l+B3LkR5nV/DebGqTL/Hj5QsfaIkc4TN/t/l3QfFnNDp5KhfWAhPH0kloWbTAke4PBn4N6+eqXpzb3zR",
-	"LYAS2QRLtyzLiPikzVIWkGUWumtcGJGcJTFZaF0vz+t76d48NZLfUVYv233K7cDNWmSMkx4dy5Lit66S",
-	"rYT3DYx2HChdlkiyRdu35TySCXrL7Zm68boJskNKaSdJvxABgEaaP6eVbGWCU9Cg56Am6pMUbduaFOyf",
-	"I4lN6HVHAePeFx1WumUvWHFBU67yTYGgTUKBxb8h2nqF4daSKYcyXeiNmyM+SbSGd8nKM/M4a4AaOsQF",
-	"UG7tu0mUyO19jxEzVYYVYhwYcKbkIOaiPdE7e3SQO3spKs+yq8/93B9WiZE2Ya/7F6W7UG38NE+V789l",
-	"ClsfnF8X6lv0kjLicWu9KMl1XJ8+LwiaiFZ9VRKtMk7MRBZv3IelnmNESTxkswvWnM/dgxSUoy2nTkP6",
-	"v4jgOVWndczv+xpIWD12xgJlJab14JXxSGKuDHTKh6xDH3JywL+3EZQStyoaGPvsuoCWMysylqFmHYtW",
-	"TXb3Dabi3uG9qSpRLxS0DPg7AAq0IrcwOwXLeG0Xhxscxx3szbbmxBguQMETLNvFwhjiOU4VW07JZAOO",
-	"PpmHdAUymNY+zzgO+7UsWXHuZQtcIMaKX2WOsbQexfj9kAuXldWJkpXj6/uLHuXgf/E9qaD9f4FiIPvf",
-	"pliiQoTVhvBUHVMM0umwpdqlcP5UIak4t3oOPWuA8bwlh7FZHI2Odhydcg7exA+ibXI13NGCJTS5zG8I",
-	"LvU1at6u1KZtJmTMTUhTWxtmtUnjaqe8qdGKIILXOwQSXzOe/RmH+hjSFKvCueFHm2IBGofO69StNu3V",
-	"a3oFxEM1wtLCPUuqkIZOt70xQIOqbiwnJ2lJxcBktKJsiJ9idpuCxPXyxFnzZCIBY3v26IQgjpjhBy1A",
-	"Spc5y+uGOx21zI07yauZrtmqJytg//H3/wYiaXO6QNFddEthXNENXWMH0xpt30eAEmGJVsAM+hjZUlm0",
-	"wg1ma5KgMC4TXDjEtlCzNRhRBEGQfigX09jJK2cj+UrCtLXFxBiwf28IK4dQAO/JNaQziZ6Q9oHES7bf",
-	"tiupqGqLiUZLVOoXsDYmqEgWC8IDFcmAebEHSZoenK+Lo22mB57L/8F86QefbcMCgYMFszSHLlk8B274",
-	"M8a9j74tD+qseU1MAURwZfT5P1s3vOGi0sem5HsCeBVQxHKV+3H4eRZFwVJR6IybktPP0l+x75gaQb3v",
-	"yKVKQ7NdWBEoJsl7No/hoYTO4ojzPu0YWssu4ZZ6VX+k62mm9L4b/j8K3h4WYW+V4whw8pp9Rkojpqh4",
-	"V+BuYxM7apA4g8x/W2+JylncZKBh2pOxz0SV7QmAhSZy1l01vT5ufSg85w48XjVfTYdeBnJIlmR9D+WZ",
-	"GDFyRNz4zHllY3jVkCRAyoWKXYm8LR6Rgw7zI2gJf5KDnbRffJULSlNEzPvM7+Ch0QlkmeMdFs0YTdDr",
-	"QXOctUytgG95swiwpq88fUUDuNb/ZWfkVin7S03loQXojDX7v0DuHrL/w3aFd4uNSiGNMlnnBqMGLbUv",
-	"nmTHcUPyHeNHtkCrOtgBbpm+G7bSSPGCxIy+0uoJhBr+LSeRmr51KxXfhzUrs9YEF2E92Yvx9lEopgsQ",
-	"OFW3wQ5owdecAfuEhbhAVw3yD6q0Rqsn4/DsD0Cve4NGTU2gW4sXEUvV+4Q4LeL1iNWyOeoOva9RieyS",
-	"MJgumlBa2FlV5vH1zkg5wC4GowOVH2qsUuY4NxmBWGO85J3pjaghKlUTnr4LqD+RuArvHp9ASEjeWlV7",
-	"G6DvdduKZ46/yKPAqm9A2lOPXYLCaVJ2IwgP2K2KWF1v2w372d54dGYwZ3ZLSd1zyG6LaN57a+Fcpnf/",
-	"Ml58DZ3wVyIlFg+z86xV/p1UKryd2h+reahKvt5RrJTh4TRvWZ4+mn3eJ08H9Tq2k1Ozt4g5xDhKTy7K",
-	"vFR2OkWOJ/v+TFI6+/RNPmut/4XRXM4SanaQlJE0sx+O0Xk4JiuC2ezuu7YsQ3ZVGV3jIj7uN62AGXFP",
-	"VAg3jW3YvovWUWXqqKTCp2yW2qeY3T6x/YhxZRmRjIKw8BMrqxF5meXRmltB0UtT1Ek3gqbPLTPCXFY4",
-	"Ekr4PPVc+YYMMZNIp9ecKbwuKPZ5Zn4Qf5d3WsJBnKmMn5cjer35njMDqRtvs7UNZZQPiQ+CxOSwLR3S",
-	"8z6tRfhd+8SbKMrmYeISPe5K72Qi5Jvx6fRZqlDwxtTexV+2dTGGgSPog/ESwSO9OAHrMpaoIfiOyDHX",
-	"efRenfYVJeSWA5xsbx1E36W9y6Jzs9u4PxtPpctfzNG1zzmilEmFG08jNCCcuP4N+uy6Qr+//g368joY",
-	"07ol6LjjDckqYLShyAINMwvCjFIZ3LobZc5qMNdPUM42wixZUCasiHhuV8LE0eAWi6xMIlXucdMQ8Qg9",
-	"/A168HnW0DQES/XakV7PLY//KXWMOTB7TJvYLNGG1KhloIugqs6hgOKf7LP6e0wbh5gef/n0zIxAfHHp",
-	"OwD4dVPhQdAOdAcW0LmPPEEIiQqyPGqYCMqTiZPg3i6iQPlbfvXSt6VY3RB7tyPfNKf4BCy89JoU4osA",
-	"Qj44bgzw1QB3GBdOGQn++44bvFxmPvW154kZjLOULalNzEsPrnG7cl/sje5c76erkc2rkdKP37QNSVCO",
-	"vuN5DBJF0P0nQNzxRiRg+7LPDJLDO9SBkzw+KhcBE0K0Y5df/P5Zpkus8PsXdc6DLVP4fSowcAY/nw32",
-	"dFUbNuwzDO6Yhnbt6Hzm4NztRYt6VKnGLLpQfOgEdptUz9HsOdBjr3Xg6QbR/eC8DTzT3qVmEKzqLmP+",
-	"WJ2MC4QgnJLYgEOalyGtDEA9docsA9ZM1qJeEhrqip+zegc43ym5kLnE1xDLfEsOKlsYSMgSHiVMxQKk",
-	"HEB7l/J1JcXg1I7QgtanIfC9Lzk8Y8iJZXRT7PfsoPUsw41MZS08a+18Rw7qfoFkS+y9DHpVZj6/5HyP",
-	"CNMyJn4441P4gHd41SzTALwQh15JqB8aGxV0BVYp4wvMaXWaDIB53JPEJYemXJs4mT0K1MwiejPHREg/",
-	"TnI67lTnAXRSYklS03eG8e9eC6mxpCWLbI0V2fJU/pHvD60q0rdyYuG5a1xvb3VGksK3037C9TRo5JBV",
-	"vk7NwQJU2RPkGqBvo0A0+sVn11841myJdKPkY3u1FkT7h8RWEiK145IgrGyS/gj4D7h7K/w+kqUPpmQm",
-	"ZJobSU7kil/DkVSHtYrptOw8cguXXGLtPIDC/Vw8Yzrh2rcMOYlKCb+6DEi5QC3/YS7TWFIj/x1+X1yj",
-	"W6Czk7C49DSXg+nG63eiqO2dgzAVrFD4jV6cNjcWFf2bzi/8MpmAmej+hwhGf8Dg7kR8LbImLnrlTVra",
-	"EnhaftltCR7vPOkAnto99MvfEsIWLSlfgPTY0cACRbbnRDB8mUPdm48i8LOy+0jygnsGwNH8dGKMSq9Y",
-	"Bfef+A0j2ha6COrvpEXjOrwmcOsYQ/U/+f3hPNV2ePZlUtY0vMWNsiCyT7VOgdHU4Ncgn2Ldqxyc7AWk",
-	"DaNzYWGoJZCrIQ17yDzUZrMW0iZadPW2j4bZ4TuQhQY5NBuXO6P+T7cvoOu2jYgPjMJNsX5o0/Ajdkw+",
-	"uVcUw8dRKLJb8rxNnmb5ra+PTF/jonfq1kfGc0vBPhwFvKvsdKNZhZMx5HD3XTFjE51/QXGzKCA1m3V9",
-	"hfcmgLsiJ85mb5/QkjecGuDQZBhr3Yq7fHK7/otHGJg2URJpaJEtdFbfqx4bFTZyJFIZWm0lqMlbRdAc",
-	"mLLYXe2JQnsuFXp4na/8DR2YIG8y33rSNPHNKuSLitVB76nKzqI3PFbhfB+d0l9KdokRLMxZlKkVqB9P",
-	"QgEsa3zWAMTrTuF01segnfbqSiraNLYA1YIHYodDirzOp8jLrNydKtH0XA4zI7zlG0M8BRyqlNSFv/HI",
-	"1umbJBRlGeMzM+CGo8OqesM1qzTK/Wha6NdbuBistXamZGcvHF23l3iTSu6Ri1hwonBYY40I5I0c9zKx",
-	"bjfek+wVBDb5BkSSepGXh1EorCp7Xdm24A15vI0CLuVEsPDFBV4LOZd+J4aVfjAbqugZGMxEcm6/8fxy",
-	"JZVNFkEXZ2YtirbeEUE3NAogtljcUJJg3g02L/OVC7Y9ye4vY3NMcX2SNY1GKfF6TQ6K1BVaN5ju9X9Y",
-	"bEmF1lwIgFAjLjqdXwBk1bRGmJ2M0eCVASYnClNKWFkTEjNufx+f6Hl5rDRfjorWSAFfjs8p9nCX4/rX",
-	"c3gqJzRFg+SYLRowX+om02bBACmRpCAI/KxL+5Mh7YVfq9lnUmxjsK9J9uNtMNtldRBg5PGNIVk9phfq",
-	"O97Pzga/gz+7oziNiotQnoGoCBwtBjeFFN8Sw2x4BBlUysJq40j05qcio1uw+elT4BXPiCT28wXdkIXj",
-	"479fdVPhP9F1Jznt8pL8NzSJsjP8oXhP0IqoI7FUT+rIUY1PskJuD9fbYZ/ZKZj2WwslyHIWviMHZe56",
-	"SSxs9ru+JU2ddKbTPm2mYzjpBQacPRZrC6MQm88fmLmCFqcIWwbqmjUxOcJPv372Nboha77fE1YDZQt6",
-	"eA3gRQi/cVGjDRf2VMosF82j1Q0tPtbFH4moqWH+c/XVht1Mb+FUr2qT0LYqnUdMQTI9Vk/9Yxd3KzD/",
-	"e4rW/WQa6sHjpbiK2eCPfsghn08OzzLSkYJkiUFYBUrLH0mkWsEyKkq5BeOZL8x1dGlJaA5ReglMpDf4",
-	"51aE/oRPxevviE9IcSdSgdGGQhDLqt8aUo2jvl2vOL+Ff4XKF8/2NHBTOb+NR1AbvCJNgTxIdXXUd/yY",
-	"qZwCIB5lA2vZYTassM6V5zc0rdDOyvbEtSIx2uX5ZVtfF03p8PfxmnUnvRYLJ90lynHS7FEN0ITFfWPI",
-	"m3bczXCb1M/HvRWIOMZw/UCRqP9qiBWNACr8q1RYqD7Y39V06KmKR/cEwfVrloLmS7IWxCP9on9vhRWa",
-	"jMgvp85PxW9Td5NyrRvw8W9lBmTHGiG9c0dRfeV+nLTBRcGSzhDDbOwXX1RJw5x9LqER+JasOfPFbYbY",
-	"6w9/+MMfqo7n67paZtyzTcoxnaQzD448c2LGhg4UnA/YcewImi2RjzX4Pk8QSgfm2P+qamRlFohqpPFF",
-	"GcmJ2Hgjnntwwqaj+h10jw8Vknt10M3Z8KY2/J5FkaHAohMWLIu3UcqsTUYUmaCVfs6OWK13pO4BuCWJ",
-	"hzSOFmOReXDr3X/uxD66QgDd3mj3Cd3u1IQ3kuVy9Ifh6clKLjxG2CSsrVgkAFCCrgfNAP/1e4LZRe9k",
-	"Tok9NwVp8x1LIi7hbYVsXCA6Pubukn2fmNKJcRlGSBwAc0IMJtg43upvOYkXL2im98OrNee31N9hHl01",
-	"cPB2840P9DuijRSuyxseX0FrzpTAa+Vvyyvtd1oqIUnEHRGfoH83usoUJB+E0QdjteXaNXxdtRkMZLot",
-	"HRDmwClTJrvnXgwqyFCfuEcY/j+Q8xrSNqiHU/wT9DWwGkEUEzegs3w4NJbW89OD4KuG7P/tr5KzT9AT",
-	"pC+QwPiLhaDAWXZLThWS3PLyGN0+YF040rUh4NH/y1fyUaVPeCveHhQvPbp64CKX+ECvHl199sn1J59B",
-	"KETtYFY+xQf6qWOXePS3K0uH4DXQXtRXj67+SNQTT0AhiDxwZnkaHl5fm8ssU676J+jnXy1bhrG42YI2",
-	"xw3x82iTeA6HC/zzBrdN0rR92z59Y4bYGGO732N92F+9ZuQjQ2Rruwyjh7cSTNt+/8/6N+G4fBpKnBzs",
-	"su+P0DPwC9+45/QAC7wnCu5u/xFvbPfIp2DofzYrjUj1lNeniw3rK3L07fq5v5yVaMnP9zijTsPwHmfU",
-	"DLz2fOzEurmKzmx19f5jwYHd7z+uVu0J7uAge3xnpFobIm6vKt1lwc0/KUGwbAX8N661EyiVwIqbX+p1",
-	"HzEYSbfsY96qj8HLhOM8bTtv6Za9btXX3aPLzeeeJtKI+L3Fd6S+z8n8Wm/KTYPsUWHqwt3M/rIT2uNQ",
-	"js/jK7wnAdfyr2kPGDIMf+B94AOZD/ChHHccAacAZeGu0GB7VP7yFvQpYRMnydes/icwovpf1ITe4VvD",
-	"w+u6ilZ4fftLGo6cODjwHen8sl+PoTzbYaF63tyHsxNtCPe6x5i7KfBT6O0Ge1fSxSEhFhtajCSqPQzs",
-	"pT/7vUkXrc01xif9iX7i17UxPDGN/kWOFvvt+5xyM+Imv2ASsyeEjabMRxIR1gsQ25Rkz/000fm+AaS3",
-	"grExfPo3ExH5+dOW1TxtGj+wmrvxWGQflb2a69thdzH3ldL9Wa2CGRpFfSZFEe7JDC0747+eAZpDCTYa",
-	"/anRkbTYvnZWeyl16f+eM3J6Ak/d5wjqD7yk8l5v/tAVBD324VZ+IKxCKyJpbZc35JFIvSUCSXySgdKN",
-	"HWqnix+OohD0bnLLfgb8p+axX9XG/Zw02lk5/SI7932f1N8Rcuj0huCIJjWyk1xzLipIj2BmmMesmL/i",
-	"cICHc258OouOCJaY9/XGtuB37MmQWsoiPtgefF8L2nbsPs9kK7EcTGdiytJz82lN5RpPRfWemwfOWrr/",
-	"c6b++rYGe8sbmRDCR8NnvGDprzC7nVrtT/Xf73HM9Pt/pOR4r+Hz1jNDV0bzxHEXgYR6d6qCroNhC9SH",
-	"a2UBOgY25UmvHU6uO3F7lQ7jM7d/hYrdq/vz8SkG/p2Jo1lbAvBSG6Keyx/O+7ZR9ICF+lSv549rrHB/",
-	"Tody9g1JUP+sKMPArjBf7znMx1188ebzfZtxHTfyvp1lmHd/JdfW9tsDpuyT6+uHv6sCu3VMk15zT6Lf",
-	"rvFefXL9xWcVsv/1+e8qtKV3hCEsEUxRhn0mjXJD1HqXNslv9J+fWMP9RTIBv+LZfSJvuxk10FrpZvuc",
-	"OekMIst1exuohf6LOW8Dzdf7TcaGEsaOZwnKmC+0/0em9VN4/6d/0//v5083gkxkdL4RhHjt2V9kpuPe",
-	"Y2Pak/7I3Dt/wTunUUn+4PkD/dm392vPcPKs8PrWuEJGqVkfQXig1C2JQniLKZPqwntW37il2b0SyQPj",
-	"kv6PaV/atH+BUMoHMO63JGXR1pIRZp7lhYsu8CLImosaOL2lvnMBOUWlH8H6arB4Aaj1zgxk+sJlHrnX",
-	"O5f5xD2Ou/0ERCKdtq0XsWZcAV5ijQ+qFXqMAxoKT/jvhtdXS/355yqxKXxHyAG++KsKU0KLfpGFBV8G",
-	"tP59ByoxApPWi8SWFZ0OekL1OiJ3BlxoiCOAYNW5S50kE3awWS94qn+yItuWxY2gt8ZMsnq0vrKc4YTB",
-	"/LM7wtCtG3LgQt1vJNNMPExol2O0sj6CHyWSHG2wSCzl1Ix9Wgt+mAhtCn74BSeu+uU3FKDL+1fcT/5I",
-	"7/4Pe++65Lat7Ym/CspV/8re/1JHyZnMnKn4ky9x4olj93Q723NqVz5A5JKILQrgAcBWq1yumteY15sn",
-	"mcICwIvEmy6k1FSfL2fHjW6SWD8srOtvQaZP0sRAyc2Ozfk1/I1xAtUwlfaMtGkIHJLxFNSECDToG2XM",
-	"jlVZtK2xuF2hfsbycLNBJ3Exsr9mrbDszrh9+25f/eCI6qrVw13Kn7XDKLXDa1gw7s4/ts46EKFRiRPw",
-	"Cc6cV7a1QsQKjfWFIIIX2RqP1RpKN11P9/rJXE9PGQxmm3ex8DLL5fhrAgd9qlOIXXtSwcq74rPcPFuT",
-	"xwgUp8quRRqHeJaLtwSbY3c8SMjFysX6ZckssO3NhwgaZw3duA6mhloYKuXmNS5Wl+Vk4jvh642yHAat",
-	"Qn+uY5ijBWGlptyU4ZUlKADC4dESs7VVmdVVljk0ZCyttYYhrvvgiEv7O3yFx/R9+JgiSUw5xz5AMgMy",
-	"E+kiKl2ZfjRKbRjmnj5A/s4XeEzwtUZ2QG5jynFuttWGReERkXqDGz+/SpiV7QAt58MApUFXmjd67We4",
-	"XRoEzMuNUlF+kUyDT+FYQeHUV8YJPYVSNH+ig1L8D6B13vJ/poDOp7ODNnZlIUVS4HXYdVH/6l3R/gd+",
-	"Yd+KFudTVMlnUqADUn4864S4mi1Xre/K9HcrfJ1EK6U2/RqIEL61Cw/nVahOVqwj8mpIeDWO687SaJcO",
-	"CrclNSES7KZQJ8PG9sHV2SOsGt+FiaZL4F3R0OH4qs/mD74YpBIHH2ifN2ApzpfyAds5VoXzWdEN1cH2",
-	"ucBLD0kDx3vfWVuGBJQb28emapHO4sButoCqqOmovDE/73HrzN+37St9n4MVtpcg2ZxCHrEJicSaBCA1",
-	"Rf2DZ2WSz1ciwmibOWzfVg8gwxRaWk7Mvk41dbRelbv7y2MipN/gDkYEVaXbwnNGBurhxeTFY6weK6gh",
-	"zx1Xxx04SQ4OiXCtBOAxsXTTWlh5usIF97DWagVv+u/V/lsQLR66myXjYUvnr522/Tvj4cU1/7rXGqWi",
-	"pMTIxlxwhVIWMP/C4WA9GVEFjYoSF3Q6yMVxtpXG3w/DWn/46r0q4FdzDRLV7YryDdIkZ/qUrikzh9nG",
-	"NlU5tJnPemg2R2p2/7yHTMEovW+sM9tHoBNXj+ZkaU6j+Yc4rpH0XnEaHEdQyF4s2APcpA15q1/ZA/yZ",
-	"vDG/do2pU/zwM1T3vnEJjd4D6GmyE0OndmhFh5xJZgrUA2zNdBRKuq5H2Be34hljI8SYF64HFfYbUWmr",
-	"AhVZCBEqOxAwEOUmucY03aQSeiJkfHGTSJEI1ZCTNeYHLr31K/e1QzrFtionDPdqmJQ/qm8PMcurZUXS",
-	"pWsrK+Pk1gt3SVxV7ketqOsJRBwDXaTNibY3+aohQlLZ4wbt/MMxa+tI+AAGVUtjH8w2SNVT3EfUSkzw",
-	"8kauEso3Tbv4TtoBI71h0j5gCCi6ryV2jI+yVAhbRlOHSN0bt2kXZRzbdxqleezoLtf7i7GbIypS2eKJ",
-	"2hW96mV8Qo+b+JvxLNIgyqLUStOF0c4QqvI4NbeFsRBLPArZPkkIme52d+LS/e7OwkCuI5urtv6wBJ1K",
-	"/uIyS6TwwA52H1Nihehmnfvb1rqTpVamOZY/GssLY4Rr4HqHgqniYg5hDlI6YqA6dLzNFnUChh98VGNB",
-	"DWtA5e/eZ1UGlRqTdiqRQEMSCKULHVBh6ujYQiO6jFCCKk1kytU+19mtUE3iOCtNk3urP1H8Y6u7Ecre",
-	"ZUl3Ubfdb10i7dn53Ider+28jr8ueRBunuIh3kHEtu49HADIftZYrvpaiKVnSXumbsuS4XYqU59dCji/",
-	"izgRHcrJlEt4mkh4YNAQV7u1C44Tdo3ZhSlfO2w/3+Cd2UqjJPlzD3e7O4BV5yHjTLoGMr8qmHTpd62H",
-	"yFNvUvBfNgj1ywyVSNsRbxLSNImEFmr6lfEQHhtldmtWXhLPBb7y4UQX7ShgK7qA6f9/dKHF6fqcUVoL",
-	"SZPIxj6PkbyEB3CRipoGRrvgvGf1vImS83A39m8bGDu8qOiFJJTYyIbz0Kny2gXJEuIT2A8lH+GmmTbK",
-	"vOA7s+IZdCMDHXJwQ6IpDwBzcxIgLwVqbQupyMKFQshGY0O46RC9uXNCDlElXMG/7KkX3VktF0JSzkXK",
-	"t4j0K28HSefNBdlv7Yo+N9E+oU+DyVbmZsGQGTC+wFF0GvhevWW/AyT4vpflzpo3Gi8NeZbV9VWmrfKr",
-	"KFPaxnw3Z6Va1E/eU8HP6tlD2VNkdeLpzDN+xLF82izj+OHnYNwYiGgcAbFDLt7pqM8Zrx/R8a6y+Lsq",
-	"AvWfZy3D6VQz8k6kPByyXsTsHqF8Y/t9ZxsssXIkakLu1IzsJIGNaBhfqKm1CRtHNkGi37nllza6CRL9",
-	"x7nKJezjITQv0PMIJ0ic5cnmc5DAA/DjJV1BPycKHkDSOCNaLEo/EnG4JwPxIqZu1Hnd5fyrXdHpBAte",
-	"l/f9ceC8r3vrAUK5dENmEjvwy+MFvKsgFBB0+5EysfGwLqRIk0Y34Ve7os+Ns0/os0YZn4AZM1/xXiAW",
-	"1BFsiK1ZAZ8sxy3ErTU6Gn0Lxg9pksBHX9i8Svvm9s1GZln8YS0LhHVJ3tiPZHl8tnqZ65og6vKjEVNa",
-	"yM30q0pxkMS3Tg7Hb/a3Orkc7g93tU1+amh/39vwbWmr71OB+i3qW4NGNEnAEdFQEoogXQHXE5dd15Uk",
-	"wTuK01x8NxKjei0Nib+JOHThv0tSA5/WfJxTjHw/ohWOUQJopPihJ640dHd4dqUpU6cDcG3TcccFfR4W",
-	"84B/DJE7ZopEECPn8mZCFOMBuFbu3NKo2MfyXk1jNm9wBT6webZll3NEzFudibh+riG0G9K3G+6te39I",
-	"5tYyMg4AFxraTsi+E563cVEY0dAFINeYO/ooNIw0AuTIAhB8Bnv9oc05rzdK02ZS5vd24T2u6+SCIiX9",
-	"XoGkFeOZlzqsjVX6ut5d1bxenClCZyLV2HaEXpcSK5iJcFPkIoooD1vKx7N/ahdhx+LxGcyFbGkqOHkQ",
-	"v1PozwsrZsmQAUC/fZPjRmZs3mftGpdzpbt3OsutPkSnrHtG8egtYQOhOXb1p6uRwtYvm7KVJ7SvFvl7",
-	"/Hn94XseGnmEKsC9vQNlsDGgLrgDGhK48VjCLSV/+/P1B/Jv3//492PQZI00aBy0/tGvGa61uqZUeb/I",
-	"Sd1f3uVq8htbzqYGQkpkWzIbXPU68IiplWHvrEYb1Uuqb5tCacpDRVIegixqOT/lJ5ZAQ9uuhkNzfSM5",
-	"teREONRcdbQxpgmLoYOhcWuW9W+04WMGuPctGDlAmHV9bkfFV+IBu450BCsF8QN039KODQfPxkNlF+hA",
-	"7QKcgHleNviiq3QlxECb649xQY9GwrE6TA0tWbclfmhwn3c5Pog8gGRzBmE+OW8upHfFO1D57edxd6vH",
-	"qj3uT70iy/twQ7SO+Lswmxm8ojqIup7dLBK3V93GNQbk7AaM1od0VSG0UBOyD4tXR20wpchAW98toOBW",
-	"glNBV4kysz9/qvHGKv5U4AiCs/aUhLKQIDAsZUtm32P6HnlncVpPBBJ2q1u6kn3thdDp1ySD4beppku4",
-	"mdFgWQ/cz3QJr2mwzNH7p7qoWdJJ8ViNqb1mtCdla4Q6DkvHkzITqSfZRrD2ehrsLzTYBXbBWU25M6ts",
-	"3AEaj9c0sCIuBl62GfoOI/zchRsSPTYMTDM/vmKoObrPsaYxkOUTlV0oQNmJ7gsJ8BKjehKUnShGWXgc",
-	"22cN7jqHqa6dbvYc+DNPHioShmjABqeMNmPi7FCRgI2LriXTsLeX7WL8DRrOLrhiHTf6ZK2VMKo0jLee",
-	"WpeFKTT7KfeaagjfplcJr7cpjNtjwL6eFEhItcvbFOw2ZURvy+J9WWyqAed1ELqg5W6HU/sSkYgbQj+/",
-	"iTi8YrVnPn+UPd+3xk3YqvmzhV8OIW3lfwfjLaGLTolcs2ysKQj8uCE4tOcsBqLoxiWSC/IlAV0BoWpC",
-	"kLeQcljvbTclNIFGapBbXPAEpHjywV+48TgTwThHS0j0afjj3V+uk+ZhIsQzqaZfzf/71irP853Mmhiq",
-	"fZ+eacoSvjgJMMzbGilFQLG3/uevLz7QhRD8xuwr/nf5l/CffQ2NEf73VRyN+Qd9OwkRGl2Af+bn9+/e",
-	"7ZgsmfYIJV1zg/Tbj7+WE9ZJmXKiDntG/TC7uZWwuwMaPhk9st9tgJ91N8TwRyPH27fvvIWZsABLU7el",
-	"uqbK1ajOpVhhWMf24mKDnqKbl4QLS0aAc2jtjCsIlhAeoHlU02BxqpQP4T6Hr0foFRkBIxap+9JtVnuO",
-	"kHOdCaf2xiXM0+baKPPzK3Z8cANGDD8r4JIJpUWpTPXUkFOgdQwNrvY9LvikI5Brpq4SddnHnwV3VgDh",
-	"ENV/gZBh5e2LVRci1YqF2Did8ollDy2OAjHai4flO7emQLCbT56VUtzk5JHtVRWv8rXPlWdjU5CfMKVS",
-	"qDuzkci8Pog6YqQ+6tFyPLZWMXswuoraa+SmOw93xBAgdBQyDgRZlTSheeF0ZYz8xNXSUw1ypRpvbmcq",
-	"fsaFV6gN8cNHqwzvwbrQiAPjqPjAuaNnK1ZGGt2FFd/ekPxO9Z/E0axJRbJr9mQ+s/GmFu/phqwjFkSO",
-	"CLayy19ItyZmHDxiafZfB5fuNuHxQbAGT+cfgoVX7VuP/L7e7moiBg5HQsx3ZtemDXFBn6k7DauPdAX9",
-	"0gBF4GgOK0YCd5l2a97ysho1NawKHVdjozfkKK4GRsOKyW+eOaeO0QwBMP0aiLA5G1ct6wr9af7SxQ45",
-	"3wJIT8XSVk62HY/Gcdbkv4RE21uw6qR5ifxLpJI3D9H9H27J5fLcNAnBv33Pqs3tYz2bzQ63o/uNTo2r",
-	"1swbXZawYL32168aQ7gAuVv6uCMQc2BuYqZ0gz/8O0DyganLmt/xOyTavNRZnAH/8P7HeBAjm7zyhKol",
-	"YAPfxPN01LLGH8Xutn2bmd+kYcmEy5GT+wnAG9yEX3iY7dvFh/VGAhwuSCz4opz+GgohVgndwGMiZJN+",
-	"+QUXfMDVF6VjbkEyEQ5OUYobYTelT5z8lk2/wuGIK8F1hKkALjQymkFIjNjJBrTPpi6AI6WpFW0RVDMh",
-	"luqAmchlkOSqZN5CEGR36Z3lBzpPzKEslkA9GLfhMVaPddxSVNVNVPjpWCP9pBWPp5vAOaM6iMz1RYmm",
-	"sxgqENOKhPYZ6aUT85wxGpmeKs9nt4gqaKzt4ewHKyK2YvpGS0bjxsjUZ7uix411T+i7iBAoBpFXTCML",
-	"uWeKxV3eAJWF8YjmVtCSQUisq1vcb8f63jIAEL/psgYRhSI5n/dgGbEGMAMR0Pa8WFlbX8LSj4lUV4qy",
-	"Or6Vm4FdztCUmg1u4DQwP/5gfuEZFgPC4h50BgVdOtv2vC8NbDA5aqS4Bzq6QMLsan1eU248HHpJHJpX",
-	"OItgre7rf3qVFaptp47oA5BQ8KwOMmOkQ1WQoGfzPXltLktfBF6t1UuCbK6a+GCXXNagCfNKo+z5e2MT",
-	"FFYueHaRlI7E8ACxTwzjfxybwbCPmAaCz5lsYg6xCy4WBrcxDUY378FtuseBLk0AgFiBy2SFbSgo3O8d",
-	"AdGVyiMDxMhOeIYq3q92x4qQBHiuxKlPT4q5F7zV+zFoklClmtJfMePNUx4+JcA/4KJugyJliGjp4hX/",
-	"0NAHuPVng1goJCjf6Y6bCREDbvqkla/8aH5yZtOyR/+dWRqa/T7FX9qc4q/MpTjJd6Vcs/jFpaSfc+j2",
-	"PRsfK64K+tb20QWUE6VZHKOHRQR3NBAZvzeVQCyyGyd64x+f4sImpi6hoOagnpXASCjGF2eiMMJn98ug",
-	"ZYQpihgQZJ5KHYEkCyFCNSlY25LMhI72nsKdy98107ZwZdl1z/I8nI0Kn+MEmt+lC9HhmEowt3NT+6Go",
-	"v1GfD2pvLLg8tL6vF67xifJje8CZVPpmRVnc4AX/QVl8cbUS5oXMi2X7PaSJbB/dd6Eqi3dqJbhYd856",
-	"75XqLiOi0ZL+gAt63t/+UwXGqpkBMVsIIUmTQmqgtuhup9TI1YqY//etbc865XRju/CYSc7lPfsipLm8",
-	"aUKlJrMNUbBigYgFVxObLcknm89FHIs1Qm0GEeOhccnM0peEkhXjqSI0FhyQbJujLKpzwioS6/o5+52n",
-	"HS1hYyN7gYjTFZ+40kj3KjZrY1527igjIraISiV7le9m86nVG/pjZw9h4Qa17z1ie9shxE+rz6Ef6fy4",
-	"tO0P/v9avNa/ej7VfZNKvSIIc5cZUnpCOJVSrCGcECN4CPGQo/DM/y4Un3U+5s1VHJ/pEp4P+/NhP+Vh",
-	"36nJmWBFjvHDknDeWJjTDVrjLNSJYyINwjNtYGt2PD9Vt8Ou0lWrMXSfdmyovd7zfmmnqu+LDiHRe3Z0",
-	"F+EYoNPC2rKRWJMV5Th3b0OobIZ95gTWs14GYsX44g9c2OMGmgfcxyxRfbtXKg9f+uzSd4roVPIJmUFA",
-	"Hf0O7h3hIid+klhPKni8aeEUw03tONIs393xNYigSIcYamY2fC+ZTKnl0qmv6cGfn08s520ENt99B0k8",
-	"ukoDK1ayjgRZS6HB3IKUxVZzJqk2FyVd081hlAjbYbYtzOFg5OlXc203KgWz+2ctB6/kMpW6G5fpD9fC",
-	"eftqi/HWSJsEVEoG4Uvyg3lU9s9MK4jn+6moIlw6E+F67FweF+4x+Hnm1x2aX5cW2XVL0N6DWbcJ0F3Y",
-	"da9dEV4qaS/1lL20TNi7rQVPydO7i6XGdLKBzTVbb+/OkiMbZjgEQsxYaRMb20G941h6bVZUyHyov5A+",
-	"qLgW0qd6Dp8K2mLjiQR4IzA/JcCfBjCfKEayJiurIlyDlYHMdn/VMULXQdSUOtdB9GpBGT8ieV7a/p92",
-	"zYPThUSwsTGOtwszzftPtnPP3fcsa78ubJvgOrpxrfW1FqxZ9AsPu1Vs4p+sCwL++7AhwOzN+79/8bO/",
-	"UwR4aCfNYenWzDZKNLWmZiKYfsX/aTwLO6i4NrGFn3VrVnVRWV4gncLd/94h2p2E8+du5F3GGsxXFLtH",
-	"fYqMBoFIuaZcTwjj2DqxnfzYBgUXGs90A+GFBvkRV11UOZB9pbNUfdlH93rWcdeNUUPDB8oDICpiSWLu",
-	"NCuwokittjW4KyvmAgnG9iXmpI6eWFPFHw17k/wqjTUzHtXUnKabkGpaloDxHkBqZuWHDiR65p50r/UQ",
-	"Zv9ApaQb3GD3D2L2Lwh6IX/L3q4TfnbesEd2dxqSEFRib/zwAe/5v/35+gP5t+9//PuJ4NQl7VEHqKee",
-	"8HDf1S9f3H7aoFY+U+MVhZI2ND19cSuOOf/PfBQX6iJRh5sdt+iAs288hxv8eaJb+7Hu/LpOBv5ZG6D6",
-	"7u/JtqJvj4Ep4sQXWpuxGB5x8400rGwxLGVaoTmZsza3BOdc0XmT4O2KyyWh7HRp41fcxywZ8tq2W1dP",
-	"TZm1ctSxlrxXKoVPrrXxcox3fKNR9rPjhmfRyL27M+yiaRAJ75U1nqo3bt2+6vTggrRetWLxiwZqBsD9",
-	"9qMFc9U4cSljnCmzkAAhMgoVOgasoGwjZETlArMcjV1WTrQxaN1UfeKa4XAzPti1RxlfWyBIpANMQz/y",
-	"6A79p1QvxBANeAth+YiIwOFEPifBFGFGL4SuyFlHQKwZnHE+zyXAdsC1DkJdGQuO0Ps16Mls9wuz1c8I",
-	"LfNkt9/9B389oCzxlS/7RIWkNOWhC90rjXgzDiLTXRBl7L6mjHxmxX1xC3vcUfcIZzX2blx5/ijXaUA5",
-	"8YmMLhvXJeJRcwyfesDDGsRDlHhazJdp8iOaJMBtbUE3jOf1n1Fj1POVue9vJbhxSlc5RtDs0FnUKW5+",
-	"iM/vNZRmHkNWgsMmu4FxyiVigwh+tAVfRtv0K1qRBk/fphJW4qFxzq/5+QUgsOIx2WeMbPDRmMFu8eTQ",
-	"bgGeD8y0zo2xIvDfCj0PVC3Vdp/kyU4AyrHpCOCC5zMw1BnAvznakXSv1BKNO9/r71FvzwIWT6D2NyaG",
-	"8d6KI9/npQHc33Ul3PBsDA3HolMbygl8uKeZfrGfP8oY4UehYQtVhAZLLtbIHm9Uy/FK1zoxDfCyC87o",
-	"nEzOH4J+CwFT7EzXf+8NT1bCedSAzsx/Mq0IosegLtWRkExv/ED3jI9xq5asEoMVIxG3YRhQHkDcQP6G",
-	"P79aJTfOHLMVaqEke+6Gvfr6/1JKUvq7Njxa6Vn4NqANf361aHMJFtyjcdJIG8MNA+0WeS9R2QGVmO5+",
-	"AGl0vSJKl7s8D8LaXELT7RoEkOh3Zs0V3q3mu89ypZoH263v2aHAZ6ANJ0Fl/EMcW00xlSPmLi94ils0",
-	"EnFDwPI3EYdXa8aZjx+l9Wb7nYzki+FIrNnxM9LVLgWkWa+OHIpXj0N3Ud/Yxr7m2bNulvqtX3oZ881e",
-	"FcbscqEz04NsoJZTypzwVgLv8mN+FSJUfnpBCLHZ9o15YC3JjvnZvnVuWz3DIEkAXPuQhcXL33784f/7",
-	"u7XuOaErkfJ67qyIyiPf4XMEJAuPmRfZCTri7J48sFjZ0oEB0cuZQ4zqJcPxADleH3vybR0u/4V0vopu",
-	"OhXk5Yc2Lzipn0JYXWYyZIh1CwNLhl1gh08Hr/m7EnQq+YvLzKg6OfSNsGLkyaFqBkSLOJxkLdt7JVRd",
-	"HyzjITy2MlRcUiQf37hPGoknMNzSdlRn1W6qJvjYTfhTLD9pMFUpDz891JErXZAHfgF4uSxzFOfsumZq",
-	"nKeLkrZ3+hypsY/2qBOqGvoQb6lSz8Hq0QarjXhtDyu6JG7aY+b1cOQQ8QOh1pEgK7ohC4bx7FO42Ek4",
-	"b63hug3nF2Ukda7l7YwJtwsX0+ns8hYKnd3MZlmAVvsWfUmYp6qx6Mb8/FnBjFbBWAFnKqUq4TXJa0FV",
-	"l2LQfXWMcvQXdaMneXi1qQnz8aOE3WfAiBMUWktmG2dGSSJ0BHLNFHSuKqmgVtmGmQa5ah5xijD7jMuu",
-	"UNfhh59nhq558n2/BdP3YD18RIFRbK6Czkcjc+2n6RJKF+t3rn3gaEv+cRW3GlP/a/UkWI8vlgQmM40c",
-	"h0OjNeToGRtkcmtX7Eik/AEu3DjxKPKh7Qm2EE9KrcV2VGRdkFfw7uG9DoHn91r5jiohSSDC2kC7mB8V",
-	"V/yr59npTg49g8fiISdDx+FHjiovFEFqFMYko8/zZZOuWbKS97OuAfmV1jSI8KuewXVg0LopN/Rfav7O",
-	"Mz/PxZmCvwMkGWVl58NGzHlVdOWorPWaBZDPK+NlfgZ/HI/K/9ZPirN/vlPTW6bLru6S75N13GKnPB2d",
-	"ooaF0PesB3QFjdTMW1Kc0jXd1LsLb6FBgT/zlp6SlMdK14jD8hHkfLWZkIkWL80/KU03imAAHghy+p1P",
-	"DXQmqM90wuUx1D+zyQ/BJl+hszoTyjs3tsWJcWt6pVq3z/jHEA3/zHO7SoiBKtepl1C2ZYS7z97dralP",
-	"6N/IlDdunVt3l/JubDJhCq83R842q0xq0M0nftqZaa7oQYLbz4Ru0NaaeAVqxEL55v/+7/+jSJBKCTzY",
-	"vCSwSvTmZwJcpIuotlhJ/0Z5eFzV1HvPu5z5Y5ougROR1ns4abkkbdfqriuVmpj3e2+X/9fC62VGePvb",
-	"4bAcPiFh6idj1b0m40O95UfXWjBLdWZC2/esdxLjzZ5lfV+KreKOOs3uzs8YSLPX1cQP2pvYhGZj0Z2b",
-	"KVGxRwUY/bcfKpynPTfojYSQaaxBVL7XN+vGcHibz5vq8lx3ZE8S7XU8RkG59U/QLVPuyqqScrFelZ4G",
-	"kTQMlzWK2a4YguLuFiR2Iw3Hb/fLA8hNltIPKCeKLTgph6AVaJxbWBtiCkP35pdEcWdf6SxpBvvoe/rQ",
-	"cxNEGJZLMprlV86W1rkWiPbp11gsGP82DQSfM7lq6OiyC46Rf7VLgC/Q1Qz573WB4tPDyn3wHVtEnjt0",
-	"dMBy32jvccoxSUpKiMmneBu3Gd/qRIhrTNH/wsPrQdp5elMHgtgvSHiSTUwwxlxJldnBGifCVEKVWgvZ",
-	"yLSvjPfqll0BuH5lD8CzDx4nxsw3ZuoJw3v2c1FtbUfuj4CXtHdBS9fzFSmuUd+NtmDNXo0eWyu6IaE4",
-	"HE6SibAJQLFQBj9MhJdmYptXGlsru9ntbLSPi9ruhPgPEPCUqmVDx7paXqyIP7nJemMjaFFLooWdvWaE",
-	"HFOlSRDjyEwr/Z1yrHaxV3fyeggsAZJ6DPwOkDyDYFgQfDCWZnbcnfS3siXo7DiknBIN5u81j6t8RsOw",
-	"aDCflYGh0GKVYQFiBbn3e0owuKGATbHI3yhfWPbn/ocB9hkP9t/RdyzY2GpZlh43RJGUaxbbbgM77MSP",
-	"Qo63+2593DMTVCS0UC3a26x5ntZ2CjWDOzlAOZh5zkLSJHLhLF/2uNdcphwlKEEmeGOi/H9mi3rcQf+Q",
-	"WxbDAE3tTHl3iCmnIZHWFvva1xnhLdJK2utUR7AqMOjrCDaFX+TCXr7+F8wxZuXSqnyvG7ITauk34qKu",
-	"Uf9S46Q+VEubhI2BLmyWmhJzagidbRO8ynJPWOzsMU/WUiHrnsqqsifsyxFbj6/xN/P4b7+DJB4fjFG8",
-	"hBIPjbMDsr1H/xmMIwUjdujnULQ61WhJ151f0Ldnh6mCJsf2HuDpoPSJouWeuskalDsTqgCYiCoyA+DE",
-	"yOnsYNF0yfjiZuaG4Vdj5jNdwmsaLJ+BM0wtfKZmjFhKlH2ZQe4o+4bDjqQamhur76i+rCn5+EIju4i+",
-	"SKaRyAEeHX2DEUxbKKyTgDM3u8F3/uUxgUBD+KL32VoxSwYbgLZAxkoqgYD7PiI4chWEdNM2X1xC4Mob",
-	"6jbtzq7oVFme+Ex150TypG7gqY0cHV+UXjH38LBXmktRO4b6x+5/BoOIJ/g7XcYtn43SzGLmTqx7ngYr",
-	"SMhsCGji0nC6cthyLMSyNcIusSln52xM4TERUtcekV/wx8+n5LynpB3NGh71NFAPF0UFYSFGqHHPNJ3F",
-	"cArUrhhvG+x+ly3qVQv4h/R/E6J5mQ/iCW1w2I16XkdCQeGejLeMjh3SDcs122AwvhZieecJaS/IZsRX",
-	"Oktc2OxIv/VT98BDJ0RsTpzhE3OObuNuHJh5cfLuPJ45E/3IhGgfPdhMZGL33TMZC7FsN1etoLIIABJs",
-	"NCo68wsfhYanwGZwaSSO3I478+PRkeXCigDcUWwVWNqkRv+gS6hsWz2nDk3PdPZS/gcNe3W///BkBZZW",
-	"TKa8usetpC59xKWqAMVItxOnSH1v8hMeo32X8kGGaLfKq1oeUxo+sAA60bu/wqUjInjfnbHx9p0jDpWw",
-	"0t//8MOPZAVKOUKGyv7wMj8vcPOsf75IkEr4cRWbc3Jc6dPJyWusxE/nnKyY1pQH/g9bu6vASogdsxOC",
-	"jTgQWuqTH/fQKS1DbHbh3MQD/Ap/fjZNcwEB/s8iDvu9P1iZEVVlIMg79ynLKnROebt0Hov6JABwerPl",
-	"H3ZE3gitlmwYKuKs2O4HsYIOGNtLy4RMBbSp4e+tXfAMs5HBzMnVwayUtrT4Cfu62OasmUfiLuXvWAzP",
-	"dHwno+OzXFyMoxmIj/D32KnVSex0SB1DXxBTaa6sDwIn1V3fGGXjbYdnaAcZQKPkhTQGWd8pizQODyCJ",
-	"BEcKGAGZUb48Ne7aBxY8X2Bjgxvw7PYS+wCrHU2aLqFjldXB4bxnPXapwMK6LizmyqeqhLmVtKbWTNqe",
-	"P3eYGlMQz29mLI6bank+S0bje4jnr93CFn7y91oh+XfODJizV1nmZrHydK0LCdbUq864W8f3ONbAT/Ms",
-	"a1V+o3UEsjYelcQ0OMGQV2xVDunGmDwYsU909hJauJKhvXPyPw1MuO+F32/K0bIGehbFNbhM1RrL2EQq",
-	"FcQPYNC/LjQjZXM5Y5hrYntWzI8235P32o0tUp7Cr2Yi7KT24raffVEZE/9SZ0mbDAQElLi5UzM0ZOKv",
-	"FmGFW1hUcgqNkAan794t6XXrVG4KnXTfIEgl05sXP//zr+2CLaaQaA678gqHJlfIK7ohSy7W5apQ+6Y7",
-	"OzjFUq+bclFMrY3yTqQ8tITLPeXu8QlnsAIGF+U9aJImhBIOa2K31F6lOIDNCKVM+9ZNmgYZN01TaO/Z",
-	"gr/vS3juj49edFU8j40SEaluFskn5Jbd2qKfdunMe/wgx7jc9EVax2CptQ9xbO6z379Gt9lSCp7phjcb",
-	"H9qOyoH8nDzJmWrFQvCZTpdAnqc8PNCxRhi29Cnc+zV972rPJURv2XwOEnhGQV5s9Tf3PA0COwuHKGMA",
-	"0LhgbJvLRHBbg4TdDEtW3vRIxGGx+MH7ZjeS8mXLDt+5JZ3qtS+3pvmY7iK7AX3OHRfrQqLYObxuAjmx",
-	"1DW2an9WWbOf/WqViJWmGlqHSty75ff56iHIuHce+zskekhubv8C6juSb5QL1oCfGRfT8n4jT12D6/k7",
-	"QJJ90WX5n/6tznI9GeF+tJd9/5QzhXmfmWRzu3ur38tJtHO9RcXpwlekEppovHHBDuZfjFHWu1/Zq/6M",
-	"wzqRI7+YyudlYNyQGJBURpb82W6StATaSHNMw/1kfH28U9m+mM3qdyA6tZnDmHFwNViVMBGpK9PD0VHH",
-	"4aNLmW8VQkZW9DuoCnhVkGWWazG394REYLRDhRogW7GzfWTbyjN7pAHwxCfd+4//g7J4nGYG8toWCjyR",
-	"2M6ja8WUYnyRjcE/ia2xhhYO9Hv6AF/cokuyOv07jYyi4R40icSarNIgIkCDiMzZIpVgi7ydF5G7dVQC",
-	"+VcaLiAks02N+9aJ6Tpf3+F+6bVt1T/kI11B7+O8852cbQjfmv/aNj7JHI37PCN9QR6ZvyTz9pjxnBDX",
-	"ReUlh0FBx2bCdBuXiae0yQpF247D9GsgQuhkdXUytsxfu9gx+hW46c2w8jecHecdx1nJrx3PPa8WZq2A",
-	"pm4eTevAq1du3QkNqNPI9PRqwH3qKHlK/aQr6s5+iNV2fipRK7v3fvRVO2ALIioX0GI13WuKyeg3uPga",
-	"ALf1xaNkz3LzYzL9ReM13SjiEGHd/e1USdNN1B1zIgQ1nQvp7qG6Ggvz8zcWIKMHnPnOUao3K0YPNrP9",
-	"5TATUVqIToMMvKVzAN64pkGba/jGrroOsNlPHScpIHHyLuOsL3t6Gom4Idz9m4jD4zyrJ3Zxum813z1K",
-	"fXabGj1mhE5wol/Je4vZXBN8UDewHWSyucoG2aDPPtIVuJntV4E6/62jRJwRJg4kXdFNNrKA8XKqBmv6",
-	"EYPA7eyo3hRehr/Oo5mfoTgyX7UTGvt2XZdcrHmzTfc7Lrmia9d+8Cjtukisi26Dkb4iqbKl/7MNWUcs",
-	"iDDyjU3eC9E+u/lgFciFYwGvi6R+xAWDhFHrKF01XZw3PrtXiRsS6w1Y2YYCck3VEoiKxJo7NWY2Lm9g",
-	"2yeFUs0OOF5tY4U2TifSTzXZ34OsGDJw0P2W0MT8V7c42a1ZfA3Yww+9S+ORR8tA2i5BC4LtkBndIHcR",
-	"ll9NLOlzIKSEAMdlaJouIt01nNYdjyCxeoYHjSQzt4Vl57wAXbH9yf+ur76/zMRncfd7LskvANLV5KtJ",
-	"uSp/r7RnIrHftdGev5WV5JIjTHgieYD93LGObrEECQTlfvIc0zb7Q00honmFRvqHERpv+eeOc+6nkakr",
-	"xsg1lOtZcYwLTKusQexY6OG0BTX9umQ8/NYy3OOzWdvpVjR/rY/ba4uL9rRX1UlJ207ewzQh6JESIf04",
-	"h+ppGZ0iBd1iV3XO4vtVAxoOVzl9gUZLRssNh+4XZ0LEQHmbsrq+Dg4U7UCNxhi1QBRPsPwMK84Myl1/",
-	"xkvzYyNB4zeoIrVMRJMEeGuctlbxPd5gKUezzfaZPh5exNHTHejfaaSxC00fbaVF1tCHYwuz9FCHDGWd",
-	"0Nd0oxyxRp0D+IVu1Pte+WbcE3r2b1aUxQqjy6iQSCBWeNhmG+Sktpw9k5xTVCGTiY1HR2Jta95DAYr8",
-	"K1Wa7DDRtG96U6zxC928v6x5F/hGozQp7wGz+mSNKS+SJt+TV0RBICGv850B0jtgG7oQSwscpsiCPYCf",
-	"YCoIFzMRbo48fFODzJl4vDFbXU83Ijd/2HUvxiZv912fJeuXrOtXQRjHsdZux/PDbqyL8KW/YvFf6BI4",
-	"clEV/nFF5RLCg+UtZFMXHXJefBFokF6OGnjrCAlHOjzM7nrWyhYavSDmroF2tiEPNE5hgkbZSqQcDbEE",
-	"JAm2SC3rhoqdblSxQU/nQWQORqMDhH/4YKPIuOOiwWknYk6MFCZVCOk+qwwFeQjTVLVuuBaOqfHpnj95",
-	"KOoQRhWZU5lfUFxkhKPhQHqnzKz2NaNO+/mff33769v/CwAA//8=",
+	"7P3rjuQ2li4M3wqR3254Blu2s3xqd9WPjTrY7fpcrqrJStvod9BvgxFiRLBTQcaQVEbFNAz0bQyw9831",
+	"lbzg4kGUREqkIrLsHuw/M+5KhcTDIrm41rOe529Xa74/cEaYkleP/3Z1wALviSIC/tf35KT/H2VXj692",
+	"BNdEXFVXDO/J1eOrlzXZH7gibH36WD9XXcn1juyx/sEev39F2Fbtrh5/fV1dqdNB/0IqQdn26pfq6v3H",
+	"W/6xfY/+7S+/VFeCyANnksCH3wq+ashe/+eaM0WY0v+JD4eGrrGinH16ME/8z79KzvTfuo//D0E2V4+v",
+	"/n+fdj371PxVfure+4v+Yk3kWtCDft3V46unSJBNK3HzCTTH/kK/8Ol6TQ7qG6YEjAaua6p/g5u3gh+I",
+	"UFS3eYMbSaqrQ/BPf7vCTaP/X/9D39wTcUL8QBiq6WZDBGFrgvgGqR1Bd5TViDP4b8ruOV2TT678CK44",
+	"bwhmegjXOyy2ZDDYn13HRlu/M+vBhjJ4o/0DZYpsidB/YVxFvhV7BxfaSh7/7WrDxR4r85qvvuj6ELyV",
+	"q132s/dESGqmevZpsKb/aKkg9dXjfzf9t72zXene92f/c776K1kr/S0z4T9gdloy6XbazH8rspeFv2ft",
+	"fvUhhsV+Z3oo9vj9S9OH0GSwEPhUZFq5BhSfOj+k9kXpSSN16RJVgcV37V2dov/sujHd6pXeDbHKaa02",
+	"ssIWr/FBtcJ01NvX1Kb33P3gl/EEHrnQczH9ghdkTfe4GfXTt8S9J9FT3tr9u2QRvW3wmrzZ9Ho5mo9h",
+	"d2S7koqqVg2W31Tv3vnfjN846HDXqv6nJvq9ZAdZ0fVorUTW1HpH1nfGDvonzHf8CAfIgQjJGTruOFpz",
+	"tqFiLxFVyP4OUaWPluArX0SXLl1hNmjOV7HnDvh0ywcPfjG7wnVf3W/tt7qeJcZVtLh50GVOWB0b1593",
+	"Jz1+RyyRwneEoRVe3z1BZH9QJ3Tc0YboP0uFWS2DU3vw3mepb1pDydj1G7JRseZhhahE+q+It6pCmNXo",
+	"uDvptuSvIX1O5q8eOx2v9OEaedmeM7O/5G6lVdn5d+BSkfoNm93CTHME0YedsZ6Mt8MsP8Pru+wPKK7M",
+	"25fsp/5ENqMW9K7fFO/EdAeNsdjOwlxL3HRam5lYUE/ruvzw3Lutfc7jX7X1lmQ9qch7leFSDLcR8/7K",
+	"Ncm+Z6K/i/x5N0YlS8MM7Lwv5ZdK0PPfn+FKVVe8VaWNfdMO3L5H19fjxg4G37R8Yqxf2YvFItPKWkmh",
+	"hRXca0puK//RYqaoOhW0Sbb6xmq+kDT00R9aRtW8k+nfbd9UdWvAt9S+y6+KiSl605a6aJcY1UGfzA/t",
+	"hEUbW9eCyNIb1drOWrBiHsU9Kj1KYvjsZ4mrcv+QnL0CDde73tzXvCbzLlN1dWjFgcupL2Z8UJCtvSrO",
+	"DoRUgpAF27Bvp39FZUbffz3odzfe8anmy4IugmA56mZih1SCzh/Xt/oh0xJ9Y8Kze+kruqdqNDbmW+YF",
+	"lWtltOdbTJlUryE+VtR1dx0/z6firVrzfcY91/sr9prufhjvlCCkfrojuNjJ0L/c2xBgTvPP3X26D6Y7",
+	"8lbQdensrLAcLvbPr6uJ28c46rcRfJ+z9PUekeNsNQRLldOmg+vv3IMtU7SZb+LwYq3ba7vn3uFa5z5e",
+	"mQGMzok2q+c7njMn/TvTD5yRE1L65qSvdQdMa4T129zlCSuEmQvFopoTiY5U7ezleXDO8LapC9yDyyxX",
+	"ucOCLHBKXvuPjCdR4lVT8s5Wzj4Nc/SjJOldZNAwv63Y1lR2fF2Pk4aw5NAg93aDGVyp9VQfd3StJ1zf",
+	"rbWBuBs/lYgzhFGNT4NAStwBIO8PZO1vq4OkgHuj4uPXfTEV1e+/56VCDO+JhPgPlpIohE0gKmg1RjU5",
+	"cBmJ/5x13RDk0GAb+O636lY3xu2qZrVRBTEU01D4HeIb3Z4Si+9/5S0RaK0/YHMpsJ+b1arwe/Qvn1//",
+	"7l8rxIVe0MYh9n/MGYgzQu0zBvvS7C6FJltjRTKjEmUhFXxyq78/vj8RQTeU1HoIBdGbM7HbpOR7onaU",
+	"bWFNHAjTU2DMa3yGuZ/GTzg9bERGluKbViB+ZMg+8Bgx7rdlLO8k2nCR/KZUOBFtytgNLxPTGe1uMH+u",
+	"aV28xg1/NxRJu/nebgElPgjnNmR87hnlYpBLBsVl5PQrKtemZDdfUVl6N123QhC2jkda9dcLApx+pGNX",
+	"Kn7MfxP4GsYDjrwKNv6s9TwYTGiD61XVdd29MjmuP8oHD8qkwu7eCsdL9azMm4/+jQKkc0b2oySLIoJ+",
+	"RBLnOW4ac+CtMUMrglpJ6pzTpiH4nkTPdyoR4wpeBHue2lE5jRXIP8IPghzwaR/1hW47SIL9LkF7bdKZ",
+	"p/YZ52fQrKkJFA8eY5yw2zKffe7UyT5FvMVPGThjvGVr/eKy29HPO6J2xEz1lvNa6nMdM+tZYUGQ4tqo",
+	"sfmAsezBgXPK9FFqfIp4ji/wSaIV2XD9rR3RvjY6Yqa058EF+sff/zcj90T84+//J5pw25GYo/hULyBt",
+	"xlQi/UR81fBjxE9/KgPXUuKTtG71Y4SlcXokcnMUadEw4nBkV7bntq3x6ZPHctsuSngeBN9TWZRIs8Cl",
+	"edvtHu19p9uc031esiP3uzIXKOn1YzYsesYW5n5apcYjOgqHg+D3y3JV+Zu+4mM7f0e37GPK4DKp7fq4",
+	"43t/BZb66OEMKZ51773IqKWRNDBGxeuj4VvK4p4Gzol9mt/bp6PtEoLePzhOwdrF9PnV0HsiTj6CXRYM",
+	"LsiQpW5ZqcPMBVw7L81dhkg6LWCGdUFwvGxo9/3s1tKDvmj40tnCuREMkoHdYO6TWTR5R+obut0pWegQ",
+	"3PCGSLjy41btuKDKB0+pAq8QI0nWXD9Q7ymjUgmsuBj7Bf73Be6X0F/Pvm7pts4iuswrq6A5sQF7htnd",
+	"MhxbJpTLGOHQ+eKIMEUEQLUqCzBifMXrEyKNJGiHpQN2xeBcn50F59rj03Pz7tgyGMbvDW5L9zY5fku8",
+	"GJ9mjaysA4n4Z6/0D4xJYod/08OkuAkyfhJdeSYZJ8uwhoL8FcK58eaJluUue6JUk3oNbIjx+9ibViCz",
+	"EbiAp3/4Cbp+bE9rzBCGkddDgJFoWeZ1TQneRsOAP+9OwVuPWCKIMktak3mP173VDFDX+WA4u+kIu98B",
+	"mWDiU1b2jPO7nHvOmRfB3FBNGazvuMMZwA/zRtMG+5tJgIcelg8BwMkfE7cFlRQgxJ2yKsj2T/v2kb/K",
+	"kt5JovKPHjfk74iKopTDRZ2zFFNIoWCNzoCFBuvIm48PH8BwVMH6hBH3iFwLMQrvLnbk7dBMWd47on6t",
+	"QGPcudsIQuLJMxul6+C98dgA7TI2GfOXhLrmHxJuayCs3esJrcmKms1yS+8J+4tu6pWvCnL7qp1x2JuD",
+	"GeoacOSilvPmYzcZ83QYc+oXOriBTdnCT5Qcl4A/ZNwRN90qiN5BGKngB+uGS3uY5P5iKu+wxQdZ8K6G",
+	"1FvjMOX+oAi4/eZAmD8aosjt+bH6QT9jDPwdIaygrc57K3i8bCb8jldQCOJ+8q6hh3iKJh4Vb7BUEJm0",
+	"fliDFZGqc8eiocmWSRLzYF+a4j8z+3DV4gwx3r0NnYjqIfrnTiLnE83dhYLMUTB6neNlW2xNo1se3fRY",
+	"G7fT61ZoZx9+DXrrrtwKh9GNbxxqvXvOmRK8kcXxa4vrAeA2ag82lLzDrH5iwD1UdrgIxhXakaZG2CDw",
+	"EGYnSGtHoT5M5dzsQtTwHHbKJ5qnHxxOm92MA9SveVFyNJeEE9fBDEwbXDhd0+GSPWV0r8+z6+ilrCS3",
+	"Cp+94ccxeH28jM+IR9pcqx+M5BB/Tw7qn7nuEzqx4NbQW3+x4Cop8eo86jDz+QUQ/ZZRj7SdXmdh10YY",
+	"+9fGW3ZIRd3N5LC+6fC1JQsQXLvCFZE63PXzrYrWuFlEVIWwhGwW7P5IN9jG+8eo+SmnJ/CUB5EavOWc",
+	"fSRtDOMJ2lOpjxN03BFBbPRC78iuyjQzblHmBU2OEkvUk7CIH3DDj+74X+l3Vmgj+B49igecJKZ1ooBv",
+	"RdY250IV5DiPpuqQSkNQQOoKUYYwTEx0PuDwrifRTvHbJH6fwD+94InGmlpHf15SZVGzXBKkWsEs1k+W",
+	"VSDeE1HTdSTkZXyFCmB7lFWIt0p7GDBKmCrKtoEZ6ctKZ0zaC9DWpAQ1pjQTYedXXTvsfNmR6BwityST",
+	"K/0tFmrZOTvuOxzzFXL7ju4zHPNxEyBM5WVn3feC3yS7c0MOvLhDZTfzxW7GOo7D0Vd6DnhYjiRHe8xO",
+	"DsQi40uz5iyyWz0PNqHIBX9BeUXhHuUOjchyiQIVft5xJAiuoeL7jpx8gmB8jz5goSLQCze6Hq8L4HfY",
+	"kbvDIL8DsBYirV9wZi/2DEeBuMQ23B1AlJmNJL3RXgAyCnVIscP4NTeoWjgMxoXlwRxORuvht/xw0EeH",
+	"2RBtFsn+a98yLpK4HzmZNlhkEC+9XK/bW33k0QxGNXK2q/RVxxlxsLrsSk5vZvy4EHA9d+Vz4b4Bksmm",
+	"4fUKIiEY3wEEAzDSPJ2K33BmH01noKevX+G6TK8PzLhFiGHmL9T671UPKsY3iDPiXZaHuQi7ZLiNRbIB",
+	"0NpZiu9Y0jRcLKvANi6AcUk3p6GHBz5042enPSdtOlUQc45c4Ai81L7b/z0/EFYh0TIGe6Zw21uGt+dM",
+	"ZYxEsbvTeiK9ptY7UlqSXH6ExYOSsfhEtJUeuVpSFFWQu9zz+4FLk5PYGl64ivwovfFE/JZvWwFbkiD6",
+	"BiJ9clzfqvC6Hzpd0MZ73LTk7GoQ8xY3bOkZW5K4dWDcwkxHCtgMpp+4T86FexpeEH9/xaMOon7HqzTh",
+	"jZnePappDc7plvu83TlfNXf8i7BAdCnqsWtmUNVHvfGFt/v03mefKvr8Hou7RA5cL5HSWs90xOzc1aEv",
+	"1/0wWxBbC5w+NwjdOrIGbC0uMJpeJ6PrDFgznmMhFrH9GdKNJDHD13FolQtQfxmLT5cQGJwIHrqBX8yd",
+	"dvCbyrc8PSgLNp8oz0+0wGWwdfQ8vcKq+Nxq99SaBsexaE1ll8OXpH9KESlBLG9usB2lTIhwTz3n1vbs",
+	"zcLUYeTg7FNkTQFs1TIAjFd/f+W7ALv/9rT1lrplJUnvMheuW1BZPpxNsqZ794NjiypZnKc37jKY6xcI",
+	"UlNVtDRsdK0uQjpsSgw/zSm3YCE3mLHC43RN6H3RTwBNVPD8kaodb1XZZEU5ubohCRoezFHlbWLw1WDq",
+	"XftnbLGYlMlSH5Wlk/b+UwXLzqyVmJOXcmPcsToXO68DpJw9VgMUhW1seuCWVDGs49CDOJ1VnbeTs7wt",
+	"f7L7rmHp3r5tMLt8jS1QOJiRRlSaGJTakVMYpb4cO+FW8PaQ5eN5Qx1zs7o6KqFIjfg98bW0atfPlOU7",
+	"ko8++/B+pD/GreV7WKAZpLQh3Lr9sADK85LpCT1gdkJuhVWIkSgLT2JjWXAylR8oZXt9fEV1e3awUc9t",
+	"wn+yM/hgUcIF3gMWgpL6JSv/zZui3ySPknL3pSYbIsqm3O8Jl7C4Ql8oeYJ9GFcoHth442CQUqH1DrMt",
+	"SYQyHtyTcqGS0V5yCLiCXNrCDkCFjjvexJt8Cc+sf2wa47mMn+ZtN2+3kBcIdcw7X7AvxSBIU25env81",
+	"9rimYhrP8Z48O/2AaWlN7oo4oHlWt9/iAxHPzG/OjXFLwuoEWkcqoVeWiEOSzQ8/AuSrIFIaMBUjPtV4",
+	"x/iR+dj4mLEgJE9qzRgWsFSYZnc/DZpbufGMzxGrqcuzFngHT22i0dB7QZ7R5hwrm73qOPx6T1CF9vgE",
+	"HBYr3qon5q9uPCySyT8UKWNdWZLlcXwLx1OnLOQmw3piZBvNUVVXG96yBL0/AFkMNM/Ooeue7c6QgGuA",
+	"kDufDtmHwCZjXol6LVkq65BbGW3mo/tM3Mg6AY0HyoaVLfIJcrL9HotTycpzaUv7y3j/5W4JEesKs7tE",
+	"EsbAHtkd1NquTgY4isMaCDkEeMJupBeAILgux5U6MsUCFRS5+8b9KJZmspOQ/bJXWJHUi25yuPkCpw8r",
+	"8o63IrGgykpxbqLJ8edmMKlL5+/wvZ4DJLAiANqE2zsyKElX85C/QvlmY5Ox2eP3Rv8kWmaDVyV1/vpd",
+	"t5DeienbEHKXIKT8gbMan2TV+ap800Pj6FkR2XlEJwCRWWFjGhbYse+3H0xrk4FF9SzFz/VErLhn9A9N",
+	"joVlUXEdEQpTplKQlKbdR64W148hYFK35ImeN3OYwljGz7rJPSS/Yrlu4yuzwSvSXIBxexNBsxh/JvBa",
+	"TMV8Iaa7FSwjkOnnoudNd3WeemrNKLjCYTtB0PYAa2UGpJfZgSakjPNVjq9XwO3oWMQiuN42ly2VAulG",
+	"US6urB64sPhxnrx0MbNplnW4zvVmdUREF9iNrf7z5iKvgkENGE+nDMOcDpe0DCrXhTvaf69ZDbjZMxaB",
+	"vls3p6UxjmKT8bPjrceRwNuGZJpNOap3TZom4iG8MadMhQhe7+CEMVTHakeoQLLd5zsGQfhqGAOZPAMT",
+	"tA8Te7dlaTBdSg3RrcP7XETIFHxFwCzpk9iG6P/x9/+SPkyf0C+dWqtFqXU37dF74z7/Pcl5Sjtxelg8",
+	"Th0+Fh10L9VaNuL8iPslPCH3Qal3luRxniBQUfj9c6zIlotT6u9FF53hXd130VP9e06RTsYraEP3xfQw",
+	"v2QPNdCX09ktUqjpz8G8ylA3J2XZ3AeZjSyG8iE5q9FA3iBTXufiW3ZrqSxnP/xLDX/98fXzV+j3j756",
+	"hFYnK9ZAPnZFXobBMqbWMQUoY3/kvJYx5tgDFl3SoOPFXXOZqK5q6J7GyqteKon4kT2xGZJaN17tyF6S",
+	"5p7IfPiq0RoKc8FfxDQddSOM8mS+YlWvkD6Nnph9DxQuYVFniVbh989tOm+g7iD4gUtSh/IrRUqjNuHi",
+	"G+MghSnrVbmMf6NQtIVC+Hpgzu98VEzwBuItrogVqnwxMokLfcvrW3/P3GEB+IppcEd0pyJR6XWipON2",
+	"R0wLQozx7PzVROGIqM8ZSJKiCibd4PL9DH7l2x5cUZOMrc93WJIX9gJZMOPAUY0lwnZiqpCWGjISptgL",
+	"6DElgrqFI5XRebtj/AjUKHHOv3eUrUlXVtXPH8wtrW18TzPvdOTaoBest9AAmW7AljmfSFb7+4a7eMYR",
+	"69VgNDuk+VjOBwxx9/j9z/oU4YNe4IJODI/FwZS4YayCO45tVNKmloCeXCBj0vP1Bju4NQ4LeWvyBNm0",
+	"sWEVMIFO9xNZvJdC65L9LT3y3xwZ1BJKi4ySRA0zk7CMbLOD/AH86s4IITzpVpYHgu14E5IASL1Sg/h2",
+	"f8j9z4vG3VZfZz4fJYDvPhwd0gbT/cPW/5XDZIB17sfD3C885/RWcCkfDgZTRvoBI2prq2LMZ/hUlp68",
+	"kJQ1YbXlOEsLb3TbJmxDT5w1a4s3ChCOHixSI86bOk4UAIrmvKltRtxweBBh0QITguaQH48CbEzmfAf0",
+	"IFt6D01UqD1YMpAosqYWeH4xWZNKJUCx5yW0ZcBuWAdK2M4kewCafUIuBwzmm2KxpXwK/oelyLfNzzmE",
+	"4orya7NgukPEIA/0ZuxxBgPiZqLUPEQKGvbKPLpsFes1/JKNiqqu04v0spNRXVnimfEigCtkVzstFW0a",
+	"hPXjpIZ/saOqz70jaZrYok3Otfvq3Ky/8vNQYLcB4CcjQBHVa58QmsioKzqVu/tHbNggeqCjpAa8t50l",
+	"dKRlcNLpAtkNn18ksD99y2ewO3su1WtSVkcj1b+Vl7P+E1O4WepjPeh5haaMhPqzdvYHI9cN/aSlFQcm",
+	"L2cadsZGIF2MoGdZMYA0HcibTeL6Nrtme9MxGPXkWL4V5H4Bj/B6TQ5xwjt7xgGxkduRWQ1XC/ujMOSU",
+	"7xVaUrQ85rQQwWcwKIaxoOyTEGnK9snXnCm8jt8Uyv31D3feT1D15ZZ1HAurffmqIQWppG8paeq35ldR",
+	"VBKOhoRDR3/LCcgL24O+c/kz3ATn6Jrdy/m50OmqWwmdhboGBT1NLr9FlBRruzv/Wodm+WVyciP9Jz7K",
+	"7N1nnYyBdpTnBfML0ciz2V8uvsys0nCBZJD5wXyJtntx5bo+u3RgWJcEAn3UNqlCkPhr2e6qV/UN2cSH",
+	"MZKu/DzveJfjgKnsMovRoeI1WUZQXS+tYU01oziOuelFuO1dGfvahOOOI2zk6mQQZwG2IuqIKmFTjqQG",
+	"zO/qp/Hz2v352WnqzwUIXS+rFzGImnq07yDKH+qAm6eM4DuVSNH9jDztuIbtPhbONmVFciAjv+fCpoox",
+	"M/W/O3xPKqcdatnq7CiVeVVG8DByXHMvi3jEgS5iqtitFSIR3zMdCea/srZhXNPpkUwlLvyU24FMWDll",
+	"W5NaLdYqnAFiZqvTN1gmUpUu+t/lPAfFLs4G9KiAZMtG8H10/Mt2Q9iAutjS5GHg2YADNFsSFcGbhuBt",
+	"Wxx3SJYZFetYxmT0ZpbAlPRl1ZXcwGvjvYbM9aLaf1O+lsUQZBG+o/C2JKhuCdKTYqocXEYo2KwBXKgd",
+	"bvIY8VaYqgAqJOKiqwOYS06GlR+RK98Bn/TW2Jh2SCURRieCAeTtC1KzLuP9epEYi2JXw0BrVPMjy3sv",
+	"uSdNDkqjA7WUgVTGqZZMXIHewZ55lob4Db6GiiLoPpwGVCJbVQtVfXbvNyeER1zssHxscx/CUbDlzLVu",
+	"kKN0jftfoDeYJSssSN2uibw1/OtDxJGDxvo5NTud/ZHdDg+tPgjfOzFOH7KPn7h6NRMZu4L+wBk5Ibwj",
+	"uDYcFRT0Z3grED/qj8IPq9C5mZSel6TZ/Hi4jfDH/3hAipsDTbZ7tNa/8NTcph+WpdiwV1ufO8BIeelt",
+	"wFpkGbjC71/W8bNGj549ZMxA+6bwEH5jdgr0L89uP/7i63/N++iRfyv4PsJUKfi+GwF15Fax0jsqCCOr",
+	"e49Ey3x/tZ3XnMjcr79T5BC30ZbV02Y8dCrsduys267gwXIYvrdrhNti/A4SPy5AdjRToPYCsrKw6uMD",
+	"tExytstF/b5Yf9a3JzE0LmRXVLmaRDo2mG1bvCU55HD7M0Bg8Y2vLD++s8z8c8q1h1Yc+PDaP4s7HF56",
+	"x6CzR5/lYgwt9syuDdPwYKyDJiYmOUhBFtw/31mBA75BGLUMytbviNc9cL6zIvuPAHs6vmXq5+U/Eweh",
+	"flguBaBbekHzjsp2Pj4jQIH7ZnNpNaTLkczmRw4zWVYT4yBk6d0FMFiZazyMaOWqq+c+bE/S3McNDYu9",
+	"sJeCMnxUsHtLL/5lxiRoU3S0IYZduAd8x49ogw2jmCO5wMhgXEB6wEmcOthLhEDLAc7GThL8yd+6t/Se",
+	"SM+2nDGm5puFfMOl0f4FpEulSWpDKVzwiYF5mKh9wO7jMsz+xb2xShvHt1wk7kM4MfvdnD0ZaIHgkwRw",
+	"KADM6LYV2ve1uBQnOxtEc02TY6Kyz61lvezAwAUGfDsM7/Tbr09Y2QGRHOY60AtzIhpnqOvN12Ymyy+H",
+	"wsv952Mz+SJGFPMUrek9bSBoUaE//elPf/r4hx8+fvFiHqkLL3y+hFhSJbiyuhoGvFFEIMn3BEympgkx",
+	"CNxERZTCd5kIp7W9Ha71NavmXnHT0PEkKWzW/ZMu+MvQ1w3+tCNN4i+J4zmAds3t98wl1VznKzugIVQL",
+	"GjBVduL2i7E5METe47Vy1g6ABIxq8zw6cMpiBTEHrBQR+gX/78f/69+vP/7Dn//nv/z7J382//Wv/+t/",
+	"xAKlL4BELCMYPK6XtZj7NW4Iq7FwrJzm9mz5Ncy2pK+8B0f8MoC9RK/KelfYUCGVeWmFZLveISzRZ9ef",
+	"ffXx9aNB538/ycg5M5nQgkn2VjdGL9pioipfQIbtCJihcbEdKDnuF9N+JAPGS1uCDEUOlkaUS+XTDudK",
+	"+M/4q10h0FTlR5ZaSIrC2XQng/5xlhmqfLMeV637UvWgjL3vOjueZV9n5GslfU+mLOimZQ8K7ffabhEH",
+	"N1t8vlTNrGVORC8WccrlIBhGStqQFcB+IlTs6SuBTQ16aVDJJhYyq8i7rWFCVT3nAtIyWfxZbU9z+RvD",
+	"ywGvn6AO8oP1o5uxghHzs1xUa2V+lW4MqfNY7+MqMf0Nd0UazrYQ3cXuTPE511CD9QkyK1q6bdnuEh/1",
+	"GQ4GV6glxLNubx2ffDZXEWQ7TXVonZLkda5OIeIpBmcA2jt/PmkHO1pnUrC5l8SXYMbO5cD3e7N9nW9I",
+	"r/gDxixufBDHLmbQWu8IPiSOpppgkfwTfI6eL6c1d5zrq1zK1TL3P+rqKH04gUKS1JfnmdBiGZ4ivKDH",
+	"ItJS2StRNImfQOZxldkTs344a06uI9jccQvI7gpoMst5mBfQIhfHI2ZUnEJll9Jz2qkwWoBiMtDov5Hg",
+	"Pg5CIc4k/LKp/NrqRVGClWON2xjGxKJeBkoQgt4bjygn6MWZeXNePU2N84g+ygAtrrtJ/DR/HVUtve0Y",
+	"LvSJGIRduJqBc813tSvmzl1I+akixcs0uUagr0j2PsFuQfQMO6nvSArcy7EniFMhrgXhNxhjyvSO9ASt",
+	"GszuHhvR8tNhhEr44jop/f7z7hRXm3O7uEQ1hxfjukYtJOJHhBpfXpcKrhpiQJcY7sze2erUMlwiNQbI",
+	"vlKRw8ShcwGdwg+qGIg7wcActMo5qoFxsI3iaKWtltY2VNdx4VjfICL2++X18sRgLIs1maxyprWsYGhD",
+	"oWy4BIxu6oxje0lZTOPiOPizRBn9QHRii5NQdzfs73aEqOLySl8ylQdSNs+DRxGrwCpUQQ7O6QRHwos2",
+	"cU+yarNQpmMeHZ+N1ZUDe/dTGlQixwL8ydVj1jbN5Yhr9e2NlgJfY2OZ5I8r80MCVds088LqhLRVYD2+",
+	"dkSq+OFJpYVMAe19zV2lHmL8WOTSd/5P1KF5zvdk+gSHwj2nvGtzGyaTYUMJ2YxeHdigiGrC+1JT734N",
+	"T7n1UsZRXHTpoVvKsj1kq9kfDxl4Vy7i5jkfrYTUUJB7IqSrlMgCAsAPZLZkR647WEIU63y6QvbnnQuf",
+	"5C3+e8LUbPjQU2049y+Ijc96gp5SMFBa7wasB6J3uHq3hfnueH5CZzfh7uwtJixvTPF6vLDQWgeQLDiq",
+	"DkSsSVFyZXHk28W83SejPeHF/jNLMwgn6lNfqoB/BjOHUhUZJalsIv/NuVh2AS+oZjI/SDkKZQILyiGU",
+	"sj7d33InV5bvVveVqQC9wBv1oMkjMh0bUaIlkXaVIS2mtq8zWHE6oX1PmRJsU93mY7qYHN5FzG1uXibX",
+	"uX7I1lsuG+Z86GUCkjLfe92+0vQ29N5SuR2xRJIQ9gR55SmPHbkjB4X2BLPjjjbgAwfX2Wzozp4yum/3",
+	"V48fxYxryn6mfjlnS8kBe0dIaTr3Qm2cbdpvRgnbbFvnimC/aBcVCefHJlNROyhLhL9po36CSGNqUgCt",
+	"0dp/7op4x/7fGZuabdME59OLluSJq55zLCTvIN2YzXgD/Y50+3GsS9+wdcNlK5YgbQ6umEffDrfcJHs7",
+	"cTd9VzwGFaS8iew+W04SrpApyLXaQYruu3LUNW+bROlVsipzgWDMuCiNpXVkFNkjLmwqOZo0lvQ/46C9",
+	"1UmZYqPFp7Cti+BeMAa+VZnBjc/6grRMYbgH0FXPp+Is00EYvm4dS2/yj69LZnVhjfLZKpNFqZWyWGYp",
+	"dEgvxwK5O98a+8tgVkZzELp9wTVzaAcdkCidteiGfrF4eyLAWAQYWRU+nwTvbbggdFuiXuPKo7I4uF23",
+	"fRsmx7SYKM0Jj81m6lapAuIIU0cEafPYVw0DG7Ek90TgxhO0U+GLuCOVmVF9fi8MMi/l35NTmH8cjEkW",
+	"1U2AenAuziwCL8lIbQcSTPNFhLGZeqkkYkRBwXyD1x6H4hJBWRWx2umIHOkucQFB+Y5eBAoOLA3/mu/3",
+	"WKIVUUditOf2eTNdjBh5lUS6+FqVIsq+nMroUp2RuE7DLW9qh08/WGKRJ57KBDLZjvyOMmQlRHJy24Gy",
+	"ydDTAxHLgETBygAr/B5EQrKsIpKFzOAP6sNbArotW1voCnvyhVNgH1yWsyyj/wuV7gswpg6EGXE6Lpkz",
+	"1Yfv6xK18QmZrYsnVO08x6o8r55KQz+EBTHWDsZ45OJO3w1bz2zPiLqEhJjC7wt8xlv8PvoS7fHM/9g8",
+	"Ze6wNV3POh8/2ccgoiyYM43ldE4lML0ISw/YU2/23PhVYZrbm0tPUd/3YGLRLqNRgqO9gAfT6VzFBOUC",
+	"3HEkSR1knSGdUsCwZD0Kn44tuytdkH0pOEyn3vFGP2QwCPbWQtn2RXbevOzeksBFBbeMoAFdZsvNfNSi",
+	"7kmx9NAbRtAd4wbtbn3Zj/TKEgTXTxA/EOaVMQLQgctW63kXxOG6B0eLwGy9i2c06wRad+LCUaKlnkQe",
+	"lN1xrTpnRBaBqpy7jMlp2syj+U2ALLeilXaYYhPaO1NKsUj9ysWx5NyUlcKlARLTTBG2zuiq7aT/QWVb",
+	"EO+WV60orcnAaL0ja6MZrziS+FQZGSX3YYfmkAgLqnZ7oui6K4E74pP5HVGqiUu8hazPk+lB95y+JGbB",
+	"Ct8Ksia1TZevGr6+k448NGpka8xqWuPoxeNnu8Xu8QmtiIXTBfobEE00lRcEbXjL6gqtiFSmIDIfV+Ka",
+	"ED04/FW037bvrRoZRLiNHl9QhQJNjcYSHWVhUVn9JMYogftPhlMJLtRw9sdKfwRe945Fo7sVG4KcPUhv",
+	"sLNfMHSgY4LDki9NrPXqSrbi0LRFTmdKUXiJI3jKdwR+ztDUt5uVa4kvPHByf90mdjRK1NCZ4aKNb21C",
+	"qndkyf52S5pG9gSsXPUYXvtiX9la+jYbdOIiVPPpdN1S2dDYvQMZIna0IlhIuydmcaMcooSuxjQ9pNc8",
+	"Ztq/5Qg33OholRQp9XRaYne1NKNxUpckT5bk64urklS5ceq0OonvcdQC9WZf6CykN1GQ5p92pLL8goHY",
+	"f7Lh5TziK7rOC2+OuZ6/jj8Hsf3Md7bOKZ1/NrjrzD5MV5jlVfQ4KtfLqWwesJRHPlJe/SL68H+O+dVy",
+	"GbS7oR7kVsyY2nfbsahgnqshj6xva9SgxBJGE8P2WnSz9qqvMTy5vJv3Jd8SQXn9FB71OYcCgDQ8nwKq",
+	"Ga3g/LeZxjyHX6XdvtLYg7tRjN7WcDmIJ84Cr4MlOg2KDiiEfzEEWjeAJY2cWvYPpujbEWjubHY/q58/",
+	"ujrFX6a1lAMOGwCC6KvM2tBXkhqO3wR6nXvZZ1MqszcUdBfTZi6B7wyuxkHW4siCMc4auDfuJ1FORXf/",
+	"ySPTTFxVACdmw5XxeVfcgslcsZTBadSci4tYQHHMFTIlkRd59sIzmzTcku0uEe7Kbh+qum2xW/5dGDRc",
+	"V8FQu7nza9xHPDx5Ygqp9a0g5GlwDy/iLc2PEhUFg4pL8lJ+3WQBmu75EhzLZJX7wwtKuvuTCRJPAQv/",
+	"SO8Jexu4GCX4+XzPZNC+ST/hjw1ma7JQa3mM9ANoF5WecsnTa3vV4fwcjmVli2wDOWwdrziujZOIYyLe",
+	"bzY+rKvfBiknTJWs0OpktVihPg1CCdltdh9NCOvk/lwqfJfPoPMzF/H0Irzm+QBA02ftuyOerSbFHzai",
+	"U2+4jMewFE9FtgNiuPn+D8zXvLUyRhdhh3Nj66baDV+v/1HTF7w9lMJ8/YwM7v14T/ytfwsvdqEosjfV",
+	"xwbfmu/oebHxbEN4Z38BHZs99Lr3u1bFBuk7zOole3JITJuOdkzD0TuXDVy6PWXOg8tSq/1yInoxFNvf",
+	"so8pA+iKJ40n90ScwFMNtgPIrJq48wAk8dXsPuyHJDXOpH5zX6w9mzfQ89w3imfzvSV7sC2PYEwjRkP+",
+	"sWny46wFYpvoeFbPpBsja0IPqvjrN+Z3cfcWM3kkQ4xJ8Wympi1odDi4vQ/bMQjCEhOTnctYWzDnF+ad",
+	"XcZzeGY+mw1ZEGO0iKbtHXo2Z7yd7RQi+21q2xBSBSh+iRx/kE9pO3agCgjfjug/ieA2t2ayKu4B/wv3",
+	"igvQaaYd+Xw84DS7km1SdIhJUxvdnSUo+lk1H+0h1KHzOqwaCIVcqAKv9JME6n1PVaaC0LBgUjklkSn+",
+	"tu+oVLxcT7Aw1Ga/csOPUxvxTGFMd3NP3qeD7zxkeYSj4Y0QvUaPVnBc4yVTL82VCeSZFEeYmRSng+fH",
+	"62QShQD6D6f5kx0MA+D+tizAcvpC4807ugZHR5k39YXGF/KM6az/HSEHCbp1aEUo28I4AQewvuTKQgHo",
+	"RB1LQ7CQCSROUhsG/pTQm4S/PUuVDdep/hKA/Sp9KaVKkmbT7+iZrMIT4viUpck9LlGPVYDvnuSm0H+6",
+	"tanLiOlbAqsYs1efCgXgXPgOTjm+2czLRfozviNB9lwNQbNGJXvOgjqT6AzHjntqfS25h3WryS8Kp00A",
+	"c2Cu0qHqxj0RdHNy/67v1ua/jRpfVMAgSFHHkhxuLY0jDII3pCs4HIz/HL59ioQV+tapHlBVgUo8ENTG",
+	"T9X8UGFU3jfxrOewCAQhTDjDyULYMqY/p378YkEa3Rtisu5Vm1P5iTh9WWtz9Ut3fD58B+fJb9fDhy70",
+	"3fmhq78eF8gZImnTpdSsyJ/K6xi8YlCe42Xn/kxeD3BK8r9qHdx3DT3Evnzi7aVeNpgq82bf3k5LKOkx",
+	"vtwfuFA3RLaNKkaeNuQSdP8WB3wuF9Sl6zimYXKJpTrixwMkcMdFFCDOJonyXjKpcLPPgXmfK+uQuZVF",
+	"eeInrpjWbBfVajtB41GxuVEIsWFLW0Fm5NI3Ri7TBfIj/JLxVDneCkLcOE8ptm84aJY4AdTKhxXgDXWu",
+	"yNUl6zm4EGSdrVlWVP4xGrcHKweZnSEnFj7/YIx/8SlYh1VwpsqZDpX6mqEbr4jYyxwXbONI61KZQDsK",
+	"4HdZdWEZv7/mOgUe0ZINE3MAP+eCdQ67mZS/2PnF9V9bqWwt/EEQC4SJumYXrc/ZJ3UM9F9CSLNR9nWa",
+	"7ZkHiaPWiyX4GmJwtuCB08ZRvkuYLkCvnustd9fCec3qQlqFrkBpHtenp5Pm1YKX+PeCBKj9BNmlA1QZ",
+	"EuA1FuIEcshffz6UQ340wVF969zVeX7tONFVsiz5LacsYSA+hQ9s28Y4ANgC6DDoxe//Ndg/TNpfkVxt",
+	"6TJUUHz1nMMPFBAxOre9NlH5YclZh/gJp2PikF9C0J0BEQi8lFx2hlEowwT5IsIonkvXF7fkMoX32BYW",
+	"UnVY+c4LMCtMEilkdsnSKeQ+zdMApItSJzwkU0Km9MYb/5YFSqALyN3dKnX0CXNUDFPUC1MkCQVCINFX",
+	"naUo3OtkjBghUAJxHAkrA3vxxu0XrrHeFIlCb7lO7GBvrcx5SYCotJx66CbDClhYM13nzKMV+smOVTkv",
+	"M+lVpl3D/gDoBSMrvY6Z3XMlpFBx0/AjZusOPnTc8YZkQ870LKVFSmZj9en9ZMqHytZECLyjQiZm/L6k",
+	"3g6/f1lfPspn63cCzavAYzDfHHsOJgoQKWl3LoXuWjeaXXTQ1np0gzYRv3VL1IabHoincs+dnvclQnyX",
+	"DRgq/rOgMXYbOJ5gMRl/9UiACsNtNeCEH/VPEYizN/eZVH0fNEZpR34qSGlfv0Q1wsWSxpGfXQn9+VP9",
+	"9PNdCkuF5Ty5zg+ckRO8xxR9H1QrkjlU9+dEGnWNWxnfaZZFmOL1P2R9l25gg+m+iKseflHQMFCaj8a9",
+	"6vnvPoeHcqkcTSQtPdqZio1DcfM+2VpEMb/zEaxjzEDkKb9uf2bjuJgPcXE6qAW3FPcTj+JOXn2iCAND",
+	"maD/LxbEEfTlI/RDNYBYf9oCf+xdnsyDf97T9k4+7p67pLLLBYOelyQAK08CRrUmU/4u9dmXkiPQZ2we",
+	"TiEnjLdMBFenmT725NnpB/3kryuqQ1QcEMaQaJndDg/4VBmPRvuPQNwnACd2AInz7NX7miiVFPe5CMbn",
+	"QNgSOpHcQMa7IXv24BJzNiSeHxMMSIeBTO3wTy4QFgnok5pioLnrUUREIzvFHFzlF7T/aInUrctfbf9m",
+	"f5EoNJ0Nhndk4pgpW3mKa0f24ULlQXg8Ls03f6e7MY+9AnoP87u/gj+TVnpcYXaH3GOwdzdYEalcsxLN",
+	"uaeyH3fs8coo1UTjIa2StO56rNd39tJ9B29N7auSJm/cvBWFyfsl+kvBvT6nXMmV6Mrwfy8F9aQDAUGi",
+	"I4fP7iI0kURk/FY/BEIYFxOgKieoTBIWtTLKczODA1CmYkov+lYWOe9wF/xRxjfkcvakkuRQdaXP7Vl2",
+	"OEIONhxAsGhON1mgl4AXM6K04/cQz5dnV+pgUURQZi4K5apJOlonsw34sFSPUNHEqPqXh14gOehb/7Sd",
+	"oYL3QhVdeMvWvdvolok9eFRsOs1mLbhHNOqQW53C2cGKWgeRg16coH+PDe/vLl5gjvlAK836DsYP9Df0",
+	"8KycCsfoS+elojGA3U2BzS92jX2QS2cxFjQ/vv5b8UEnjtkJzOp+j8XpN4BnvTBHXSd/Pwbh2011xOiy",
+	"txlo/UBl3GF9avSL77ta29GLzR414Wv6ynX9ES7UzrBlmt8BjqEKSdALMP9ul56A/7qNLr0xRwDCdq/s",
+	"ZRJmd+mrYAK6TcPz9jmbs2ttavNSFilUWA9fJnpkpHiSoP3H4HiHuDq8J2dnvicW1y/pARHFLK0cDNb5",
+	"RZQF8kkfSSPBEOEKPi0lcfsi/pzlU0oU8ORyodnr7/AS20U79JtqqK2QfKBWB+ROtiGyX3ORLOUzmW9L",
+	"brYyZ7friWnNhO2KJaDaiVouGlhAkVqg/2G0sYrsbcLkA0GDklYUYdNTctpiIhnhMvDHfwMkBxSVNVml",
+	"qcaeB8AOa95jUId5rZ0Gi+1ImdDrcm6/5LRTpgepISkx7wVm8UHGNXcgg/5NDedvRu7Rz++5io/6RYuy",
+	"w+u45lBMH2osJPX5tI7U/NmVR1QKFDvxECv8KQRNyx0/MsDaaFdIn1gsgKwyqB7eUykp26KG4HviDqy5",
+	"RswuHXJPmpxxtHSGuSZia/v/SZkW5zeUnjlFPRN2uyPfNqcE6zFpmiLaJNI0iURIcN7MWW5EDulR6rnX",
+	"uS5YGd/hc85cTOlMnHTxbtzFsvr7st+MYSl4yKLdmzudO7tD9NZUN5Mda6I1x9h+9//nrWDFYjIXywoz",
+	"W4ReikF3DYh1ycYaH1SbNqkHkLq/nXibYRfWDPTD8Z4d1Csqi8+mHEJh/d6OTjgVIKOp7WPDxdOmSezo",
+	"tsnjPS9ai347SA2bjTVxHbqU1O2RkLvm9DSecTZ/vOUFkqF2JqHrjtLZj5K9qO0Nu45/e9AKN9ZTVrCo",
+	"ILLYFPycD0WADNUbSI4Bnwg+VV5OBIiPJFxsjdIAZ8n5y7GcuWMkcgZ+NV1WNYqkgEKC0483FR76OH9i",
+	"uJxANIGZnA1GjBz1s1EApCfnu54zs34TDvVGf+V9I98PawiraYtMhgj3mDaktvP0A2cwRVyMJ845dhvo",
+	"pvZ+MkqR4ltX3OBTZtwFZkvU1fPXdXx1plrzFj/0uXEXhTi8VDKAOESjdhZdM71ROiYQfMSn0r3yItgV",
+	"aXEUcQoiKmdoeB5eGdxFoE2OzaqDj6hm9GBP2ogsZiE+lLjWnS3O3Wbti1ONvRW02LXDNT+oVHwPN5KX",
+	"Xbg8gdsI51xIAJdYUSGb5Xmkb6U5snje5oClLMJ9mB88y5ID6xWJJOmdgIqI9qYwaLf7a/fFyCmF5TKm",
+	"PL/eepR5+nXWdqqQVnPQlKDlg2Hxw1p58wx4o2DhJrjDvx9XseOG1o503kALuPoL6J1B8ujQ0LWv99Ie",
+	"gNl2VrSuIcsk6Zb9BQRFGqygr7B166fguI0Wvr8i9ZaIb94fuFAPesCUqrX7WP4Y20UNn54+VBha4fWd",
+	"8xKOOyiAV1ZfObqVBxfETEa1bGEnwIGfeVSlzNa8PIRKOKiFGdgxIVnM6F6RjXrTql+HJqqMMqcw03/A",
+	"J7xqSEo367xUfBblYkdDkcki5ZLDLfGMjK4X8bkD5OP5JJ4ZkjRM4bVKnCJFDsM3bN1w2QoSZ0T3cmZJ",
+	"+bIE3/eU3sM4hGzYcrF0O8dxZyqwnVic/jdLtFMvcea6aBmwa7rxi2iddfymEw7SK7pZdIUeVwycL0eX",
+	"SwwS4VOTUwWPuo+k/s61uEQdhGxUr5OFI5QdMM1Y85Y2Tj8b6+Q4nr9RF+YCt6+szLDERzqHA3kspAxw",
+	"ZlCQAm/pCVo1mN2ZFItCkqjKBCCo/AQ9XUnetApCK5ghQ5kFN3qMXOl7hE/a/ion5eTup3PxlgMRazLK",
+	"dkVfqTs4H+FPSAPr3yZH21wNlqigx28SKUwODXLHC/FnWfwGsQPNXFuhaUFDPGVBcmzeNjgDLRErbLOG",
+	"COE7bX2rE1rzmsgnQAXa46yxQNaxyXWjPC9baEd9LmuYoOf5etaUglG1wzg3djLvVBgSFexBQZrVaI/V",
+	"eocgd6NXNmfE/I8niBEKnNS+nINxAVonwxFFT5vGJhGhTgkwQ5UR7bX/YnaHqbEf0JehOyuybAWWndxy",
+	"N4kXm6wHT+GGGieRCqR7IhxXTNxVLSGryre86qpl9fSnZ43Tpfx8Btk2NW2teUv9n2eBTvaUlSoka7/0",
+	"QFjAYwBa5zZXb5fYEaTPG6LQAUsJqFrJ0R4zJ8UFWQ1BY3IN+hcldA9v7fOxvLlIRG0i0mSG58D8Ij5i",
+	"jHxTrOqbvy7i3MnplixIVXn+0VE8WM+Zu+J55SHHoqmnO283627KQ6OxUGgobTtgWoOT5VXZBNnohZ7L",
+	"1JnP+ie7CrXI/u2K3oJ2rPWdq0YrCJNlNsdJHriQWPDRgAoJD3yvxLzDy1KzfkM2F9MkvIyUSaql74rx",
+	"XumWCiJLInCAdHdTXkzF53/stVrg8/F+uqxuKQayafdMZmk7e4DZ3AVC7gyNeu9WEF8TNmQavvHR7Jmy",
+	"gxpy+K1rVeV7khqd56QpzZaoRLrLhEYR1XvVY4RRbSa8Qhit6T1tTLocQzIsoQoYD7I4vlwBXrnh6zHp",
+	"tYbgWgIh4dzopO1jEco6GUS6x02bce8xj9ngTbJlMHeFLdt6rcKxC3hHSlK0um2VHfzKTB6UblZohSWp",
+	"/PW7QoDurpC9IVfI1NJwgTYN3kanuqHsLn593CVr6RVVTcbQ6k66h7vs587U7tnRSY34H91aLtor2syN",
+	"bCIXLdt9yZVAqnftfjaCYxPADjkH30j1/AeTyCk9EGRBKHUUXwLUhOKTbSrXCcRnA03KAUO5mB23bfQP",
+	"lbT4ZBkcZYBDwXJ6eBfUBqQ2kAVLM9WqBVySeI6T2IR2+Ca6FQVnffbqsztzjKomMUIplbJCzL/+eEKR",
+	"Q1qp5aTfMR4ggKWMAfBHqnbxAxpvy5p6i+OXvoS5VFfQoqJP/MxFPbsT9s8EafSBIaPpZt992naycu7U",
+	"XO2EMVmhFuycZf1MKubnLT3Xd/PhVE8WCP2QpilcO9rjLGVb8072dC9DxgFoWKqj+vi8YKqaT1z6ooiF",
+	"cCU+OyFjhcGac61N949vpjonH9CJ6TzM7DlP6Ew/kN/Tc3hmfT69Rz2w8282l3nzhaeqvMvBz/aNRRHQ",
+	"MhHk4HZUcNIpfEdSIoUb3jT8KOGCyDjApCufGaggLVBZdGflc31w8zBtr5C5lECAo0KmFuQJwhJIo/15",
+	"z7DQ+7b7RPwsi09i/OAwKXbTs9SEyGJf6qCK4JFQBRGZiAMWhWcJHFjzOEsBwXhoZ7TTHNdLt5kJkoxR",
+	"gs4AKnhTE6nQimwx8/FPj7pnFpo+nuYUd0UW2YTXBXzsKuQU53egPHif4GID+ojs2fgZnp6bCsvP4Pc1",
+	"SwthPhWfmlKHZEWk6uCRszksrnLyIyGF/3TOfHiT4apPbR80L9HfZ3h9V+qEfdhexBqur7hPQVD9QSGS",
+	"nmemb+1HTJXZgiFso1c6RG0gFhCHq18QWKUEb1dZviuPAZ46VKLXR7cvTA30C7L2BHwPNtRlWMQ098ll",
+	"KEuSas+xnMaoLCA1kN+Wk8lPJJ7CGiS9wa/xnmgzXJGGs60L72aMQ6LSZKr8YqI4JHFMJco9TkHbk4dR",
+	"vNjj+jHIvkE+lnH9FgtA5q1aVADCx8UfpuoDGj8xqeXBtkie78uzFbsSafWv5uuxUphA3b8bcmhOCz39",
+	"3hExH4hLOu66HYuYFuCIyHfygmMlxrZt98Gy9/ndM0p03ZCyt8EWEgMyWgxmXILOBqssjfGKoJrgRhkW",
+	"Zalo08Q03Sd4e5sOtd7/4LuuinPjsL0HLG2KnLf9GoAgmmeL1gqYnDmVUejSHq93lBF0FFyRnrJ7os6t",
+	"qGqNsJR4i/lTGvxHmEqIGkyx2aXdBrfaI3fG57x2YjeeJRSogaGJH0mE61oQKQdHRf7gwz77tNCdOeJT",
+	"QVH0EZ8CF8WOe2+UQ9/Gjm7XMu/uOFN1FuMWXbicK79R2IUUjm66xg92pXI6yoUGN3tU9A1w/vHOtmaf",
+	"Dea7iKrLz+bc/LkPTA3zUgKhjFEuyiX4aT+XP0i/aMXf3zooV8nB1quC75XjMZUFDMPALWAfj7auE44p",
+	"w9H9YHiKQaDY0BUjzjz7IMBeAYfgPNYNENxZfnJ45qMOsmXOKIXfP0F6ZYJwKgvBqB9JF2uIwNmhDQUA",
+	"mwld5tfa2TacBfZcs655HX4/w9bKrkWT4XNyT1j8beT9ASh537CyUrCSwQrLafOZpwOVmny5CuvcZEtF",
+	"XuByWMjzL3dYJIWgtbUYW3yMPr9Gv0tcctg6t3BPqtZEbcbkAGaRUYnWmK1J0xAQsFg3XJK6o5Fk3FNo",
+	"HmnTBBziC2v10qSB/IYAsXMJbaB0lYPZPyiy3JBNt1SC3mEEIxUYloDQadp1OSe7DwWrzNqXbbnvced+",
+	"wAT3aGeDYmiz7idquUAAqRzSi9dr0eKCvORT84NoWhIsbgGzNoHK54LAfFgvHburYJkrSZCzzww/N1Fj",
+	"bB3hiEaJ/k3HHgMjhfTjcRbe+xgNzUsQz5AKsjdUIn0yxdevq6MsmEypSEGm0llbXKVqsH5c2TRMi+2c",
+	"txY7aL3FY9oSdKPq7LSzlolyu17zluLKM3cWm9zrT5VbuRUSZE3oQckK1VZbWf9jy2QF+PEK2Z4B8w70",
+	"LG4RthK7NMJlsnLw6/hAxY6w7/jRlDdoPzbQMlM7zOA/tvSeMAte1B6fRBsMtb2Prqvr6+tMt+g1wYKI",
+	"vNLIWJw5nx2khOhj6DR3VBWxAXSCT2X+8lN0wEKZws5Am8/vDzaouQkFQSK+bqmpdpLhGbNjHn6doMS6",
+	"DWSH/vH3/4qHjAsUE8pyAbN0AUOYg+n4oFNVhC6go5rf2xQidCI+9ce3WMpjObrAFkDP4uUPwetnHh66",
+	"LI1jSYHfR5vP1TPaLEGypkobkhmCEif8DC3z5bQRgWfXKwjxyYEgv5qqM3/N1Q1pCJbFI1pm+4U8GBPN",
+	"JednMHKKv5Iu62uuyssJsBD0niSU4GpbW+lTZPZphOXDXNXNARhtDKtMIOMY1oVpr88JaXAushWcnpsP",
+	"vdnEGQ1KpB3NqE+om2fQz5t3GJzleLatkP6pI3piCTCQec+S8r+1ntlRlPRRFILRj4zMFx2Xjyb0IDWk",
+	"JbtfT+2vqE7W7Vuh0nnQ8cqPWOZ8vLLb/OVBIql88WLwCGRxJ7Ejgc2Xdam3qv+WRPcs6mOBoEIeQwSM",
+	"Q9jiHoV/cITpVqeHaYkQQrcaz49LlvHsLV1cRSm5KZ2baPIjEjLKWJimCemZqR8y7bS4hHbQ6Wjz4ZFy",
+	"x6ggJuQ+MRFsNvwYl3vj0OeCmIT9yNQovOz8vaI1ZgT4stfRpcTsypKXl9AbLRJdS+Yfhze6AWuO1QNz",
+	"KmFhPUQ30ulplMucfHlR4in/0lg73xwIe4bZ3YJjL2zsKLsBhBlYWiULg98qERWPJ1Irf7GceoXvDwyE",
+	"4TdI8nVLvCdItvvsBt7YN741VAoZvF9wRwzC9L5NqQl53mC6vwyqcq4KSMryzF4uI+eFsnOLtpZl20pq",
+	"myhmjLTpGjPA9oaTvOLqKV+w/iakxlI3UYim/5HzOlHQbh54OeZDDp6Z83aplG1JgjlFmXYJHo9FvnRH",
+	"YJMktDXjlFAlL6PumLLXli1Iv09LfV0gw2k3tDHvVPJW4TVm4LrvDaSXxgxuHjCEvd73TXdkp5MMV251",
+	"/WZ0xvxyPxcnpF90YzJHF+UJxile6I6TLGPlze4T5QufkQ8O97h0pHnW9c2/yafX49CJ7a1Lu1htaYKf",
+	"VDPvvXUYrGBGetnXGWtcutRG4VGbUoQMo1EHN+lFIFNrOL8DrTTB2+0unuMuXphuPZ29NnVr86iSInWd",
+	"HhR3xFRJoxjDED4cBL/X/2oJBQYeoP1zAUzD/iKtrXARONoOs1omz1NLUwvoPa9F8pFEuyQxfNk2EIdJ",
+	"PIMjqSNrgFpUa2gbY2RqR05oh+9JGQbaqg6cJqQdXqd2JvPn23h9lyOkGAs4Wy7C/GaaMibwZqBMxvze",
+	"ChOOvGAyQF4ElWKW+cFbnh3u5Ip4bhparhQ3uwHD671GXJSEMC5pWKLOl2QT90ISpq0T/fee9SJPP6q3",
+	"3in4wKZBatgwGizjKBHztvxdwiyVFF+GpVAv0koEzvXIu/zvs/Va0+X0Je6bPgsLVCvd6apXcWwDcGSq",
+	"cdXmgu0Z4IFvRaKHwA9XQhv6zv7guSFojLyyZQq/j6PzRnFMAmQQzpjcIAYG4fsbNNWNTnAncN+cO0z1",
+	"ll6XA+ILpU+6ilbHbWk3t77ei9eSEQQ6FJdsuZC/msP+5VvufLVuk07HHdyw6h8uya/ms5KmqAgl3bKP",
+	"qRG0N0SEni/ADDHizFYhzXKxXmAjT47SIvLZFW/j3LMYQqJOC8cCGAERvhF8D2HJDRVSAYFHVt8N52r+",
+	"1vK2wYyROr0TBMois6nzmsp1nGf3jSnJAC3aCsmDgKIP7cK6uLB8PJAhOBCB1oQpyy2+R1iiL383ZJmL",
+	"NkPgjICjfuiGAESCNJJA5UaWn0CZVKJdK1foOU87WgYS6OzMBQcuJPgRnEizUykMJt/5r7PPS8JmY1Pf",
+	"alN+R8wBkC5HjhP87QgVNwm8Q7xJYYirjO8vuEEHgalwSLrjy16f0yiJwXQWOnxjeff4us/XdzdPvkrG",
+	"Vgro3AeRndmVM7E/bDZ+J9ALHZut4kmXmdGerBMb0CfBwdSF/dpSA4N8V9N0xbTQF6nvltBSifiRed4b",
+	"gJsxZEKg5tE7Qg7SM/DuDAjtPDX6FLAksmPEZwwctyxbSOBxPkuUi75/jhXZcjHC78SfvonSrDxFAiuC",
+	"KPOHhRWwUfg9UBpnWUeubHxyP5nbTqJR8UF4zTnJV/3B6Trvl3hyj1mwvZTXP0IcaiJxZB54mcwIf8sF",
+	"2uqfm3Wyw/dQqJmoTHHbX2brVh6hnPuDiczZzDa5Ov3kSOmGtfWmzIEyw+r8xIsJ1JzZalYQXVqvyUH1",
+	"kkdhAs5GfnOx+n7Tzv3Bh8gAhvt9Zru23PFN5aaik9kDgosScH7zjx8L76JBt9ud1eOxVcu2+ldbtAQf",
+	"fkaleKlmzQgNwVVijva8aBRKb6rT50uyVG38hyN75SZgwBhCFBz+EN4y/kHDGamQ9trNzSk6tP7oyuzL",
+	"ogTxmjh4efZPJBHFP1FFj6tWsKIvSNJsuuqOQWiRoKOgQJQiO+Eb3gpJmnsipyuC00W/fQcg+veJ397k",
+	"4NHCTPi6wXQf6953RJDK5h1MjrmCpWx/gFYnxHhP9SdqbG2S9cV5FyX5PfPHokiqC1xE9oaiVH91BY53",
+	"RuAP8MPWtRkUOM95OkE+0Xytc35MzGrGBeqUrfwK9Id/sMQ8gMAcBXYv9CWlrWUcmUEUgA/iZsTutP7a",
+	"17se2nXnDzF7igf6W36XCw+V4JwMNXMCT2vkVoUm3bkiSc/wrSD3lJQyUG+dc5B7gBZFOWzgKVlZQgpP",
+	"rfwvB78bRewFXzUlqYdvKWnqt+ZXcR6k9yXNKYKyggVbyylkNxCMsm2RxPA4FQgM0NY8ew0JFnGAmPUf",
+	"DUZ5NmyyiNItHm39uSPjhyfAMcMekjrWqnDENrkV7o4LJ5ZC13/4nrK6UNUZM8ZbtrapnckMUffkL1Ux",
+	"q12a0e4hw8ll2IG6y/rkR1FdqijSkF7MdwyIdXvfuNR9g03Q2txiexdYlyli3ABxOOz+hkjJEhjEskNj",
+	"Eeipjn3Hm2iHhmHpFIHqTLe8i3eJnhVCQBfEyVPnh6ULnEmT7/EJ1dxUXkJV/RE0avV2gvVvygAfF8ry",
+	"XTYJbSosS0sUU0n+Igh2Ov8NgfQiosx/s7+INWqQq4jkMu59MjdOoDc6DSdHvMtgRDLxGVVhWdPpJoCI",
+	"+Rbd6ofeEcLimZJIMkWUHG7f3EfLG8r9FXXkjmNlfGdsmbRkZfkrriTT658u3GF+mrpZ2Vva7Eu8oNU5",
+	"uGtfhdDBjUKsp2XCdD5ZUGcSQLaMaxZHXhvPKSvR5W0oPEhHttcd94PjKViTnY8RTFCwKkPqTbeXdRgT",
+	"Z1HefMzO37kLadeynJfTe5bjYLEPnkTyaZNeDU/Fl5cenWeDpUt2+DAAFvvr9L68qIa2PJ7BRYQJDwoB",
+	"9FkPmjAGcULXOyQ9PzGVlgrZBeo7IuTcEtfI6uyvrfg6HC1Xt+a6BTqOetTGM4PeThr9b6f8wS/Di2Cs",
+	"f+rOggeDhRl4bOEtroOgFnkmI1Fsv2F6jGkH7XINi46O2hFxpPKiwtnfAGJJX6Zdyjuulh0H6MScc/9G",
+	"xWt8ynlNiv7ifFSY56J2954VZiaeJ3emBh9OliKqY8NX3bU5OlWt2vJysYCpSzWboOSy+r8esWBKDQAO",
+	"TzegtgB0ugajUKQLfsCH1Ectya9Eb19823vb6mRKrMdY+ENJMOMbpi+krYhDZS8ms5La80FTpXN7Ruoq",
+	"ZmR8r6JWcGQ3fs8ogsfXKUJNNib9zsBBWTor895ES29NhLOgsOUWv7ey8wTxI+nSLV1WCUFsHgmiFy2x",
+	"uJ8KrYikNVAMIrh6jEtfVljSkgBwkoRMlGWYSuK88UEWNsMBHTAvjI34W7wlZ+DIzh2WJenh/uz/P0Tw",
+	"TmlcIsaHMdhwG3n4HG4hYQ7ryuDi03Mg4hmYaTHJ44Y2ltMRaM8hKIUZIh87Ima9UDpBBiBF3wBQlh8a",
+	"0O3QN7Lxmkio9yiJ9qSmGOlOlGn4HKwu64zLAo/1FXOSYwaJlFKj5krxffzuUfN2pTZtE98ON+5r7nyP",
+	"UPr5Hd1Sf9AVZj6f8ecqTUI+QnmrHW8lZrXaWc0Ngg54mzJ5K9McuU7R7S6h8af4If6HTNV8Mx6dQKYf",
+	"Pdsez2OgP+RaUrkJSE7qAv3eqTmNGzKoWFpPhgvA2sShNr/i9ESJng31O1TESEObGxdanJ3b4Uaypve0",
+	"QdpsK9hA3uO1QrXZ8gAgCQdonE16SAhsqMqt7+LM4xybuCHl4paeiHa4haE1bhpp1Xv67LgJWN1UMGbD",
+	"W5YfFQ22rXjYPZZpeeEoJ+HvvuhUb5GytLp0mwr4eN3SSPZjj09oRdChtSUmVCHKFEcYwR7Ql9kA7BqE",
+	"RUzi1J0v+eMTF0SFK2xkKWvnRjrfUBD/vbQey/h6ofCqgXgOxEEri8nTt9ROcEqQNd8yCvSarDYS9qbX",
+	"zPXc34nAT49M0GzXU2ryhEQoRV4IfGTQGFvMjpURrwO2N/CS9BoMkOQx+x6dv1vHiQFadfrLVcdubMy9",
+	"i6U6XVoY2/T6LVYyn9rSL7MpO6KIgSCLPRM2gUFPuJrJjf1DAAmLj/Y4t1QAtXKAqrP26rYhxawFxJDA",
+	"m4UjDWu5c6+QxKcuxFohLOF/rXh9+kiiNReCQIYAKdxudxHBHu3+HqMngT1H4QH9fUkM7Lay0o87ymqo",
+	"I4sfDN4j7L/Y+BUVHKZwcrpr51yFyLkM5bPhLOhcRg1HwtMzP6/sgE5wm08ax5KIoh/pohoK86t4Y6Rc",
+	"EDKbcgSWTd6vQmA4wUkf3GlGtIXxgQQeO/lTOVQQwqOJHAvfIEh+wLuduBBIfu+wRKZoOjOqCFGilGfj",
+	"BfmAKQZLoIThziXUR6v+nt4MHKglmwvG0PDF0Ezw8kiLfiKCbiipQ4/Ud97kl7Qj0ik36Iv8iahLsSMW",
+	"JW0CHvpLfFu0BSn2m5al3nNvx/Ay7RoXepuXB/23Tbej182uN7zKGHp08RABBsyKmVo3dNuKEsAPCInF",
+	"tGKF8bIuDrSyl5Y4jq7E0uQ6xe+EjkT7JKRGewIiJr6i7wnaU9jgrSfvlg+V6I71/eAQPq9oswRiAWPo",
+	"fl/5uelSsMkc5FsiKK+Lc6tWG2q69jCqkJRuRB7b1Dl50LSmFT+y2AR3kDuzMevtLiUnl8yXJoSiIulQ",
+	"3Yr0+CziHrrUAE1kg52ivCccgXk0ekwD2pEk5jIxRlaGfjRU6UHS5165WxUz6N9XU6NQKA8yafvlKbM0",
+	"pAe7RTQJnNYP3eidS8JvWrXjouzqt+b7PY5Hqd3lOPIXvqVxG0qr6jByS/eJ3ddJ/4BTAnJdsEI5s1kH",
+	"j4UxOIPasJKkmPZKJMtveDPPf2m66zMJHgbDjU5zN+xuONP2sQgDceFpdZM3e8fLzNoWST99iAnyzVk2",
+	"R+/wffn55ZZr37h16yWYsG8AUCkaJkUkyZrrv9V7yqhUAiujspO/4hIDYZoT7eKOGzxBQefkDn/25VcZ",
+	"wlTmuehne4UZSzFA00IrU4Qgcbt1GZ1Z9peu5LMoamDTF/16RK/V5t46MV4fglOhlOSAt6ygXOQdpvUz",
+	"iPTGysbjJdffmRCaqbamEu2xWu9ssPxoA3w4rHKHAJIrcwfuyCqqfpOoUS+LsA6j3DbQaes07fB0JaLw",
+	"2egUC7ImtcWcF4Q4/ehgRaRCNd1YSJeLzmurM5LODjkK8uag9eFVlW1Y2kUtLqDXuISRtU4hcMtCYIla",
+	"lmSsyqbU/UoccoommereCiIJU0tO8aBH/fm8fgxQt2gMSp8Le+2NX8+ift37U81eEKQ0yPekSHKH+suk",
+	"2XRKx2ki7Gy8riB7OoCbpQbGASp8b4Jfe5lf15n46Jn62lJADVyXcFP5RVnBkc8ULNaNTYSbe2llyfZI",
+	"UzsMDsjvUWX4AHDTmL9KvwM6UmpJ7omIgdF8pDt57k0N9/fU7NkXr0l2IzC/YO3x6X9Q+fSBb1RivkCI",
+	"+aUi+4fWU15AMeN+8qMLEo13xTZfiDaajKISMuyUVahuIXHEeOK6VLjRElVW6+2UoHMfb1WqQzZW3app",
+	"yo9cSZWJxEUNIBNoeais25Ek9GfQj4ppPkzKlFk6vZ5SjHWCjmQ6k7TCadGDgrLqcEXFK09VUQ2jE6KO",
+	"AktOhMRyLNyQsdJ6FHGtrgKv0NK4h86NBeg4WvGZlFlpVaFlFkiW+xKQTkcSU/BeGaIKCfJXkNSzjpxU",
+	"6GCsAiluKoTxGkxsHiLlPu9Grpd4WxtCFIsdDNwcl5Fz9Ml+Bqcs96ZlCxJzL2LVFqB/i0/aMzUIH/2k",
+	"tCzwkijVEETVYz0sb5gHjbE4aOw3nAirW/LslJsVIRv1plX5bFz2+fgiyi5Qs5ZXvhskhceqqyPVYzv3",
+	"op/hqR8IZnJk1s5y3BC6PgXt7UasM4CY+fra7YeMuG+o50A/8zLjnDMXhnfF6uN7SXC3xVI9O8V3zZoG",
+	"24wxeYhg9hMg/XfdpmpRmigRplvNgAHXrjXkutO8imllHcubUEB68HD6q7ojb1KFc3qHjew3P2DayOHl",
+	"2uw35v5hR72IdOAGvlZPVvw7a3FuS3fZmeDHkIocyjkQoOI5WtxUBEQZmhAeHNpbfE9CSpA4Onm6aGq0",
+	"GiRBqhXMAEo7ckRHgQ5oMb3K4Bw47ri+WwEOVFoZ9HWrN59oW3w5/rjSwUVdqEQ7fcVb4fUdUhRqF4m1",
+	"jAxEpa8JcDejCRFAKATrUpIWQu3qgE1b7Xp2htDZtVmIU5vpMuiV3yPnIq4fYMu0e9BUiKVsxzj4DOBA",
+	"4ufUkxcYwPe+ipeW6s3n6UbFlsoLfJJP0DVi2jhT+OSG5BBJu+UzT93ujXvGREPE/pT9vKUNWRSOiuGu",
+	"ITcoCWFoddKr1mT5i/fZKXxJxvy3LAyYDQUIyEeAm67QwZzDgxPzIo098TY9Pq5x2pnWY3WBLw7m3nw+",
+	"ZMwIhmQCuzI85wpz/tiEUXKgkiTJkymVwGwbW24vbUEc1CtghnBdCyJlcNtko3D6Rwli0sRxNQQZYAgr",
+	"2NYGe7dt4twYlu7L+btA7FQt3t4GvZ3dKhxnz4P57mWV12OgjBfhCYxd34BqgY/AkgP3WV8DMYuasWgZ",
+	"O+1TWJkbzO5I/S5wvC4RUroYJNDj/Aaboa+FkMjwjriynwNgf+JnWhJa8oFgfYNJsqEV5ihWDT7PDV1q",
+	"spYgxVUCNANjhYC9L1CmNOP6xMZLjkSqnkolTsRPHXoz6bgXQDb6RhmX90qEvs2EzX7iZ/vYDH5y3aqr",
+	"sAfd++Pzo8gZMP4ZFQlLOjLnkQkckcaYtcUusGfEU0UKV7CI2CEfLXeW+NWEdrJp9pI7x2+h7Wsu6vK6",
+	"NetnxNGB7mYw/kvi5AP2lHgCAbcy/pcFMD+WrjOR5D+yK1rSLCnu7J1BIpH/cBffIXjPjmpIjeKv1fbg",
+	"NSPiB80N9+TkLqW1OlMquDOuc0mszJuWpqfs7paVsixKOJbRwaVZJ1ORlBAUMk+QdGNS+g+9ESnSNAmd",
+	"Qp/SkkjxBgQC9HUBQllUSdRgtm37laqBbT3UDgej8oooleGExmSmx/1yWia92JkFoBvnxjRI//OJKIsP",
+	"1k2LUJCcRa0EgbTkJeXGVO9cVPd+RtYmHT1/YEH5SckITwexBEQ3kJDvAyYDuYagwNiRQUzWFNrZsQTj",
+	"ZXPk4O+5tMU3ro4ryjcQqXHLmKTpHb0rHIO2xgcAkE6i9HhyeZ7MhKCFl51Zn9UyyzhfUHQ39e1+QO7M",
+	"1w0GvxfZslH0sP2TJy3Ep5ccIoX7d/TTugeGZbv8jI9pDiJXpP6Pv/9vCEn/4+//BzL2kFJ5jLAXIAzB",
+	"pkU4avhyfChVKxbdCzKvY7UlTMlcr04NbJwBWvOaVD7Y4PhNJITMakSo2hHxGPFWOXIyyDzBYxINU2P6",
+	"zj8Wn/zqfO1XM54pUnt/vMQ4FxhHbrB8v8Ydso9QIk0nvJJBZgk2b9Wa77NyG+EBN1T7NHlFRfbeb9KH",
+	"zGA8P7/OrRyLi1cm9GW/yjH3q66rQdlcWq4kmLjCjZ7HuXpMyEiZanZjpGpHTvA/9eC50a0sfmePT/rf",
+	"mfbCrvOVQ7kCqaKeyPCjuMhw3OVJ6H7Ox0yATs//Oj2mFpFT6tJCJhkKGLacSJPwtYuBM+KXythXtRvT",
+	"2TuRlRMrFFAq1dN7SIdzpCxvB8Bzwdt10vcdAxfRj0F6dpdJU3WMYLnleFP+Pm9V6Q6dgn1dGqt9llPv",
+	"PXTH+BSEKScB3Dc+BvzAVZIld/JlZYvdrvb72fjMuFJx6s5tM/yeIbo9wSqw3OxGWI6IO/3Gw0FYzTml",
+	"39gKUw8RVh1amq5elKvr+03LvvHQjd9e8LXTo5gasHaZn+gAnFkq30XEIyk0tQdvzktHiy1hifQQgI5N",
+	"4fQaC+2UKTiA9NnE1on4kFUHj6gKJ+GzdICe7Z39GcdCt0K+HJ/7wyNgAAU130nM9lnlH/OzXRDGLKjU",
+	"umnZD7guDid1ugARV8QVzUvK1sZ5Ey0D2PMe60uJ5J4IUv/jwcJ7Ed5iWipBVaTPFACPI0mAhDrHMPVl",
+	"ux5E8R3Gzb8/MdDLIt24vqcyqlTrqef2mDYdsaq+vJGmkf0rHFyJn7g7MmBI3IzE9QAbGcFegLZCQD3l",
+	"aSNt+UDA11w2keXVn3RdXp5CWH3Lv2F1AoUgZGQneh3A9uFKecC0HpZNBGoBkZKnyxTFdBb036UsZoIb",
+	"ZqlWjqBKxQhHXRGzvlmaGxLMoDm2KjRuOJYGs5tREGO/2RXEeDPrIWZtUYw23J5r6iu+Os0ce/0eFcs4",
+	"I7XLs/Kbw/SO8xstTDyXM3Jxwd24xi4xfov0WI33Wz9N8OzYPyc0okrqdwhTgpISpRDtjsaY1GhDUsTx",
+	"Il3o4QHz8BRAEo8cmQ7ixnMRUwUOm9R/jR41yf1RH06JYdR/SgyhLeno61pakoZifcyiQ2xPpOzT6gat",
+	"6gc7Qq2SQh/m4QqtAh+lSOyxuxZcNAMc0/+zW+TIMTd7q7UKbzm95VaFS7ObLGv+doZ65V5ugaWrExyd",
+	"48I7XsYkLlsDD2ZTmV7yyDceTthwpmKD21G5LErxgwo9wk3DjxIYSUx4tCN1oSGlS1ebk1YUGfsiNkM1",
+	"/gOtC/gGKCA7ZSrp9I40m2e0WYQC8Zq0sxfMRPYgEQhwgMpZSbBkb4px96X5cfuRqFhyTQrkb117X9hi",
+	"rNlcLbx/IkkeeeUyJHXf7j//+g+IC/TZV4/Qv/z4+vkr9Oj6+tG/TtQvRwtHBroSYUWcv7bb6tf4q6cu",
+	"YMmVVJY27AYwrYdNm6Q42EKB0AHbM95yzv7x9/+C2igQ11eCGl6U3NJQeR4+w0ZfD+rs92SVUj5P4ffn",
+	"ai3fbBBvBZKQh42XVRboiZ3JID5SK309KHK0QPtIreNz8xe/eCLSpbojHduBneRgnrxlTiVXB+Zd6FzM",
+	"oLnKrP8DKZLNn5V9iFaQdIOfd/oPKaUyN6Y5SYWIO0ElMkR3VqcsCKwxtz16KRd0FNQo8gwEC10+dQ5K",
+	"UEBtPY4hzR7ekxHw6oolFCeo1LvchotUMP8wch6ipbYHQTb0fZ5P4oj081I6mV5JdXUUfIpWoD0gxS3O",
+	"AEAIUNBi4zxoBcCDvVVubLBU8+Kt02UjdkTMCIa9DkJA/Dhn1kvcQ2+Ro9Ay6+AX0Y4/RiBEdiTkTjsd",
+	"wFPsw8urE8L2Tp0jHuLMfbZI25n4IFfEayKfQEz7sfb3e5Hnc1dDVNfVbueVhVWBKCHQoVcF1j8OUFIl",
+	"LbhNohXZ0vHgfbhFErfYpKUmbLMpz+E6etA5YJTzgYPnvo4C0hzn55wVwn0x3wd9pR+PFyHq95iLub5s",
+	"WvUP0khiaUrYhoo9MYi6RGCK+yyaISbdG/qEJWYdhTc5GNY0EX8BJXPi+jhvWWP2KMdkahlOk4Sm7wir",
+	"l2x6ERbez64nhZhjQluBTtfBp8K2HOGGs+1Fk9LWuUmQyQoA6JRXOs3OaKRK++upKu2HUSQvwu12gULr",
+	"yxsRcqioGCtTm0FNWdYC+tKiIvDkVdjxC8Smek0PtB9qzRPXn06oTWiEC96umvjvjlHgYDzE5cTgXfvD",
+	"6QiU/l200H02JJSBYYlPlpTlbFuTTHEmoaFdQSBhAIX+IXWcJY1z4eJ4LITvD5gleIr1MbBt03S30yU7",
+	"e57K2DREPlVvWIz6VzsZe8xOnciywdsaQA0FF48zgoSpGPgksVcV5lfIIL2iD0UJidL81Iq5Sc/2y+HX",
+	"BbGyDhAJVnSfVEHshATG+z8ITeeXchg6nl+iPqTNc2f+nueWNyZJ7ALrstbSWeOAmNGgWvfwf0PrGQx6",
+	"fOkB0cSicqcHrMssTVIEqWKVKmQ3XV2C37kQr3l+xevFalj9Hj+SK/WJkswRNvt/l3cflL5Cp5OjfmG1",
+	"Q30klYSaTQscPfVk4N+8eqZG0L3xZbcASrQxLDm1LKMtlDZLWUAtWuiucWGUkJbEZKF1vTyv76V789RI",
+	"fk9ZvWz3KbcDN2uRMU56dAn2grirZHkDfAOjHQcCnCW6e9H2bTmPZILecXumbrw4huyQUtpJ0i9EAKCR",
+	"5s9puWKZYGA06DmoifokRXK3JgX750hHFXrdEea490WHlW7ZS1Zc0JQrb1SgWpSQ2fFviLZeYbi1ZGre",
+	"TJfF4+aITxKt4V2y8jxGzhqghg5xAQRl+24SJXJ73xPETJVhhRgHvqApzY+5aE/0zh4d5M5eisqz7Opz",
+	"P/eHVWKkTdjr4ZUHL8QkMM3q5ftzmcLWR+fXhfoWvaKMeNxaL0oSzVxENJNKolVfl0SrjBMzkcUb92Gp",
+	"5xiRiw+5/4I153P3oPflSN6pEwr/TyJ4TtVpHfP7vgHKWo+dsUBZiWk9eGU8kpir9Z3yIevQh5wc8B9s",
+	"BKXErYoGxj6/LiAxzYqMZUiWx6JVk919i6l4cHhvqkrUq0EtA/4OgAKtyC3MTsEy3tjF4QbHMS17s605",
+	"MYYLUPAEJ3mxjIh4gVPFllNa6ICjT+YhXYEMprXPM47Dfi1LVpx7kQcXiLEKZ5ljLK1HMX4/5MJlZcXA",
+	"ZOXYDf+iRzn4X3xPKmj/X6AYyP63KZaoEGG1oYdVxxTfdjpsqXYpnD9VSCrOrfpFzxpgPO/IYWwWRyOW",
+	"HkennIM38YNom1wNd7RgCU0u8xuCS32NmrcrtWmbCa16E9LU1oZZbdK42ilvarQiiOD1DoGO24xnf8ah",
+	"PoY0xapwbvjRpliAxqHzOnWrTXv1ml4BTVONsLRwz5IqpKHTbW8M0KCqG8vJSVpSMTAZrSgb4meY3aUg",
+	"cb08cdY8mUjA2J49OiGII2b4QQuQ0mXO8rrhTnUuc+NOspCma7bqyQrYf/z9v4B225wuUHQX3VIYV3RD",
+	"19jBtEbb9xGgRFiiFfCoPkG2VBatcIPZmiQIn8vkKQ6xLdRsDUZCQhCkH8rFNHYa2tlIvpIwbW0xMQbs",
+	"3xvCyiEUwHtyDelMoqeWfiDxku137UoqqtpiWtYCvNYSjssEFcli1X+gIhnwVPYgSdOD801xtM30wCsf",
+	"PJov/eCzbVggB7FglubQJYvnwA1/xrj30bflQZ01r4kpgAiujD7/Z+uGN1xU+tiUfE8ArwL6Ya5yPw4/",
+	"z6IoWKr8nXFTcmpj+iv2HVMjqPcduVSXabYLKwLFJHnP5jE8lNBZHHHepx2fbdkl3BLV6o90PQ0qVSej",
+	"S3b4/yh4e1iEvVWOI8CJkfb5O430pOJdgbuNTeyoQeIMMv9tvSUqZ3GTgeJrqCiViyrbEwALTeSsu2p6",
+	"fdz6UHjOHXi8ar6eDr0MxKMsJf0eyjMxYuSIUsrA0bIxvGpIEiDlQsWuRN4Wj8hBh/kRBKM/ycFO2i++",
+	"zgWlKSLmfeZbeGh0AlmefYdFM0YT9HrQHGctUyvgO94sAqzpK09f/wGu9X/ZGXFayv5SU3loATpjzf4v",
+	"kLuH7P+wXeHdYqNSSKNM1rnBqEFL7Ysn2XHckHzP+JEtECQPdoA7pu+GrTTCxSDIo6+0egKhhn/LSaSm",
+	"b91KxfdhzcqsNcFFWE/2Yrx9FIrpAgROA2+wA1rwNWfAPmEhLtBVg/yDKq3R6sk4PPsD0OveoFFTE+jW",
+	"4kWkZfU+IU6LeD1itWyOukPva1QiuyQMposmdCl2VsN6fL0zwhewi8HoQOWHGmu6Oc5NRiDWGC95Z3oj",
+	"aohK1YSn7wLqTySuWbzHJ5BdkiC7wWoXoO9120qNjr/Io8Cqb0EIVY9dgsJpUqQkCA/YrYpYFXTbDfvZ",
+	"3nh0ZjBndksp8HOogYtI8Xtr4VxefP8yXnwNnfBXIiUWn2XnWav8O6lUeDu1P1bzUJV8dahYKcNn07xl",
+	"eWpy9nmfPB3U69hOTs3eIuYQ4yg9vSjzUtnpFDme7PszSens0zf5rLX+F0ahOkvW2kFSRkLWfjhG5+GY",
+	"rAhms7vv2rIM2VVldI2L+LjftgJmxD1RIdw0tmH7LlpHlamjkgqfsllqn2F299T2I8aVZSRFCsLCT60I",
+	"SeRllkdrbgVFL01RJ93Iv76wzAhzWeFIKOGL1HPlGzLETCKdXnOm8Lqg2Oe5+UH8Xd5pCQdxpjJ+Xrzp",
+	"zeYHzgykbrzN1jaUUT4kPggSEw+3dEgv+rQW4XftE2+jKJvPEpfocVd6JxMh345Pp89ThYI3pvYu/rKt",
+	"izEMHEEfjJcIHunFCViXsUQNwfdEjrnOo/fqtK8oIbcc4GR76yD6Lu1dFp2b3cb9+XgqXf5ijq59zhGl",
+	"TCrceBqhAeHE9e/Q59cV+v3179BX18GY1i1Bxx1vSFYBow1FFii+WRBmlMrgzt0oc1aDuX6CzriRscmC",
+	"MmFFxAu7EiaOBrdYZGUSqXKPm4aIx+iz36FHX2QNTUOwVG8c6fXc8vi/pY4xB2aPaRObJdqQGrUMdBFU",
+	"1TkUUPyTfVb/gGnjENPjL5+emxGILy59BwC/bio8CEqL7sACOveRJwghUUGWRw0TQXkycRI82EUUKH/L",
+	"r176thSrG2K3O/Jtc4pPwMJLr0khvgwg5IPjxgBfDXCHceF0pOC/77nBy2XmU994npjBOEvZktrEvPTg",
+	"Grcr98Xe6M71froa2bwaKf34TduQBOXoLc9jkCiC7j8F4o63IgHbl31mkBzeoQ6c5PFRuQiYEKIdu/zi",
+	"988zXWKF37+scx5smcLvU4GBM/j5bLCnq9qwYZ9hcMc0tGtH5zMH524vWtSjSjVm0YXiQyew26R6jmbP",
+	"gR57rQNPN4juB+dt4Jn2LjWDYFV3GfPH6mRcIAThlMQGHNK8DGllAOqxO2QZsGayFvWS0FBX/JzVO8D5",
+	"TsmFzCW+hljmO3JQ2cJAQpbwKGEqFiDlANq7lK8rKZ2ndoQWtD4Nge99yeEZQ04so5tiv2cHrWcZbmQq",
+	"a+FZa+d7clAPCyRbYu9l0Ksy8/k153tEmJYx8cMZn8IH3OJVs0wx8UIceiWhfmhsVP4WWKWMLzCnbGoy",
+	"AOZxTxKXHJpyJedk9ihQM4vozRwTIf04yem4U50H0EmJJUlNb/HdWSCu0S1y71DcR6p2AGUKmZ0lPo6D",
+	"Oo+u8yhLbw074YMWfWNJSzaENVZky1O5Ur4/tKpIi8vJwOfuR3orrjMSKr6d9hOup0Ejhwz4dcJe3i9A",
+	"wD1FrgH65gykqF9+fv2lY/iWSDdKPrFhAEG0L0ts1SNSOy4JwsoCCo6AVYE4gcLvI4iCYEpmwru5Ue9E",
+	"XvsNHJ91WFeZTiHPo8xwyYXbzsMNVmQ29jKdHO5bhpxE0IRfXbZfzIXE3AIo4huyeUGRIo24xe+L64kL",
+	"NIESFpee5nLg33j9ThTg3Tq4VcEKhd/oxWnzeFGBwulcyK+TtZjJRHyIwPkHDERPxAIja+Ki1/OkpS1x",
+	"H/JLhEuwg+fJHPDU7qFf/o4QtmhJ+WKpJ46yFui8PX+D4fYcavR8FIHKld2dkpfxM8CY5qcTY1R6HSy4",
+	"q8VvQ9G20EUerZNBjWsGmyCzYzfV/+T3h/P0+OHZV0kJ1vDGOfK1ZZ8WngL7qsHaQe7Hulc5mN4LyDBG",
+	"58JCZkvgYUPK+JAlqc1mWKRNtEDsXR+5s8P3IGEN0m02hnhGraJuX0AtbhsRHxiFm2Kt06bhR+xYh3Kv",
+	"KIY7pFAQuOR5m+jN8lvfHJm+xkXv/62P4ueWrX04unpXhepGswonY8g377tixiY6/4LiZlHwbDZD/Brv",
+	"TbB5RU6czd4+oSVvOTUgp8mQ27oV9/lEfP0Xj/A6baJ801A4W5ivvlc9MYpx5EikMhTgSlCTY4sgTzBl",
+	"sbvaU4X2XCr02XW+Sjl0YIJoynzradPEN6uQ2ypWs72nKjvj3/BYNfZDdEp/KdklRrAwZ1GmrqF+PAlb",
+	"sAz3WQMQr5GF01kfg3baqyupaNPYYlkLdIgdDimiPZ/OL7Nyd6pEU4k5LJLwlm8NSRbwvVJSF/7Go3Cn",
+	"b5JQQGaMz8yAG44OV+sN16zSKE+laaFfb+FisNbamZKdvXB03V7iTSq5Ry5i7IlCd401IpBicjzRxLrd",
+	"eE+yVxDY5FsQdOpFXj6LwnZV2evKtgVvyONtFDA0J4KFL4Twus25VEExXPej2VBFz8BgJpJz+63nwiup",
+	"wrJovziLbFG09Z4IuqFRsLPFDYfyCfNusHmZr7Kw7Ul2fxnzZIqXlKxpNEqJ12tyUKSu0LrBdK//w+Jg",
+	"KrTmQgDcG3HRaRIDeKymNcLsZIwGrwyIOlFEU8Igm5DDcfv7+ETPy7mluX1UtJ4LuH18/rOHER3X6p7D",
+	"qTmhfxok8myBg/lSN5k2YweojiRdQuBnXdqfDCk6/FrNPpNiG4N9TbIf74LZLqvZACOPbwzJSje9UG95",
+	"P5Mc/A7+7I7iNIIvQs8GAihwtBiMF1J8SwwL4xEkWykLK6Mj0Zufi4xuweanT4HXPCOS2M8XdEMWjo//",
+	"ftVNhf9E153ktMtLcvXQJCLQcJ3iPUEroo7E0lKpI0c1PskKuT1cb4d9Fqpg2u8s7CHLWfieHJS56yVx",
+	"u9nv+o40ddKZTvu0mY7hpBcY8AtZXDCMQnQ+W8GWlgTmEGWXwAQGVMpnFQT+yMzVujj12TJQOK2JyX1+",
+	"+s3zb9ANWfP9nrAaaHPQZ9cAIIWwIhc12nBhT9vMkt08auNwJce6+BMRNTXsi67G3TDM6aOJ6t3KgAqs",
+	"UuoRU5Ctj9W0/9TFEwvs4IGikD+bhnoAfym2ZTaopR9yRnZymKKRlhckgQzKLcBEfCSRagXLqOrlFhBp",
+	"vjDX0d/KGuwN/rmL8Gd8Kl5/R3xCijuhEIw2FIJzVoHYEJscadMAxRf8K1QfecatgfvN+V08MtzgFWkK",
+	"JFqqq+OOSxIzlVMAhqRsYC07zIZV7vD0vA6Aof837axsT1wrEqNdnje3NY7RVBV/H+cNcPJ3sTDZfaIk",
+	"Ks3g1QBVW9znh3xwx58Nt2T9fNwLg0hqrLYCaCr1Xw25pRGhhX+VCgvVL7hwdTV6quJRS0Fw/YalyiMk",
+	"WQvi0ZbRv7fCin1GJLBTfoHid6k7V7neENxd7mQGFMkaIb13R1F95X6ctMFFQaDOEMMs85dfVknDnH0u",
+	"odP4jqw58wWGhlztD3/4wx+qjmvtulpm3LNNyjGd5CUFLijMCUobSlZwPmDHsSNotkQ+1kH8IkHqHZhj",
+	"/6uqkZVZIKqRxsdmJCcS5Y147sEJm45qqNA9PlRI7tVBN2fDm9pwrBZFvAKLTliwLN5GKbM2GVHFglb6",
+	"OTtitd6RugeilyQeqjla7Ejmwa13/7kT++iKMXR7o90ndLtTE95IlsvRH4ZnJyt78QRhk4i3gp0ArAm6",
+	"HjQD/NcfCGYXvWs6Nfzc1KrN4yyJJIW3MLJxAfb4mLvgwUNiZSfGZRj5ccDSCUGeYON4p7/lZHa8qJze",
+	"D6/WnN9Rf4d5fNXAwdvNNz7Q74k2UggDbHh8Ba05UwKvlY8CrLTfaemcJBH3RHyC/s1oW1OQ3RBGo43V",
+	"lu/YcKbVZjCQ6bZ0AJ8Dp0yZrKV7MShRQ43o3kCiDUGyIc6DmkTFP0HfALMURGdxA1rXh0NjqVU/PQi+",
+	"asj+f/5VcvYJeor0BRJYl7EQFHjj7sipQpJbbiSjnQjMF0e6NiRI+n/5akqq9AlvBfSDArLHV49cRBYf",
+	"6NXjq88/uf7kcwjxqB3Myqf4QD91DB+P/3ZlKSm8Dt3L+urx1R+JeupJQASRB84sV8Zn19fmMsuUq8AK",
+	"+vlXy1hiLG62qNDxc/wy2iRewOEC/7zBbZM0bd+2T9+aITbG2O73WB/2V28Y+ciQCdsuw+jhrQTTtt//",
+	"s/5NOC6fhjIzB7vs+yP0HPzCt+45PcAC74mCu9u/xxvbPfIpGPqfzUojUj3j9eliw/qaHH27fukvZyVa",
+	"8ssDzqjTkXzAGTUDrz0fO7FurqIzW129/1hwYFj896tVe4I7OEhP3xu53IaIu6tKd1lw809KECxbAf+N",
+	"a+0ESiWw4uaXet1HDEbSLfuYt+pj8DLhOE/bzju6ZW9a9U336HLzeaCJNEKK7/A9qR9yMr/Rm3LTIHtU",
+	"mNp8N7O/7oT2eKzj8/ga70nAd/1b2gOGLM8feB/4QOYDnDTHHUfA60BZuCs02B6Vv74FfUrYxEnyDav/",
+	"CYyo/m9qQrf4znAhu66iFV7f/ZqGIycODnxPOr/st2Moz3dYqJ439+HsRBvCg+4x5m4KHCF6u8HelXRx",
+	"SIjFhhYjiWoPA3vpz35v0kVrc6jxSX+qn/htbQxPTaN/laPFfvshp9yMuMkvmITzCWGj6/ORRIT1AsQ2",
+	"1dpzP010vm8A6a1gbAyf/s1ERH75tGU1T5vGj6zmbjwW2Udlr+b6dthdzH21en9Wq2CGRlGfSWGKBzJD",
+	"y5D5388AzaEEG43+1OhIWmxfO6t/lbr0/8AZOT2Fpx5yBPUHXlH5oDd/6AqCHvtwKz8QVqEVkbS2yxvy",
+	"SKTeEoEkPslAbcgOtS2plOEoCkHvJ7fs58BBax77TW3cL0ijnZXTr7JzP/RJ/T0hh07zCY5oUiM7yTXn",
+	"ooL0CGaG/c2yGigOB3g458ans+iIYIl5X29sC37HngyppSzig+3BD7Wgbcce8ky2MtfBdCamLD03n9ZU",
+	"rvFUVO+FeeCspft/z9Tf3tZgb3kjE0L4aDilFyz9FWZ3U6v9mf77A46Zfv9PlBwfNHz+/7H3rktu48ie",
+	"+KsgHPGPnvmHquWe02fPxviTL+1ur912rcs93hMT/QEiUyJGFMADgKVSOByxr7Gvt0+ygQTAi8SbLqRU",
+	"VM2XaZcgEUT+kEjk5Zdpxs49sX1nPH8UtrHPT1XsrWEZG83hOnEJOjZtKiMe93ly+YlbquDYPXPLV6iq",
+	"e3VZHlOKHEgNR7NBAnKDW7Kk0x/OqzTWLKFST81+vgmppmWZbnFrsBhq6JdmjFNkjWivY92Ox51883bn",
+	"XLfrujvJvo1llHt2JTdo+0tCGf/x+fO//XVSwK1n+8z6Hiryl4Cu9I/P//3fJsT9189/nZAFuwdOqCIo",
+	"og74rAXlHHQQ1UPyrfn4pQPuWSIBFyzdl2qZS9Sm1iov7WNkkgOik+l2V+jYOjLjbavvbr/B2GIbac8f",
+	"heXZJ9L/FWKd4u9Pv5n/+z6dS2iI6LyVAFn/37NIutp6jO186h/S9ptnvHPaTtWDxw/MY+/6xTOePDMa",
+	"LK0pZLtlmyOIbnVLV6AJXVDGlT6xziqDW1ntVRM8sCbpE7RPDe0zuFIGAPcd1CHaIZlQnrHXCJk7XiQE",
+	"QobIq67MnQtJNyZmCDVXg4M3gA4iu5D1Fy47pNc7l31Ej+vuHoGeSN9fOGskzoXGfImAJjqVZo0L9BpZ",
+	"0wW/vFkV2J/fJzVK4T1Agk+8KDclzugsGwufjNn6fTsqKUFIm03iyoo2iRGo2Udwb5MLLSEGktx6cylv",
+	"i0V92mzWdNZ8ZQaLlFeDoLTHbLB6Z391MoZrAPPYDWF8rc+QCKn79WRawaNA8xija60kxVoRJcicypqt",
+	"XCexaShF0uDalCI5o+Am51coSAM4Rn3yK7uHTJ+kiYGS69+b84b4E+MEqmEq7R5p0xDYqOQxqAkRaNA3",
+	"ypgdq7JoW31xu0L9gunhZoFOcsXIfs1aYdmZcfvm7b76wRHwVauHzyl/0g6j1A6vYMG42/9YOutAhEZl",
+	"IFbGvhR49mBphYgVGusLQQQvslAeqzWUbjqe7vSjOZ4eMxjMMu9i4UUWy/HHBDZbVacQu/ZkiZVnxRe5",
+	"ebImjxEodvZdizQOcS8XTwk2x+p4kJCLlYv1i5JZYMubDxE09nu6cRVMDbkwVMrNKxysLuuSiXPC6Y0y",
+	"HQatQr+vY5ijBWGlplyn55UlKADC4cESzrVlmdVlljk0ZOyztYYhjvvgCFn723yFx/S9+ZgiSUw5xzpA",
+	"MgMyE+kiKh2Zvj1NrRvmjt5DPucL3CY4rZFtkNuYcuxdbrVhUXhEpN7gxtevEmZlOUDL/jBAadCVZkav",
+	"fB+9S4OAmdwoFeVXyTT4EI4VFHbeZZzQUyhF8xMdlOJ/Aq27Lf9XCnj5dHbQxo4shEgKvA67V9Q/e1e0",
+	"/4lv2Leixb4bVfKZFOiAlG+ROyEuZ8tl67s0/d0MXyfRSqlNvwUihO/twsM+HKqTFeuIvBoCXo0t07Mw",
+	"2qWDwi1JjYsEqynUybCxvXF19girxndhoukSeFc0dNi+6ov5wWeDZOLgA+3zBkzF+VreYDvbqrA/K6qh",
+	"Otg+F3joIWngeM87a8uQgHJj+9hQLdJZHFjNFlAVNW2V1+bzHpfO/L4tX+l7H6ywvATJ5hTyiE1IJNYk",
+	"AKkp6h/cK5O8bxQRRtvMYfu0ugcZptBScmLWdaqpo/WqXN1fHhIh/QJ3MCKoKp0WnjMyUPfPJs8eYvVQ",
+	"QQ15br86rsBJYnBI8GslAA+JpdHWwsrTJS64h7VmK3jTf6/y34JocdPdLBkPWyp/bcfz94yHF1f866Y1",
+	"SkVJiZGNOeAKqSxg/sLhYD0ZUQWNihIHdNrIxZbClcbf82GtP5x6rwr45VyDRHW7onyD9M+ZPqVrysxm",
+	"tr5NVXZt5j0sms2RmtU/7yZTMMrbN+aZ7SPQictHc7I0u9H8IY5rJL2XnwbbLBSiFwt2DzdpQ9zqV3YP",
+	"fySvzdeuMXSKL36G7N7XLqDRuwM9TXZ86NQ24+gQM8lMgXqArZmOQknX9Qj76kY8YWyEGPPC9aDCeiMq",
+	"bVagIgshQmUbHQaiXCTXGKabVEJPhIwvbhIpEqEaYrLG/MCht37kvnZIJ99WZefkXg2T8kv1fUPM4mpZ",
+	"knTp2MrSOLm9hbsgrirXo1bk9QQijoEu0uZA2+t81BAuqexxg1b+Yfu4dSS8A4OqpbEPZhuk6imuI2ol",
+	"Jnh5IVcJ5ZumVXwrbeOU3jBpHzAEFN3bEtueSFkqhC2jqYOn7rVbtIsyju2cRmkeO7rL9f5i7HYRFals",
+	"uYnaEb3qZXxCj4v4m7lZpEGUeamVpgujnSFU5TZxbgljIZa4FbJ1khAy3e3sxKH7nZ2FRmNHFldt/bAE",
+	"nUr+7DJTpHDDDnYeU2KF6Hq4+9PWXidLpUxzTH80lhf6CNfA9Q4FU8XBHMIcpHTEQHXoeJMN6gQM39Cp",
+	"xoIa1oDK595nVgaVGoN2KpFAQxIIpQsVUGHq6NhCI7qMUIIqTWTK1T7H2a1QTeI4K02Tm9UfKP6x5d0I",
+	"Zc+ypLuo2863Lp72bH/uQ6/Xtl/Hn5c8CDdPcRPvIGJb9x4OAGQ/a0xXfSXE0rOkPVG3ZcFw25WpzyoF",
+	"7N9FnIgO5WTKJTxNJNwzaPCr3doBxwm7xuzCkK+ZcXHn7/RWGiXJn3u4W90BrDoPGWfSNZD5VcGkS71r",
+	"PUQee5GCf7NBqF9mqETatniTkKZJJLRQ02+Mh/DQKLNbM/KSeC5wyocTXbSjgK3oAqb//9GJFqerc0Zp",
+	"LSRNIuv7PEbyEu7BeSpqChjtgPPu1fMGSs7D3di/bWDs8KKiF5JQYj0b7oZOldcuSJYQn8B+KN0Rbppp",
+	"o8wE35oRT6AbGeiQgxsSTXkAGJuTAHkqUGtZSEUULhRCNhobwnWH6O06J+QQWcIV/MueetHt1XIiJOVc",
+	"pHyLSL/ydJB03pyQ/caO6HMR7RP6NJhsZm7mDJkB4wtsRaeB71Vb9h4gwfle1nXWzGi8NORZVNdnmbbK",
+	"ryJNaRvz3S4r1aJ+9DcVfK2ebyh7iqxOPJ15xo/Ylo+bZRxf/ByMGwMRjSMgdsjFO231OeP1LTreViZ/",
+	"V3mg/uusaTidckbeipSHQ+aLmNUjlG9sve9sgylWjkRNyJ2ckZ0gsBEN4ws1tTZhY8smSPRbN/zSWjdB",
+	"on8/V7qEfTyEZgI9t3CCxFmebD4HCTwA317SJfRzouAeJI0zosWi9CMRh3syEC9i6lqd1x3Ov9oRnXaw",
+	"4HVx358Gjvu6WQ/gyqUbMpNYgV9uL+CvCkIBwWs/UiY2btaFFGnSeE341Y7oc+HsE/rMUcYnYMTMZ7wX",
+	"iAV1BBtic1bAB8txCXFpjY7GuwXjhxRJ4KMvrF+lnbmd2cgsi9+tZYGwLskb65Esj89WLXNdEURdfDRi",
+	"Sgu5mX5TKTaS+N7pwvGb/VanK4f74a62yc8N5e97G74tZfV9KlC/RH1r0IgmCTgiGkpCEaQr4Hriouu6",
+	"kiR4R3Gag+9GolevpSDxNxGHzv13SWrg05qPs4uRr0e0wjFKAI0U3/TEpYbuNs+uNGXqdACObdruOKDP",
+	"zWIe8I8hYsdMkQhi5FzeTIhiPABXyp1bGhXrWF6raczmDVeBD2yeLdnlbBEzqzMR1881hHZB+r6Ge+ve",
+	"b5K5tYzMBYALDW07ZN8Oz9u4KLRo6AKQa4wdfRQaRuoBcmQBCD6Dvf7Q5i6vN0rTZlLmd3bgHY7rdAVF",
+	"Svq9HEkrxrNb6rA2Vunter+q5vniTBE6E6nGsiO8dSmxgpkIN0UuoojysCV9PPtTuwg7Jo/PYC5kS1HB",
+	"yZ34nVx/XlgxS4Z0APrlmxzXMmPzLivXuJwj3c3pLKf6EJWy7hnFrbeEDYRm29XvrkYKWz9sar5ff0L/",
+	"RnlYv/HOKHIzsbPI2zwYwk/30GsmwW8FgjFlr7RZ7WvRF4herhXdkJnlZsGOXGZ4HNurkVBdKqe7nrz1",
+	"+eUZntjKN0ioRtQ7/LxHTF1xE1K7tp9BGeQNeLZ8BhoSuPG6CZeU/OWPVx/I33786a/HaCdr9ENj4/6P",
+	"fsxwpfo1qe/7eeLqfnmX+8svbDk6Hwgpkb3LLHDVdOABQ3XD2kCNdx4vqb5tVKUpDxVJeQiyeGr6rlGx",
+	"BBra8kdswuyJCaglu8Im+aqjzTpNWAwdDNdbM6z/SwA+ZgA70oKRA4RZFfF2lGUl7rGKTUewUhDfQ/cl",
+	"7VjA8mSMVlYVD1R+wgmY52WNVLpKV0IMtDmfHQdcpOFpdZgaWrJuSXwT6j7PcnwQuQfJ5gwKVuhcSO/a",
+	"6UANuZ8Hp1t+X+12f+wZft4nMEQpkj8Lsx7UK6qDqOvezTy7e+UBXaOD1y7AaH0SLsuIFnKM9mGF66gN",
+	"phQZjeurTxTcSnAq6CpRZtbnDzVe39cfChzhdFbulFAWEgSGpQDK7Ht0gSCPMXZ/ikDCbrZUV/K4vRA6",
+	"/ZZkMPw+1XQJNzMaLOuB+4Uu4RUNljl6/1AX1Zs8KW6rMZVrjXanbLXkx+b7uFNmIvWk7QjWXneD/UKD",
+	"XWAHnNWUO7PKxhWg8XhNAyviouNlm/HxMALZXbghcWhDAz7z8RVDzdHHjjUshqyxqOxCAQrLK+lCArxA",
+	"r54EZTvUURYexx5bg7vObqprpy8+B/7Mk4fyhCEasGAuo2GZODtUJGD9omvJNOx9y3Y+/gYNZwdcsY4b",
+	"ffDfShhVGvpbT63LwhSa7yl3mmoI36RXCa83KYz7xoB1YimQkGoXtynYbcqI3pZZ+DTrVAP2fyF0QcvV",
+	"M6e+S0QibkpNEXF4xWrPvP4oOQRuzTVhK4fUJhI6hLSlkx6Mt4QuOgVyzbCxhiDw5YbgZJ+zGIiiGxdI",
+	"LsiXBHQFhKoJQR5MymG9t92U0AQaqWZuccAjkOLJG8nhwmOPDXM5WkKiT9OPwP1ynTQPEyHuSTX9Zv7v",
+	"e6s8z7cza3yodj49094lfHESYJjZGilFQJGr4e/fnn2gCyH4jVlX/Hf5S/hnn0NjhP9jFedn/kLfT0Ks",
+	"Rxfgn/nl3du3OyZLpj1CSdfcIP3246/lgHVSpjCpw55RP8wubiXsPgMNH40e2e80wNf6PEQzUSPH2zdv",
+	"vYWZsABTnbeluqbK5TzPpVihW8fWdmPBp6KbF4QLS26BfY1tzzQIlhAeoHlUU6N6qpR34T65r0d4KzIC",
+	"RixS96bbXRI4Qs5Vupz6Ni5hnjbnRpnPr/jigwswYvhZAZdMKC1KaaqnhpwCrWNouGrf4YBPOgK5Zuoq",
+	"UZe9/FlwZwUQDpH9FwgZVp6+mHUhUq1YiIX4KZ9YNtpiaxmjvXhYPnNrEgS73ck1XbZ4J69YFZrXH3ER",
+	"lC0nLhy89yBfONtOR8YExLTzH5SthbIMq1h9CrGCH9QJC5/aIIrZPjc5X2574s/LfOxTcuTYzvBPGPUr",
+	"pEZaZ3mewkYdF1wfKZM5HlsT7T0YXdL3NdJxnocuZwgQOtYsB4IskZ/QPLe/Moxz4oT+qQa5Uo3GpTvC",
+	"v+DAazzHzYuPVhnegfXyIA7MXdrHdhwjZTF51+guLErwd50fVP9xRs2aVCS7aguTjTf6fUc3ZB2xIHLc",
+	"15XEJkK6MTHj4BFLs38dnF3ehMd7wRou4/8QLLxq98/Iz+vtwjti4HAkxDx5QG1kGwf0GV3WsPpIV9Av",
+	"81kEjtm1ogt6lwbfZpaXVUusYVUoChwboytHcTWQuFY0u/RkYbVEJAYA02+BCJsDxtWyrtCf5pfOSii/",
+	"B0B6yue3crIVozSOMx6KJSTanoJVO81L5F8ilby5b/j/cEMul9qrSQh+9j2rNreO9QReO3S27hudaqut",
+	"mTe6QHbBeu2vpDqGcAFyNzt3RyBmw9zETOmG+/B7gOQDU5fVsug9JNpM6iyXAf/w/jsXESObPDmKqiVg",
+	"jenEU8nUNso4itBy+zQz36RhyYTLkZPfE6CJue0XHmbrdvFuvZEAhwsSC74oR2iHQohVQjfwkAjZpF9+",
+	"wQEfcPRF6ZhbkEyEg7My40LYRemd0Q9r1bAf7EpwHWEogAuNJI4QYoCLbED7gP8COLI4W9EWQTUTYqkO",
+	"aANfBkmuSuYtHFZ2ld5aCqvz+BzKYgnUvbk2PMTqoY7+jKq6JjI/H2uknzQp93RNh2dUB5E5vijRdBZD",
+	"BWJakZDyUDR3ey3tmKeI0cj0VFYTFFOlHaIKGmtGg+VJFBFbMX2jJaNxo2fqix3R48K6J/Sd5woUncgr",
+	"prHxgifHxlXeAJWFjrDmVNCSQUjsVbe43q7RRUvPU3yny+q9ForkfLcHS9o2gBmIgLb7xcra3iUsQ55I",
+	"daUoq/1buRnYZQ9NqVngBtoN8/EH84UnWAwIizvQGRR0aW/b/b40sMHgqJHiHujoAgmzqvVxTbnxcOgl",
+	"cGimcBbBWt3Xf8M+K1Rb8R/ReyCh4FmqbkaaiKogwZvNj+SVOSx9nUK1Vi8Jsjlr4oMdclm9dcyURlmW",
+	"+toGKKxccO8ibyKJ4R5iHxjGfxwbwbCPmAaCz5lsIrexAy4WBrcxDUbX4sYtuseBLjU9gViBi2SFbSgo",
+	"nO8dAdGVbSYDxMh2eIYq3q92x4yQBHiuxKkPT4q5F7zV+zFoklClmsJfMePNjW0+JcA/4KBuvXFliGjp",
+	"cit+3lCquvWzQSwUcujvFHDOhIgBF33SSql/NIU+s2HZo39nloZmvU/xS5tT/MpcipO8V8o1i59dSvg5",
+	"h26fETbMzsJtlOtbW+oZUE6UZnGMNywiuGMqySjoqQRikV3VjL68R6c4sIlMTiio2ahn5dgSivHFmVi2",
+	"8Nn9krwZYYoiBgSZp1JHIMlCiFBNCta2JDOhoypZV5hgVfJ39d4tdG523JM8DydMw+c4geZn6UJ02KYS",
+	"zOncVCEr6k/Up43aG1EzD+3d1wvX3InybXvAnlT6ZkVZ3HAL/p2y+OJyJcyEzMSy9R7SRLaP7jtRlcU7",
+	"uRJcrDtHvQ/sMZYlztRGKXFAz+vbf6jAWDUzIGYJISRpUggN1Cbd7aQauVwR83/f29asU0w3tgOPaV5f",
+	"XrOvQprDmyZUajLbEAUrFohYcDWx0RLMN8TXnos4FmuE2gwixkPbD0/wF4SSFeOpIjQWHJAPnqMsqmPC",
+	"KhLrOuv5p+edG3ItYWM9e4GI0xWfuNRINxUbtTGTnTtWk4gtolLKXuXcbDy1ekF/6nxDWEiRJs/2E0zl",
+	"hRBfrT6GfuTlx4Vtn/v/tdxa/+x5V/fNe/aSIMxdZEjpCeFUSrGGcEKM4CHETY7CM/9dSD7rvM2bszi+",
+	"0CU8bfanzX7Kzb6TkzPBjBxzD0vCeWNiTjdojTNRJ46JNAjPtIHN2fEUat02u0pXrcbQXdqxoPZ69/ul",
+	"7aq+DzqERO/R0V2Eo4NOC2vLRmJNVpRvbP9iKpthn10C64lZA7FifPE7DuxxAc0D7mKWqL6vVyp3X/ro",
+	"kqM5mZAZBNQxROHaES5yihSJ+aSCx5sW2jtc1I5d9/LVHV+BCIp0iL57ZsH3ksmUWrqn+pwe/Px8Yjlv",
+	"IbB578+QxKPLNLBiJetIkLUUGswpSFlsNWeSanNQ0jXdHEaJsO1m28Ic9u6efjPHdqNSMKt/1nTwSrpd",
+	"qbvR7T6/Flrml1ukzEbaJKBSMghfkOeWScv9mWkF8Xw/FVWES2euZo+dy6NrPgY/TxTQQ1NA0yIBdAna",
+	"e5A/NwG6CwH0tSvCS+WVpp5VmpY5pbe14CmppHex1BhONrC5Zuvt7VliZMP0L0GIGSttYn07qHcckbSN",
+	"igqZkVwhy5B1Kq6F9KGewxvXtth4IgHeCMxPCfDHAcxHipGsyMqqCFdgZSCzXV91jNB1EDWFznUQvVxQ",
+	"xo8InpeW/+dd8+B0LhEsbIzj7cRMM//Jduy5+5pl5deFZRNcRzeutL7WgjWDfuFht4xN/Mk6J+B/DOsC",
+	"zGbe//mLr/2DIsBD2wwRU7dmtlCiqTQ1E8H0G/6nuVnYXtq1gS18rVszqovK8gLp5O7+jw7e7iScP1Uj",
+	"7zLWYLyiWD3qQ2Q0CETKNeV6QhjH0ont4Mc2KLjQuKcbCC80yI846qLSgeyUzpL1ZR/d617HVTdGDQ3v",
+	"KQ+AqIgliTnTrMCKIrXa1uCuloR7+xBzUsebWFPGHw17k/wqjTUzN6qp2U03IdW0LAFzewCpmZUfXiDx",
+	"Zu5J91o3YfYHKiXd4AK7P4jZvyDohfwtm10n/OzMsMcGBDQkIajEnvjhPZ7zf/nj1Qfytx9/+uuJ4NQl",
+	"7FEHqMce8HDv1S9f3H7aoFY+U3MrCiVtKHr66kYcs/+f+Cgu9IpEHW52rkUH7H1zc7jBzxPdWo/12Y/r",
+	"ZOCftQCq7/qebCn6vjEwRZz4QmszFt0jrgWXhpVNhqVMKzQnc9bmFuecSzpvErwdcbkklJ0ObXyLu5gl",
+	"Qx7bdunqqSmzUo461pJ3SqXwyZU2Xo7xjjMaZT07Lnjmjdy7OsMOmgaR8Leyxl312o3bV50enJDWq1Ys",
+	"vtFAxQC43r77Za4aJy5kjD1lFhIgREahQsWAFZQthIyoXGCUo7HKyok2Bq2bsk9cMRwuxgc79ijjawsE",
+	"iXSAaahHHt2m/5TqhRiiAG8hLB8REdicyMckmCLM6IXQJTnrCIg1gzPO57kE2Ha41kGoK2PBEXq/Bj2Z",
+	"7X5htvoZoWWe7Na7f+evB5QlvvJpn6iQlKY8dK57pRFv5oLIdBdEGbuvKSKfWXFf3cAeV9Q9wlmNvRtX",
+	"nj/KVRpQTnwgo8vCdfF41GzDx+7wsAbxECmeFvNlmvyIJglwm1vQDeN5/mfU6PV8ac77WwmundJVthE0",
+	"K3QWdYqLH+Lze3WlmceQleCwyU5gbMSK2CCCH23Bl9E2/YZWpMHT96mElbhvbEVtPr8ABFY8JnuNkTU+",
+	"GjPYLZ4c2i3A84aZ9nJjrAj8W6Hmgaql2q6TPNkOQDk2bQEc8LQHhtoD+JujbUn3Ui3RuPO1/h71di9g",
+	"8gRqf2NimNtbsTnyvNQj/oeuhBuejaFhW3QqQznBHe5xhl/s64/SR/hRaNhCFaHBkos1sscb1XK80rWX",
+	"mAZ42QFnvJxMzu+CfgMBU+xMx3/vBU9WwrnXgM7MP5lWBNFjUJfqSEimNxOb0p3zMW7lklVisKIl4jYM",
+	"A8oDiBvI3/Dzq1Vy44wxW6EWUrLnrtmrz/8vhSSlP2vDo5WehW8D2vDzq0WbC7DgGo2TRtoYbuhot8h7",
+	"gcoOqMRw9z1Io+sVUbpc5XkQ1uYSmk7XIIBEvzVjrvBsNe99liPVPNgufc8XCnwG2nASVMY/xLHUFEM5",
+	"Yu7igqc4RSMRNzgsfxNxeLVmnHn5UVpvtt7JSL7ojsScHd8jXe1SQJrx6simePU4dAf1jS3sa+4963qp",
+	"3/qhl9Hf7GWhzS4XOjM9yAZqOaXMDm8l8C4/5lchQuW7F4QQm2XfmAfWkuyYz/bNc9uqGQZJAuDauyws",
+	"Xv7y0/P/76/WuueErkTK67mzIiqPnMOXCEjmHjMT2XE6Yu+e3LFYWdKBDtHL6UOM6iXD8QAxXu978mUd",
+	"Lv6FdL6Kbjol5OWbNk84qe9CWJ1mMqSLdQsDS4ZVYId3B6/5XQk6lfzZZUZUnRz6RljR8+RQNQOiRRxO",
+	"spLtvQKqrg6W8RAeWhkqLsmTjzPuk0biETS3tBXVWbabqnE+dhP+FNNPGkxVysNP93XkShd0A78AvFyW",
+	"OYp9dl0xNfbTRUnbM32O1NhH36gTqhrqEG+pUk/O6tE6q414bQ0rXklct8fs1sORQ8Q3hFpHgqzohiwY",
+	"+rNPccVOwnlrDtdtOL8oI6lzLm9nTLhVuJhKZxe3UHjZzWyWBWi1b9KXhHmqGpNuzOdPCma0CsYKOFMp",
+	"VQGvSZ4Lqrokg+6rY9xi3tjiu+bsFybhmksv7fSKNbXjQeId3eRMvSHdZGTnGfPsmnINIR6HC+9JyqO4",
+	"ElzOCuVcpPwUgTPliFnqmqLy8GqDZublR6kQvwD6QqFQ9DTbOANfEqEjkGumoHO+UwXpzzbMNMhVc/Nd",
+	"hNkXHHaFpzC++Hm6O5sn3/Wbyn8H1veEKDAqzeV2ej95fi5ruoSSyfeDK2w5WtE9rOJWM/9/rR4FH/fF",
+	"0hNlRrtjF2m00x1xaINMbu2IHYmUX8A5wiceRT7oMsHi9kmp6N02Ma0LPwje3fHcISTyTitf6yckCURY",
+	"GwIS86M83n/23NXfyaFn8Fg85DT92JbLkTiGIkiNwphkxI4+odeV8VYy0taVxr/UmgYRvtUTuA4MpzRF",
+	"Lf+t5neemKMuzhR8D5BkZKqdNxsx+1XRlSNZ12sWQN5Jj5eZQ/x2PCozob6Hof35TuWYmS67ukO+Tz58",
+	"i51y336KGhZCz6YQ0BU0koZvSXFK13RTf114Aw0K/IlR95R0UVa6RhyWKSNnUs6ETLR4Yf6kNN0ogqEh",
+	"IMg2eT410Ll1QqYTLq93wlOfgyH6HFTorM6tDtw1tuUS48b02gTAPuMfQ1BRMM86LCEGqlwNaULZlhHu",
+	"Xnt3taY+1eRGprxx6dy4zynvxnMUpvBqc2TXvcpwG9184qft5ufScSS49UzoBm2tiVegRiyUb/7v//4/",
+	"igSplMCDzQsCq0Rv/k6Ai3QR1abR6d8oD4/L53vnGcGz+5imS+BEpPU3nLScLLlrddcl8U3M/N7Z4f9e",
+	"mF5mhLfPDts48QkJU9+zrW6ajA81y4+u6GWW6syEtvOsvyTGmz0TTr8WSQwcqZ9dnb+jI80eVxPfAnJi",
+	"Q+2N6aCu20nFGhVg9N+eV1ye9lyg1xJCpjE7Vvkq9KxOyOFtPm/KGHV1uz1JtNfGLQXl1j91vEy5S/hL",
+	"ymmkVXoaRNLQ9tgoZjtiCPLFW5BYJzcc8+Iv9yA3WbJJQDlRbMFJ2QWtQGNHzVoXUxi6mV8S+aKd0lnC",
+	"DPbRd/S+5/KcMCwnCzXLrxzHr7taINqn32KxYPz7NBB8zuSqodbQDjhG/tVXApxAVzPkv9c5ik8PK/fC",
+	"n9ki8qy2owOWe0d7jlOOQVJSQkzeX95cm3FWJ0JcY4j+Fx5eD9LOUzU9EMR+4WGxl4cx5kqqzLZ8ORGm",
+	"EqrUWsjGHhDK3F7dsCsA16/sHnj2wuPEmHnHTD2he8++Lqqtbc/9EfCS9ixoqce/IsU16rPRplLao9Fj",
+	"a0U3JBSHw0kyETYBKBbK4IeJ8NJMbDOlsZEsmNXOmk45r+2Oi/8AAU+pWjZwKajlxYr4k+v5ODbqILUk",
+	"WtiugEbIMVWaBDE2c7XS30nHahd7dY25h8ASIKnHwHuA5AkEw4Lgg7E0s+3upL8VLcHLjkPKKdFgfq+5",
+	"keoTGoZFg3mtDAyF4r8MCxAryG+/pwSDa1fZ5Iv8jfKF5SXvv01ln/5g/x59+4KNrZZF6XFBFEm5ZrGt",
+	"g3EFCa5Jd7xdEe79npmgIqGFatHeZsxTH8FTqBlcyQHSwcxzFpImkXNn+bTHvTqGFVAiQbmXr83/v3Vj",
+	"elLQ9tdHWc5xRzeOZc/Th+iIKX8Pi6iy1ty/UqUJF+sXtsJDEQVYQks+bvfmt7lhjVQjKCEmeGPqw//M",
+	"BvW4uv4htyyGAQg08oVlyp15SKGNHBrrjFwbKWytgaQjWBW6ddhSr+yLXFhzyn/BKGZWTpbL17oh3qSW",
+	"fiEuyjDykxonzapa2rB6DHRh8w4oMXqQ0Nk2mbQs15/GzsL2xFAVsu4pUS57wr581PX4Gn95ln/3z5DE",
+	"44MxipdQ4qFxdkC284E8gXGkYEQ2kByKVqcaLemYQAr69uwwVdDkqrgDeDwofcSmr3bcefYUKwDGWL4z",
+	"AG4M3fPrNE2XjC9uZjRocHh/oUt4RYPlE3CGqW7I1IwRS4keNDPIHT3ocNiRVENzqfxnquGirHyc0MgO",
+	"oq+SaSSNgQdHFWME0+bc7CTgzHHScHf+5SGBQEP4rPc+fjFLBmu2aDlNqAQC7v2I4Mg+EdI651Jx3VzC",
+	"St2ifbYjOtUKJD73oHNqwKSuubL1BR5fZlDRY/WwKc2lqG15/1P3n0G38Al+p0tr97PRJ1rMfBbrnjtP",
+	"CxIy6wKauMCqrmzsHguxbI2ZSCyz2tkbU3hIhNS1W+QX/Phpl5x3l7SjWcODngbq/qLIPSzECDXXM01n",
+	"MZwCtSvGwxYWkM/ZoF61gH9I/ychmpd506/QOoddW/l1JBQUzsl4y+jYoVGxvNYNBuMrIZafPfn1BdmM",
+	"OKWz+IXNivSbEXcHPCwQuGGqFIR5PwBz3Tgwlubk3bkVfCb6kQnRPnqw/uvErrtnTRdi2W6uWkFlHgCk",
+	"TGlUdOYLH4WGx8BPcWmEsdy2VsRLBijLW2JFAG4rtgosbVKjv9MlVBYin1OHpmfaeyn/nYa9Xr9/9/QT",
+	"lihOpry6arGkLr3HpSqlyEi3E0tMfbX5I27Z/znlgzTsb5VXtTymNLxnAXRqJfESh46omcRuP583bx1J",
+	"sYSV/vH585/ICpRyFBuVFf9lLnDg5ln/fJYgbfnDKjb75LhktpPTEVmJn+5ysmJaUx74H7Z2V4FnEmug",
+	"JwRLqyC0ZDY/7aFTWhpm7cK5iXP8JX5+Nk1zAQ7+LyIO+z0/WJnjVmUgyLkYKMsydE55unRuwfwoAHB6",
+	"s+Ufth3nCK2WrPEy4qxYwAmxgg4Y20vLhEwFtKmE840d8ASzkcHMydXBrBS2tPgJ+zrY5qyZGeRzyt+y",
+	"GJ4IFk9GsGjZ1RhHMxAf4c+xU6uT2OmQOs7FIKbSHFkfBHbFvL7eFOa2HZ6hwGcAjZIn0hhk/aAs0jjc",
+	"gyQSHM1jBGRG+fLUuGtvQfF0gI0NbsCz00vsA6x2NGm6hI5ZVge785702KUCC/O6MJkr7+AU5lbSmloz",
+	"abvX5WFqTEE8v5mxOG7K5fkiGY3vIJ6/cgNbGOffaYV07jnXY85HZrm4xcoT8C4kWFOvOuJuL77H8UB+",
+	"mmdRq/KM1hHIWn9UEtPgBA2lsfg8pBtj8qDHPtHZJLRwKUN7x+R/HriFghd+vyFHywPpeTHX4CJVa0xj",
+	"E6lUEN+DQf+6UIyU9QCOYa6JrVkxH21+JO+0a5GmPCljTUnYpPbgtq99URETP6mzhE0GAgJK3JypGRoy",
+	"8VeLsOJaWFRyCo2QhkvfnRvS69Kp3BQ66bpBkEqmN8/+/s8/txO2mELqQKzKK2yaXCGv6IYsuViXs0Lt",
+	"THdWcIqpXjflpJhaG+WtSHloKbR7it3jE85gBQwuyjvQJE0IJRzWxC6pPUqx2aMRSpnIr5s0DTJumjpe",
+	"37EFf9eX8NyPj150VcydjRIRqW4WyadU7yqqn3cJ6nt8Iceh3fRGWsdgydIPudjcZd+/xmuzJYk80wlv",
+	"Fj60FZUD3XPyIGeqFQvBRzpdAHme8vDAizXCsKVO4c6P6XtVe04hesPmc5DAM1L5Yqm/OedpENjuRkQZ",
+	"A4DGBWPbHCaC2xwkrGZYsvKiRyIOi8kP/m52IylftqzwZzekU7725eY0H1NdZBegR+n/JtaFQLG78BJz",
+	"9beEhkyENmt/Vpmzn321SsRKUw2tbULu3PC7fPQQ9Oo7j30PiR6Sbd1PQP1A8oVyzhrwXQBjWl5vZB5s",
+	"uHq+B0iyN7qs+6ef1VmOJyPcj/aw759EqNDBNZNsbndv1Xs5iXbOt6jYXThFKqGJmB0H7GD+2RhlvfuW",
+	"verPOKwTOTLGqbwDCvoNiQFJpWfJ7+0mSUugjcTVNNxPxtfHJJati1msPpFhft/WuzEOLgerEiYidWl6",
+	"2AzsOHx0SfOtQsjIkn4HVQEvC7LMYi3m9J6QCIx2qFADZMt3to9sW5mDjzQAHneML3v53ymLx2lmIFNx",
+	"IcETqQo9ulZMKcYXeBlbURafxNZYQwur/R29h69u0CVZnX5OYyM+BE0isSarNIgI0CAic7ZIJdgkb3eL",
+	"yK91VAL5VxouICSzTc31rRN3eT6+w/nSa9mqf8hHuoLeG7TnKznbEL7V0betIZbZGnd5RPqCbmT+kMzL",
+	"Y8azQ1wVlZccOgUdmwnTbVwmntImSxRt2w7Tb4EIoZPV1cnYMr92VO/6QYyrvsuqXuYnnG3QHsdZyq9t",
+	"uD6vFmatgKauw1BrC7OXbtwJDajTyPT0asC96ih5Sn3vMur2fojZdr7PVCtf+370VTtgCyIqF9BiNd1p",
+	"isHo1zj4GgC39cajZM9yHYEy/UXjNd0o4hBhr/vboZKmk6g75kQIajoX0p1DdTkW5vPXFiCjB5x5z1Gq",
+	"NytGDzaz/GU3E1FaiE6tKbylcwDeuKZB29XwtR11HWCzrzpOUkDi5F3GWV/29DQScYO7+zcRh8fdrB7Z",
+	"wene1bz3KPXZbWr0mBE6wR6NpdtbzOaa4IO6ge0gk81lNsgGffaRrsB14b8K1Pl3HSXijDCxxeyKbrKW",
+	"BYyXQzWY048YBG67gfWm8DL8dW62/QTFkd1VO6Gx76vrkos1b7bp3uOQKzp27QuP0q6LxLp4bTDSVyRV",
+	"NvV/5pssGTlhkfdCtHfjPlgFcuFYwOs8qR9xwCBu1DpKV00X5/XP7pXihsR6A2a2oYBcUbUEoiKx5k6N",
+	"mYXLC9j2CaFUswOOV9tYoY3zEum7mux/g6xoMnDQ+ZbQxPyrm5/s1gy+Buzhi35O45F7y0DaKkELgm2X",
+	"Gd0gdxGmX00s6XMgpIQA22Vomi4i3dWd1h2PIDF7hgeNJDO3hWHnPABdsv3Jf9dn319m4LO4+j2n5BcA",
+	"6XLy1aSclb9X2DORWO/aaM/fykpyyREGPJE8wL7uWFu3WIIEgnI/eYxpm/2hJhHRTKGR/mGExlv+uuPs",
+	"+2lk6pIxcg3lalYc4wLTKisQOxZ62G1BTb8tGQ+/tzT3+GLGdjoVza/1cXptcdGe9qg6KWnbyWuYJgRv",
+	"pERI386hultGJ09BN99V3WXx3aoBDYernL5AoyWj5YJD98WZEDFQ3qasrq+CA0U7UKExei0QxRNMP7Od",
+	"woX09RkvzMdGgubeoIrUMhFNEuCtftpaxfdwg6kczTbbF/pweBJHT2egn9NIfReaPthMi6ygD9sWZuGh",
+	"DhHKWqH7djZ1178vOKDPrYUP6HEV3/nK8cw7GEEcTqyPWSgg2GrEdoqX4JhnxCr/i1n1F0QLMgMSUR5C",
+	"aK9FjJNZGi9bmvev6UY56pK6Nf5KN+pdr4w+7gk93yBXlMUKFxBVPgnECtXZbIOs35YVaZKztirkirEe",
+	"/0isbVVBKECRf6VKkx2un3ZYN3lzv9LNu8vqKIIzGqXRfgeYN0HWGFQkafIjeUkUBBLyTOoZIIEGFvoL",
+	"sbTAYYos2D34HrGCcDET4eZQ9eY239QgcyYebsxS1xO6yM3vdtyzscnbvdcXyfqlQ/tVEMaxcbhb8Xyz",
+	"G/stfOGNGPwLXQJHtq/CH1dULiE8WN5CNtUpIqvIV4Em/+WogTeO8nGk7dnsqmfFgqHRC2LuSpRnG3JP",
+	"4xQmaPauRMrR1E1AkmCLNrSubdvpmkEb9HRu9eZgNDpA+IcP1uyNO7Yf7Ccj5sRIYVKFkO7d4FCQh3B5",
+	"VeuGa2HxGp/u+YOHog5hVJE5lfkBxUVG6RoOpHfK3HXfMnK6v//zz+9/fv9/AQAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

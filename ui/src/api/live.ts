@@ -11,7 +11,14 @@ const breath = 250 // what changes within it is asked for together
 /** Since when Lagoon has not been heard; undefined while all is well. */
 export const lostSince = ref<Date>()
 
-type Heard = 'here' | 'change' | 'lost' | 'ended' | { importing: string }
+/** Who else has which invoice open just now. */
+export interface Present {
+  name: string
+  invoice: number
+}
+export const present = ref<Present[]>([])
+
+type Heard = 'here' | 'change' | 'lost' | 'ended' | { importing: string } | { present: Present[] }
 
 /** How far an import is that is going on: "50 of 400". */
 export const importing = ref('')
@@ -46,7 +53,8 @@ function take(heard: Heard) {
     refresh() // what was missed meanwhile
   }
   if (heard === 'change') refresh()
-  if (typeof heard === 'object') importing.value = heard.importing
+  if (typeof heard === 'object' && 'importing' in heard) importing.value = heard.importing
+  if (typeof heard === 'object' && 'present' in heard) present.value = heard.present
   if (heard === 'ended') onSignedOut.call()
 }
 
@@ -67,6 +75,7 @@ function open() {
     if (step) hear({ importing: step.number })
     if (changes.some((c) => c.what !== 'import')) hear('change') // an import changes nothing before it is done
   })
+  opened.addEventListener('present', (e: MessageEvent<string>) => hear({ present: JSON.parse(e.data) as Present[] }))
   opened.onerror = () => {
     doubt ??= setTimeout(() => hear('lost'), patience)
     if (opened.readyState === EventSource.CLOSED) reopening = setTimeout(() => stream === opened && open(), pause)
@@ -112,4 +121,5 @@ export function hush(): void {
   for (const t of [reopening, refreshing, doubt]) clearTimeout(t)
   client = stream = channel = giveUp = watchdog = reopening = refreshing = doubt = undefined
   lostSince.value = undefined
+  present.value = []
 }

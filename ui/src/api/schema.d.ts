@@ -2207,6 +2207,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/orders/{number}/require-notice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say how many days before they are wanted the goods of an order are to be announced. */
+        post: operations["requireNotice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders/{number}/answer": {
         parameters: {
             query?: never;
@@ -3986,6 +4003,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/turns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Invoices that are held, by whose turn they are and whom they are with; to be handed over in bulk. */
+        get: operations["getTurns"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/{number}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take an invoice over; it is this person's turn and nobody else's. */
+        post: operations["takeInvoice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Hand invoices to a colleague whose turn they may be, or back to all of those. */
+        post: operations["handInvoices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/present": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say which invoice this person has open just now; others see it. Nothing of it is kept. */
+        post: operations["setPresent"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -4116,6 +4201,7 @@ export interface components {
             limits: components["schemas"]["Limit"][];
         };
         OrderSheet: {
+            announcing?: components["schemas"]["Announcing"];
             holds?: components["schemas"]["Hold"][];
             questions?: components["schemas"]["Question"][];
             ahead?: components["schemas"]["MoneyAhead"][];
@@ -4288,6 +4374,8 @@ export interface components {
             kind: string;
             supplier: string;
             supplierNumber: string;
+            /** @description Whom it is with, of those whose turn it may be. */
+            with?: string;
             about: string;
             state: string;
             verdict: components["schemas"]["Verdict"];
@@ -5447,6 +5535,8 @@ export interface components {
         InvoiceSheet: {
             /** @description What this person may do with it now */
             may: string[];
+            turn?: string;
+            with?: components["schemas"]["Keeper"];
             dueStated?: components["schemas"]["Day"];
             dueTaken?: components["schemas"]["DueTaken"];
             terms?: components["schemas"]["TermsSeen"];
@@ -6120,6 +6210,8 @@ export interface components {
         };
         Load: {
             turn: string;
+            /** @description Whom it is with; without: nobody took it over. */
+            with?: string;
             count: number;
             /** @description When the oldest began; empty: there is none. */
             since: string;
@@ -6464,6 +6556,20 @@ export interface components {
             /** @description Why it was taken back; empty while it stands. */
             ended: string;
         };
+        RequiredNotice: {
+            /** @description A number, “never”, or empty: as of its supplier. */
+            days: string;
+        };
+        /** @description Whether the goods of an order are to be announced. */
+        Announcing: {
+            /** @description As the order says; empty: as of its supplier. */
+            own: string;
+            /** @description Days before the day wanted, or “never”. */
+            days: string;
+            by?: components["schemas"]["Day"];
+            /** @description A notice is here. */
+            here: boolean;
+        };
         OrderDecisionEntry: {
             /** Format: int64 */
             version: number;
@@ -6783,6 +6889,7 @@ export interface components {
             more: components["schemas"]["More"];
             unanswered: components["schemas"]["Pressing"][];
             late: components["schemas"]["Pressing"][];
+            unannounced: components["schemas"]["Pressing"][];
         };
         KeptPapers: {
             papers: components["schemas"]["KeptPaper"][];
@@ -7276,6 +7383,8 @@ export interface components {
             value: components["schemas"]["Decimal"];
             closed: boolean;
             counted?: string;
+            /** @description By the notice that it arrived as. */
+            announced?: components["schemas"]["Decimal"];
             /** @description Why goods were refused, in words. */
             reason?: string;
             remark?: string;
@@ -7303,6 +7412,9 @@ export interface components {
             at: string;
             secondPart: boolean;
             noNote?: boolean;
+            notice?: components["schemas"]["NoticeName"];
+            /** @description What the notice announced and nothing came of. */
+            notCome?: components["schemas"]["CountedOf"][];
             stated?: components["schemas"]["Decimal"];
             statedWhy?: string;
             /** Format: int64 */
@@ -7437,6 +7549,19 @@ export interface components {
             by: string;
             at: string;
             lines: components["schemas"]["NoticeLine"][];
+            /**
+             * Format: int64
+             * @description The delivery that it arrived as.
+             */
+            arrived?: number;
+            /** @description Then, with what was refused at the door. */
+            counted?: components["schemas"]["CountedOf"][];
+        };
+        CountedOf: {
+            no: number;
+            description: string;
+            unitName: string;
+            quantity: components["schemas"]["Decimal"];
         };
         SelfBillEntry: {
             supplier?: string;
@@ -7622,6 +7747,8 @@ export interface components {
             goods: string;
             /** @description Since an invoice waits for its goods. */
             invoice: string;
+            /** @description Before the day on which goods are wanted. */
+            notice: string;
         };
         ChaseEntry: {
             /** @description Code; without it, of all suppliers. */
@@ -8015,6 +8142,39 @@ export interface components {
             curve: components["schemas"]["TrialPoint"][];
             beyond?: components["schemas"]["TrialPoint"];
             nearer: components["schemas"]["NearerLimit"][];
+        };
+        Turns: {
+            rows: components["schemas"]["InvoiceSlip"][];
+            /** Format: int64 */
+            more: number;
+        };
+        TakeEntry: {
+            /** @description Whom it was with, as this person saw it. */
+            from?: string;
+        };
+        HandEntry: {
+            invoices: number[];
+            /** @description Sign-in name; empty: everybody whose turn they may be. */
+            to?: string;
+            note?: string;
+        };
+        HandedOver: {
+            invoices: number[];
+            to?: string;
+        };
+        PresentEntry: {
+            /**
+             * Format: int64
+             * @description 0: none.
+             */
+            invoice: number;
+        };
+        Keeper: {
+            name: string;
+            you: boolean;
+            note?: string;
+            by?: string;
+            at?: string;
         };
     };
     responses: {
@@ -11668,6 +11828,35 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    requireNotice: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RequiredNotice"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     answerOrder: {
         parameters: {
             query?: never;
@@ -14671,6 +14860,108 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptNumber"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getTurns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Turns"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeInvoice: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandedOver"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    handInvoices: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandedOver"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setPresent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PresentEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -16,6 +16,7 @@ const at = ref(0)
 const words: Record<string, string> = {
   order: 'Order',
   delivery: 'Delivery',
+  notice: 'Notice',
   invoice: 'Invoice',
   mail: 'Mail',
   run: 'Payment run',
@@ -43,6 +44,7 @@ watch(open, async (now) => {
 const paths: Record<string, string> = {
   order: '/orders/',
   delivery: '/receiving/deliveries/',
+  notice: '/receiving/notices/',
   invoice: '/invoices/',
   mail: '/invoices/mail/',
   run: '/payments/runs/',

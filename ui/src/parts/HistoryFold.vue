@@ -3,7 +3,10 @@
 import { ref } from 'vue'
 import HistoryList from './HistoryList.vue'
 
-defineProps<{ subject: 'run' | 'statement' | 'supplier' | 'item' | 'budget' | 'batch'; number: number | string }>()
+defineProps<{
+  subject: 'run' | 'statement' | 'supplier' | 'item' | 'budget' | 'batch' | 'notice'
+  number: number | string
+}>()
 const open = ref(false)
 </script>
 

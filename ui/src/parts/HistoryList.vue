@@ -6,7 +6,18 @@ import { showInstant } from './numbers'
 import { today } from './session'
 
 const props = defineProps<{
-  subject: 'order' | 'delivery' | 'invoice' | 'run' | 'statement' | 'supplier' | 'item' | 'budget' | 'mail' | 'batch'
+  subject:
+    | 'order'
+    | 'delivery'
+    | 'invoice'
+    | 'run'
+    | 'statement'
+    | 'supplier'
+    | 'item'
+    | 'budget'
+    | 'mail'
+    | 'batch'
+    | 'notice'
   number: number | string
 }>()
 const { data: history, error } = useQuery({

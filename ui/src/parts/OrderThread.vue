@@ -8,7 +8,8 @@ defineProps<{ events: Event[]; title: string }>()
 function place(e: Event): string | undefined {
   if (!e.number) return undefined
   if (['order', 'sent', 'answer', 'change'].includes(e.kind)) return placeOf.order(e.number)
-  if (['notice', 'paper'].includes(e.kind)) return undefined
+  if (e.kind === 'paper') return undefined
+  if (e.kind === 'notice') return placeOf.noticed(e.number)
   if (e.kind === 'mail') return placeOf.mail(e.number)
   if (['delivery', 'reversal', 'return', 'free'].includes(e.kind)) return placeOf.delivery(e.number)
   return placeOf.invoice(e.number)

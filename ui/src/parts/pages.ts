@@ -26,7 +26,8 @@ export const setUpPages: Page[] = [
 export const lookUpPages: Page[] = [
   { to: '/lookup/journal', name: 'Journal', words: 'ledger entries bookings' },
   { to: '/lookup/budgets', name: 'Budgets', words: 'planned left spent year' },
-  { to: '/lookup/day', name: 'The day', words: 'glance today load whose turn came in at stake' },
+  { to: '/lookup/day', name: 'The day', words: 'glance today came in at stake' },
+  { to: '/lookup/turns', name: 'Whose turn', words: 'load by person hand over move bulk take over' },
   { to: '/lookup/ranking', name: 'How suppliers deliver', words: 'performance score ranking on time' },
   { to: '/lookup/statements', name: 'Suppliers’ statements', words: 'reconcile account balance missing' },
   { to: '/lookup/limits', name: 'Limits tried on history', words: 'tolerance trial what if held' },

@@ -18,6 +18,7 @@ export const placeOf = {
   sendingBack: (order: Key) => `/orders/${order}?return=yes`,
   receiving: (order: Key) => `/receiving/${order}`,
   noticing: (order: Key) => `/receiving/${order}/notice`,
+  noticed: (notice: Key) => `/receiving/notices/${notice}`,
   fromNotice: (order: Key, notice: Key) => `/receiving/${order}?notice=${notice}`,
   fromArrival: (order: Key, arrival: Key) => `/receiving/${order}?arrival=${arrival}`,
   /** Of a return and what else has a delivery's number, too. */

@@ -26,6 +26,7 @@ import InvoiceFoot from './InvoiceFoot.vue'
 import InvoiceFacts from './InvoiceFacts.vue'
 import InvoiceSum from './InvoiceSum.vue'
 import InvoiceTable from './InvoiceTable.vue'
+import WithPart from './WithPart.vue'
 import TermsPart from '@/parts/TermsPart.vue'
 import OtherwisePart from './OtherwisePart.vue'
 import { runMade, runOf } from '../payments/alone'
@@ -49,6 +50,7 @@ const open = ref(-1) // the finding that is being settled
 const asking = ref<Ask | 'hold' | 'lift'>()
 const claiming = ref(false)
 const questions = ref<{ close: () => void }>()
+const withWhom = ref<{ close: () => void }>()
 const ahead = ref<{ settle: (how: 'use' | 'leave') => void; close: () => void }>()
 const otherwise = ref<{ open: () => void; close: () => void }>()
 const arrive = useArrive()
@@ -149,6 +151,7 @@ function ask(what?: Ask | 'hold' | 'lift') {
   questions.value?.close()
   ahead.value?.close()
   otherwise.value?.close()
+  withWhom.value?.close()
   open.value = -1
   claiming.value = false
   asking.value = what
@@ -218,6 +221,7 @@ useKeys(() => {
         </div>
         <p v-if="inv.about" class="mb-1">{{ inv.about }}</p>
         <InvoiceFacts :inv="inv" @due="ask('due')" />
+        <WithPart ref="withWhom" :inv="inv" @opens="ask()" @gone="next" />
         <p v-if="inv.rejected" class="outside-text mb-0 mt-1">
           The bank rejected its latest payment: {{ inv.rejected }}.
         </p>

@@ -3,7 +3,8 @@ import { computed, onUnmounted, provide, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useDropZone } from '@vueuse/core'
 import { useRoute, useRouter } from 'vue-router'
-import { api, unwrap, upload, type ImportResult } from '@/api/client'
+import { api, unwrap, upload, type ImportResult, type InvoiceSlip } from '@/api/client'
+import { present } from '@/api/live'
 import FilePick from '@/parts/FilePick.vue'
 import SlipPile from '@/parts/SlipPile.vue'
 import { finished } from '@/parts/slip'
@@ -34,13 +35,17 @@ const others = computed(() =>
 const { data: mails } = useQuery({ queryKey: ['mails'], queryFn: () => unwrap(api.GET('/api/mails')) })
 const came = computed(() => mails.value?.rows ?? [])
 const { data: batches } = useQuery({ queryKey: ['batches'], queryFn: () => unwrap(api.GET('/api/batches')) })
+const slip = (i: InvoiceSlip) => {
+  const on = present.value.filter((p) => p.invoice === i.number).map((p) => p.name)
+  return slipOf(i, '/invoices', today.value, on)
+}
 const groups = computed(() => [
   {
     title: 'Your turn',
     note: 'first due first',
     empty: may('importInvoices') ? 'Nothing needs you. Drop e-invoices here as they come in.' : 'Nothing needs you.',
     sum: worth(data.value?.yours ?? []),
-    slips: (data.value?.yours ?? []).map((i) => slipOf(i, '/invoices', today.value)),
+    slips: (data.value?.yours ?? []).map(slip),
   },
   ...questionGroups(questions.value, 'invoice', today.value),
   ...(data.value?.toWrite
@@ -99,7 +104,7 @@ const groups = computed(() => [
     folded: whose(others.value, today.value),
     empty: 'Nobody else is waited for.',
     sum: worth(others.value),
-    slips: others.value.map((i) => slipOf(i, '/invoices', today.value)),
+    slips: others.value.map(slip),
   },
   {
     title: 'Moving by itself',

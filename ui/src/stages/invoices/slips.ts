@@ -16,7 +16,7 @@ export const stateWords: Record<string, string> = {
 }
 
 /** An invoice as a slip of a pile, under a base path. */
-export function slipOf(i: InvoiceSlip, base: string, today: string): Slip {
+export function slipOf(i: InvoiceSlip, base: string, today: string, on: string[] = []): Slip {
   const late = i.kind === 'invoice' && i.state === 'waiting' && i.wantedOn !== '' && i.wantedOn < today
   const right = late
     ? `goods ${distance(i.wantedOn, today)}`
@@ -33,7 +33,10 @@ export function slipOf(i: InvoiceSlip, base: string, today: string): Slip {
     left: i.supplierNumber,
     ...(i.summary || i.hold || late ? {} : { about: i.about }),
     mono: true,
-    right: i.state === 'held' && !i.summary ? distance(i.due, today) : right,
+    right: [
+      ...on.map((name) => `${name} is on it`),
+      i.state === 'held' && !i.summary ? distance(i.due, today) : right,
+    ].join(', '),
   }
 }
 
@@ -51,9 +54,10 @@ export const toPay = (invoices: InvoiceSlip[]) => sums(invoices.map((i) => ({ am
 
 /** Whose turn invoices are, how many, and since when the first of them waits. */
 export function whose(invoices: InvoiceSlip[], today: string): string[] {
-  const roles = [...new Set(invoices.map((i) => i.turn))].sort()
+  const whoseIs = (i: InvoiceSlip) => i.with ?? i.turn
+  const roles = [...new Set(invoices.map(whoseIs))].sort()
   return roles.map((role) => {
-    const theirs = invoices.filter((i) => i.turn === role)
+    const theirs = invoices.filter((i) => whoseIs(i) === role)
     const first = theirs.reduce((a, b) => (a.since < b.since ? a : b))
     return `${role} ${theirs.length}, since ${showInstant(first.since, today)}`
   })

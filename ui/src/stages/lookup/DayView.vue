@@ -59,7 +59,13 @@ const tables = computed(() => {
     {
       title: 'Whose turn',
       empty: 'Nothing that is held or waits is anybody’s turn.',
-      rows: g.loads.map((l) => row(l.turn, list(`unverified;turn:${encodeURIComponent(l.turn)}`), l)),
+      rows: g.loads.map((l) =>
+        row(
+          l.with ? `${l.turn} · ${l.with}` : l.turn,
+          list(`unverified;turn:${encodeURIComponent(l.turn)};with:${encodeURIComponent(l.with ?? 'nobody')}`),
+          l,
+        ),
+      ),
     },
   ]
 })
@@ -122,7 +128,12 @@ useKeys(() => [
       </dl>
       <DayBars :days="data.days" @pick="go" />
       <template v-for="t in tables" :key="t.title">
-        <h2 class="mt-4 mb-1">{{ t.title }}</h2>
+        <h2 class="mt-4 mb-1">
+          {{ t.title }}
+          <RouterLink v-if="t.title === 'Whose turn'" to="/lookup/turns" class="small fw-normal ms-2"
+            >Hand over…</RouterLink
+          >
+        </h2>
         <p v-if="!t.rows.length" class="muted">{{ t.empty }}</p>
         <table v-else class="grid open-now" :aria-label="t.title">
           <thead>

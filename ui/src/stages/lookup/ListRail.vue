@@ -22,6 +22,7 @@ watch(
 )
 const others = [
   { to: '/lookup/day', name: 'The day' },
+  { to: '/lookup/turns', name: 'Whose turn' },
   { to: '/lookup/budgets', name: 'Budgets' },
   { to: '/lookup/ranking', name: 'How suppliers deliver' },
   { to: '/lookup/statements', name: 'Suppliers’ statements' },

@@ -12,6 +12,7 @@ import NotesStrip from '@/parts/NotesStrip.vue'
 import { useKeys } from '@/parts/keys'
 import { price, show, showDay, showInstant } from '@/parts/numbers'
 import { may as allowed, today } from '@/parts/session'
+import AnnouncingPart from './AnnouncingPart.vue'
 import TermsPart from '@/parts/TermsPart.vue'
 import AheadOnOrder from './AheadOnOrder.vue'
 import AnswerPanel from './AnswerPanel.vue'
@@ -317,6 +318,7 @@ useKeys(() => [
       Planned: {{ c.kind }}<template v-if="c.description"> ({{ c.description }})</template>, {{ show(c.amount) }}
       {{ order.currency }} without tax.
     </p>
+    <AnnouncingPart v-if="order.announcing" :order="order" />
     <TermsPart kind="orders" :of="order" />
     <AheadOnOrder :order="order" :open="panel === 'ahead'" @close="panel = ''" @opens="panel = 'ahead'" />
     <dl v-if="order.theirReference || order.contact || order.instructions || order.note" class="facts mt-3">

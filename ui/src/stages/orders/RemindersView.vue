@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// Whom to remind: suppliers who have not acknowledged an order, and those whose goods are late.
+// Whom to remind: suppliers who have not acknowledged an order, those whose goods are late, and those whose notice is missing.
 import { computed, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap } from '@/api/client'
@@ -26,6 +26,11 @@ const groups = computed(() => [
     title: 'Not acknowledged',
     empty: 'Nothing is to be asked for.',
     rows: reminders.value?.unanswered ?? [],
+  },
+  {
+    title: 'Not announced',
+    empty: 'Every notice that is required by now is here.',
+    rows: reminders.value?.unannounced ?? [],
   },
 ])
 </script>

@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
-import { api, unwrap } from '@/api/client'
+import { api, unwrap, type BookedLine } from '@/api/client'
 import AskReason from '@/parts/AskReason.vue'
 import HistoryList from '@/parts/HistoryList.vue'
 import QuestionsPart from '@/parts/QuestionsPart.vue'
@@ -12,12 +12,13 @@ import KeptPapers from '@/parts/KeptPapers.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import OrderThread from '@/parts/OrderThread.vue'
 import { useKeys } from '@/parts/keys'
-import { show, showDay, showInstant } from '@/parts/numbers'
+import { added, show, showDay, showInstant } from '@/parts/numbers'
 import { today } from '@/parts/session'
 import SendPanel from '@/stages/orders/SendPanel.vue'
 import ReturnForm from './ReturnForm.vue'
 import { useJob } from '@/parts/job'
 import { placeOf } from '@/parts/places'
+import { less } from './notices'
 
 const props = defineProps<{ number: number }>()
 const router = useRouter()
@@ -60,6 +61,11 @@ const undoing: Record<string, string> = {
   free: 'A counter-document puts the goods back to received and not invoiced, and opens the line as it was.',
 }
 const print = () => window.print()
+/** How what was counted differs from what was announced. */
+function off(l: BookedLine): string {
+  const difference = less(added([l.quantity, l.refused]), l.announced ?? '0')
+  return Number(difference) ? `${Number(difference) > 0 ? '+' : ''}${show(difference)}` : ''
+}
 
 const { send, trouble } = useJob({ says: 'all' })
 function reverse(reason: string) {
@@ -131,6 +137,12 @@ const tabs = [
             </dt>
             <dd class="mono">{{ d.note }}</dd>
           </div>
+          <div v-if="d.notice">
+            <dt>Announced by</dt>
+            <dd class="mono">
+              <RouterLink :to="placeOf.noticed(d.notice.number)">{{ d.notice.reference }}</RouterLink>
+            </dd>
+          </div>
           <div v-if="d.stated">
             <dt>Note’s own count</dt>
             <dd>
@@ -200,6 +212,7 @@ const tabs = [
           <thead>
             <tr>
               <th class="named">Line</th>
+              <th v-if="d.notice" class="num">Announced</th>
               <th class="num">{{ columns[d.kind] }}</th>
               <th class="num">Refused</th>
               <th class="num">Value, {{ d.currency }}</th>
@@ -218,6 +231,10 @@ const tabs = [
                   }}{{ x.bestBefore ? `, best before ${showDay(x.bestBefore, today)}` : '' }}</span
                 >
               </td>
+              <td v-if="d.notice" class="num">
+                {{ Number(l.announced) ? show(l.announced) : 'nothing'
+                }}<span v-if="off(l)" class="d-block small outside-text">{{ off(l) }}</span>
+              </td>
               <td class="num">{{ show(l.quantity) }}</td>
               <td class="num">
                 {{ Number(l.refused) ? show(l.refused) : ''
@@ -225,6 +242,14 @@ const tabs = [
               </td>
               <td class="num">{{ show(l.value) }}</td>
               <td>{{ l.closed ? 'no more to come' : '' }}</td>
+            </tr>
+            <tr v-for="l in d.notCome ?? []" :key="`announced ${l.no}`">
+              <td>
+                <b>{{ l.description }}</b><br /><span class="muted">{{ l.unitName }}</span>
+              </td>
+              <td class="num">{{ show(l.quantity) }}</td>
+              <td class="num outside-text">nothing came</td>
+              <td colspan="3"></td>
             </tr>
           </tbody>
         </table>

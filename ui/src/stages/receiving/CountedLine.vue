@@ -10,7 +10,8 @@ import PickField from '@/parts/PickField.vue'
 import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
-import { read, show } from '@/parts/numbers'
+import { added, read, sent, show } from '@/parts/numbers'
+import { less } from './notices'
 import LotRows from './LotRows.vue'
 import type { Count } from './count'
 
@@ -25,6 +26,8 @@ const props = defineProps<{
   on: boolean
   may: boolean
   count: Count
+  /** What a notice announced of it, where the delivery starts from one. */
+  announced?: string | undefined
 }>()
 const emit = defineEmits<{ here: []; leaveOpen: []; toLimit: []; refuse: []; change: [part: Partial<Count>] }>()
 
@@ -41,6 +44,13 @@ const units = computed(() => [
 ])
 const { data: frame } = useQuery(companyQuery)
 const reasons = computed(() => (frame.value?.refusals ?? []).map((r) => ({ value: r.code, text: r.name })))
+/** How far what is typed is from what was announced; counted in another unit, that is not said. */
+const differs = computed(() => {
+  const now = sent(props.count.now, props.line.quantity) || '0'
+  if (props.announced === undefined || props.count.unit || !/^\d+(\.\d+)?$/.test(now)) return ''
+  const difference = less(added([now, sent(props.count.refused) || '0']), props.announced)
+  return Number(difference) ? `, ${Number(difference) > 0 ? '+' : ''}${show(difference)}` : ''
+})
 const remarking = ref(false)
 async function remark() {
   remarking.value = true
@@ -80,6 +90,9 @@ async function remark() {
         :disabled="!may"
         @update:model-value="(now) => emit('change', { now })"
       />
+      <div v-if="announced !== undefined" class="small" :class="differs ? 'advice' : 'muted'">
+        announced {{ Number(announced) ? show(announced) : 'nothing' }}{{ differs }}
+      </div>
       <PickField
         v-if="line.units.length"
         :id="`unit-${line.no}`"

@@ -12,7 +12,7 @@ import { useDraft } from '@/parts/draft'
 import { enter, nextField } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
 import { notice } from '@/parts/notice'
-import { sent, show, showDay } from '@/parts/numbers'
+import { added, sent, show, showDay } from '@/parts/numbers'
 import { useJob } from '@/parts/job'
 import { may as allowed, today } from '@/parts/session'
 import { usePreview } from '@/parts/preview'
@@ -48,6 +48,8 @@ const { data: order, error } = useQuery({
 })
 const { announced, counted, waiting } = useStart(props, order, draft)
 const counting = useCounting(order, draft)
+const announcedOf = (no: number) =>
+  announced.value && added(announced.value.lines.filter((l) => l.no === no).map((l) => l.quantity))
 const { seen, at: line, typedAny, lines, quantity, countOf, change, news } = counting
 const rows = useTemplateRef<{ reach: (no: number) => Promise<void> }>('rows')
 async function goTo(no: number) {
@@ -221,7 +223,10 @@ useKeys(() =>
           Counted at the door by {{ counted.by }}; what you book is what stands here.
         </p>
         <p v-if="announced" class="mb-0 mt-1 muted">
-          Started from notice {{ announced.notice.reference }} ({{ announced.notice.carrier }}).
+          Started from notice
+          <RouterLink :to="placeOf.noticed(announced.notice.number)">{{ announced.notice.reference }}</RouterLink> ({{
+            announced.notice.carrier
+          }}).
         </p>
       </header>
       <div v-if="!other" class="body" @keydown.enter="nextField">
@@ -241,6 +246,7 @@ useKeys(() =>
           <LongRows ref="rows" v-slot="{ row: l }" :rows="order.lines" :columns="7" :height="56">
             <CountedLine
               :count="countOf(l)"
+              :announced="announcedOf(l.no)"
               :line="l"
               :said="findings.get(l.no)"
               :problem="lineProblem(l.no)"

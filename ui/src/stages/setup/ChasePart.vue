@@ -33,10 +33,13 @@ const what = [
   { key: 'acknowledgement', text: 'an order that nobody acknowledged', label: 'Not acknowledged, days since issue' },
   { key: 'goods', text: 'goods that are late', label: 'Late goods, days since wanted' },
   { key: 'invoice', text: 'an invoice that waits for goods', label: 'Waiting invoice, days since it waits' },
+  { key: 'notice', text: 'goods that are not announced', label: 'Not announced, days before wanted' },
 ] as const
 const says = (key: keyof ChaseDays) => {
   const days = data.value?.own[key] || data.value?.otherwise[key] || ''
-  return days === 'never' ? 'never' : `after ${days} ${days === '1' ? 'day' : 'days'}`
+  const many = `${days} ${days === '1' ? 'day' : 'days'}`
+  if (key === 'notice') return days === 'never' ? 'no notice is required' : `${many} before they are wanted`
+  return days === 'never' ? 'never' : `after ${many}`
 }
 const whose = (key: keyof ChaseDays) =>
   data.value?.own[key] ? '' : props.supplier ? ', as of all suppliers' : ', as nobody said otherwise'
