@@ -11,6 +11,27 @@ const answers = {
     const service = new InvoiceService(console)
     return Promise.all(input.models.map((model) => service.generate(model, { format: input.format, lang: 'en' })))
   },
+  // The business rules of EN 16931 that CII documents break, as factur-x-kit checks them; what it cannot even read counts as broken.
+  async rules() {
+    const { FacturX } = require('factur-x-kit')
+    return Promise.all(
+      input.map(async (xml) => {
+        try {
+          const { valid, errors } = (await FacturX.fromXML(xml)).validate()
+          return valid ? [] : errors.map((e) => e.message ?? String(e))
+        } catch (e) {
+          return [`not read: ${e.message}`]
+        }
+      }),
+    )
+  },
+  // CII documents as hybrid PDFs that factur-x-kit makes, in base64.
+  async hybrids() {
+    const { FacturX } = require('factur-x-kit')
+    return Promise.all(
+      input.map(async (xml) => Buffer.from(await (await FacturX.fromXML(xml)).getPDF()).toString('base64')),
+    )
+  },
   // The code lists of EN 16931, as its library has them.
   lists() {
     const { codeLists } = require('@e-invoice-eu/core').invoiceSchema.$defs

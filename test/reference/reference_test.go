@@ -99,6 +99,7 @@ func (p paper) modelled() object {
 		"cac:OrderReference": object{
 			"cbc:ID": "4107",
 		}, "cac:AccountingSupplierParty": party("Brackwater Feeds", "IE9700011B", []object{vat("IE9700011B")}), "cac:AccountingCustomerParty": party("Skerry Point Aquarium", "IE9700099A", vat("IE9700099A")),
+		"cac:Delivery": object{"cbc:ActualDeliveryDate": "2026-11-14"},
 		"cac:PaymentMeans": []object{
 			{"cbc:PaymentMeansCode": "30", "cac:PayeeFinancialAccount": object{"cbc:ID": "GB82WEST12345698765432"}},
 		},
