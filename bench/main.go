@@ -18,7 +18,7 @@ type settings struct {
 	posts, bulk, rounds, history, pays int
 	folder, keep, profile              string
 	memory, list                       string
-	tables, lookup, trials             bool
+	tables, lookup, trials, mails      bool
 }
 
 func main() {
@@ -42,6 +42,7 @@ func main() {
 	)
 	flag.IntVar(&s.pays, "pay", 0, "measure only a payment run over so many invoices, to a sixth as many suppliers")
 	flag.BoolVar(&s.trials, "trials", false, "measure only limits that are tried on the kept history")
+	flag.BoolVar(&s.mails, "mails", false, "measure only mails that come in")
 	flag.BoolVar(&s.lookup, "lookup", false, "measure only the lists that are looked up, on the kept history")
 	flag.StringVar(&s.list, "list", "", "of the lists that are looked up, only the one with this key")
 	flag.StringVar(&s.profile, "profile", "", "file for a CPU profile of the postings")
@@ -69,6 +70,9 @@ func (s settings) run(ctx context.Context) (err error) {
 	}
 	if s.tables {
 		return tablesTaken(ctx, s.folder)
+	}
+	if s.mails {
+		return s.profiled(func() error { return s.takingMails(ctx) })
 	}
 	if s.pays > 0 {
 		return s.profiled(func() error { return s.paying(ctx) })
