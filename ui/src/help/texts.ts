@@ -20,6 +20,10 @@ const asking: HelpPart = {
   title: 'Asking a colleague',
   text: '`Q` asks about a difference, or about all of it: the figures stand in the question already, you say whom and add a word, `Ctrl+Enter`. It lies in their pile under *Asked of you*, and the invoice with others, held back till the answer unless you untick that. They answer, pass it on, or do what it asks about, which answers it too. The answer lies under *Answered to you* until you have seen it; after the days to remind an unanswered one stands under *Not answered yet*. A note asks nothing: it stands on the document, and in the pile of whom it is for. The supplier sees nothing of it, unless you ask *the supplier, by mail*: then your words go out in a letter in its language, and the mail that answers stands under the question, where you note what it says.',
 }
+const sharing: HelpPart = {
+  title: 'Who is on what',
+  text: 'Whoever has an invoice open is named on it and in the pile at once. `W` takes over what is your role’s turn: it is yours then, and stands with you in the others’ piles; `D` hands it to a colleague of that role with a word, or back to all of them. *Whose turn*, under Look up, shows what is held by role and person; an approver or administrator ticks there and hands over in bulk. Nobody is handed what they keyed and may not decide on.',
+}
 const everywhere: HelpPart = {
   title: 'Getting about',
   steps: [
@@ -146,6 +150,10 @@ export const help: Record<string, HelpPage> = {
     title: 'Receiving',
     lead: 'What is expected today, what stands at the door, and what came.',
     parts: [
+      {
+        title: 'What is announced',
+        text: 'A despatch notice has a page of its own, which the thread and `/` lead to. A delivery that starts from it shows what was announced beside what is counted, and by how much they differ; what is booked keeps that. Where a supplier or an order requires a notice (*What is chased*, and on the order), a missing one stands under Reminders.',
+      },
       {
         title: 'A delivery arrives',
         steps: [
@@ -292,6 +300,7 @@ export const help: Record<string, HelpPage> = {
         text: 'Drop a PDF or a picture like an e-invoice, or open a mail that carries one and press `K`. What stands on the paper is put into the form: supplier, order, number, day and total, and the lines are what is received and not yet invoiced. A dashed field is *read, not checked*; a warm one is doubtful and is looked at before anything can be captured. `U` goes to the next, `Enter` in it or typing over it checks it, and the paper beside the form shows where it was read. A page without text is looked at by a machine, which errs more often. A click on the paper puts what stands there into the field you are in; `Alt+↓` and `Alt+↑` go from figure to figure and `Alt+Enter` takes one. What you corrected is learned: the next paper of the supplier is read where you found it, and under *Set up*, *Suppliers* it can be forgotten.',
       },
       asking,
+      sharing,
       marks,
       everywhere,
     ],
