@@ -52,11 +52,15 @@ func (s settings) takeIn(ctx context.Context, ways *house.Ways, out io.Writer) e
 		if _, err := time.Parse(time.DateOnly, m.since); m.since != "" && err != nil {
 			return misused{fmt.Sprintf("-mailbox-since %s is no day; it looks like 2026-11-01", m.since)}
 		}
+		secret := cmp.Or(m.secret, os.Getenv("LAGOON_MAILBOX_SECRET"))
+		if secret == "" {
+			return misused{"-mailbox: give its password, or access token, in the environment as LAGOON_MAILBOX_SECRET"}
+		}
 		named := store.WayIn{
 			Way: store.MailByIMAP, Live: true, Address: m.address, Login: m.user, Security: m.security, Box: m.box, Since: day.Day(m.since),
 			Token: m.token, ReadOnly: m.readOnly, Every: m.every,
 		}
-		if _, err := ways.Name(ctx, named, cmp.Or(m.secret, os.Getenv("LAGOON_MAILBOX_SECRET"))); err != nil {
+		if _, err := ways.Name(ctx, named, secret); err != nil {
 			return err
 		}
 		_, _ = fmt.Fprintf(out, "The mailbox of %s at %s is read.\n", m.user, m.address)

@@ -995,7 +995,7 @@ var (
 	countUnused    = statement(`SELECT count(*) FROM invoice_state WHERE summary = 'money ahead never used' AND turn = ?`)
 	countTurn      = statement(
 		`SELECT count(*) FROM invoice_state s WHERE s.state = ?1 AND s.turn = ?2 AND NOT ` + ownEntry + `?3)
-		AND ` + withWhom + ` IN (0, ?3)`,
+		AND ` + withWhom + ` IN (0, ?4)`,
 	)
 	countToRelease = statement(
 		`SELECT count(*) FROM invoice_state s WHERE s.state = 'verified' AND s.blocked = 0
@@ -1080,9 +1080,9 @@ func (t *Tx) RecentInvoices(before int64, limit int) ([]InvoiceRow, error) {
 func (t *Tx) CountUnused(role string) (int64, error) { return t.number(countUnused, role) }
 
 // CountTurn counts the invoices of a state that are a role's turn, but for the entries of one
-// person (0: of nobody).
-func (t *Tx) CountTurn(state trade.InvoiceState, role string, not int64) (int64, error) {
-	return t.number(countTurn, state, role, not)
+// person (0: of nobody), and but for those that are with somebody else than a person.
+func (t *Tx) CountTurn(state trade.InvoiceState, role string, not, person int64) (int64, error) {
+	return t.number(countTurn, state, role, not, person)
 }
 
 // CountReleasable counts the invoices that a person may release: verified, on no hold, nothing

@@ -135,10 +135,10 @@ func CourseOf(ctx context.Context, a *act.App, actor act.Actor) (Course, error) 
 			if slices.Contains(act.Decides, role) {
 				not = actor.ID
 			}
-			held := count(r.CountTurn(trade.Held, role, not))
+			held := count(r.CountTurn(trade.Held, role, not, actor.ID))
 			c.Invoices += held
 			c.Payments += count(r.CountUnused(role))
-			c.Holds += held + count(r.CountTurn(trade.Verified, role, not))
+			c.Holds += held + count(r.CountTurn(trade.Verified, role, not, actor.ID))
 		}
 		c.Holds += count(r.CountHoldsOf(actor.ID))
 		aboutInvoices, aboutOrders, e := questionTurns(r, actor)

@@ -104,3 +104,17 @@ func TestHandingOverInBulk(t *testing.T) {
 	require.Equal(t, []any{"yours", int64(2)}, []any{in, n})
 	require.Equal(t, trade.Held, b.State(first.Number).State)
 }
+
+// What a clerk took over is counted for them as before: a role that decides nothing has no entries of its own to leave out.
+func TestWhatAClerkTookOverIsCounted(t *testing.T) {
+	b := housetest.SetUp(t)
+	entry := b.Bill("BRACK", b.Order("BRACK", "10"), "A-1", "10", "12")
+	entry.StatedTotal = "1"
+	held := b.Key(entry)
+	require.Equal(t, "clerk", b.State(held.Number).Turn)
+	_, before := piled(b, "clerk", held.Number)
+	require.NoError(t, housetest.Drop(invoices.TakeInvoice(b.Ctx, b.App, b.As("clerk"), held.Number, "")))
+	part, now := piled(b, "clerk", held.Number)
+	require.Equal(t, []any{"yours", before}, []any{part, now})
+	require.Equal(t, int64(1), now)
+}
