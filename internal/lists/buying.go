@@ -189,7 +189,7 @@ var sameNumbers = List{
 	Order: "s.number_key, s.invoice", Currency: "s.currency",
 	Columns: []Column{
 		{Key: "key", Title: "Number", Kind: Number, SQL: "s.number_key", Groups: true},
-		{Key: "number", Title: "As it stands", Kind: Number, SQL: "r.supplier_number"},
+		{Key: "number", Title: "As it stands", Kind: Number, SQL: "r.supplier_number", Link: "alike", By: "i.number"},
 		{Key: "invoice", Title: "Invoice", Kind: Number, SQL: "i.number", Link: "invoice"},
 		{Key: "supplier", Title: "Supplier", Kind: Text, SQL: "coalesce(p.name, r.supplier_stated)", Link: "supplier", By: "coalesce(p.code, '')", Groups: true},
 		supplierGroup("s.supplier"),

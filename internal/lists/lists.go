@@ -39,7 +39,7 @@ type Column struct {
 	// SQL gives its cell: text, a civil day, minor units of money, millionths of quantities, prices and percentages. Where
 	// it is empty the list works the cell out of what Raw gives.
 	SQL string
-	// Link is what a cell leads to: order, invoice, delivery, supplier, item, entry, run, mail. By is the SQL of its number
+	// Link is what a cell leads to: order, invoice, alike (it beside those like it), delivery, supplier, item, entry, run, mail. By is the SQL of its number
 	// or code where that is another than the cell.
 	Link, By string
 	// Aside columns stand in the list only where somebody chooses them.

@@ -198,6 +198,8 @@ func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
 	require.Equal(t, http.StatusOK, a.get("/api/chase?supplier=BRACK"))
 	require.Equal(t, http.StatusNotFound, a.get("/api/chase?supplier=NONE"))
 	require.Equal(t, http.StatusNotFound, a.get("/api/budget-years/NONE"))
+	require.Equal(t, http.StatusOK, a.get("/api/invoices/1/alike"))
+	require.Equal(t, http.StatusNotFound, a.get("/api/invoices/99999/alike"))
 	for number := 1; number <= 3; number++ {
 		for _, what := range []string{"arrivals", "notices", "drafts"} {
 			a.get(fmt.Sprintf("/api/%s/%d", what, number))

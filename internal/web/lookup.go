@@ -119,3 +119,12 @@ func entryOf(company money.Currency) func(store.Booked) contract.Entry {
 		return e
 	}
 }
+
+// GetAlike lists the invoices that may be one and the same.
+func (h *handlers) GetAlike(ctx context.Context, r contract.GetAlikeRequestObject) (contract.GetAlikeResponseObject, error) {
+	found, err := views.AlikeTo(ctx, h.app, r.Number)
+	numbers := func(all []store.NamedInvoice) []int64 {
+		return each(all, func(n store.NamedInvoice) int64 { return n.Number })
+	}
+	return contract.GetAlike200JSONResponse{Number: found.Of.SupplierNumber, Same: numbers(found.Same), Like: numbers(found.Like), More: found.More}, err
+}

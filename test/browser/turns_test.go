@@ -41,6 +41,11 @@ func TestWhoIsOnWhat(t *testing.T) {
 	clerk.seeIn(".notice", "is with you.")
 	clerk.seeIn(".sheet", "With you · taken over")
 
+	lead.open("/lookup/alike/" + fmtOrder(bill.Number))
+	lead.seeIn("h1", "Side by side: SP-8230")
+	lead.seeIn(".sheet", "This one")
+	lead.until("document.querySelector('.beside .page') !== null", "its paper")
+	lead.accessible()
 	lead.open("/lookup/day")
 	lead.seeIn(".sheet", "clerk · Nora Ferrow")
 	lead.open("/lookup/turns")

@@ -347,7 +347,7 @@ func papersOf(t *testing.T) map[string][][]byte {
 				office = append(office, path+".html")
 				continue
 			}
-			said, err := exec.Command(browser, "--headless", "--no-sandbox", "--disable-gpu", "--no-pdf-header-footer", "--user-data-dir="+filepath.Join(folder, "browser"), "--print-to-pdf="+path+".pdf", path+".html").CombinedOutput()
+			said, err := exec.Command(browser, "--headless", "--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--no-first-run", "--no-pdf-header-footer", "--user-data-dir="+filepath.Join(folder, "browser"), "--print-to-pdf="+path+".pdf", path+".html").CombinedOutput()
 			require.NoError(t, err, string(said))
 		}
 	}

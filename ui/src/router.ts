@@ -182,6 +182,12 @@ export const router = createRouter({
       meta: { stage: 'lookup' },
     },
     { path: '/lookup/ranking', component: () => import('./stages/lookup/RankingView.vue'), meta: { stage: 'lookup' } },
+    {
+      path: `/lookup/alike/${number}`,
+      component: () => import('./stages/lookup/AlikeView.vue'),
+      props: numbered,
+      meta: { stage: 'lookup' },
+    },
     { path: '/lookup/turns', component: () => import('./stages/lookup/TurnsView.vue'), meta: { stage: 'lookup' } },
     { path: '/lookup/day', component: () => import('./stages/lookup/DayView.vue'), meta: { stage: 'lookup' } },
     { path: '/lookup/budgets', component: () => import('./stages/lookup/BudgetsView.vue'), meta: { stage: 'lookup' } },

@@ -1542,6 +1542,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invoices/{number}/alike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The invoices under the number of one, and under numbers like it, whatever supplier and state. */
+        get: operations["getAlike"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/glance": {
         parameters: {
             query?: never;
@@ -6179,6 +6196,14 @@ export interface components {
             sums: components["schemas"]["ListSum"][];
             groups: components["schemas"]["ListGroup"][];
         };
+        AlikeInvoices: {
+            /** @description As the supplier gave it. */
+            number: string;
+            same: number[];
+            like: number[];
+            /** @description There are more than are given. */
+            more: boolean;
+        };
         Glance: {
             today: string;
             /** @description The last is the day that was asked for. */
@@ -10763,6 +10788,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptList"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getAlike: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlikeInvoices"];
                 };
             };
             default: components["responses"]["Problem"];

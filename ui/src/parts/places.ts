@@ -37,6 +37,8 @@ export const placeOf = {
     `/invoices/key?${new URLSearchParams({ mail: String(mail), part: String(part), supplier })}`,
   creditOf: (invoice: Key) => `/invoices/credit?invoice=${invoice}`,
   creditForReturn: (returned: Key) => `/invoices/credit?return=${returned}`,
+  /** Beside those that bear its number or one like it. */
+  alike: (invoice: Key) => `/lookup/alike/${invoice}`,
   held: (invoice: Key) => `/holds/${invoice}`,
   statement: (statement: Key) => `/payments/bank/${statement}`,
   run: (run: Key) => `/payments/runs/${run}`,
@@ -58,6 +60,7 @@ export function placeTo(kind: string, key: string): string | undefined {
     order: placeOf.order,
     delivery: placeOf.delivery,
     invoice: placeOf.invoice,
+    alike: placeOf.alike,
     supplier: placeOf.supplier,
     item: placeOf.item,
     run: placeOf.run,

@@ -35,7 +35,9 @@ const emit = defineEmits<{
   cancel: []
 }>()
 const { kind, line, other, order, charge } = props.finding
-const name = [useRoute().path, kind, line, other ?? order ?? 0, charge ?? ''].join('.')
+const route = useRoute()
+const invoice = String(route.params['number'])
+const name = [route.path, kind, line, other ?? order ?? 0, charge ?? ''].join('.')
 const fresh = () => ({ note: '', to: '', all: false })
 const { draft, kept, clear, send, leave } = useKeptPanel(name, fresh, () => !!props.trouble)
 const chosen = ref('')
@@ -101,6 +103,7 @@ function go() {
           >: {{ show(before.amount) }} {{ before.currency }} accepted by {{ before.by }}: {{ before.note }}</span
         >
       </span>
+      <RouterLink v-if="kind === 'likely_duplicate'" :to="placeOf.alike(invoice)">Side by side</RouterLink>
       <button v-if="mayTakeBack" type="button" class="linkish" @click="back = { note: '' }">Take back…</button>
       <button
         v-if="finding.ways.length"

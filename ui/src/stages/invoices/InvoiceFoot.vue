@@ -3,6 +3,7 @@
 import type { InvoiceSheet } from '@/api/client'
 import LedgerEntry from '@/parts/LedgerEntry.vue'
 import { showInstant } from '@/parts/numbers'
+import { placeOf } from '@/parts/places'
 import { today } from '@/parts/session'
 
 defineProps<{ inv: InvoiceSheet }>()
@@ -20,5 +21,6 @@ defineProps<{ inv: InvoiceSheet }>()
     {{ showInstant(inv.capturedAt, today) }} by {{ inv.capturedBy
     }}<template v-if="inv.correctedBy">, entry corrected by {{ inv.correctedBy }}</template
     >. Checked {{ showInstant(inv.checkedAt, today) }}: {{ inv.cause }}.
+    <RouterLink :to="placeOf.alike(inv.number)">Others under this number</RouterLink>
   </p>
 </template>
