@@ -198,7 +198,7 @@ func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
 	require.Equal(t, http.StatusOK, a.get("/api/chase?supplier=BRACK"))
 	require.Equal(t, http.StatusNotFound, a.get("/api/chase?supplier=NONE"))
 	require.Equal(t, http.StatusNotFound, a.get("/api/budget-years/NONE"))
-	require.Equal(t, http.StatusOK, a.get("/api/invoices/1/alike"))
+	require.Equal(t, http.StatusOK, a.get(fmt.Sprintf("/api/invoices/%d/alike", billed)))
 	require.Equal(t, http.StatusNotFound, a.get("/api/invoices/99999/alike"))
 	for number := 1; number <= 3; number++ {
 		for _, what := range []string{"arrivals", "notices", "drafts"} {

@@ -51,7 +51,7 @@ func TestWhoIsOnWhat(t *testing.T) {
 	lead.open("/lookup/turns")
 	lead.seeIn(".sheet", "clerk · Nora Ferrow")
 	lead.accessible()
-	lead.eval("[...document.querySelectorAll('section[aria-label=\"clerk · Nora Ferrow\"] input')][0].click()")
+	lead.until("(e => e && (e.click(), true))(document.querySelector('section[aria-label=\"clerk · Nora Ferrow\"] input'))", "all of hers")
 	lead.seeIn(".bar", "1 chosen")
 	lead.until("document.querySelector('#hand-to')?.selectedOptions[0]?.text === 'Nora Ferrow'", "those who are clerks")
 	lead.eval("(e => { e.value = ''; e.dispatchEvent(new Event('change', { bubbles: true })) })(document.querySelector('#hand-to'))")

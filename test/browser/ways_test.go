@@ -24,7 +24,7 @@ func TestWaysInAreSetUp(t *testing.T) {
 	d.signIn("rhea")
 	d.open("/setup/ways")
 	d.accessible()
-	d.eval("document.querySelector('[aria-label=\"Change: A mailbox that is read\"]').click()")
+	d.until("(e => e && (e.click(), true))(document.querySelector('[aria-label=\"Change: A mailbox that is read\"]'))", "Change: A mailbox that is read")
 	d.click("The mailbox is read")
 	d.main()
 	d.seeIn(".ask", "Enter the server and its port, as mail.example:993.")
@@ -45,7 +45,7 @@ func TestWaysInAreSetUp(t *testing.T) {
 	d.seeIn(".sheet", at)
 	d.until("!document.body.innerText.includes('"+demo.MailboxSecret+"')", "no secret")
 
-	d.eval("document.querySelector('[aria-label=\"Change: A folder that is watched\"]').click()")
+	d.until("(e => e && (e.click(), true))(document.querySelector('[aria-label=\"Change: A folder that is watched\"]'))", "Change: A folder that is watched")
 	d.click("The folder is watched")
 	d.main()
 	d.until("[...document.querySelectorAll('.sheet section')].at(-1).innerText.includes('Looked into')", "the folder is watched")
