@@ -3,6 +3,7 @@ package act
 // This file reads what several stages need of goods: lots, and which closings of a line are in force.
 
 import (
+	"errors"
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/store"
@@ -80,20 +81,10 @@ func IsWork(order *trade.Order, d store.Delivery, lines []store.ReceiptLine) boo
 	})
 }
 
-// NoticeDays is how many days before they are wanted goods are to be announced: as the order says, else its supplier, else the
-// company; trade.NeverChased: they need not be.
-func (r Reading) NoticeDays(order, supplier int64) (int, error) {
-	own, err := r.OrderNotice(order)
-	if err != nil {
-		return 0, err
-	}
-	if own != nil {
-		return *own, nil
-	}
-	company, err := r.Chase(0)
-	if err != nil {
-		return 0, err
-	}
-	theirs, err := r.Chase(supplier)
-	return theirs.After(trade.AwaitedNotice, company), err
+// NoticeDays is how many days before they are wanted the goods of an order are to be announced, and how the order itself says so.
+func (r Reading) NoticeDays(order, supplier int64) (days int, own *int, err error) {
+	company, err1 := r.Chase(0)
+	theirs, err2 := r.Chase(supplier)
+	own, err3 := r.OrderNotice(order)
+	return trade.NoticeDays(own, theirs, company), own, errors.Join(err1, err2, err3)
 }

@@ -145,6 +145,16 @@ func (r Reading) ActorNamed(login string) (Actor, error) {
 	return r.actorOf(p)
 }
 
+// Colleague is somebody who works here, by sign-in name as it is typed, to whom something is passed on or handed over; nobody is refused
+// at the field “to”.
+func (r Reading) Colleague(login string) (Actor, error) {
+	to, err := r.ActorNamed(strings.TrimSpace(login))
+	if errors.Is(err, store.ErrNone) {
+		return to, fault.New(fault.Invalid, "to", "There is nobody called %q. Choose somebody.", login)
+	}
+	return to, err
+}
+
 // actorOf is a person with those in whose place they act today.
 func (r Reading) actorOf(p store.Person) (Actor, error) {
 	a := actor(p)

@@ -313,7 +313,7 @@ func (b *builder) held() {
 func (b *builder) odd() {
 	boxes := b.order(-13, -6, "SALTM", "H. Reyes, Hospital", "Hospital", part{"BOXES", "200"})
 	b.deliver(-6, boxes, "7719", counted{1: "200"})
-	dearer := b.take(
+	misadded := b.take(
 		-2,
 		bill{
 			seller: "SALTM",
@@ -329,7 +329,7 @@ func (b *builder) odd() {
 		return err
 	})
 	b.on(-1, 9, func() error {
-		_, err := invoices.TakeInvoice(b.ctx, b.app, b.as("nora"), *dearer, "")
+		_, err := invoices.TakeInvoice(b.ctx, b.app, b.as("nora"), *misadded, "")
 		return err
 	})
 	b.take(

@@ -70,8 +70,7 @@ func (w *Ways) Name(ctx context.Context, set store.WayIn, secret string) (at str
 	w.mu.Lock()
 	defer w.mu.Unlock()
 	w.named[set.Way] = set
-	at, err = w.begin(ctx, set, secret)
-	return at, err
+	return w.begin(ctx, set, secret)
 }
 
 // Run runs the ways of Set up until the context ends.

@@ -2,8 +2,6 @@ package store
 
 // This file keeps whom an invoice is with, of those whose turn it may be.
 
-import "lagoon/internal/core/trade"
-
 // withWhom is, in SQL, the person whom an invoice s is with: who took it over or was handed it, as long as they work here and have the
 // role whose turn it is; else whom its approval was passed on to; else 0, which is everybody with the role.
 const withWhom = `coalesce(
@@ -62,16 +60,4 @@ func (t *Tx) HasKeeper(invoice int64) (bool, error) {
 func (t *Tx) IsOwnEntry(invoice, person int64) (bool, error) {
 	n, err := t.number(isOwnEntry, invoice, person)
 	return n > 0, err
-}
-
-// OpenTurns lists the held invoices that are somebody's turn, the first due first.
-func (t *Tx) OpenTurns() ([]InvoiceRow, error) {
-	rows, err := t.InvoicesInState(trade.Held)
-	some := rows[:0]
-	for _, i := range rows {
-		if i.Turn != "" {
-			some = append(some, i)
-		}
-	}
-	return some, err
 }

@@ -113,12 +113,11 @@ func correspondence(r act.Reading, s *OrderSheet) error {
 	s.Sendings, err2 = r.Sendings(s.Order.ID)
 	s.Answers, err3 = r.Answers(s.Order.ID)
 	s.Notices, err4 = r.Tx.Notices(s.Order.ID)
-	own, err6 := r.OrderNotice(s.Order.ID)
-	days, err7 := r.NoticeDays(s.Order.ID, s.Order.SupplierID)
+	days, own, err6 := r.NoticeDays(s.Order.ID, s.Order.SupplierID)
 	s.NoticeOwn, s.NoticeDays = trade.SaidChase(own), days
 	s.Notes, err5 = r.NotesFor(s.Order.SupplierID, "orders")
 	s.TwoStep = r.Ours.TwoStep
-	if err := errors.Join(err1, err2, err3, err4, err5, err6, err7); err != nil {
+	if err := errors.Join(err1, err2, err3, err4, err5, err6); err != nil {
 		return err
 	}
 	var before *trade.Order

@@ -1,6 +1,6 @@
 package views
 
-// This file act.Decides whose turn it is: for the piles, and for what the course counts.
+// This file decides whose turn it is: for the piles, and for what the course counts.
 
 import (
 	"cmp"
@@ -14,7 +14,7 @@ import (
 )
 
 // mine tells of each invoice of a pile whether it is this person's turn: the role whose turn it
-// is is theirs and, where it act.Decides, the entry is not. What waits for goods is nobody's turn
+// is is theirs and, where it decides, the entry is not. What waits for goods is nobody's turn
 // until they are late, and then the receivers'.
 func mine(r act.Reading, actor act.Actor, states ...trade.InvoiceState) (func(store.InvoiceRow) bool, error) {
 	var own []int64
@@ -183,8 +183,8 @@ func toWrite(r act.Reading) (n int64, err error) {
 // Turns are the held invoices that are somebody's turn, the first due first, and how many more there are than are given.
 func Turns(ctx context.Context, a *act.App) (rows []store.InvoiceRow, more int64, err error) {
 	_, err = act.Read(ctx, a, func(r act.Reading) (none struct{}, err error) {
-		rows, err = r.OpenTurns()
-		more = r.LeftOut()
+		rows, err = r.InvoicesInState(trade.Held)
+		rows, more = slices.DeleteFunc(rows, func(i store.InvoiceRow) bool { return i.Turn == "" }), r.LeftOut()
 		return none, err
 	})
 	return rows, more, err

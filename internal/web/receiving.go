@@ -7,7 +7,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"slices"
+	"maps"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -250,11 +250,11 @@ func (h *handlers) GetDelivery(
 		d.Stated = some(s.Stated.String())
 	}
 	if s.Notice != nil {
-		notice := noticeOf(*s.Notice)
-		d.Notice, d.NotCome = &notice, countsOf(s.Order, func(line int64) (money.Decimal, bool) {
-			q, ok := s.Announced[line]
-			return q, ok && !slices.ContainsFunc(s.Lines, func(l store.ReceiptLine) bool { return l.OrderLine == line })
-		})
+		notice, missing := noticeOf(*s.Notice), maps.Clone(s.Announced)
+		for _, l := range s.Lines {
+			delete(missing, l.OrderLine)
+		}
+		d.Notice, d.NotCome = &notice, countsOf(s.Order, missing)
 	}
 	closed := map[int64]bool{}
 	for _, l := range s.Closed {
@@ -590,12 +590,10 @@ func (h *handlers) GetNotice(
 	if err != nil {
 		return nil, err
 	}
-	return contract.GetNotice200JSONResponse{
-		Notice:  noticeOf(s.Notice),
-		Counted: countedOf(s),
-		Arrived: arrivedAs(s),
-		By:      s.ByName,
-		At:      s.At,
+	answer := contract.GetNotice200JSONResponse{
+		Notice: noticeOf(s.Notice),
+		By:     s.ByName,
+		At:     s.At,
 		Lines: each(s.Lines, func(l store.NoticeLine) contract.NoticeLine {
 			line := s.Of.LineByID(l.OrderLine)
 			return contract.NoticeLine{
@@ -606,36 +604,22 @@ func (h *handlers) GetNotice(
 				Lot:         l.Lot,
 			}
 		}),
-	}, nil
+	}
+	if s.Arrived != nil {
+		answer.Arrived, answer.Counted = &s.Arrived.Number, countsOf(s.Of, s.Counted)
+	}
+	return answer, nil
 }
 
-// countsOf are quantities of those lines of an order that have one.
-func countsOf(o *trade.Order, of func(line int64) (money.Decimal, bool)) *[]contract.CountedOf {
+// countsOf are quantities by order line, in the order of the lines.
+func countsOf(o *trade.Order, of map[int64]money.Decimal) *[]contract.CountedOf {
 	all := []contract.CountedOf{}
 	for _, l := range o.Lines {
-		if q, ok := of(l.ID); ok {
+		if q, ok := of[l.ID]; ok {
 			all = append(all, contract.CountedOf{No: l.No, Description: l.Description, UnitName: say.Unit(l.Unit), Quantity: q.String()})
 		}
 	}
 	return &all
-}
-
-// countedOf is what was counted of what a notice announced, and of what it did not.
-func countedOf(s receiving.NoticeSheet) *[]contract.CountedOf {
-	if s.Arrived == nil {
-		return nil
-	}
-	return countsOf(s.Of, func(line int64) (money.Decimal, bool) {
-		q, ok := s.Counted[line]
-		return q, ok
-	})
-}
-
-func arrivedAs(s receiving.NoticeSheet) *int64 {
-	if s.Arrived == nil {
-		return nil
-	}
-	return &s.Arrived.Number
 }
 
 // WithdrawNotice takes a notice back.

@@ -110,6 +110,7 @@ func New(o Options) (http.Handler, error) {
 		heartbeat: cmp.Or(o.Heartbeat, heartbeat),
 		papers:    o.Papers,
 		ways:      o.Ways,
+		present:   present{streams: map[int64]int{}, open: map[int64]onInvoice{}},
 
 		foundingCode: o.FoundingCode,
 	}

@@ -68,9 +68,6 @@ const unheard = time.Minute
 func (p *present) listens(person int64, pages int) (changed bool) {
 	p.mu.Lock()
 	defer p.mu.Unlock()
-	if p.streams == nil {
-		p.streams = map[int64]int{}
-	}
 	if p.streams[person] += pages; p.streams[person] > 0 {
 		return false
 	}
@@ -80,14 +77,19 @@ func (p *present) listens(person int64, pages int) (changed bool) {
 	return was
 }
 
-func (p *present) put(person int64, name string, invoice int64, now time.Time) {
+// comes puts a person on an invoice.
+func (p *present) comes(person int64, name string, invoice int64, now time.Time) {
 	p.mu.Lock()
 	defer p.mu.Unlock()
-	if p.open == nil {
-		p.open = map[int64]onInvoice{}
-	}
-	if delete(p.open, person); invoice != 0 {
-		p.open[person] = onInvoice{name, invoice, now}
+	p.open[person] = onInvoice{name, invoice, now}
+}
+
+// leaves takes a person off an invoice, unless they came to another meanwhile: a page says both at once, in whatever order it is heard.
+func (p *present) leaves(person, invoice int64) {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	if p.open[person].Invoice == invoice {
+		delete(p.open, person)
 	}
 }
 
@@ -110,10 +112,14 @@ func (p *present) but(person int64, now time.Time) []onInvoice {
 // presence is what a change is called of who has what open.
 const presence = "present"
 
-// SetPresent says which invoice a person has open.
+// SetPresent says which invoice a person has open, or has left.
 func (h *handlers) SetPresent(ctx context.Context, r contract.SetPresentRequestObject) (contract.SetPresentResponseObject, error) {
 	actor := actorOf(ctx)
-	h.present.put(actor.ID, actor.Name, r.Body.Invoice, h.app.Now())
+	if value(r.Body.Leaves) {
+		h.present.leaves(actor.ID, r.Body.Invoice)
+	} else {
+		h.present.comes(actor.ID, actor.Name, r.Body.Invoice, h.app.Now())
+	}
 	h.app.Publish([]act.Change{{What: presence}})
 	return contract.SetPresent200JSONResponse{}, nil
 }

@@ -25,8 +25,10 @@ func TestWhoIsOnWhat(t *testing.T) {
 	clerk.seeIn(".sheet", "Ada Quayle has it open")
 	clerk.seeIn(".pile", "Ada Quayle is on it")
 	clerk.accessible()
-	clerk.open("/orders")
+	clerk.click("Tidewell Pumps")
+	clerk.seeIn("h1", "TW-11907")
 	lead.gone(".sheet", "Nora Ferrow has it open")
+	lead.seeIn(".pile", "Nora Ferrow is on it")
 
 	lead.letter("d")
 	lead.until("document.activeElement.id === 'hand-to'", "whom it is handed to")

@@ -55,6 +55,15 @@ func (c Chase) After(what Awaited, company Chase) int {
 	return UsualChase
 }
 
+// NoticeDays is how many days before they are wanted goods are to be announced: as their order says, else its supplier, else the company;
+// NeverChased: they need not be.
+func NoticeDays(own *int, supplier, company Chase) int {
+	if own != nil {
+		return *own
+	}
+	return supplier.After(AwaitedNotice, company)
+}
+
 // ParseChase reads days as they are typed: a number, "never", or, as of whoever else says it, nothing. What is none of them is refused at
 // the field.
 func ParseChase(typed, field string) (*int, *fault.Fault) {

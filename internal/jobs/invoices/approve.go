@@ -90,15 +90,8 @@ func PassApproval(ctx context.Context, a *act.App, c act.Command, entry Approval
 		if err != nil {
 			return act.Captured{}, err
 		}
-		to, err := w.ActorNamed(strings.TrimSpace(entry.To))
+		to, err := w.Colleague(entry.To)
 		switch {
-		case errors.Is(err, store.ErrNone):
-			return act.Captured{}, fault.New(
-				fault.Invalid,
-				"to",
-				"There is nobody called %q. Choose somebody.",
-				entry.To,
-			)
 		case err != nil:
 			return act.Captured{}, err
 		case to.ID == w.Actor.ID:

@@ -65,9 +65,12 @@ func HandInvoices(ctx context.Context, a *act.App, c act.Command, h Handing) (Ha
 		if len(h.Invoices) == 0 || len(h.Invoices) > mostHanded {
 			return Handed{}, fault.New(fault.Invalid, "invoices", "Choose 1 to %d invoices.", mostHanded)
 		}
-		to, err := receiverOf(w, h.To)
-		if err != nil {
-			return Handed{}, err
+		var to act.Actor // nobody: it goes back to all
+		if strings.TrimSpace(h.To) != "" {
+			var err error
+			if to, err = w.Colleague(h.To); err != nil {
+				return Handed{}, err
+			}
 		}
 		numbers := slices.Compact(slices.Sorted(slices.Values(h.Invoices)))
 		for _, number := range numbers {
@@ -103,18 +106,6 @@ func HandInvoices(ctx context.Context, a *act.App, c act.Command, h Handing) (Ha
 
 func nobodysTurn(number int64) error {
 	return fault.New(fault.Refused, "", "Invoice %d is nobody’s turn any more.", number)
-}
-
-// receiverOf is who is handed something; nobody where no name is given.
-func receiverOf(w *act.Work, login string) (act.Actor, error) {
-	if strings.TrimSpace(login) == "" {
-		return act.Actor{}, nil
-	}
-	to, err := w.ActorNamed(login)
-	if errors.Is(err, store.ErrNone) {
-		return to, fault.New(fault.Invalid, "to", "There is nobody called %q. Choose somebody.", login)
-	}
-	return to, err
 }
 
 // mayDecide refuses a decision on one's own entry: in those hands it would lie for ever.

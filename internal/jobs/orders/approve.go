@@ -203,10 +203,8 @@ func Pass(ctx context.Context, a *act.App, c act.Command, d Decision) (Issued, e
 		if err != nil {
 			return Issued{}, err
 		}
-		to, err := w.ActorNamed(strings.TrimSpace(d.To))
+		to, err := w.Colleague(d.To)
 		switch {
-		case errors.Is(err, store.ErrNone):
-			return Issued{}, fault.New(fault.Invalid, "to", "There is nobody called %q. Choose somebody.", d.To)
 		case err != nil:
 			return Issued{}, err
 		case to.ID == w.Actor.ID:

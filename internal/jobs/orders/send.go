@@ -494,18 +494,22 @@ func remindedOf(r act.Reading, o *trade.Order) (trade.Awaited, error) {
 	if err != nil || len(answers) == 0 {
 		return trade.AwaitedWord, err
 	}
-	missing, err := noticeMissing(r, o.ID, o.SupplierID, o.WantedOn)
+	days, _, err := r.NoticeDays(o.ID, o.SupplierID)
+	if err != nil {
+		return trade.AwaitedWord, err
+	}
+	missing, err := noticeMissing(r, o.ID, days, o.WantedOn)
 	if err != nil || !missing {
 		return trade.AwaitedWord, err
 	}
 	return trade.AwaitedNotice, nil
 }
 
-// noticeMissing tells whether the notice of an order's goods is to be here and is not.
-func noticeMissing(r act.Reading, order, supplier int64, wanted day.Day) (bool, error) {
-	days, err := r.NoticeDays(order, supplier)
-	if err != nil || days < 0 || wanted.Add(-days) > r.Today() {
-		return false, err
+// noticeMissing tells whether the notice of an order's goods, which is required so many days before they are wanted, is to be here and is
+// not.
+func noticeMissing(r act.Reading, order int64, days int, wanted day.Day) (bool, error) {
+	if days < 0 || wanted.Add(-days) > r.Today() {
+		return false, nil
 	}
 	here, err := r.Announced(order)
 	return !here, err
@@ -555,7 +559,11 @@ func ToRemind(ctx context.Context, a *act.App) (Reminders, error) {
 			case !p.Answered && due(trade.AwaitedWord, p.IssuedOn):
 				m.Unanswered = append(m.Unanswered, p)
 			case p.WantedOn >= m.Today:
-				missing, err := noticeMissing(r, p.OrderID, p.SupplierID, p.WantedOn)
+				own, err := r.OrderNotice(p.OrderID)
+				if err != nil {
+					return m, err
+				}
+				missing, err := noticeMissing(r, p.OrderID, trade.NoticeDays(own, chases[p.SupplierID], company), p.WantedOn)
 				if err != nil {
 					return m, err
 				}

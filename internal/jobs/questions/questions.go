@@ -167,11 +167,8 @@ func anybody(w *act.Work, role string) error {
 
 // colleague is somebody else, by sign-in name.
 func colleague(w *act.Work, login string) (int64, error) {
-	to, err := w.ActorNamed(strings.TrimSpace(login))
-	switch {
-	case errors.Is(err, store.ErrNone):
-		return 0, fault.New(fault.Invalid, "to", "There is nobody called %q. Choose somebody.", login)
-	case err == nil && w.Actor.Is(to.ID):
+	to, err := w.Colleague(login)
+	if err == nil && w.Actor.Is(to.ID) {
 		return 0, fault.New(fault.Invalid, "to", "This is you. Choose somebody else.")
 	}
 	return to.ID, err

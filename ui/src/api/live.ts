@@ -12,11 +12,12 @@ const breath = 250 // what changes within it is asked for together
 export const lostSince = ref<Date>()
 
 /** Who else has which invoice open just now. */
-export interface Present {
+interface Present {
   name: string
   invoice: number
 }
-export const present = ref<Present[]>([])
+const present = ref<Present[]>([])
+export const presentOn = (invoice: number) => present.value.filter((p) => p.invoice === invoice).map((p) => p.name)
 
 type Heard = 'here' | 'change' | 'lost' | 'ended' | { importing: string } | { present: Present[] }
 

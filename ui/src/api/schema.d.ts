@@ -4080,7 +4080,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Say which invoice this person has open just now; others see it. Nothing of it is kept. */
+        /** Say which invoice this person has open just now, or has left; others see it. Nothing of it is kept. */
         post: operations["setPresent"];
         delete?: never;
         options?: never;
@@ -8188,11 +8188,10 @@ export interface components {
             to?: string;
         };
         PresentEntry: {
-            /**
-             * Format: int64
-             * @description 0: none.
-             */
+            /** Format: int64 */
             invoice: number;
+            /** @description It is open no more. */
+            leaves?: boolean;
         };
         Keeper: {
             name: string;

@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useDropZone } from '@vueuse/core'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap, upload, type ImportResult, type InvoiceSlip } from '@/api/client'
-import { present } from '@/api/live'
+import { presentOn } from '@/api/live'
 import FilePick from '@/parts/FilePick.vue'
 import SlipPile from '@/parts/SlipPile.vue'
 import { finished } from '@/parts/slip'
@@ -35,10 +35,7 @@ const others = computed(() =>
 const { data: mails } = useQuery({ queryKey: ['mails'], queryFn: () => unwrap(api.GET('/api/mails')) })
 const came = computed(() => mails.value?.rows ?? [])
 const { data: batches } = useQuery({ queryKey: ['batches'], queryFn: () => unwrap(api.GET('/api/batches')) })
-const slip = (i: InvoiceSlip) => {
-  const on = present.value.filter((p) => p.invoice === i.number).map((p) => p.name)
-  return slipOf(i, '/invoices', today.value, on)
-}
+const slip = (i: InvoiceSlip) => slipOf(i, '/invoices', today.value, presentOn(i.number))
 const groups = computed(() => [
   {
     title: 'Your turn',

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 // Whom an invoice is with, of those whose turn it may be, and who has it open just now: one key takes it over, one hands it on.
-import { computed, onUnmounted, ref, watch } from 'vue'
+import { computed, onUnmounted, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap, type InvoiceSheet } from '@/api/client'
-import { present } from '@/api/live'
+import { presentOn } from '@/api/live'
 import PickField from '@/parts/PickField.vue'
 import SmallForm from '@/parts/SmallForm.vue'
 import TextField from '@/parts/TextField.vue'
@@ -32,14 +32,13 @@ const choices = computed(() =>
     !!props.inv.with,
   ),
 )
-const others = computed(() => present.value.filter((p) => p.invoice === props.inv.number).map((p) => p.name))
+const others = computed(() => presentOn(props.inv.number))
 
-watch(
-  () => props.inv.number,
-  (invoice) => void api.POST('/api/present', { body: { invoice } }).catch(() => undefined),
-  { immediate: true },
-)
-onUnmounted(() => void api.POST('/api/present', { body: { invoice: 0 } }).catch(() => undefined))
+/** Whoever has it open is seen; that it could not be said does not matter. */
+const present = (leaves: boolean) =>
+  void api.POST('/api/present', { body: { invoice: props.inv.number, leaves } }).catch(() => undefined)
+present(false)
+onUnmounted(() => present(true))
 
 const take = () =>
   send(

@@ -48,6 +48,7 @@ const tables = computed(() => {
   return [
     {
       title: 'Open now',
+      more: '',
       empty: '',
       rows: [
         row('Held', list('held'), g.held),
@@ -58,6 +59,7 @@ const tables = computed(() => {
     },
     {
       title: 'Whose turn',
+      more: '/lookup/turns',
       empty: 'Nothing that is held or waits is anybody’s turn.',
       rows: g.loads.map((l) =>
         row(
@@ -130,9 +132,7 @@ useKeys(() => [
       <template v-for="t in tables" :key="t.title">
         <h2 class="mt-4 mb-1">
           {{ t.title }}
-          <RouterLink v-if="t.title === 'Whose turn'" to="/lookup/turns" class="small fw-normal ms-2"
-            >Hand over…</RouterLink
-          >
+          <RouterLink v-if="t.more" :to="t.more" class="small fw-normal ms-2">Hand over…</RouterLink>
         </h2>
         <p v-if="!t.rows.length" class="muted">{{ t.empty }}</p>
         <table v-else class="grid open-now" :aria-label="t.title">

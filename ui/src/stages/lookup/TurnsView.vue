@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // Whose turn it is, by role and person, for whoever leads the work: what is chosen is handed over in one act.
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap, type InvoiceSlip } from '@/api/client'
 import MoreRows from '@/parts/MoreRows.vue'
@@ -22,7 +22,7 @@ const { data, error } = useQuery({ queryKey: ['turns'], queryFn: () => unwrap(ap
 const { data: colleagues } = useQuery(colleaguesQuery)
 const { send, busy, trouble } = useJob({ says: 'all' })
 const chosen = ref(new Set<number>())
-const to = ref('-') // nobody was chosen yet
+const asked = ref<string>() // to whom, as chosen
 const note = ref('')
 const groups = computed(() => {
   const all = new Map<string, InvoiceSlip[]>()
@@ -42,8 +42,10 @@ const choices = computed(() =>
         picked.value.some((i) => i.with),
       ),
 )
-watch(choices, (now) => {
-  if (!now.some((c) => c.value === to.value)) to.value = now[0]?.value ?? '-'
+/** As chosen, as long as that is one of the choices; else the first. */
+const to = computed({
+  get: () => choices.value.find((c) => c.value === asked.value)?.value ?? choices.value[0]?.value ?? '',
+  set: (login) => (asked.value = login),
 })
 function tick(rows: InvoiceSlip[], on: boolean) {
   const next = new Set(chosen.value)

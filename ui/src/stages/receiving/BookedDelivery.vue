@@ -12,13 +12,13 @@ import KeptPapers from '@/parts/KeptPapers.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import OrderThread from '@/parts/OrderThread.vue'
 import { useKeys } from '@/parts/keys'
-import { added, show, showDay, showInstant } from '@/parts/numbers'
+import { show, showDay, showInstant } from '@/parts/numbers'
 import { today } from '@/parts/session'
 import SendPanel from '@/stages/orders/SendPanel.vue'
 import ReturnForm from './ReturnForm.vue'
 import { useJob } from '@/parts/job'
 import { placeOf } from '@/parts/places'
-import { less } from './notices'
+import { apart } from './notices'
 
 const props = defineProps<{ number: number }>()
 const router = useRouter()
@@ -61,11 +61,7 @@ const undoing: Record<string, string> = {
   free: 'A counter-document puts the goods back to received and not invoiced, and opens the line as it was.',
 }
 const print = () => window.print()
-/** How what was counted differs from what was announced. */
-function off(l: BookedLine): string {
-  const difference = less(added([l.quantity, l.refused]), l.announced ?? '0')
-  return Number(difference) ? `${Number(difference) > 0 ? '+' : ''}${show(difference)}` : ''
-}
+const off = (l: BookedLine) => apart([l.quantity, l.refused], l.announced ?? '0')
 
 const { send, trouble } = useJob({ says: 'all' })
 function reverse(reason: string) {

@@ -10,8 +10,8 @@ import PickField from '@/parts/PickField.vue'
 import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
-import { added, read, sent, show } from '@/parts/numbers'
-import { less } from './notices'
+import { read, sent, show } from '@/parts/numbers'
+import { apart } from './notices'
 import LotRows from './LotRows.vue'
 import type { Count } from './count'
 
@@ -48,8 +48,7 @@ const reasons = computed(() => (frame.value?.refusals ?? []).map((r) => ({ value
 const differs = computed(() => {
   const now = sent(props.count.now, props.line.quantity) || '0'
   if (props.announced === undefined || props.count.unit || !/^\d+(\.\d+)?$/.test(now)) return ''
-  const difference = less(added([now, sent(props.count.refused) || '0']), props.announced)
-  return Number(difference) ? `, ${Number(difference) > 0 ? '+' : ''}${show(difference)}` : ''
+  return apart([now, sent(props.count.refused) || '0'], props.announced)
 })
 const remarking = ref(false)
 async function remark() {
@@ -91,7 +90,7 @@ async function remark() {
         @update:model-value="(now) => emit('change', { now })"
       />
       <div v-if="announced !== undefined" class="small" :class="differs ? 'advice' : 'muted'">
-        announced {{ Number(announced) ? show(announced) : 'nothing' }}{{ differs }}
+        announced {{ Number(announced) ? show(announced) : 'nothing' }}{{ differs && `, ${differs}` }}
       </div>
       <PickField
         v-if="line.units.length"

@@ -1,6 +1,6 @@
 // What a notice announced, held against what was counted.
 import type { CountedOf, Notice } from '@/api/client'
-import { added } from '@/parts/numbers'
+import { added, show } from '@/parts/numbers'
 
 export interface Against {
   no: number
@@ -14,8 +14,14 @@ export interface Against {
 }
 
 /** What was counted less what was announced. */
-export const less = (counted: string, announced: string): string =>
+const less = (counted: string, announced: string): string =>
   added([counted || '0', announced.startsWith('-') ? announced.slice(1) : `-${announced || '0'}`])
+
+/** What was counted less what was announced, in words: "+2"; nothing where they are the same. */
+export function apart(counted: string[], announced: string): string {
+  const difference = less(added(counted), announced)
+  return Number(difference) ? `${Number(difference) > 0 ? '+' : ''}${show(difference)}` : ''
+}
 
 /** A row for each order line that was announced or counted, lots of it together. */
 export function against(lines: Notice['lines'], counted: CountedOf[] = []): Against[] {
