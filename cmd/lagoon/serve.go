@@ -97,7 +97,15 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 			s.mailbox.user, s.mailbox.security, s.mailbox.secret = demo.MailboxUser, mailbox.SecureNone, demo.MailboxSecret
 		}
 	}
-	simulated.Behave = s.bank
+	var onScreen web.StandIn
+	if s.demo {
+		onScreen = bank.OnScreen{Simulated: simulated}
+	}
+	if s.bank != nil {
+		if err := simulated.SetBehaving(s.bank); err != nil {
+			return err
+		}
+	}
 	data, err := open(ctx, place{s.data, s.sealKey})
 	if err != nil {
 		return err
@@ -136,6 +144,7 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 			Closing:  ctx.Done(),
 			Answered: counts.answered,
 			Papers:   papers,
+			StandIn:  onScreen,
 			About:    web.About{Version: version, Schema: store.SchemaID(), Commit: release},
 		},
 	})

@@ -21,6 +21,8 @@ const (
 	TakeBackAhead    Job = "takeBackPrepaymentUse"
 	SetOrderTerms    Job = "setOrderTerms"
 	SetInvoiceTerms  Job = "setInvoiceTerms"
+	SetPayee         Job = "setInvoicePayee"
+	ConfirmPayee     Job = "confirmInvoicePayee"
 	TakeDue          Job = "takeStatedDue"   // or the computed one again
 	SettleOtherwise  Job = "settleOtherwise" // money that moved outside a run
 	TakeBackSettled  Job = "takeBackSettlement"
@@ -75,6 +77,9 @@ const (
 	LiftHolds        Job = "liftHolds"
 	HoldOrder        Job = "holdOrder"
 	SaveHoldReason   Job = "saveHoldReason"
+	SavePlace        Job = "savePlace"
+	KeepSelfBilling  Job = "keepSelfBilling"
+	SavePersonMail   Job = "savePersonMail"
 	AskQuestion      Job = "askQuestion" // or leave a note
 	AnswerQuestion   Job = "answerQuestion"
 	PassQuestion     Job = "passQuestion"
@@ -170,6 +175,8 @@ var Permissions = map[Job][]string{
 	TakeBackAhead:    {"clerk", "approver", "treasurer"},
 	SetOrderTerms:    {"buyer"},
 	SetInvoiceTerms:  {"clerk", "approver", "treasurer"},
+	SetPayee:         {"clerk", "approver", "treasurer"},
+	ConfirmPayee:     {"approver", "treasurer"},
 	TakeDue:          {"clerk", "approver", "treasurer"},
 	SettleOtherwise:  {"treasurer"},
 	TakeBackSettled:  {"treasurer"},
@@ -229,6 +236,9 @@ var Permissions = map[Job][]string{
 	LiftHolds:        {"buyer", "receiver", "clerk", "approver", "treasurer"},
 	HoldOrder:        {"buyer", "receiver", "clerk", "approver", "treasurer"},
 	SaveHoldReason:   {"administrator"},
+	SavePlace:        {"administrator"},
+	KeepSelfBilling:  {"clerk"},
+	SavePersonMail:   {"administrator"},
 	AcceptFindings:   {"approver", "treasurer"},
 	ReleaseInvoices:  {"clerk", "approver", "treasurer"},
 	MakeRun:          {"clerk", "treasurer"},
@@ -304,5 +314,5 @@ var Permissions = map[Job][]string{
 // that decide who may do what.
 var own = map[Job]bool{
 	ChangePassword: true, SignOutAll: true, NameSubstitute: true, EndSubstitute: true,
-	AddPerson: true, ChangePerson: true, ConfirmPerson: true, ResetPassword: true, EndPerson: true,
+	AddPerson: true, ChangePerson: true, ConfirmPerson: true, ResetPassword: true, EndPerson: true, SavePersonMail: true,
 }

@@ -16,7 +16,7 @@ type Steps[S comparable] map[S][]Job
 // Allow tells whether a document in the state can be given the command.
 func (s Steps[S]) Allow(state S, job Job) bool { return slices.Contains(s[state], job) }
 
-var openInvoice = []Job{AcceptFinding, CorrectInvoice, TieInvoice, RefuseInvoice, HoldInvoice, ClaimInvoice, ApproveInvoice, PassApproval, TakeBackAccepted, UseAhead, TakeBackAhead, TakeDue, SetInvoiceTerms}
+var openInvoice = []Job{AcceptFinding, CorrectInvoice, TieInvoice, RefuseInvoice, HoldInvoice, ClaimInvoice, ApproveInvoice, PassApproval, TakeBackAccepted, UseAhead, TakeBackAhead, TakeDue, SetInvoiceTerms, SetPayee, ConfirmPayee}
 
 // InvoiceSteps are those of an invoice (rules §7, §10).
 var InvoiceSteps = Steps[trade.InvoiceState]{
@@ -25,9 +25,9 @@ var InvoiceSteps = Steps[trade.InvoiceState]{
 	trade.Held:     slices.Concat(openInvoice, []Job{TakeInvoice, HandInvoices}),
 	trade.Verified: {
 		ReleaseInvoices, AcceptFinding, HoldInvoice, VoidInvoice, ClaimInvoice, GiveUpClaim, WithdrawClaim, TakeBackAccepted, UseAhead, TakeBackAhead,
-		SettleOtherwise, TakeBackSettled, TakeDue, SetInvoiceTerms,
+		SettleOtherwise, TakeBackSettled, TakeDue, SetInvoiceTerms, SetPayee, ConfirmPayee,
 	},
-	trade.Released:  {TakeBackRelease, HoldInvoice, ClaimInvoice, GiveUpClaim, WithdrawClaim, UseAhead, TakeBackAhead, SettleOtherwise, TakeBackSettled, TakeDue, SetInvoiceTerms},
+	trade.Released:  {TakeBackRelease, HoldInvoice, ClaimInvoice, GiveUpClaim, WithdrawClaim, UseAhead, TakeBackAhead, SettleOtherwise, TakeBackSettled, TakeDue, SetInvoiceTerms, SetPayee, ConfirmPayee},
 	trade.InPayment: {GiveUpClaim, WithdrawClaim},
 	trade.Paid:      {GiveUpClaim, WithdrawClaim, TakeBackAhead, TakeBackSettled},
 }

@@ -187,6 +187,11 @@ func (b *builder) people() error {
 			return err
 		}
 	}
+	for _, p := range places {
+		if _, err := masters.SavePlace(b.ctx, b.app, b.as("rhea"), p); err != nil {
+			return err
+		}
+	}
 	return nil
 }
 

@@ -2,6 +2,7 @@ package demo
 
 import (
 	"lagoon/internal/core/trade"
+	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/masters"
 	"lagoon/internal/lists"
 	"lagoon/internal/store"
@@ -23,7 +24,11 @@ func (b *builder) keptLists() {
 		return err
 	})
 	keep("ivo", lists.Entry{
-		Name: "To chase", List: "waiting", Asked: lists.Asked{Show: "chase;mine"}, WeeklyTo: "ivo@skerry.example", WeeklyAs: lists.PDF, Daily: true,
+		Name: "To chase", List: "waiting", Asked: lists.Asked{Show: "chase;mine"}, ForAll: true, WeeklyTo: lists.Each, WeeklyAs: lists.PDF, Daily: true,
+	})
+	b.on(-18, 11, func() error { // the feed is billed apart from what else we write ourselves
+		_, err := invoices.KeepSelfBilling(b.ctx, b.app, b.as("nora"), store.SelfBillingKept{Name: "Cold store only", Place: "Cold store"})
+		return err
 	})
 	b.on(-21, 10, func() error { // their boat comes when it comes
 		_, err := masters.SaveChase(b.ctx, b.app, b.as("ivo"), masters.ChaseEntry{

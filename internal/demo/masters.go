@@ -12,6 +12,7 @@ import (
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
+	"lagoon/internal/jobs/masters"
 	"lagoon/internal/jobs/people"
 	"lagoon/internal/store"
 )
@@ -41,6 +42,17 @@ var company = store.Company{
 	Policy: trade.Policy{OverDelivery: true, UnderDelivery: true},
 }
 
+// places are where goods go, beside the goods yard.
+var places = []masters.DeliveryPlace{
+	{Name: "Cold store", Address: "Pier Road 1, gate B, Skerry Point", Receivers: []string{"lewis"}},
+	{Name: "Hospital", Address: "Pier Road 5, Skerry Point"},
+	{Name: "Plant room", Address: "Pier Road 1, lower yard, Skerry Point"},
+	{Name: "Pump house", Address: "Slipway, Skerry Point"},
+	{Name: "Shop", Address: "Pier Road 3, Skerry Point"},
+	{Name: "Silo", Address: "Slipway, Skerry Point"},
+	{Name: "Workshop", Address: "Pier Road 1, lower yard, Skerry Point"},
+}
+
 var persons = []people.Entry{
 	{Login: "nora", Name: "Nora Ferrow", About: "takes in invoices and makes payment runs", Roles: []string{"clerk"}},
 	{Login: "lewis", Name: "Lewis Marr", About: "takes in deliveries at the cold store", Roles: []string{"receiver"}},
@@ -53,6 +65,7 @@ var persons = []people.Entry{
 	},
 	{
 		Login:     "ivo",
+		Mail:      "ivo@skerry.example",
 		Name:      "Ivo Sandell",
 		About:     "buys, and accepts up to 10,000 EUR",
 		Authority: "10000",

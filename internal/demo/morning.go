@@ -332,6 +332,18 @@ func (b *builder) odd() {
 		_, err := invoices.TakeInvoice(b.ctx, b.app, b.as("nora"), *misadded, "")
 		return err
 	})
+	b.on(-1, 10, func() error { // their own supplier is paid for this one
+		_, err := invoices.SetPayee(b.ctx, b.app, b.as("nora"), invoices.PayeeEntry{
+			Invoice: *misadded, Payee: "OSTRE", Note: "Assigned to Ostrea: their letter of last week.",
+		})
+		return err
+	})
+	b.on(-1, 15, func() error {
+		_, err := invoices.ConfirmPayee(b.ctx, b.app, b.as("tomas"), invoices.PayeeSeen{
+			Invoice: *misadded, Payee: "OSTRE", IBAN: sellerOf("OSTRE").IBAN, Checked: "Called both by the numbers on our order.",
+		})
+		return err
+	})
 	b.take(
 		-1,
 		bill{

@@ -227,6 +227,16 @@ var giving = map[act.Job]try{
 	act.SetInvoiceTerms: func(b *housetest.Bench, actor, maker act.Command, n int) error {
 		return housetest.Drop(invoices.SetInvoiceTerms(b.Ctx, b.App, actor, invoices.TermsEntry{Number: b.Verified(maker, n).Number, Note: "n"}))
 	},
+	act.SetPayee: func(b *housetest.Bench, actor, maker act.Command, n int) error {
+		return housetest.Drop(invoices.SetPayee(b.Ctx, b.App, actor, invoices.PayeeEntry{Invoice: b.Verified(maker, n).Number, Payee: "TIDEW", Note: "n"}))
+	},
+	act.ConfirmPayee: func(b *housetest.Bench, actor, maker act.Command, n int) error {
+		invoice := b.Verified(maker, n).Number
+		require.NoError(b.T, housetest.Drop(invoices.SetPayee(b.Ctx, b.App, b.As("clerk"), invoices.PayeeEntry{Invoice: invoice, Payee: "TIDEW", Note: "n"})))
+		return housetest.Drop(invoices.ConfirmPayee(b.Ctx, b.App, actor, invoices.PayeeSeen{
+			Invoice: invoice, Payee: "TIDEW", IBAN: housetest.TestIBAN, Checked: "called",
+		}))
+	},
 	act.TakeDue: func(b *housetest.Bench, actor, maker act.Command, n int) error {
 		return housetest.Drop(invoices.TakeDue(b.Ctx, b.App, actor, invoices.DueEntry{Invoice: b.Verified(maker, n).Number, Stated: true, Note: "n"}))
 	},
@@ -730,6 +740,15 @@ var giving = map[act.Job]try{
 		kept, err := lists.Keep(b.Ctx, b.App, actor, lists.Entry{Name: fmt.Sprint("list ", n), List: "orders"})
 		require.NoError(b.T, err)
 		return housetest.Drop(lists.EndKept(b.Ctx, b.App, actor, kept.Number))
+	},
+	act.SavePlace: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(masters.SavePlace(b.Ctx, b.App, actor, masters.DeliveryPlace{Name: fmt.Sprint("place ", n)}))
+	},
+	act.KeepSelfBilling: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(invoices.KeepSelfBilling(b.Ctx, b.App, actor, store.SelfBillingKept{Name: fmt.Sprint("selection ", n)}))
+	},
+	act.SavePersonMail: func(b *housetest.Bench, actor, maker act.Command, _ int) error {
+		return housetest.Drop(people.SaveMail(b.Ctx, b.App, actor, maker.Actor.Login, "some.one@example.org"))
 	},
 	act.SaveHoldReason: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(holds.SaveReason(b.Ctx, b.App, actor, store.OwnReason{Name: fmt.Sprint("reason ", n)}))

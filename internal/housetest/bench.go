@@ -210,6 +210,13 @@ func (b *Bench) As(login string) act.Command { return act.Command{Actor: b.Actor
 // Order issues an order of krill at 12.00, a line for each quantity.
 func (b *Bench) Order(supplier string, quantities ...string) int64 {
 	b.T.Helper()
+	issued, err := orders.Issue(b.Ctx, b.App, b.As("buyer"), b.Entry(supplier, quantities...))
+	require.NoError(b.T, err)
+	return issued.Number
+}
+
+// Entry is an order as Order issues it.
+func (b *Bench) Entry(supplier string, quantities ...string) orders.Entry {
 	entry := orders.Entry{Supplier: supplier, WantedOn: max("2026-11-30", b.Today())}
 	for _, q := range quantities {
 		entry.Lines = append(
@@ -224,9 +231,7 @@ func (b *Bench) Order(supplier string, quantities ...string) int64 {
 			},
 		)
 	}
-	issued, err := orders.Issue(b.Ctx, b.App, b.As("buyer"), entry)
-	require.NoError(b.T, err)
-	return issued.Number
+	return entry
 }
 
 // Count is a delivery that was counted, line by line.

@@ -27,7 +27,7 @@ type Entry struct {
 	Name, List string
 	Asked      Asked
 	ForAll     bool
-	// WeeklyTo is whom it is mailed every Monday, or every working day, as WeeklyAs; empty: nobody.
+	// WeeklyTo is whom it is mailed every Monday, or every working day, as WeeklyAs: an address, or Each; empty: nobody.
 	WeeklyTo, WeeklyAs string
 	Daily              bool
 }

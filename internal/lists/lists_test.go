@@ -9,6 +9,7 @@ import (
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/housetest"
+	"lagoon/internal/jobs/people"
 	"lagoon/internal/lists"
 	"lagoon/internal/store"
 )
@@ -271,5 +272,57 @@ func TestListsAreMailedDaily(t *testing.T) {
 	again, err := lists.Keep(b.Ctx, b.App, b.As("buyer"), entry)
 	require.NoError(t, err)
 	require.Equal(t, "2026-12-07", string(again.WeeklyFrom))
+	b.Proved()
+}
+
+// A list for each goes out to every colleague of whom something stands on it, with theirs, once a day; it is for all, says whose its
+// rows are, and is set by somebody who leads.
+func TestListsAreMailedToEach(t *testing.T) {
+	b := housetest.SetUp(t)
+	b.SendsMail()
+	entry := lists.Entry{
+		Name: "To chase", List: "waiting", Asked: lists.Asked{Show: "chase;mine"}, ForAll: true, WeeklyTo: lists.Each, WeeklyAs: lists.PDF, Daily: true,
+	}
+	_, err := lists.Keep(b.Ctx, b.App, b.As("buyer"), entry)
+	require.True(t, fault.Is(err, fault.Forbidden), "%v", err)
+	for _, wrong := range []lists.Entry{
+		{Name: "a", List: "waiting", Asked: lists.Asked{Show: "chase;mine"}, WeeklyTo: lists.Each, WeeklyAs: lists.PDF},
+		{Name: "a", List: "waiting", Asked: lists.Asked{Show: "chase"}, ForAll: true, WeeklyTo: lists.Each, WeeklyAs: lists.PDF},
+	} {
+		_, err = lists.Keep(b.Ctx, b.App, b.As("approver"), wrong)
+		require.True(t, fault.Is(err, fault.Refused), "%v", err)
+	}
+	kept, err := lists.Keep(b.Ctx, b.App, b.As("approver"), entry)
+	require.NoError(t, err)
+	mails := func() (all []store.Sending) {
+		require.NoError(t, b.Store.Read(b.Ctx, func(tx *store.Tx) (err error) {
+			all, err = tx.WaitingSendings()
+			return err
+		}))
+		return all
+	}
+	round := func(now string, sent int) {
+		t.Helper()
+		at, err := time.Parse(time.RFC3339, now)
+		require.NoError(t, err)
+		b.Now = at
+		require.NoError(t, lists.MailKept(b.Ctx, b.App))
+		require.Len(t, mails(), sent, now)
+	}
+	b.Key(b.Bill("BRACK", b.Order("BRACK", "10"), "A1", "10", "12"))
+	round("2026-11-26T06:30:00Z", 0) // of the buyer no address is known
+	for _, who := range []string{"buyer", "clerk", "approver"} {
+		_, err = people.SaveMail(b.Ctx, b.App, b.As("admin"), who, " office@example.org ")
+		require.NoError(t, err)
+	}
+	_, err = people.SaveMail(b.Ctx, b.App, b.As("admin"), "buyer", "nowhere")
+	require.True(t, fault.Is(err, fault.Invalid), "%v", err)
+	round("2026-11-27T08:00:00Z", 1)
+	round("2026-11-27T18:00:00Z", 1)
+	require.Equal(t, "office@example.org", mails()[0].Recipient)
+	require.Contains(t, mails()[0].Subject, "Invoices that wait for goods of "+b.Actors["buyer"].Name)
+	_, err = lists.EndKept(b.Ctx, b.App, b.As("approver"), kept.Number)
+	require.NoError(t, err)
+	round("2026-11-30T08:00:00Z", 1)
 	b.Proved()
 }

@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -14,6 +15,7 @@ import (
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/format/eml"
+	"lagoon/internal/say"
 	"lagoon/internal/store"
 )
 
@@ -24,6 +26,9 @@ type Mailing struct {
 	As       string
 	To, Text string
 }
+
+// Each is whom a list is mailed that goes to every colleague whose mail address is known, each with what is theirs of it.
+const Each = "each"
 
 // Mailed answers Mail.
 type Mailed struct{ List, To string }
@@ -48,35 +53,51 @@ func Mail(ctx context.Context, a *act.App, c act.Command, m Mailing) (Mailed, er
 	if err != nil {
 		return Mailed{}, err
 	}
-	return mail(ctx, a, c, file, m, store.MailedList{List: l.Key}, c.Actor.ID)
+	return mail(ctx, a, c, store.MailedList{List: l.Key}, c.Actor.ID, letter{m, file, c.Actor.Printer, ""})
 }
 
-// mail keeps the mail of a list and has it handed over.
-func mail(ctx context.Context, a *act.App, c act.Command, file Taken, m Mailing, row store.MailedList, by int64) (Mailed, error) {
+// letter is a list as a file, to somebody who reads days as the printer writes them.
+type letter struct {
+	Mailing
+	file    Taken
+	printer say.Printer
+	whose   string // of the list, in its subject
+}
+
+// mail keeps the mails of a list and has them handed over.
+func mail(ctx context.Context, a *act.App, c act.Command, row store.MailedList, by int64, letters ...letter) (Mailed, error) {
 	mailed, err := act.Perform(ctx, a, act.MailList, c, func(w *act.Work) (Mailed, error) {
-		asked, err := json.Marshal(m.Asked)
-		if err != nil {
-			return Mailed{}, err
+		type sent struct{ To, File string }
+		var all []sent
+		for _, l := range letters {
+			asked, err := json.Marshal(l.Asked)
+			if err != nil {
+				return Mailed{}, err
+			}
+			row.Asked = string(asked)
+			s := store.Sending{
+				Recipient: strings.TrimSpace(l.To), Subject: fmt.Sprintf("%s%s, %s", Named(row.List).Title, l.whose, l.printer.Day(w.Today())), Text: l.Text,
+				By: by, At: w.Instant(), State: store.SendingWaiting,
+			}
+			if s.Text == "" {
+				s.Text = fmt.Sprintf("%s of %s stands in %s.\n", Named(row.List).Title, w.Ours.Name, l.file.Name)
+			}
+			var files []eml.File
+			if l.file.Content != nil {
+				files = []eml.File{{Name: l.file.Name, MediaType: l.file.MediaType, Content: l.file.Content}}
+			}
+			if s.Mail, err = w.MakeMail("list-"+row.List, s.Recipient, s.Subject, s.Text, files); err != nil {
+				return Mailed{}, err
+			}
+			if err := w.AddListMail(row, s); err != nil {
+				return Mailed{}, err
+			}
+			all = append(all, sent{s.Recipient, l.file.Name})
 		}
-		row.Asked = string(asked)
-		s := store.Sending{
-			Recipient: strings.TrimSpace(m.To), Subject: fmt.Sprintf("%s, %s", Named(row.List).Title, c.Actor.Printer.Day(w.Today())), Text: m.Text,
-			By: by, At: w.Instant(), State: store.SendingWaiting,
+		if len(all) == 1 {
+			return Mailed{row.List, all[0].To}, w.RecordAs("list", row.List, nil, all[0])
 		}
-		if s.Text == "" {
-			s.Text = fmt.Sprintf("%s of %s stands in %s.\n", Named(row.List).Title, w.Ours.Name, file.Name)
-		}
-		var files []eml.File
-		if file.Content != nil {
-			files = []eml.File{{Name: file.Name, MediaType: file.MediaType, Content: file.Content}}
-		}
-		if s.Mail, err = w.MakeMail("list-"+row.List, s.Recipient, s.Subject, s.Text, files); err != nil {
-			return Mailed{}, err
-		}
-		if err := w.AddListMail(row, s); err != nil {
-			return Mailed{}, err
-		}
-		return Mailed{row.List, s.Recipient}, w.RecordAs("list", row.List, nil, struct{ To, File string }{s.Recipient, file.Name})
+		return Mailed{List: row.List}, w.RecordAs("list", row.List, nil, struct{ Mailed []sent }{all})
 	})
 	if err == nil {
 		a.Posted.Ring()
@@ -98,9 +119,16 @@ func weekly(w *act.Work, row *store.KeptList, e Entry) error {
 	if err := mailForm(e.WeeklyAs, "weeklyAs"); err != nil {
 		return err
 	}
-	to, err := eml.Address(to, "weeklyTo")
-	if err != nil {
-		return err
+	if to == Each {
+		if err := forEach(w, *row, e); err != nil {
+			return err
+		}
+	} else {
+		address, err := eml.Address(to, "weeklyTo")
+		if err != nil {
+			return err
+		}
+		to = address
 	}
 	if row.WeeklyFrom == "" || row.Daily != e.Daily {
 		row.WeeklyFrom = mondayOf(w.Today()).Add(7)
@@ -109,6 +137,20 @@ func weekly(w *act.Work, row *store.KeptList, e Entry) error {
 		}
 	}
 	row.WeeklyTo, row.WeeklyAs, row.Daily = to, e.WeeklyAs, e.Daily
+	return nil
+}
+
+// forEach refuses to mail each colleague a list that does not say whose its rows are, is not for all, or is kept by somebody who
+// does not lead.
+func forEach(w *act.Work, row store.KeptList, e Entry) error {
+	switch {
+	case !w.Actor.Has("approver") && !w.Actor.Has("administrator"):
+		return fault.New(fault.Forbidden, "weeklyTo", "What is mailed each colleague is set by an approver or administrator.")
+	case !row.ForAll:
+		return fault.New(fault.Refused, "weeklyTo", "Keep it for all to have each colleague mailed theirs.")
+	case !slices.Contains(strings.Split(e.Asked.Show, ";"), "mine"):
+		return fault.New(fault.Refused, "weeklyTo", "Show it with the word mine first: each colleague is mailed what is theirs.")
+	}
 	return nil
 }
 
@@ -166,6 +208,9 @@ func mailKept(ctx context.Context, a *act.App, k store.KeptList, on day.Day) err
 	if err != nil || Named(k.List) == nil {
 		return err
 	}
+	if k.WeeklyTo == Each {
+		return mailEach(ctx, a, k, kept, on)
+	}
 	m := Mailing{Asked: kept.Asked, To: k.WeeklyTo}
 	file, err := Take(ctx, a, actor, Named(k.List), kept.Asked, k.WeeklyAs)
 	var no *fault.Fault
@@ -177,12 +222,51 @@ func mailKept(ctx context.Context, a *act.App, k store.KeptList, on day.Day) err
 	case k.Daily && file.Rows == 0:
 		return a.Store.Write(ctx, func(tx *store.Tx) error { return tx.NothingOn(k.Number, on) })
 	}
+	return mailAll(ctx, a, k, on, []letter{{m, file, actor.Printer, ""}})
+}
+
+// mailEach mails a kept list to every colleague of whom something stands on it, with theirs, as they may see it. Whose part cannot be
+// made is told so instead.
+func mailEach(ctx context.Context, a *act.App, k store.KeptList, kept Kept, on day.Day) error {
+	people, err := act.Read(ctx, a, func(r act.Reading) ([]store.Person, error) { return r.People() })
+	if err != nil {
+		return err
+	}
+	var all []letter
+	for _, p := range people {
+		if !p.Active || p.Mail == "" {
+			continue
+		}
+		actor, err := a.ActorByLogin(ctx, p.Login)
+		if err != nil {
+			return err
+		}
+		file, err := Take(ctx, a, actor, Named(k.List), kept.Asked, k.WeeklyAs)
+		m := Mailing{Asked: kept.Asked, To: p.Mail}
+		var no *fault.Fault
+		switch {
+		case errors.As(err, &no):
+			m.Text = fmt.Sprintf("“%s” could not be made: %s\n", k.Name, actor.Printer.Refusal(no))
+		case err != nil:
+			return fmt.Errorf("list %q of %s: %w", k.Name, p.Name, err)
+		case file.Rows == 0:
+			continue
+		}
+		all = append(all, letter{m, file, actor.Printer, " of " + actor.Name})
+	}
+	if len(all) == 0 {
+		return a.Store.Write(ctx, func(tx *store.Tx) error { return tx.NothingOn(k.Number, on) })
+	}
+	return mailAll(ctx, a, k, on, all)
+}
+
+// mailAll mails what a kept list has for a day: all of it in one act, so that nobody gets theirs twice.
+func mailAll(ctx context.Context, a *act.App, k store.KeptList, on day.Day, letters []letter) error {
 	every := "every Monday"
 	if k.Daily {
 		every = "every working day"
 	}
 	c := act.Command{Actor: act.Lagoon, Cause: fmt.Sprintf("%s, as %s keeps “%s”", every, k.ByName, k.Name)}
-	c.Actor.Printer = actor.Printer
-	_, err = mail(ctx, a, c, file, m, store.MailedList{List: k.List, Kept: k.Number, Week: on}, k.By)
+	_, err := mail(ctx, a, c, store.MailedList{List: k.List, Kept: k.Number, Week: on}, k.By, letters...)
 	return err
 }

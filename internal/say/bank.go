@@ -1,6 +1,7 @@
 package say
 
 import (
+	"cmp"
 	"fmt"
 
 	"lagoon/internal/core/reconcile"
@@ -29,3 +30,17 @@ func BankTrouble(trouble reconcile.Trouble, p *reconcile.Payment, run int64) str
 	}
 	return ""
 }
+
+// behaviours are the ways in which the simulated bank may behave.
+var behaviours = map[string]string{
+	"delay":  "answers only when it is asked again",
+	"reject": "rejects every payment",
+	"half":   "sends its answer cut in half first",
+	"twice":  "answers twice",
+	"fee":    "charges a fee of 1.50 for a file",
+	"return": "gives the first payment back the next day, less 5.00",
+	"debit":  "books a direct debit of 49.90 that nobody knows",
+}
+
+// BankBehaviour is a way in which the simulated bank may behave.
+func BankBehaviour(key string) string { return cmp.Or(behaviours[key], key) }

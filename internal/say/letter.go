@@ -125,7 +125,7 @@ func (l Letters) Order(
 		pdf.Fact{Label: l.word("about"), Value: o.SaidAbout()},
 		pdf.Fact{Label: l.word("date"), Value: string(o.IssuedOn)},
 		pdf.Fact{Label: l.word("wanted"), Value: string(o.WantedOn)},
-		pdf.Fact{Label: l.word("deliver to"), Value: o.Destination()},
+		pdf.Fact{Label: l.word("deliver to"), Value: o.DeliverTo()},
 		pdf.Fact{Label: l.word("your reference"), Value: o.TheirReference},
 		pdf.Fact{Label: l.word("contact"), Value: o.Contact},
 		pdf.Fact{Label: l.word("asked for by"), Value: o.RequestedBy},

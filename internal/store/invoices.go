@@ -605,11 +605,11 @@ func (t *Tx) MatchFacts(inv trade.Invoice, revision int64, known *Known) (match.
 		if err != nil {
 			return facts, err
 		}
-		if supplier, err = t.PaidAs(supplier); err != nil {
+		if supplier, err = t.PaidFor(supplier, inv.ID); err != nil {
 			return facts, err
 		}
 		if inv.IBAN != "" && inv.IBAN != supplier.IBAN { // most ask to be paid where they are paid
-			if supplier.Accounts, err = t.Accounts(cmp.Or(supplier.PayTo, supplier.ID)); err != nil {
+			if supplier.Accounts, err = t.AccountsNamed(supplier); err != nil {
 				return facts, err
 			}
 		}

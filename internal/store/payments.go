@@ -298,7 +298,8 @@ var payableRows = `SELECT i.number, r.supplier_number, s.supplier, s.currency, s
 		WHERE c.invoice = s.invoice), 0) - coalesce((SELECT sum(k.amount) FROM prepayment_use u
 		CROSS JOIN prepayment_taken k ON k.prepayment_use = u.id WHERE u.invoice_revision = s.revision), 0),
 		s.due_on, s.discount_until, s.discount, coalesce(n.discounts, 'null'), coalesce(n.instalments, 'null'),
-		EXISTS (SELECT 1 FROM invoice_request z WHERE z.invoice_revision = s.revision), ` + heldFrom(trade.BlocksPaying) + `
+		EXISTS (SELECT 1 FROM invoice_request z WHERE z.invoice_revision = s.revision), ` + heldFrom(trade.BlocksPaying) + `,
+		coalesce((SELECT y.invoice FROM invoice_payee y WHERE y.invoice = s.invoice AND y.payee IS NOT NULL), 0)
 		FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
 		LEFT JOIN invoice_plan n ON n.invoice = s.invoice
 		`
@@ -352,8 +353,10 @@ func (t *Tx) VerifiedPayables() ([]pay.Payable, error) { return t.payables(verif
 func (t *Tx) payables(which *query) ([]pay.Payable, error) {
 	suppliers := map[int64]*trade.Supplier{}
 	var keys []int64
+	var apart []int64 // row keys of those for which another is paid
 	found, err := list(t, which, func(r row) (p pay.Payable, err error) {
 		var supplier int64
+		var own int64
 		var plan InvoicePlan
 		var discounts, instalments []byte
 		err = r.Scan(
@@ -370,12 +373,13 @@ func (t *Tx) payables(which *query) ([]pay.Payable, error) {
 			&instalments,
 			&p.Request,
 			&p.Held,
+			&own,
 		)
 		if err == nil {
 			err = plan.read(discounts, instalments)
 		}
 		p.Steps, p.Plan = plan.Discounts, plan.Instalments
-		keys = append(keys, supplier)
+		keys, apart = append(keys, supplier), append(apart, own)
 		return
 	})
 	for i := range found {
@@ -391,6 +395,13 @@ func (t *Tx) payables(which *query) ([]pay.Payable, error) {
 			suppliers[key] = &s
 		}
 		found[i].Supplier = suppliers[key]
+		if err == nil && apart[i] != 0 {
+			var s trade.Supplier
+			if s, err = t.Supplier(key); err == nil {
+				s, err = t.PaidFor(s, apart[i])
+			}
+			found[i].Supplier = &s
+		}
 	}
 	slices.SortStableFunc(found, func(a, b pay.Payable) int {
 		return cmp.Or(cmp.Compare(a.Due, b.Due), cmp.Compare(a.Invoice, b.Invoice))

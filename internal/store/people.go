@@ -15,6 +15,7 @@ type Person struct {
 	Login, Name string
 	Password    string // as hashed
 	About       string
+	Mail        string       // address; empty: none is known
 	Authority   money.Amount // company currency
 	Comma       bool         // writes 1.250,5
 	Active      bool
@@ -34,7 +35,8 @@ type Asked struct {
 
 const personColumns = `SELECT p.id, p.login, p.name, p.password, p.about, p.authority, p.comma, p.active, p.one_time,
 	p.epoch, p.asked_roles, p.asked_authority, coalesce(p.asked_by, 0),
-	coalesce((SELECT group_concat(role, ' ') FROM person_role WHERE person = p.id AND ended = 0), '') FROM person p `
+	coalesce((SELECT group_concat(role, ' ') FROM person_role WHERE person = p.id AND ended = 0), ''),
+	coalesce((SELECT address FROM person_mail WHERE person = p.id), '') FROM person p `
 
 var (
 	personByLogin = statement(personColumns + `WHERE p.login = ?`)
@@ -48,6 +50,9 @@ var (
 		authority = excluded.authority, comma = excluded.comma, active = excluded.active,
 		one_time = excluded.one_time, epoch = excluded.epoch, asked_roles = excluded.asked_roles,
 		asked_authority = excluded.asked_authority, asked_by = excluded.asked_by`,
+	)
+	putPersonMail = statement(
+		`INSERT INTO person_mail (person, address) VALUES (?, ?) ON CONFLICT (person) DO UPDATE SET address = excluded.address`,
 	)
 	putRole = statement(
 		`INSERT INTO person_role (person, role, ended) VALUES (?, ?, ?)
@@ -84,6 +89,7 @@ func scanPerson(r row) (p Person, err error) {
 		&p.Asked.Authority,
 		&p.Asked.By,
 		&roles,
+		&p.Mail,
 	)
 	p.Roles, p.Asked.Roles = strings.Fields(roles), strings.Fields(asked)
 	return
@@ -99,6 +105,11 @@ func (t *Tx) PersonByID(id int64) (Person, error) { return one(t, personByID, sc
 
 // People lists everybody, also those who left.
 func (t *Tx) People() ([]Person, error) { return list(t, allPeople, scanPerson) }
+
+// PutPersonMail writes where a person is written to; empty: nowhere.
+func (t *Tx) PutPersonMail(person int64, address string) error {
+	return t.do(putPersonMail, person, address)
+}
 
 // PutPerson writes a person by sign-in name, which stays, with just the roles that are
 // named, and gives the row key.

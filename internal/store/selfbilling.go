@@ -18,6 +18,13 @@ var (
 	addSelfBilling = statement(
 		`INSERT INTO self_billing (supplier, from_day, until_day, prefix, per, statement, items, by_person, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
 	)
+	putSelfBillingKept = statement(
+		`INSERT INTO self_billing_kept (name, supplier, place, by_person, ended) VALUES (?, ?, ?, ?, ?)
+		ON CONFLICT (name) DO UPDATE SET supplier = excluded.supplier, place = excluded.place, by_person = excluded.by_person, ended = excluded.ended`,
+	)
+	selfBillingKept = statement(
+		`SELECT k.name, k.supplier, k.place, p.name FROM self_billing_kept k JOIN person p ON p.id = k.by_person WHERE k.ended = 0 ORDER BY k.name`,
+	)
 	addSelfBillingPlan = statement(`INSERT INTO self_billing_plan (self_billing, every, since) VALUES (?, ?, ?)`)
 	addSelfBillingRun  = statement(`INSERT INTO self_billing_run (supplier, day, made, left_out, at) VALUES (?, ?, ?, ?, ?)`)
 	lastSelfBillingRun = statement(`SELECT day, left_out FROM self_billing_run WHERE supplier = ? ORDER BY day DESC, id DESC LIMIT 1`)
@@ -86,6 +93,28 @@ func (t *Tx) LastSelfBillingRun(supplier int64) (upTo day.Day, left int64, err e
 		return "", 0, err
 	}
 	return all[0].day, all[0].left, nil
+}
+
+// SelfBillingKept is what a run selects, kept under a name.
+type SelfBillingKept struct {
+	Name            string
+	Supplier, Place string // code and name; empty: all
+	By              int64  `json:"-"`
+	ByName          string `json:"-"` // who kept it last
+	Ended           bool
+}
+
+// PutSelfBillingKept writes it under its name.
+func (t *Tx) PutSelfBillingKept(k SelfBillingKept) error {
+	return t.do(putSelfBillingKept, k.Name, k.Supplier, k.Place, k.By, k.Ended)
+}
+
+// SelfBillingKept are those that are kept, by name.
+func (t *Tx) SelfBillingKept() ([]SelfBillingKept, error) {
+	return list(t, selfBillingKept, func(r row) (k SelfBillingKept, err error) {
+		err = r.Scan(&k.Name, &k.Supplier, &k.Place, &k.ByName)
+		return
+	})
 }
 
 // SelfBillers are the codes of the suppliers whose invoices we write, or wrote.

@@ -252,6 +252,9 @@ func (s *InvoiceSheet) ahead(r act.Reading) (err error) {
 		return err
 	}
 	if s.Invoice.SupplierID != 0 {
+		if s.Payee, err = r.PayeeOf(s.Invoice.ID); err != nil {
+			return err
+		}
 		if s.Terms, err = termsSeen(r, s.Invoice, s.Invoice.SupplierID); err != nil {
 			return err
 		}

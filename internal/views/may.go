@@ -55,6 +55,8 @@ func mayInvoice(actor act.Actor, s *InvoiceSheet) []act.Job {
 		act.TakeInvoice:     s.State.Turn == "" || !actor.Has(s.State.Turn) || s.With.Person == actor.ID || (s.Own && slices.Contains(act.Decides, s.State.Turn)),
 		act.HandInvoices:    s.State.Turn == "" || (!actor.Has(s.State.Turn) && !slices.ContainsFunc(act.Leads, actor.Has)),
 		act.TakeDue:         s.Invoice.DueStated == "",
+		act.SetPayee:        s.Invoice.Kind == trade.CreditNote || s.InRun || s.Invoice.SupplierID == 0,
+		act.ConfirmPayee:    s.Payee == nil || s.Payee.ConfirmedBy != 0 || actor.Is(s.Payee.By),
 		act.MakeRun:         s.InRun || held >= 0 || asked || open || s.State.Open == 0,
 	})
 }

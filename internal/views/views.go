@@ -174,12 +174,13 @@ type InvoiceSheet struct {
 	Ahead       []AheadChoice
 	Asks        *MoneyAhead
 	Users       []AheadUser
-	Settlements []store.Settlement // outside runs
-	Nettings    []store.Netting    // that stand, or are proposed
-	Plan        store.InvoicePlan  // of terms in several steps
-	Terms       TermsSeen          // that it is paid on
-	DueTaken    *store.DueTaken    // what somebody decided of its stated due date
-	Coded       *Coded             // of an invoice without an order
+	Settlements []store.Settlement  // outside runs
+	Nettings    []store.Netting     // that stand, or are proposed
+	Plan        store.InvoicePlan   // of terms in several steps
+	Terms       TermsSeen           // that it is paid on
+	Payee       *store.InvoicePayee // who is paid in the place of its supplier; nil: nobody else
+	DueTaken    *store.DueTaken     // what somebody decided of its stated due date
+	Coded       *Coded              // of an invoice without an order
 	Deferred    []DeferredMonth
 	Refusal     *act.Letter    // what its supplier is told where it is refused; nil where it cannot be
 	Mail        *MailedInvoice // by which it came; nil where it did not

@@ -23,6 +23,7 @@ import (
 	"lagoon/internal/act"
 	"lagoon/internal/core/reading"
 	"lagoon/internal/demo"
+	"lagoon/internal/outside/bank"
 	"lagoon/internal/store"
 	"lagoon/internal/web/contract"
 )
@@ -85,7 +86,10 @@ func serveFrom(t *testing.T, folder string) (*httptest.Server, *act.App) {
 	s, err := store.OpenUnsynced(t.Context(), filepath.Join(folder, "lagoon.db"))
 	require.NoError(t, err)
 	app := act.New(s, act.Options{Now: func() time.Time { return morning }})
-	return answering(t, folder, s, Options{App: app, Log: slog.New(slog.DiscardHandler), FoundingCode: foundingCode, Papers: eyes{}}), app
+	return answering(t, folder, s, Options{
+		App: app, Log: slog.New(slog.DiscardHandler), FoundingCode: foundingCode, Papers: eyes{},
+		StandIn: bank.OnScreen{Simulated: bank.Simulated{Folder: filepath.Join(folder, "bank"), Now: time.Now}},
+	}), app
 }
 
 // signInAs signs one of the aquarium's people in.
@@ -141,7 +145,7 @@ func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
 		openapi3filter.RegisterBodyDecoder(pictures, openapi3filter.FileBodyDecoder)
 	}
 	a := &asking{t: t, client: signInAs(t, server, "ivo"), base: server.URL, router: router, asked: map[string]int{}}
-	buyer, administrator := a.client, signInAs(t, server, "rhea")
+	buyer, administrator, treasurer := a.client, signInAs(t, server, "rhea"), signInAs(t, server, "tomas")
 	var billed int64
 	for _, i := range fetch[[]contract.InvoiceSlip](t, a.client, server.URL+"/api/invoices") {
 		if i.State == "verified" && i.Kind == "invoice" {
@@ -151,6 +155,8 @@ func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
 	for path, item := range spec.Paths.Map() { // those that name nothing
 		if a.client = buyer; strings.HasPrefix(path, "/api/record") || path == "/api/ways-in" {
 			a.client = administrator
+		} else if path == "/api/bank/stand-in" {
+			a.client = treasurer
 		}
 		if item.Get != nil && !strings.Contains(path, "{") {
 			query := map[string]string{"/api/orders/choices": "?supplier=BRACK", "/api/papers": "?on=item&of=PUMP", "/api/invoices/numbered": "?supplier=BRACK&number=BF-20344", "/api/find": "?q=brack", "/api/payments/proposed-run": "?dueBy=2027-01-31&payOn=2026-11-24", "/api/coding-proposal": "?supplier=CORRA", "/api/invoice-start": "?typed=BRACK", "/api/open-receipts": "?supplier=BRACK", "/api/credit-proposal": fmt.Sprintf("?invoice=%d", billed)}[path]

@@ -73,6 +73,15 @@ func (h *handlers) SaveBudgetLine(
 	return contract.SaveBudgetLine200JSONResponse{Number: saved.Code}, err
 }
 
+// SavePlace writes a place of delivery.
+func (h *handlers) SavePlace(ctx context.Context, r contract.SavePlaceRequestObject) (contract.SavePlaceResponseObject, error) {
+	b := r.Body
+	saved, err := masters.SavePlace(ctx, h.app, command(ctx, r.Params.Key, b), masters.DeliveryPlace{
+		Name: b.Name, Address: b.Address, Receivers: b.Receivers, Ended: b.Ended,
+	})
+	return contract.SavePlace200JSONResponse{Number: saved.Code}, err
+}
+
 // GetFrame reads what the company decides for all.
 func (h *handlers) GetFrame(
 	ctx context.Context,
@@ -106,6 +115,14 @@ func (h *handlers) GetFrame(
 			func(r [2]string) contract.UnitName { return contract.UnitName{Code: r[0], Name: r[1]} },
 		), offered...),
 		OwnReasons: &own,
+		Places: each(f.Places, func(p store.Place) contract.DeliveryPlace {
+			return contract.DeliveryPlace{
+				Name: p.Name, Address: p.Address, Ended: p.Ended, Own: p.Own,
+				Receivers: each(p.Receivers, func(r store.PlaceReceiver) contract.PlaceReceiver {
+					return contract.PlaceReceiver{Login: r.Login, Name: r.Name}
+				}),
+			}
+		}),
 		Refusals: each(
 			say.Refusals(),
 			func(r [2]string) contract.UnitName { return contract.UnitName{Code: r[0], Name: r[1]} },

@@ -250,17 +250,24 @@ func TestWhatIsReadByRight(t *testing.T) {
 	spec, err := contract.GetSpec()
 	require.NoError(t, err)
 	found := 0
+	type asked struct {
+		*openapi3.Operation
+		path, method, body string
+	}
+	named := func(o *openapi3.Operation) string { return strings.ToLower(o.OperationID[:1]) + o.OperationID[1:] }
+	of := func(o *openapi3.Operation) []string { return act.Rights[act.Job(named(o))] }
+	var all []asked
 	for path, item := range spec.Paths.Map() {
-		named := func(o *openapi3.Operation) string { return strings.ToLower(o.OperationID[:1]) + o.OperationID[1:] }
-		of := func(o *openapi3.Operation) []string { return act.Rights[act.Job(named(o))] }
-		asked, method, body := item.Get, "GET", ""
+		if item.Get != nil {
+			all = append(all, asked{item.Get, path, "GET", ""})
+		}
 		if item.Post != nil && of(item.Post) != nil { // it changes nothing
-			asked, method, body = item.Post, "POST", bodies[named(item.Post)]
+			all = append(all, asked{item.Post, path, "POST", bodies[named(item.Post)]})
 		}
-		if asked == nil {
-			continue
-		}
-		roles := of(asked)
+	}
+	for _, asked := range all {
+		path, method, body := asked.path, asked.method, asked.body
+		roles := of(asked.Operation)
 		var roleNames []string
 		if said, ok := asked.Extensions["x-roles"].([]any); ok {
 			for _, r := range said {

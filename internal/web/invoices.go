@@ -190,6 +190,12 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 	if s.Invoice.SupplierID != 0 {
 		sheet.Terms = termsOf(s.Terms)
 	}
+	if y := s.Payee; y != nil {
+		sheet.Payee = &contract.PayeeSeen{
+			Code: y.Code, Name: y.Name, Iban: accountFor(ctx, y.IBAN), Note: y.Note, By: y.ByName, At: y.At, Confirmed: y.ConfirmedName, Checked: y.Checked,
+			MayConfirm: slices.Contains(s.May, act.ConfirmPayee),
+		}
+	}
 	if d := s.DueTaken; d != nil {
 		sheet.DueTaken = &contract.DueTaken{Stated: d.Stated, Note: d.Note, By: d.By, At: d.At}
 	}

@@ -66,6 +66,7 @@ func (h *handlers) AddPerson(
 		Login:     b.Login,
 		Name:      b.Name,
 		Password:  b.Password,
+		Mail:      value(b.Mail),
 		Comma:     b.Comma,
 		Authority: given.Authority,
 		Roles:     given.Roles,
@@ -115,6 +116,12 @@ func (h *handlers) EndPerson(
 ) (contract.EndPersonResponseObject, error) {
 	saved, err := people.End(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Login, r.Body.Reason)
 	return contract.EndPerson200JSONResponse(personSaved(saved)), err
+}
+
+// SavePersonMail writes where somebody is written to.
+func (h *handlers) SavePersonMail(ctx context.Context, r contract.SavePersonMailRequestObject) (contract.SavePersonMailResponseObject, error) {
+	saved, err := people.SaveMail(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Login, r.Body.Mail)
+	return contract.SavePersonMail200JSONResponse(personSaved(saved)), err
 }
 
 // GetAccount is one's own account.

@@ -10,6 +10,7 @@ import (
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/masters"
 	"lagoon/internal/say"
+	"lagoon/internal/store"
 	"lagoon/internal/web/contract"
 )
 
@@ -60,6 +61,23 @@ func (h *handlers) SelfBill(ctx context.Context, r contract.SelfBillRequestObjec
 		Supplier: value(r.Body.Supplier), Place: value(r.Body.Place), Until: day.Day(value(r.Body.Until)),
 	})
 	return contract.SelfBill200JSONResponse(selfBilledOf(all)), err
+}
+
+// GetKeptSelfBilling tells what runs select, as it is kept.
+func (h *handlers) GetKeptSelfBilling(ctx context.Context, _ contract.GetKeptSelfBillingRequestObject) (contract.GetKeptSelfBillingResponseObject, error) {
+	all, err := invoices.KeptSelfBilling(ctx, h.app)
+	return contract.GetKeptSelfBilling200JSONResponse(each(all, func(k store.SelfBillingKept) contract.KeptSelfBilling {
+		return contract.KeptSelfBilling{Name: k.Name, Supplier: k.Supplier, Place: k.Place, By: k.ByName}
+	})), err
+}
+
+// KeepSelfBilling keeps what a run selects.
+func (h *handlers) KeepSelfBilling(ctx context.Context, r contract.KeepSelfBillingRequestObject) (contract.KeepSelfBillingResponseObject, error) {
+	b := r.Body
+	kept, err := invoices.KeepSelfBilling(ctx, h.app, command(ctx, r.Params.Key, b), store.SelfBillingKept{
+		Name: b.Name, Supplier: b.Supplier, Place: b.Place, Ended: b.Ended,
+	})
+	return contract.KeepSelfBilling200JSONResponse{Number: kept.Name}, err
 }
 
 // AgreeSelfBilling agrees that we write a supplier's invoices.

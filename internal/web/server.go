@@ -49,6 +49,8 @@ type Options struct {
 	About About
 	// Papers, where set, reads the words of PDFs and pictures.
 	Papers PaperReader
+	// StandIn, where set, is the simulated bank as it is set from the screen.
+	StandIn StandIn
 	// Ways run what brings mails and files in by itself.
 	Ways Ways
 	// Heartbeat is how often an open stream says that it is there; zero is the usual.
@@ -102,6 +104,7 @@ func New(o Options) (http.Handler, error) {
 		app:       o.App,
 		sessions:  sessions,
 		demo:      o.Demo,
+		standIn:   o.StandIn,
 		log:       o.Log,
 		door:      newDoor(),
 		browsers:  known,
@@ -317,6 +320,7 @@ type handlers struct {
 	app      *act.App
 	sessions *scs.SessionManager
 	demo     string
+	standIn  StandIn
 	log      *slog.Logger
 	door     *door
 	browsers *browsers

@@ -71,7 +71,14 @@ func rolesOf(roles []string) []contract.Role {
 
 func (h *handlers) people(ctx context.Context) ([]contract.Person, error) {
 	all, err := views.People(ctx, h.app)
-	return each(all.People, func(p store.Person) contract.Person { return personOf(p, all.Company) }), err
+	sees := actorOf(ctx).May(act.SavePersonMail)
+	return each(all.People, func(p store.Person) contract.Person {
+		person := personOf(p, all.Company)
+		if sees {
+			person.Mail = some(p.Mail)
+		}
+		return person
+	}), err
 }
 
 // GetSession tells who is signed in, and what everybody may know.

@@ -56,6 +56,25 @@ func (h *handlers) SetOrderTerms(ctx context.Context, r contract.SetOrderTermsRe
 	return contract.SetOrderTerms200JSONResponse{Number: number}, err
 }
 
+// SetInvoicePayee has another supplier paid for one invoice.
+func (h *handlers) SetInvoicePayee(ctx context.Context, r contract.SetInvoicePayeeRequestObject) (contract.SetInvoicePayeeResponseObject, error) {
+	captured, err := invoices.SetPayee(ctx, h.app, command(ctx, r.Params.Key, r.Body), invoices.PayeeEntry{
+		Invoice: r.Number, Version: value(r.Body.Version), Payee: r.Body.Payee, Note: r.Body.Note,
+	})
+	return contract.SetInvoicePayee200JSONResponse(capturedOf(captured)), err
+}
+
+// ConfirmInvoicePayee confirms who is paid for one invoice.
+func (h *handlers) ConfirmInvoicePayee(
+	ctx context.Context, r contract.ConfirmInvoicePayeeRequestObject,
+) (contract.ConfirmInvoicePayeeResponseObject, error) {
+	b := r.Body
+	captured, err := invoices.ConfirmPayee(ctx, h.app, command(ctx, r.Params.Key, b), invoices.PayeeSeen{
+		Invoice: r.Number, Version: value(b.Version), Payee: b.Payee, IBAN: b.Iban, Checked: b.Checked,
+	})
+	return contract.ConfirmInvoicePayee200JSONResponse(capturedOf(captured)), err
+}
+
 // SetInvoiceTerms sets the terms of one invoice.
 func (h *handlers) SetInvoiceTerms(ctx context.Context, r contract.SetInvoiceTermsRequestObject) (contract.SetInvoiceTermsResponseObject, error) {
 	entry, err := termsEntry(r.Number, r.Body)

@@ -29,6 +29,7 @@ import (
 	"lagoon/internal/act"
 	"lagoon/internal/demo"
 	"lagoon/internal/house"
+	"lagoon/internal/outside/bank"
 	"lagoon/internal/outside/papertext"
 	"lagoon/internal/store"
 	"lagoon/internal/web"
@@ -238,9 +239,13 @@ func serve(t testing.TB, folder, password string) place {
 	page, err := front()
 	require.NoError(t, err)
 	closing, close := context.WithCancel(context.Background())
+	simulated := demo.Bank(filepath.Join(folder, "bank"), clock)
 	lagoon, err := house.New(t.Context(), folder, s, house.Options{
-		Jobs: act.Options{Now: clock, Outbox: mail, Bank: demo.Bank(filepath.Join(folder, "bank"), clock)},
-		Web:  web.Options{Front: page, Log: slog.New(slog.DiscardHandler), Demo: password, FoundingCode: foundingCode, Closing: closing.Done(), Papers: papertext.New()},
+		Jobs: act.Options{Now: clock, Outbox: mail, Bank: simulated},
+		Web: web.Options{
+			Front: page, Log: slog.New(slog.DiscardHandler), Demo: password, FoundingCode: foundingCode, Closing: closing.Done(), Papers: papertext.New(),
+			StandIn: bank.OnScreen{Simulated: simulated},
+		},
 	})
 	require.NoError(t, err)
 	background := &background{app: lagoon.App, ways: lagoon.Ways}

@@ -77,7 +77,7 @@ type Netting struct {
 	Amount  money.Amount
 }
 
-// Payment is one payment to one supplier in one currency; where credit notes take off all of it, nothing is paid.
+// Payment is one payment to one supplier, or to who is paid for some of its invoices alone, in one currency; where credit notes take off all of it, nothing is paid.
 type Payment struct {
 	Supplier *trade.Supplier
 	Currency money.Currency
@@ -192,14 +192,14 @@ func Select(items []Item, credits []Credit) ([]Payment, error) {
 
 // net takes credit notes off the payments of their suppliers: each first off the invoice that it names, then off the
 // oldest due; of several the oldest first. What is left of a credit note stays open. There is no discount on what is netted
-// (rules §10).
+// (rules §10), and nothing is netted off what is paid to another for an invoice alone: who it is owed to has no part in the credit.
 func (p *Proposal) net(credits []Credit) error {
 	credits = slices.Clone(credits)
 	slices.SortStableFunc(credits, func(a, b Credit) int { return cmp.Or(cmp.Compare(a.Date, b.Date), cmp.Compare(a.Note, b.Note)) })
 	for i := range p.Payments {
 		pay := &p.Payments[i]
 		for _, c := range credits {
-			if c.Supplier == pay.Supplier.ID && c.Currency == pay.Currency {
+			if c.Supplier == pay.Supplier.ID && c.Currency == pay.Currency && !pay.Supplier.PaidApart {
 				pay.take(c)
 			}
 		}
@@ -272,7 +272,8 @@ func refusal(p Payable) Reason {
 
 func (p *Proposal) add(item Item) {
 	for i := range p.Payments {
-		if q := &p.Payments[i]; q.Supplier.ID == item.Supplier.ID && q.Currency == item.Currency {
+		if q := &p.Payments[i]; q.Supplier.ID == item.Supplier.ID && q.Supplier.PayTo == item.Supplier.PayTo &&
+			q.Supplier.PaidApart == item.Supplier.PaidApart && q.Currency == item.Currency {
 			q.Items = append(q.Items, item)
 			return
 		}

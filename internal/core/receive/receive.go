@@ -21,6 +21,7 @@ type Entry struct {
 	NoNote     bool   // the goods came without one
 	Day        day.Day
 	Place      string
+	Elsewhere  string // another place than one of the list, this once
 	Condition  string
 	SecondPart bool // the same note is confirmed as a second part
 	// Stated is the quantity that the note says came in all, refused goods among it; nil where it

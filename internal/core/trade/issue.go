@@ -3,6 +3,7 @@ package trade
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
@@ -222,6 +223,14 @@ func (o *Order) Destination() string {
 		return o.Elsewhere
 	}
 	return o.Place
+}
+
+// DeliverTo is where the goods are to go, with its address where one is known.
+func (o *Order) DeliverTo() string {
+	if o.Elsewhere != "" || o.PlaceAddress == "" {
+		return o.Destination()
+	}
+	return o.Place + ", " + strings.Join(strings.Fields(o.PlaceAddress), " ")
 }
 
 // CheckClose finds what stands against closing a line (rules §3, §11): to invoices it

@@ -76,7 +76,9 @@ type Order struct {
 	About       string // in a line of at most LongestAbout characters
 	RequestedBy string
 	Place       string
-	Elsewhere   string // another place of delivery than the company's own, this once
+	Elsewhere   string // another place of delivery than one on the list, this once
+	// PlaceAddress is of the place of delivery as the list has it; empty where it is not asked for.
+	PlaceAddress string
 	// TheirReference and Contact are the supplier's: its offer or order number, and who is to be asked.
 	TheirReference string
 	Contact        string

@@ -32,6 +32,8 @@ type Supplier struct {
 	AccountBy int64
 	// Payee is who is paid in its place, by name, where the account is that one's; empty: itself.
 	Payee string
+	// PaidApart says that Payee is paid for one invoice alone.
+	PaidApart bool
 	// Accounts are further ones that its invoices may name; payments go to IBAN. They are read only where they are
 	// asked for.
 	Accounts       []BankAccount

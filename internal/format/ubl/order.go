@@ -134,7 +134,7 @@ func WriteOrder(o *trade.Order, totals trade.Totals, buyer, seller Party) ([]byt
 		Account:  buyer.CustomerNumber,
 		Buyer:    buyer.out(),
 		Seller:   seller.out(),
-		Delivery: outPlace{o.Destination(), string(o.WantedOn)},
+		Delivery: outPlace{o.DeliverTo(), string(o.WantedOn)},
 		Tax:      amount(totals.Tax),
 		Total: outTotal{
 			Lines:   amount(totals.Lines),

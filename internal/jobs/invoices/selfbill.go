@@ -13,6 +13,7 @@ import (
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/match"
+	"lagoon/internal/core/naming"
 	"lagoon/internal/core/selfbill"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/format/eml"
@@ -27,6 +28,45 @@ type SelfBillEntry struct {
 	Supplier string  // code; empty: of everybody with whom it is agreed
 	Place    string  // of delivery; empty: everywhere
 	Until    day.Day // the last day of receipt; empty: today
+}
+
+// KeepSelfBilling keeps what runs select under a name, for all, anew where the name is kept already; or keeps it no longer.
+func KeepSelfBilling(ctx context.Context, a *act.App, c act.Command, k store.SelfBillingKept) (store.SelfBillingKept, error) {
+	return act.Perform(ctx, a, act.KeepSelfBilling, c, func(w *act.Work) (store.SelfBillingKept, error) {
+		k.Name, k.Supplier, k.Place = strings.TrimSpace(k.Name), strings.TrimSpace(k.Supplier), strings.TrimSpace(k.Place)
+		if k.Name == "" {
+			return k, fault.New(fault.Invalid, "name", "Give it a name.")
+		}
+		if no := naming.Check(k.Name, "name"); no != nil {
+			return k, no
+		}
+		if k.Supplier != "" {
+			supplier, err := w.SupplierByCode(k.Supplier)
+			if errors.Is(err, store.ErrNone) {
+				return k, act.Unnamed("supplier", k.Supplier)
+			} else if err != nil {
+				return k, err
+			}
+			k.Supplier = supplier.Code
+		}
+		all, err := w.SelfBillingKept()
+		if err != nil {
+			return k, err
+		}
+		var before any
+		if at := slices.IndexFunc(all, func(o store.SelfBillingKept) bool { return strings.EqualFold(o.Name, k.Name) }); at >= 0 {
+			k.Name, before = all[at].Name, all[at]
+		} else if k.Ended {
+			return k, fault.New(fault.NotFound, "name", "Nothing is kept as %s.", k.Name)
+		}
+		k.By, k.ByName = w.Actor.ID, w.Actor.Name
+		return k, errors.Join(w.PutSelfBillingKept(k), w.RecordAs("company", "self-billing", before, k))
+	})
+}
+
+// KeptSelfBilling are the selections that are kept, by name.
+func KeptSelfBilling(ctx context.Context, a *act.App) ([]store.SelfBillingKept, error) {
+	return act.Read(ctx, a, func(r act.Reading) ([]store.SelfBillingKept, error) { return r.SelfBillingKept() })
 }
 
 // SelfBilledDocument is an invoice or a credit note that a run made, or would make.

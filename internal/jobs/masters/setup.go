@@ -234,6 +234,7 @@ type Frame struct {
 	Chart   []store.ChartAccount
 	Charges trade.ChargeKinds
 	Reasons []store.OwnReason // of holds, of the company's own
+	Places  []store.Place     // of delivery
 	// ChargeLimits and ChargeOwners are the limits of kinds of charge, and who changed them, by kind.
 	ChargeLimits map[string][]store.LimitRule
 	ChargeOwners map[string][]Owner
@@ -276,6 +277,9 @@ func ReadFrame(ctx context.Context, a *act.App) (Frame, error) {
 			return f, err
 		}
 		if f.Reasons, err = r.OwnReasons(); err != nil {
+			return f, err
+		}
+		if f.Places, err = r.Places(); err != nil {
 			return f, err
 		}
 		f.Rates, err3 = r.Rates()

@@ -3,7 +3,6 @@
 package orders
 
 import (
-	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -364,7 +363,13 @@ func ChoicesFor(ctx context.Context, a *act.App, actor act.Actor, supplier strin
 		if c.Place, c.Budget, err = r.LastOrderedTo(actor.ID); err != nil {
 			return c, err
 		}
-		c.Place = cmp.Or(c.Place, r.Ours.Place)
+		var gone *fault.Fault
+		if c.Place, gone, err = r.PlaceOn(c.Place, "place"); err != nil {
+			return c, err
+		}
+		if gone != nil || c.Place == "" { // nothing is ordered to it any more
+			c.Place = r.Ours.Place
+		}
 		c.Notes, err = r.NotesFor(c.Supplier.ID, "orders")
 		return c, err
 	})

@@ -26,7 +26,6 @@ func planOrder(r act.Reading, entry Entry, before *trade.Order) (Planned, error)
 		WantedOn:       entry.WantedOn,
 		About:          strings.TrimSpace(entry.About),
 		RequestedBy:    strings.TrimSpace(entry.RequestedBy),
-		Place:          cmp.Or(strings.TrimSpace(entry.Place), r.Ours.Place),
 		Elsewhere:      strings.TrimSpace(entry.Elsewhere),
 		TheirReference: strings.TrimSpace(entry.TheirReference),
 		Contact:        strings.TrimSpace(entry.Contact),
@@ -54,6 +53,15 @@ func planOrder(r act.Reading, entry Entry, before *trade.Order) (Planned, error)
 		return plan, err
 	}
 	order.SupplierID, order.Supplier, order.Currency = plan.Supplier.ID, plan.Supplier.Name, plan.Supplier.Currency
+	was := r.Ours.Place
+	if before != nil {
+		was = before.Place
+	}
+	var elsewhere *fault.Fault
+	if order.Place, elsewhere, err = r.PlaceOn(cmp.Or(strings.TrimSpace(entry.Place), r.Ours.Place), "place", was); err != nil {
+		return plan, err
+	}
+	faults.Add(elsewhere)
 	if _, err := day.Parse(string(entry.WantedOn)); err != nil {
 		refuse(fault.Invalid, "wantedOn", "Enter the day on which the goods are wanted.")
 	} else if entry.WantedOn < r.Today() && (before == nil || entry.WantedOn != before.WantedOn) {

@@ -170,6 +170,9 @@ func orderPDF(r act.Reading, order *trade.Order, prices bool) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
+	if err := r.AddressPlace(order); err != nil {
+		return nil, err
+	}
 	letters := r.LettersTo(supplier)
 	doc := letters.Order(order, totals, changes, to, prices)
 	decisions, err := r.OrderDecisions(order.ID)
@@ -212,6 +215,9 @@ func orderXML(r act.Reading, order *trade.Order) ([]byte, error) {
 	}
 	to, err := r.Addressee(supplier, "ordering")
 	if err != nil {
+		return nil, err
+	}
+	if err := r.AddressPlace(order); err != nil {
 		return nil, err
 	}
 	return ubl.WriteOrder(

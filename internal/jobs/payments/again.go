@@ -36,7 +36,7 @@ func changedSince(w *act.Work, run store.Run, payments []store.Payment) ([]strin
 		if err != nil {
 			return nil, err
 		}
-		if supplier, err = w.PaidAs(supplier); err != nil {
+		if supplier, err = paidFor(w, supplier, payment); err != nil {
 			return nil, err
 		}
 		switch {
@@ -88,6 +88,14 @@ func changedSince(w *act.Work, run store.Run, payments []store.Payment) ([]strin
 		}
 	}
 	return changes, nil
+}
+
+// paidFor is the supplier of a payment as it is paid now, for the invoices of the payment.
+func paidFor(w *act.Work, s trade.Supplier, payment store.Payment) (trade.Supplier, error) {
+	if len(payment.Items) == 0 { // it only takes credit notes off
+		return w.PaidAs(s)
+	}
+	return w.PaidFor(s, payment.Items[0].Invoice)
 }
 
 // discountUntil is the last day of the discount that a payment takes of an invoice: of several the one of its size.

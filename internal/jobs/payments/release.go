@@ -3,18 +3,18 @@ package payments
 // This file releases invoices for payment, and takes that back.
 
 import (
-	"cmp"
 	"context"
 	"errors"
 	"fmt"
+	"slices"
+	"strings"
+
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
-	"slices"
-	"strings"
 )
 
 // NotReleased is an invoice that a release left as it is, and why.
@@ -119,10 +119,10 @@ func standsAgainst(r act.Reading, inv trade.Invoice, s store.InvoiceState, what 
 	if err != nil {
 		return "", err
 	}
-	if supplier, err = r.PaidAs(supplier); err != nil {
+	if supplier, err = r.PaidFor(supplier, inv.ID); err != nil {
 		return "", err
 	}
-	if supplier.Accounts, err = r.Accounts(cmp.Or(supplier.PayTo, supplier.ID)); err != nil {
+	if supplier.Accounts, err = r.AccountsNamed(supplier); err != nil {
 		return "", err
 	}
 	if holds := supplier.Holds.OfPayment(); len(holds) > 0 {

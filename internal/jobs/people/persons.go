@@ -14,12 +14,14 @@ import (
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/naming"
+	"lagoon/internal/format/eml"
 	"lagoon/internal/store"
 )
 
 // PersonEntry is a person to add.
 type Entry struct {
 	Login, Name, Password, About string
+	Mail                         string        // address; empty: none is known
 	Authority                    money.Entered // in company currency
 	Comma                        bool
 	Roles                        []string
@@ -124,9 +126,43 @@ func addPerson(w *act.Work, entry Entry, hash string) (Saved, error) {
 	if err := give(w, &p, entry.Roles, authority); err != nil {
 		return Saved{}, err
 	}
-	_, err = w.PutPerson(p)
+	if entry.Mail, err = mailOf(entry.Mail); err != nil {
+		return Saved{}, err
+	}
+	id, err := w.PutPerson(p)
+	if err == nil && entry.Mail != "" {
+		err = w.PutPersonMail(id, entry.Mail)
+	}
 	entry.Password = ""
 	return Saved{p.Login, p.Asked.By != 0}, errors.Join(err, w.RecordAs("person", p.Login, nil, entry))
+}
+
+// mailOf is an address as it is kept; empty stays empty.
+func mailOf(address string) (string, error) {
+	if strings.TrimSpace(address) == "" {
+		return "", nil
+	}
+	return eml.Address(address, "mail")
+}
+
+// SaveMail writes where somebody is written to by mail; empty: nowhere. What the company knows of suppliers goes there, so it is not
+// left to the person.
+func SaveMail(ctx context.Context, a *act.App, c act.Command, login, address string) (Saved, error) {
+	return act.Perform(ctx, a, act.SavePersonMail, c, func(w *act.Work) (Saved, error) {
+		p, err := active(w, login)
+		if err != nil {
+			return Saved{}, err
+		}
+		address, err := mailOf(address)
+		if err != nil {
+			return Saved{}, err
+		}
+		type mail struct{ Mail string }
+		if err := w.PutPersonMail(p.ID, address); err != nil {
+			return Saved{}, err
+		}
+		return Saved{Login: p.Login}, w.RecordAs("person", p.Login, mail{p.Mail}, mail{address})
+	})
 }
 
 // give sets a person's roles and authority, or has them wait for a second administrator

@@ -38,6 +38,7 @@ type DeliveryPlan struct {
 	Plan  receive.Plan
 	Order *trade.Order
 	rate  money.Decimal // of the day of arrival
+	place string        // where the goods arrived
 }
 
 // Booked answers BookDelivery and ReverseDelivery: the document's and its entry's
@@ -141,8 +142,23 @@ func planDelivery(r act.Reading, entry DeliveryEntry, booker int64, what planned
 			return DeliveryPlan{}, err
 		}
 	}
+	if entry.Place, err = placeOf(r, entry, order); err != nil {
+		return DeliveryPlan{Order: order}, err
+	}
 	plan, err := receive.Make(order, entry.Entry, c)
-	return DeliveryPlan{plan, order, c.Rate}, err
+	return DeliveryPlan{plan, order, c.Rate, entry.Place}, err
+}
+
+// placeOf is where goods arrive: elsewhere this once, or a place on the list. Where the order sends them is always one.
+func placeOf(r act.Reading, entry DeliveryEntry, order *trade.Order) (string, error) {
+	if elsewhere := strings.TrimSpace(entry.Elsewhere); elsewhere != "" {
+		return elsewhere, nil
+	}
+	place, no, err := r.PlaceOn(entry.Place, "place", order.Place, order.Destination())
+	if err == nil && no != nil {
+		err = no
+	}
+	return place, err
 }
 
 // alikeWithoutNote is the number of a delivery without a note on the same order and day with
@@ -231,7 +247,7 @@ func bookDelivery(w *act.Work, entry DeliveryEntry, planned DeliveryPlan) (Booke
 		Why:        strings.TrimSpace(entry.Why),
 		Day:        entry.Day,
 		PostedOn:   plan.PostedOn,
-		Place:      entry.Place,
+		Place:      planned.place,
 		Condition:  entry.Condition,
 		SecondPart: entry.SecondPart,
 		By:         w.Actor.ID,

@@ -25,7 +25,7 @@ type Simulated struct {
 	Folder string
 	Closed []string // IBANs whose payments are rejected (reason AC04, closed account)
 	Now    func() time.Time
-	Behave []Behaviour
+	Behave []Behaviour // unless its folder says otherwise
 	// Opening is what the account has before the first statement, in its currency (empty: euro); Rates are the bank's own for
 	// payments in others (missing: one to one).
 	Opening  money.Amount
@@ -52,18 +52,17 @@ var Behaviours = []Behaviour{Delay, Reject, Half, Twice, Fee, Return, Debit}
 
 // Words are all of them in a row.
 func Words() string {
-	words := make([]string, len(Behaviours))
-	for i, b := range Behaviours {
-		words[i] = string(b)
-	}
-	return strings.Join(words, ", ")
+	return strings.Join(wordsOf(Behaviours), ", ")
 }
 
 // Behaving reads behaviours with commas between them; a word that is none is an error.
 func Behaving(words string) (all []Behaviour, err error) {
 	for word := range strings.SplitSeq(words, ",") {
 		one := Behaviour(strings.TrimSpace(word))
-		if one != "" && !slices.Contains(Behaviours, one) {
+		if one == "" {
+			continue
+		}
+		if !slices.Contains(Behaviours, one) {
 			return nil, fmt.Errorf("a bank behaves in one of these ways: %s; not %q", Words(), one)
 		}
 		all = append(all, one)
@@ -93,10 +92,37 @@ func (b Simulated) Submit(_ context.Context, file []byte) error {
 	if _, err := os.Stat(in); err == nil {
 		return nil
 	}
+	if b.Behave, err = b.Behaving(); err != nil {
+		return err
+	}
 	if err := b.answer(order); err != nil {
 		return err
 	}
 	return whole(in, file)
+}
+
+// behaves is the file in the folder that says how the bank behaves from now on.
+const behaves = "behaves.txt"
+
+// Behaving is how the bank behaves now: as its folder says or, where it says nothing, as it was made.
+func (b Simulated) Behaving() ([]Behaviour, error) {
+	words, err := os.ReadFile(filepath.Join(b.Folder, behaves))
+	if errors.Is(err, fs.ErrNotExist) {
+		return b.Behave, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	return Behaving(string(words))
+}
+
+// SetBehaving has the bank behave so from its next file on, also after it was stopped.
+func (b Simulated) SetBehaving(how []Behaviour) error {
+	words := strings.Join(wordsOf(how), ",")
+	if _, err := Behaving(words); err != nil {
+		return err
+	}
+	return errors.Join(os.MkdirAll(b.Folder, 0o700), whole(filepath.Join(b.Folder, behaves), []byte(words)))
 }
 
 func (b Simulated) does(what Behaviour) bool { return slices.Contains(b.Behave, what) }

@@ -111,3 +111,26 @@ func TestBehavingIsReadFromWords(t *testing.T) {
 	_, err = Behaving("fee,generous")
 	require.ErrorContains(t, err, "generous")
 }
+
+// What its folder says holds from the next file on, whatever it was made with, and also for another that looks into the folder.
+func TestBehavesAsItsFolderSays(t *testing.T) {
+	folder := t.TempDir() + "/bank"
+	b := Simulated{Folder: folder, Now: time.Now, Behave: []Behaviour{Reject}}
+	now, err := b.Behaving()
+	require.NoError(t, err)
+	require.Equal(t, []Behaviour{Reject}, now)
+	require.Error(t, b.SetBehaving([]Behaviour{"sulk"}))
+	require.NoError(t, b.SetBehaving([]Behaviour{Twice, Fee}))
+	other := Simulated{Folder: folder, Now: time.Now}
+	now, err = other.Behaving()
+	require.NoError(t, err)
+	require.Equal(t, []Behaviour{Twice, Fee}, now)
+	require.NoError(t, b.Submit(t.Context(), order(t, "M-1")))
+	files, err := b.Answers(t.Context())
+	require.NoError(t, err)
+	require.Len(t, files, 3, "twice, and a statement")
+	require.NoError(t, other.SetBehaving(nil))
+	now, err = b.Behaving()
+	require.NoError(t, err)
+	require.Empty(t, now, "it settles everything again")
+}

@@ -2074,19 +2074,24 @@ type Delivered struct {
 
 // DeliveryEntry defines model for DeliveryEntry.
 type DeliveryEntry struct {
-	Arrival   *int64         `json:"arrival,omitempty"`
-	Condition string         `json:"condition"`
-	Day       string         `json:"day"`
+	Arrival   *int64 `json:"arrival,omitempty"`
+	Condition string `json:"condition"`
+	Day       string `json:"day"`
+
+	// Elsewhere Another place, this once.
+	Elsewhere *string        `json:"elsewhere,omitempty"`
 	Lines     []DeliveryLine `json:"lines"`
 
 	// NoNote The goods came without a note.
-	NoNote     *bool     `json:"noNote,omitempty"`
-	Note       string    `json:"note"`
-	Notice     *int64    `json:"notice,omitempty"`
-	Order      int64     `json:"order"`
-	Photos     *[]string `json:"photos,omitempty"`
-	Place      string    `json:"place"`
-	SecondPart *bool     `json:"secondPart,omitempty"`
+	NoNote *bool     `json:"noNote,omitempty"`
+	Note   string    `json:"note"`
+	Notice *int64    `json:"notice,omitempty"`
+	Order  int64     `json:"order"`
+	Photos *[]string `json:"photos,omitempty"`
+
+	// Place On the list of places.
+	Place      string `json:"place"`
+	SecondPart *bool  `json:"secondPart,omitempty"`
 
 	// Stated What the note says came in all; blank: not typed.
 	Stated *string `json:"stated,omitempty"`
@@ -2115,6 +2120,17 @@ type DeliveryLine struct {
 	// Remark What is to be said about the goods of the line.
 	Remark *string `json:"remark,omitempty"`
 	Unit   *string `json:"unit,omitempty"`
+}
+
+// DeliveryPlace A place of delivery.
+type DeliveryPlace struct {
+	Address string `json:"address"`
+	Ended   bool   `json:"ended"`
+	Name    string `json:"name"`
+
+	// Own The company's own.
+	Own       bool            `json:"own"`
+	Receivers []PlaceReceiver `json:"receivers"`
 }
 
 // DeliveryPreview defines model for DeliveryPreview.
@@ -2484,7 +2500,10 @@ type Frame struct {
 	More       More         `json:"more"`
 	Open       string       `json:"open"`
 	OwnReasons *[]OwnReason `json:"ownReasons,omitempty"`
-	Rates      []Rate       `json:"rates"`
+
+	// Places Of delivery, the company's own first.
+	Places []DeliveryPlace `json:"places"`
+	Rates  []Rate          `json:"rates"`
 
 	// Refusals Reasons to refuse goods at the door.
 	Refusals []UnitName `json:"refusals"`
@@ -2926,6 +2945,9 @@ type InvoiceSheet struct {
 	// PaperKind The media type of the paper.
 	PaperKind *string `json:"paperKind,omitempty"`
 
+	// Payee Who is paid for one invoice in the place of its supplier.
+	Payee *PayeeSeen `json:"payee,omitempty"`
+
 	// PostingDay A civil date, YYYY-MM-DD.
 	PostingDay Day `json:"postingDay"`
 
@@ -3116,6 +3138,18 @@ type Journal struct {
 	Next    *int64  `json:"next,omitempty"`
 }
 
+// KeepSelfBilling defines model for KeepSelfBilling.
+type KeepSelfBilling struct {
+	Ended bool   `json:"ended"`
+	Name  string `json:"name"`
+
+	// Place Empty: all.
+	Place string `json:"place"`
+
+	// Supplier Code; empty: all.
+	Supplier string `json:"supplier"`
+}
+
 // Keeper defines model for Keeper.
 type Keeper struct {
 	At   *string `json:"at,omitempty"`
@@ -3157,7 +3191,7 @@ type KeptListEntry struct {
 	// WeeklyAs pdf or xlsx.
 	WeeklyAs *string `json:"weeklyAs,omitempty"`
 
-	// WeeklyTo Whom it is mailed every Monday, or every working day; empty for nobody.
+	// WeeklyTo Whom it is mailed every Monday, or every working day: an address, or the word each for every colleague with what is theirs; empty for nobody.
 	WeeklyTo *string `json:"weeklyTo,omitempty"`
 }
 
@@ -3190,6 +3224,15 @@ type KeptPaper struct {
 // KeptPapers defines model for KeptPapers.
 type KeptPapers struct {
 	Papers []KeptPaper `json:"papers"`
+}
+
+// KeptSelfBilling What a run selects, kept under a name.
+type KeptSelfBilling struct {
+	// By Who kept it last.
+	By       string `json:"by"`
+	Name     string `json:"name"`
+	Place    string `json:"place"`
+	Supplier string `json:"supplier"`
 }
 
 // KeptTrial defines model for KeptTrial.
@@ -4487,6 +4530,40 @@ type Passing struct {
 	Total Decimal `json:"total"`
 }
 
+// PayeeChecked defines model for PayeeChecked.
+type PayeeChecked struct {
+	Checked string `json:"checked"`
+	Iban    string `json:"iban"`
+	Payee   string `json:"payee"`
+	Version *int64 `json:"version,omitempty"`
+}
+
+// PayeeEntry defines model for PayeeEntry.
+type PayeeEntry struct {
+	Note string `json:"note"`
+
+	// Payee Code of a supplier; empty: its own again.
+	Payee   string `json:"payee"`
+	Version *int64 `json:"version,omitempty"`
+}
+
+// PayeeSeen Who is paid for one invoice in the place of its supplier.
+type PayeeSeen struct {
+	At string `json:"at"`
+	By string `json:"by"`
+
+	// Checked How it was checked.
+	Checked string `json:"checked"`
+	Code    string `json:"code"`
+
+	// Confirmed Who confirmed it; empty: nobody yet.
+	Confirmed  string `json:"confirmed"`
+	Iban       string `json:"iban"`
+	MayConfirm bool   `json:"mayConfirm"`
+	Name       string `json:"name"`
+	Note       string `json:"note"`
+}
+
 // PaymentsView defines model for PaymentsView.
 type PaymentsView struct {
 	// Bank Lines of statements that nobody has placed.
@@ -4569,7 +4646,10 @@ type Person struct {
 	Comma     bool    `json:"comma"`
 	Left      *bool   `json:"left,omitempty"`
 	Login     string  `json:"login"`
-	Name      string  `json:"name"`
+
+	// Mail Where the person is written to, for an administrator.
+	Mail *string `json:"mail,omitempty"`
+	Name string  `json:"name"`
 
 	// OneTime The password was given for once and is to be changed first.
 	OneTime *bool  `json:"oneTime,omitempty"`
@@ -4582,9 +4662,18 @@ type PersonEntry struct {
 	Authority Decimal `json:"authority"`
 	Comma     bool    `json:"comma"`
 	Login     string  `json:"login"`
-	Name      string  `json:"name"`
-	Password  string  `json:"password"`
-	Roles     []Role  `json:"roles"`
+
+	// Mail An address.
+	Mail     *string `json:"mail,omitempty"`
+	Name     string  `json:"name"`
+	Password string  `json:"password"`
+	Roles    []Role  `json:"roles"`
+}
+
+// PersonMail defines model for PersonMail.
+type PersonMail struct {
+	// Mail An address; empty: none.
+	Mail string `json:"mail"`
 }
 
 // PersonSaved defines model for PersonSaved.
@@ -4597,6 +4686,24 @@ type PersonSaved struct {
 // Photo defines model for Photo.
 type Photo struct {
 	Sha256 string `json:"sha256"`
+}
+
+// PlaceEntry defines model for PlaceEntry.
+type PlaceEntry struct {
+	Address string `json:"address"`
+
+	// Ended Nothing is ordered to it any more.
+	Ended bool   `json:"ended"`
+	Name  string `json:"name"`
+
+	// Receivers Who receives there
+	Receivers []string `json:"receivers"`
+}
+
+// PlaceReceiver Somebody who receives at a place.
+type PlaceReceiver struct {
+	Login string `json:"login"`
+	Name  string `json:"name"`
 }
 
 // PlannedCharge defines model for PlannedCharge.
@@ -5380,6 +5487,17 @@ type Share struct {
 type SignIn struct {
 	Login    string `json:"login"`
 	Password string `json:"password"`
+}
+
+// StandIn How the simulated bank of the demo behaves.
+type StandIn struct {
+	Now     []string   `json:"now"`
+	Offered []UnitName `json:"offered"`
+}
+
+// StandInEntry defines model for StandInEntry.
+type StandInEntry struct {
+	Behave []string `json:"behave"`
 }
 
 // StandingCharge What a supplier always charges, per cent of the goods or an amount in its currency; neither, no more.
@@ -6492,6 +6610,16 @@ type PassApprovalParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// SetInvoicePayeeParams defines parameters for SetInvoicePayee.
+type SetInvoicePayeeParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// ConfirmInvoicePayeeParams defines parameters for ConfirmInvoicePayee.
+type ConfirmInvoicePayeeParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // RefuseInvoiceParams defines parameters for RefuseInvoice.
 type RefuseInvoiceParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -6903,6 +7031,11 @@ type EndPersonParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// SavePersonMailParams defines parameters for SavePersonMail.
+type SavePersonMailParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // ResetPasswordParams defines parameters for ResetPassword.
 type ResetPasswordParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -6940,6 +7073,11 @@ type KeepPhotoMultipartBody struct {
 
 // KeepPhotoParams defines parameters for KeepPhoto.
 type KeepPhotoParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// SavePlaceParams defines parameters for SavePlace.
+type SavePlaceParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -7055,6 +7193,11 @@ type TrialSelfBillingParams struct {
 
 // SelfBillParams defines parameters for SelfBill.
 type SelfBillParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// KeepSelfBillingParams defines parameters for KeepSelfBilling.
+type KeepSelfBillingParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -7228,6 +7371,9 @@ type DiscardArrivalJSONRequestBody = Reason
 // TakeBankAnswerMultipartRequestBody defines body for TakeBankAnswer for multipart/form-data ContentType.
 type TakeBankAnswerMultipartRequestBody TakeBankAnswerMultipartBody
 
+// SetStandInJSONRequestBody defines body for SetStandIn for application/json ContentType.
+type SetStandInJSONRequestBody = StandInEntry
+
 // FreeBankLineJSONRequestBody defines body for FreeBankLine for application/json ContentType.
 type FreeBankLineJSONRequestBody = LineEnd
 
@@ -7350,6 +7496,12 @@ type HoldInvoiceJSONRequestBody = HoldEntry
 
 // PassApprovalJSONRequestBody defines body for PassApproval for application/json ContentType.
 type PassApprovalJSONRequestBody = ApprovalEntry
+
+// SetInvoicePayeeJSONRequestBody defines body for SetInvoicePayee for application/json ContentType.
+type SetInvoicePayeeJSONRequestBody = PayeeEntry
+
+// ConfirmInvoicePayeeJSONRequestBody defines body for ConfirmInvoicePayee for application/json ContentType.
+type ConfirmInvoicePayeeJSONRequestBody = PayeeChecked
 
 // RefuseInvoiceJSONRequestBody defines body for RefuseInvoice for application/json ContentType.
 type RefuseInvoiceJSONRequestBody = RefusalEntry
@@ -7495,6 +7647,9 @@ type ConfirmPersonJSONRequestBody = ConfirmRights
 // EndPersonJSONRequestBody defines body for EndPerson for application/json ContentType.
 type EndPersonJSONRequestBody = Reason
 
+// SavePersonMailJSONRequestBody defines body for SavePersonMail for application/json ContentType.
+type SavePersonMailJSONRequestBody = PersonMail
+
 // ResetPasswordJSONRequestBody defines body for ResetPassword for application/json ContentType.
 type ResetPasswordJSONRequestBody = GivenPassword
 
@@ -7515,6 +7670,9 @@ type OpenPeriodJSONRequestBody = PeriodOpening
 
 // KeepPhotoMultipartRequestBody defines body for KeepPhoto for multipart/form-data ContentType.
 type KeepPhotoMultipartRequestBody KeepPhotoMultipartBody
+
+// SavePlaceJSONRequestBody defines body for SavePlace for application/json ContentType.
+type SavePlaceJSONRequestBody = PlaceEntry
 
 // SetPresentJSONRequestBody defines body for SetPresent for application/json ContentType.
 type SetPresentJSONRequestBody = PresentEntry
@@ -7557,6 +7715,9 @@ type TakeBackRunJSONRequestBody = RunEnding
 
 // SelfBillJSONRequestBody defines body for SelfBill for application/json ContentType.
 type SelfBillJSONRequestBody = SelfBillEntry
+
+// KeepSelfBillingJSONRequestBody defines body for KeepSelfBilling for application/json ContentType.
+type KeepSelfBillingJSONRequestBody = KeepSelfBilling
 
 // FoundLagoonJSONRequestBody defines body for FoundLagoon for application/json ContentType.
 type FoundLagoonJSONRequestBody = Founding
@@ -7689,6 +7850,12 @@ type ServerInterface interface {
 	// FetchAnswers Ask the bank for its answers.
 	// (POST /api/bank/fetch)
 	FetchAnswers(c *gin.Context, params FetchAnswersParams)
+	// GetStandIn How the simulated bank of the demo behaves.
+	// (GET /api/bank/stand-in)
+	GetStandIn(c *gin.Context)
+	// SetStandIn Have the simulated bank of the demo behave in other ways from its next file on; nothing is changed in the books.
+	// (POST /api/bank/stand-in)
+	SetStandIn(c *gin.Context)
 	// GetStatement One statement with its lines.
 	// (GET /api/bank/statements/{number})
 	GetStatement(c *gin.Context, number int64)
@@ -7932,6 +8099,12 @@ type ServerInterface interface {
 	// PassApproval Pass the approval of an invoice on to somebody.
 	// (POST /api/invoices/{number}/pass)
 	PassApproval(c *gin.Context, number int64, params PassApprovalParams)
+	// SetInvoicePayee Have another supplier paid for one invoice, or its own again.
+	// (POST /api/invoices/{number}/payee)
+	SetInvoicePayee(c *gin.Context, number int64, params SetInvoicePayeeParams)
+	// ConfirmInvoicePayee Confirm who is paid for one invoice, by another person than set it.
+	// (POST /api/invoices/{number}/payee/confirm)
+	ConfirmInvoicePayee(c *gin.Context, number int64, params ConfirmInvoicePayeeParams)
 	// RefuseInvoice Refuse the invoice to the supplier.
 	// (POST /api/invoices/{number}/refuse)
 	RefuseInvoice(c *gin.Context, number int64, params RefuseInvoiceParams)
@@ -8196,6 +8369,9 @@ type ServerInterface interface {
 	// EndPerson End the account of somebody who leaves.
 	// (POST /api/people/{login}/end)
 	EndPerson(c *gin.Context, login string, params EndPersonParams)
+	// SavePersonMail Write where somebody is written to by mail.
+	// (POST /api/people/{login}/mail)
+	SavePersonMail(c *gin.Context, login string, params SavePersonMailParams)
 	// ResetPassword Give a person a password for once.
 	// (POST /api/people/{login}/password)
 	ResetPassword(c *gin.Context, login string, params ResetPasswordParams)
@@ -8220,6 +8396,9 @@ type ServerInterface interface {
 	// KeepPhoto Keep a photograph for a delivery.
 	// (POST /api/photos)
 	KeepPhoto(c *gin.Context, params KeepPhotoParams)
+	// SavePlace Write a place of delivery, and who receives there.
+	// (POST /api/places)
+	SavePlace(c *gin.Context, params SavePlaceParams)
 	// SetPresent Say which invoice this person has open just now, or has left; others see it. Nothing of it is kept.
 	// (POST /api/present)
 	SetPresent(c *gin.Context)
@@ -8301,6 +8480,12 @@ type ServerInterface interface {
 	// SelfBill Write the invoices ourselves.
 	// (POST /api/self-billing)
 	SelfBill(c *gin.Context, params SelfBillParams)
+	// GetKeptSelfBilling What runs of invoices that we write select, as it is kept under names.
+	// (GET /api/self-billing/kept)
+	GetKeptSelfBilling(c *gin.Context)
+	// KeepSelfBilling Keep what a run selects under a name, or keep it no longer.
+	// (POST /api/self-billing/kept)
+	KeepSelfBilling(c *gin.Context, params KeepSelfBillingParams)
 	// GetSession Who is signed in, and what everybody may know.
 	// (GET /api/session)
 	GetSession(c *gin.Context)
@@ -8955,6 +9140,32 @@ func (siw *ServerInterfaceWrapper) FetchAnswers(c *gin.Context) {
 	}
 
 	siw.Handler.FetchAnswers(c, params)
+}
+
+// GetStandIn operation middleware
+func (siw *ServerInterfaceWrapper) GetStandIn(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetStandIn(c)
+}
+
+// SetStandIn operation middleware
+func (siw *ServerInterfaceWrapper) SetStandIn(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetStandIn(c)
 }
 
 // GetStatement operation middleware
@@ -11798,6 +12009,104 @@ func (siw *ServerInterfaceWrapper) PassApproval(c *gin.Context) {
 	}
 
 	siw.Handler.PassApproval(c, number, params)
+}
+
+// SetInvoicePayee operation middleware
+func (siw *ServerInterfaceWrapper) SetInvoicePayee(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SetInvoicePayeeParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetInvoicePayee(c, number, params)
+}
+
+// ConfirmInvoicePayee operation middleware
+func (siw *ServerInterfaceWrapper) ConfirmInvoicePayee(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ConfirmInvoicePayeeParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ConfirmInvoicePayee(c, number, params)
 }
 
 // RefuseInvoice operation middleware
@@ -15383,6 +15692,55 @@ func (siw *ServerInterfaceWrapper) EndPerson(c *gin.Context) {
 	siw.Handler.EndPerson(c, login, params)
 }
 
+// SavePersonMail operation middleware
+func (siw *ServerInterfaceWrapper) SavePersonMail(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "login" -------------
+	var login string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "login", c.Param("login"), &login, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter login: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SavePersonMailParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SavePersonMail(c, login, params)
+}
+
 // ResetPassword operation middleware
 func (siw *ServerInterfaceWrapper) ResetPassword(c *gin.Context) {
 
@@ -15704,6 +16062,46 @@ func (siw *ServerInterfaceWrapper) KeepPhoto(c *gin.Context) {
 	}
 
 	siw.Handler.KeepPhoto(c, params)
+}
+
+// SavePlace operation middleware
+func (siw *ServerInterfaceWrapper) SavePlace(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SavePlaceParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SavePlace(c, params)
 }
 
 // SetPresent operation middleware
@@ -16748,6 +17146,59 @@ func (siw *ServerInterfaceWrapper) SelfBill(c *gin.Context) {
 	}
 
 	siw.Handler.SelfBill(c, params)
+}
+
+// GetKeptSelfBilling operation middleware
+func (siw *ServerInterfaceWrapper) GetKeptSelfBilling(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetKeptSelfBilling(c)
+}
+
+// KeepSelfBilling operation middleware
+func (siw *ServerInterfaceWrapper) KeepSelfBilling(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params KeepSelfBillingParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.KeepSelfBilling(c, params)
 }
 
 // GetSession operation middleware
@@ -18188,6 +18639,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/invoices/:number/settled", wrapper.SettleOtherwise)
 	router.POST(options.BaseURL+"/api/settlements/:number/take-back", wrapper.TakeBackSettlement)
 	router.GET(options.BaseURL+"/api/bank", wrapper.GetBank)
+	router.GET(options.BaseURL+"/api/bank/stand-in", wrapper.GetStandIn)
+	router.POST(options.BaseURL+"/api/bank/stand-in", wrapper.SetStandIn)
 	router.GET(options.BaseURL+"/api/bank/statements/:number", wrapper.GetStatement)
 	router.POST(options.BaseURL+"/api/bank/statements/:number/lines/:line/set", wrapper.SetBankLine)
 	router.POST(options.BaseURL+"/api/bank/statements/:number/lines/:line/free", wrapper.FreeBankLine)
@@ -18231,6 +18684,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/periods/keep", wrapper.KeepPeriod)
 	router.GET(options.BaseURL+"/api/tables/:kind", wrapper.ExportTable)
 	router.POST(options.BaseURL+"/api/tables/:kind", wrapper.ImportTable)
+	router.POST(options.BaseURL+"/api/places", wrapper.SavePlace)
 	router.POST(options.BaseURL+"/api/invoices/:number/hold", wrapper.HoldInvoice)
 	router.GET(options.BaseURL+"/api/holds", wrapper.GetHolds)
 	router.POST(options.BaseURL+"/api/holds/:number/lift", wrapper.LiftHold)
@@ -18266,6 +18720,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/invoices/:number/claim/preview", wrapper.PreviewClaim)
 	router.POST(options.BaseURL+"/api/orders/:number/terms", wrapper.SetOrderTerms)
 	router.POST(options.BaseURL+"/api/invoices/:number/terms", wrapper.SetInvoiceTerms)
+	router.POST(options.BaseURL+"/api/invoices/:number/payee", wrapper.SetInvoicePayee)
+	router.POST(options.BaseURL+"/api/invoices/:number/payee/confirm", wrapper.ConfirmInvoicePayee)
 	router.POST(options.BaseURL+"/api/invoices/:number/due", wrapper.TakeStatedDue)
 	router.POST(options.BaseURL+"/api/claims/:number/give-up", wrapper.GiveUpClaim)
 	router.POST(options.BaseURL+"/api/claims/:number/withdraw", wrapper.WithdrawClaim)
@@ -18366,6 +18822,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/people/:login/rights", wrapper.ChangePerson)
 	router.POST(options.BaseURL+"/api/people/:login/confirm", wrapper.ConfirmPerson)
 	router.POST(options.BaseURL+"/api/people/:login/password", wrapper.ResetPassword)
+	router.POST(options.BaseURL+"/api/people/:login/mail", wrapper.SavePersonMail)
 	router.POST(options.BaseURL+"/api/people/:login/end", wrapper.EndPerson)
 	router.GET(options.BaseURL+"/api/account", wrapper.GetAccount)
 	router.POST(options.BaseURL+"/api/account/password", wrapper.ChangePassword)
@@ -18402,6 +18859,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/notices/:number/withdraw", wrapper.WithdrawNotice)
 	router.GET(options.BaseURL+"/api/self-billing", wrapper.TrialSelfBilling)
 	router.POST(options.BaseURL+"/api/self-billing", wrapper.SelfBill)
+	router.GET(options.BaseURL+"/api/self-billing/kept", wrapper.GetKeptSelfBilling)
+	router.POST(options.BaseURL+"/api/self-billing/kept", wrapper.KeepSelfBilling)
 	router.POST(options.BaseURL+"/api/suppliers/:code/self-billing", wrapper.AgreeSelfBilling)
 	router.GET(options.BaseURL+"/api/supplier-statements", wrapper.GetSupplierStatements)
 	router.POST(options.BaseURL+"/api/supplier-statements", wrapper.KeepStatement)
@@ -19025,6 +19484,83 @@ type FetchAnswersdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response FetchAnswersdefaultApplicationProblemPlusJSONResponse) VisitFetchAnswersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetStandInRequestObject struct {
+}
+
+type GetStandInResponseObject interface {
+	VisitGetStandInResponse(w http.ResponseWriter) error
+}
+
+type GetStandIn200JSONResponse StandIn
+
+func (response GetStandIn200JSONResponse) VisitGetStandInResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetStandIndefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetStandIndefaultApplicationProblemPlusJSONResponse) VisitGetStandInResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetStandInRequestObject struct {
+	Body *SetStandInJSONRequestBody
+}
+
+type SetStandInResponseObject interface {
+	VisitSetStandInResponse(w http.ResponseWriter) error
+}
+
+type SetStandIn200JSONResponse Done
+
+func (response SetStandIn200JSONResponse) VisitSetStandInResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetStandIndefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetStandIndefaultApplicationProblemPlusJSONResponse) VisitSetStandInResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -22281,6 +22817,88 @@ type PassApprovaldefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response PassApprovaldefaultApplicationProblemPlusJSONResponse) VisitPassApprovalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetInvoicePayeeRequestObject struct {
+	Number int64 `json:"number"`
+	Params SetInvoicePayeeParams
+	Body   *SetInvoicePayeeJSONRequestBody
+}
+
+type SetInvoicePayeeResponseObject interface {
+	VisitSetInvoicePayeeResponse(w http.ResponseWriter) error
+}
+
+type SetInvoicePayee200JSONResponse Captured
+
+func (response SetInvoicePayee200JSONResponse) VisitSetInvoicePayeeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetInvoicePayeedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetInvoicePayeedefaultApplicationProblemPlusJSONResponse) VisitSetInvoicePayeeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ConfirmInvoicePayeeRequestObject struct {
+	Number int64 `json:"number"`
+	Params ConfirmInvoicePayeeParams
+	Body   *ConfirmInvoicePayeeJSONRequestBody
+}
+
+type ConfirmInvoicePayeeResponseObject interface {
+	VisitConfirmInvoicePayeeResponse(w http.ResponseWriter) error
+}
+
+type ConfirmInvoicePayee200JSONResponse Captured
+
+func (response ConfirmInvoicePayee200JSONResponse) VisitConfirmInvoicePayeeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ConfirmInvoicePayeedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ConfirmInvoicePayeedefaultApplicationProblemPlusJSONResponse) VisitConfirmInvoicePayeeResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -25881,6 +26499,47 @@ func (response EndPersondefaultApplicationProblemPlusJSONResponse) VisitEndPerso
 	return err
 }
 
+type SavePersonMailRequestObject struct {
+	Login  string `json:"login"`
+	Params SavePersonMailParams
+	Body   *SavePersonMailJSONRequestBody
+}
+
+type SavePersonMailResponseObject interface {
+	VisitSavePersonMailResponse(w http.ResponseWriter) error
+}
+
+type SavePersonMail200JSONResponse PersonSaved
+
+func (response SavePersonMail200JSONResponse) VisitSavePersonMailResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SavePersonMaildefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SavePersonMaildefaultApplicationProblemPlusJSONResponse) VisitSavePersonMailResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ResetPasswordRequestObject struct {
 	Login  string `json:"login"`
 	Params ResetPasswordParams
@@ -26191,6 +26850,46 @@ type KeepPhotodefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response KeepPhotodefaultApplicationProblemPlusJSONResponse) VisitKeepPhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SavePlaceRequestObject struct {
+	Params SavePlaceParams
+	Body   *SavePlaceJSONRequestBody
+}
+
+type SavePlaceResponseObject interface {
+	VisitSavePlaceResponse(w http.ResponseWriter) error
+}
+
+type SavePlace200JSONResponse Done
+
+func (response SavePlace200JSONResponse) VisitSavePlaceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SavePlacedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SavePlacedefaultApplicationProblemPlusJSONResponse) VisitSavePlaceResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -27289,6 +27988,84 @@ type SelfBilldefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SelfBilldefaultApplicationProblemPlusJSONResponse) VisitSelfBillResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetKeptSelfBillingRequestObject struct {
+}
+
+type GetKeptSelfBillingResponseObject interface {
+	VisitGetKeptSelfBillingResponse(w http.ResponseWriter) error
+}
+
+type GetKeptSelfBilling200JSONResponse []KeptSelfBilling
+
+func (response GetKeptSelfBilling200JSONResponse) VisitGetKeptSelfBillingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetKeptSelfBillingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetKeptSelfBillingdefaultApplicationProblemPlusJSONResponse) VisitGetKeptSelfBillingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepSelfBillingRequestObject struct {
+	Params KeepSelfBillingParams
+	Body   *KeepSelfBillingJSONRequestBody
+}
+
+type KeepSelfBillingResponseObject interface {
+	VisitKeepSelfBillingResponse(w http.ResponseWriter) error
+}
+
+type KeepSelfBilling200JSONResponse Done
+
+func (response KeepSelfBilling200JSONResponse) VisitKeepSelfBillingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepSelfBillingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response KeepSelfBillingdefaultApplicationProblemPlusJSONResponse) VisitKeepSelfBillingResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -28980,6 +29757,12 @@ type StrictServerInterface interface {
 	// FetchAnswers Ask the bank for its answers.
 	// (POST /api/bank/fetch)
 	FetchAnswers(ctx context.Context, request FetchAnswersRequestObject) (FetchAnswersResponseObject, error)
+	// GetStandIn How the simulated bank of the demo behaves.
+	// (GET /api/bank/stand-in)
+	GetStandIn(ctx context.Context, request GetStandInRequestObject) (GetStandInResponseObject, error)
+	// SetStandIn Have the simulated bank of the demo behave in other ways from its next file on; nothing is changed in the books.
+	// (POST /api/bank/stand-in)
+	SetStandIn(ctx context.Context, request SetStandInRequestObject) (SetStandInResponseObject, error)
 	// GetStatement One statement with its lines.
 	// (GET /api/bank/statements/{number})
 	GetStatement(ctx context.Context, request GetStatementRequestObject) (GetStatementResponseObject, error)
@@ -29223,6 +30006,12 @@ type StrictServerInterface interface {
 	// PassApproval Pass the approval of an invoice on to somebody.
 	// (POST /api/invoices/{number}/pass)
 	PassApproval(ctx context.Context, request PassApprovalRequestObject) (PassApprovalResponseObject, error)
+	// SetInvoicePayee Have another supplier paid for one invoice, or its own again.
+	// (POST /api/invoices/{number}/payee)
+	SetInvoicePayee(ctx context.Context, request SetInvoicePayeeRequestObject) (SetInvoicePayeeResponseObject, error)
+	// ConfirmInvoicePayee Confirm who is paid for one invoice, by another person than set it.
+	// (POST /api/invoices/{number}/payee/confirm)
+	ConfirmInvoicePayee(ctx context.Context, request ConfirmInvoicePayeeRequestObject) (ConfirmInvoicePayeeResponseObject, error)
 	// RefuseInvoice Refuse the invoice to the supplier.
 	// (POST /api/invoices/{number}/refuse)
 	RefuseInvoice(ctx context.Context, request RefuseInvoiceRequestObject) (RefuseInvoiceResponseObject, error)
@@ -29487,6 +30276,9 @@ type StrictServerInterface interface {
 	// EndPerson End the account of somebody who leaves.
 	// (POST /api/people/{login}/end)
 	EndPerson(ctx context.Context, request EndPersonRequestObject) (EndPersonResponseObject, error)
+	// SavePersonMail Write where somebody is written to by mail.
+	// (POST /api/people/{login}/mail)
+	SavePersonMail(ctx context.Context, request SavePersonMailRequestObject) (SavePersonMailResponseObject, error)
 	// ResetPassword Give a person a password for once.
 	// (POST /api/people/{login}/password)
 	ResetPassword(ctx context.Context, request ResetPasswordRequestObject) (ResetPasswordResponseObject, error)
@@ -29511,6 +30303,9 @@ type StrictServerInterface interface {
 	// KeepPhoto Keep a photograph for a delivery.
 	// (POST /api/photos)
 	KeepPhoto(ctx context.Context, request KeepPhotoRequestObject) (KeepPhotoResponseObject, error)
+	// SavePlace Write a place of delivery, and who receives there.
+	// (POST /api/places)
+	SavePlace(ctx context.Context, request SavePlaceRequestObject) (SavePlaceResponseObject, error)
 	// SetPresent Say which invoice this person has open just now, or has left; others see it. Nothing of it is kept.
 	// (POST /api/present)
 	SetPresent(ctx context.Context, request SetPresentRequestObject) (SetPresentResponseObject, error)
@@ -29592,6 +30387,12 @@ type StrictServerInterface interface {
 	// SelfBill Write the invoices ourselves.
 	// (POST /api/self-billing)
 	SelfBill(ctx context.Context, request SelfBillRequestObject) (SelfBillResponseObject, error)
+	// GetKeptSelfBilling What runs of invoices that we write select, as it is kept under names.
+	// (GET /api/self-billing/kept)
+	GetKeptSelfBilling(ctx context.Context, request GetKeptSelfBillingRequestObject) (GetKeptSelfBillingResponseObject, error)
+	// KeepSelfBilling Keep what a run selects under a name, or keep it no longer.
+	// (POST /api/self-billing/kept)
+	KeepSelfBilling(ctx context.Context, request KeepSelfBillingRequestObject) (KeepSelfBillingResponseObject, error)
 	// GetSession Who is signed in, and what everybody may know.
 	// (GET /api/session)
 	GetSession(ctx context.Context, request GetSessionRequestObject) (GetSessionResponseObject, error)
@@ -30304,6 +31105,72 @@ func (sh *strictHandler) FetchAnswers(ctx *gin.Context, params FetchAnswersParam
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(FetchAnswersResponseObject); ok {
 		if err := validResponse.VisitFetchAnswersResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetStandIn operation middleware
+func (sh *strictHandler) GetStandIn(ctx *gin.Context) {
+	var request GetStandInRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetStandIn(ctx, request.(GetStandInRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetStandIn")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetStandInResponseObject); ok {
+		if err := validResponse.VisitGetStandInResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetStandIn operation middleware
+func (sh *strictHandler) SetStandIn(ctx *gin.Context) {
+	var request SetStandInRequestObject
+
+	var body SetStandInJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetStandIn(ctx, request.(SetStandInRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetStandIn")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetStandInResponseObject); ok {
+		if err := validResponse.VisitSetStandInResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -33142,6 +34009,96 @@ func (sh *strictHandler) PassApproval(ctx *gin.Context, number int64, params Pas
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(PassApprovalResponseObject); ok {
 		if err := validResponse.VisitPassApprovalResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetInvoicePayee operation middleware
+func (sh *strictHandler) SetInvoicePayee(ctx *gin.Context, number int64, params SetInvoicePayeeParams) {
+	var request SetInvoicePayeeRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body SetInvoicePayeeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetInvoicePayee(ctx, request.(SetInvoicePayeeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetInvoicePayee")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetInvoicePayeeResponseObject); ok {
+		if err := validResponse.VisitSetInvoicePayeeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ConfirmInvoicePayee operation middleware
+func (sh *strictHandler) ConfirmInvoicePayee(ctx *gin.Context, number int64, params ConfirmInvoicePayeeParams) {
+	var request ConfirmInvoicePayeeRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body ConfirmInvoicePayeeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ConfirmInvoicePayee(ctx, request.(ConfirmInvoicePayeeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ConfirmInvoicePayee")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ConfirmInvoicePayeeResponseObject); ok {
+		if err := validResponse.VisitConfirmInvoicePayeeResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -36308,6 +37265,51 @@ func (sh *strictHandler) EndPerson(ctx *gin.Context, login string, params EndPer
 	}
 }
 
+// SavePersonMail operation middleware
+func (sh *strictHandler) SavePersonMail(ctx *gin.Context, login string, params SavePersonMailParams) {
+	var request SavePersonMailRequestObject
+
+	request.Login = login
+	request.Params = params
+
+	var body SavePersonMailJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SavePersonMail(ctx, request.(SavePersonMailRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SavePersonMail")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SavePersonMailResponseObject); ok {
+		if err := validResponse.VisitSavePersonMailResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ResetPassword operation middleware
 func (sh *strictHandler) ResetPassword(ctx *gin.Context, login string, params ResetPasswordParams) {
 	var request ResetPasswordRequestObject
@@ -36626,6 +37628,50 @@ func (sh *strictHandler) KeepPhoto(ctx *gin.Context, params KeepPhotoParams) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(KeepPhotoResponseObject); ok {
 		if err := validResponse.VisitKeepPhotoResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SavePlace operation middleware
+func (sh *strictHandler) SavePlace(ctx *gin.Context, params SavePlaceParams) {
+	var request SavePlaceRequestObject
+
+	request.Params = params
+
+	var body SavePlaceJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SavePlace(ctx, request.(SavePlaceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SavePlace")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SavePlaceResponseObject); ok {
+		if err := validResponse.VisitSavePlaceResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -37582,6 +38628,74 @@ func (sh *strictHandler) SelfBill(ctx *gin.Context, params SelfBillParams) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SelfBillResponseObject); ok {
 		if err := validResponse.VisitSelfBillResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetKeptSelfBilling operation middleware
+func (sh *strictHandler) GetKeptSelfBilling(ctx *gin.Context) {
+	var request GetKeptSelfBillingRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetKeptSelfBilling(ctx, request.(GetKeptSelfBillingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetKeptSelfBilling")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetKeptSelfBillingResponseObject); ok {
+		if err := validResponse.VisitGetKeptSelfBillingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// KeepSelfBilling operation middleware
+func (sh *strictHandler) KeepSelfBilling(ctx *gin.Context, params KeepSelfBillingParams) {
+	var request KeepSelfBillingRequestObject
+
+	request.Params = params
+
+	var body KeepSelfBillingJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepSelfBilling(ctx, request.(KeepSelfBillingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepSelfBilling")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(KeepSelfBillingResponseObject); ok {
+		if err := validResponse.VisitKeepSelfBillingResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -39135,679 +40249,695 @@ func (sh *strictHandler) TakeBackWork(ctx *gin.Context, number int64, params Tak
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3rjuQ2li76KkSe3fAMtmxn+dbuqh8bdbHbdVyuqslK2+gz6NNghBgR7FSQMSSVUTENA/0aA+z9cv0k",
-	"B1y8iJJIiVRElt2D82fGXamQeFkkF9f61vf97WrN9wfOCFPy6vHfrg5Y4D1RRMD/+p6c9P+j7Orx1Y7g",
-	"moir6orhPbl6fPWyJvsDV4StTx/r56orud6RPdY/2OP3rwjbqt3V46+vqyt1OuhfSCUo2179Ul29/3jL",
-	"P7bv0b/95ZfqShB54EwS+PBbwVcN2ev/XHOmCFP6P/Hh0NA1VpSzTw/mif/5V8mZ/lv38f8hyObq8dX/",
-	"9WnXs0/NX+Wn7r2/6C/WRK4FPejXXT2+eooE2bQSN59Ac+wv9AufrtfkoL5hSsBo4Lqm+je4eSv4gQhF",
-	"dZs3uJGkujoE//S3K9w0+v/1P/TNPREnxA+EoZpuNkQQtiaIb5DaEXRHWY04g/+m7J7TNfnkyo/givOG",
-	"YKaHcL3DYksGg/3ZdWy09TuzHmwogzfaP1CmyJYI/RfGVeRbsXdwoa3k8d+uNlzssTKv+eqLrg/BW7na",
-	"ZT97T4SkZqpnnwZr+o+WClJfPf5303/bO9uV7n1/9j/nq7+StdLfMhP+A2anJZNup838tyJ7Wfh71u5X",
-	"H2JY7Hemh2KP3780fQhNBguBT0WmlWtA8anzQ2pflJ40UpcuURVYfNfe1Sn6z64b061e6d0Qq5zWaiMr",
-	"bPEaH1QrTEe9fU1tes/dD34ZT+CRCz0X0y94QdZ0j5tRP31L3HsSPeWt3b9LFtHbBq/Jm02vl6P5GHZH",
-	"tiupqGrVYPlN9e6d/834jYMOd63qf2qi30t2kBVdj9ZKZE2td2R9Z+ygf8J8x49wgByIkJyh446jNWcb",
-	"KvYSUYXs7xBV+mgJvvJFdOnSFWaD5nwVe+6AT7d88OAXsytc99X91n6r61liXEWLmwdd5oTVsXH9eXfS",
-	"43fEEil8Rxha4fXdE0T2B3VCxx1tiP6zVJjVMji1B+99lvqmNZSMXb8hGxVrHlaISqT/inirKoRZjY67",
-	"k25L/hrS52T+6rHT8UofrpGX7Tkz+0vuVlqVnX8HLhWp37DZLcw0RxB92BnryXg7zPIzvL7L/oDiyrx9",
-	"yX7qT2QzakHv+k3xTkx30BiL7SzMtcRNp7WZiQX1tK7LD8+929rnPP5VW29J1pOKvFcZLsVwGzHvr1yT",
-	"7Hsm+rvIn3djVLI0zMDO+1J+qQQ9//0ZrlR1xVtV2tg37cDte3R9PW7sYPBNyyfG+pW9WCwyrayVFFpY",
-	"wb2m5LbyHy1miqpTQZtkq2+s5gtJQx/9oWVUzTuZ/t32TVW3BnxL7bv8qpiYojdtqYt2iVEd9Mn80E5Y",
-	"tLF1LYgsvVGt7awFK+ZR3KPSoySGz36WuCr3D8nZK9BwvevNfc1rMu8yVVeHVhy4nPpixgcF2dqr4uxA",
-	"SCUIWbAN+3b6V1Rm9P3Xg3534x2far4s6CIIlqNuJnZIJej8cX2rHzIt0TcmPLuXvqJ7qkZjY75lXlC5",
-	"VkZ7vsWUSfUa4mNFXXfX8fN8Kt6qNd9n3HO9v2Kv6e6H8U4JQuqnO4KLnQz9y70NAeY0/9zdp/tguiNv",
-	"BV2Xzs4Ky+Fi//y6mrh9jKN+G8H3OUtf7xE5zlZDsFQ5bTq4/s492DJFm/kmDi/Wur22e+4drnXu45UZ",
-	"wOicaLN6vuM5c9K/M/3AGTkhpW9O+lp3wLRGWL/NXZ6wQpi5UCyqOZHoSNXOXp4H5wxvm7rAPbjMcpU7",
-	"LMgCp+S1/8h4EiVeNSXvbOXs0zBHP0qS3kUGDfPbim1NZcfX9ThpCEsODXJvN5jBlVpP9XFH13rC9d1a",
-	"G4i78VOJOEMY1fg0CKTEHQDy/kDW/rY6SAq4Nyo+ft0XU1H9/nteKsTwnkiI/2ApiULYBKKCVmNUkwOX",
-	"kfjPWdcNQQ4NtoHvfqtudWPcrmpWG1UQQzENhd8hvtHtKbH4/lfeEoHW+gM2lwL7uVmtCr9H//L59e/+",
-	"tUJc6AVtHGL/x5yBOCPUPmOwL83uUmiyNVYkMypRFlLBJ7f6++P7ExF0Q0mth1AQvTkTu01KvidqR9kW",
-	"1sSBMD0FxrzGZ5j7afyE08NGZGQpvmkF4keG7AOPEeN+W8byTqINF8lvSoUT0aaM3fAyMZ3R7gbz55rW",
-	"xWvc8HdDkbSb7+0WUOKDcG5DxueeUS4GuWRQXEZOv6JybUp28xWVpXfTdSsEYet4pFV/vSDA6Uc6dqXi",
-	"x/w3ga9hPODIq2Djz1rPg8GENrheVV3X3SuT4/qjfPCgTCrs7q1wvFTPyrz56N8oQDpnZD9Ksigi6Eck",
-	"cZ7jpjEH3hoztCKolaTOOW0agu9J9HynEjGu4EWw56kdldNYgfwj/CDIAZ/2UV/otoMk2O8StNcmnXlq",
-	"n3F+Bs2amkDx4DHGCbst89nnTp3sU8Rb/JSBN/SOvAxgCUVRvjvS2+Fy0iajyHbMXbvdEUEQFtqKBNGL",
-	"hMH/2tJ7whKG7IdrgN0xbqQbHLTF96TvCwQHvg2rLO9Qcm70myszYrbT0dlgjLdsrZtTdlf9eUfUjpiF",
-	"t+W8ltrLwsz6uXroFNdbDDYfMPvM4Pg/ZXqMNT5F/PgX+CTRimzMfBF980FHzJT2A7lA//j7/2bknoh/",
-	"/P3/RIdeT3hk8vR2pjcVKpF+Ij71/MiS824GQOKTtJecxwhL44JKbxSRFg3jP0d2ZXtu2xqfPnks32mK",
-	"0s8HwfdUFqU1LYxsfifpHu19pzsq031ecj72uzIXtur1YzZIfcaB4n5apcYjOgqHg+D3yzKH+Uew4mM7",
-	"f0e37GPK4Gqv7fq443sfkJDaEeAMKZ4VhbjIqKVxTTBGxeuj4VvK4n4fzolEm9/bp6PtEoLePzhqxNrF",
-	"tDfR0HsiTj6fUBaaL8hXpu68qePLhb87n9ldTUk6SWOGdUGqomxo9/1c41K3q2j40rnbuREMUrPdYO6T",
-	"OU15R+obut0pWegQ3PCGSAjA4FbtuKDKh7KpAh8dI0nWXD9Q7ymjUgmsuBj7Bf73Bc6w0F/Pvvzqts66",
-	"UuaVVdCc2IA9w+xuGaowE1hnjHDofHFEmCICgHOVhXsxvuL1CZFGErTD0sHsYuC6z84C1+3x6bl5d2wZ",
-	"DLMpBkWne5scvyVejE96R1bWgUT8s1f6B8YksUMj6mFS3IR8P4muPJMalWXIT0H+CsH1ePNEy3KXPVGq",
-	"Sb0GNsT47fhNK5DZCFz42T/8BF0/tqe1vuLAyOshwEi0LPPyrARvo0HZn3en4K1HLBHE/CWtybzH695q",
-	"BqjrfDCc3XSE3e9gZTDxKSt7xvldzj3nzGt5buCsDGR53OEMGI55o2mD/c0k3EYPy4eAQ+WPiduCSspB",
-	"4k5ZFWAvpn37yF9lSe8kUflHjxvyd0RFMePhos5ZiincVrBGZ6Bbg3XkzccHc2A4qmB9MhNbsDu7BXyF",
-	"dxc78nZopizvHVG/Vtg37txtBCHxVKaNmXZg63hsgHb5s4z5SwKP8w8JtzUQ1u71hNZkRc1mCcGrv+im",
-	"XvkaLbev2hmHvTmYoa4BRy5qOW8+dpMxT4cRwH7ZiRvYlC38RMlxCRRHxh1x062CWCqEkQp+sG64tIdJ",
-	"7i+mskBbfJAF72pIvTUOU+4PimD0bw6E+aNhIoQ6nV8SxBr4O0JYQVud91bweNlM+B2voCzH/eRdQw/x",
-	"hFk8R9FgqSAyaf2wBisiVeeORUOTLZMk5sG+NKWYZvbhqsUZYrx7GzoR1auvmDuJnE80dxcK8njB6HWO",
-	"l22xNY1ueXTTY23cTq9boZ19+DXorbtyKxxGN75xqPXuOWdK8EYWx68tygpg9Kg92FDyDrP6iYFaUdmh",
-	"VBhXaEeaGmGDh0SYnQBkEAVeMZVzswsx3HNINp/2n35wOG12Mw4w2OZFydFcEk5cBzMwbXDhdE2HS/aU",
-	"0b0+z66jl7KSTDd89oYfx6UE42V8RjzSZr79YCSH+HtyUP/MVbjQiQW3ht76iwVXSYlX5zGgmc8vKJho",
-	"GfW45+l1FnZtVPHw2njLDjequ5kc1jcd2rlkAYJrV7giUoe7fr5V0YpDi0+rEJaQzYLdH+kG23j/uIZh",
-	"yukJPOVBpAZvOWcfSRvDeIL2VOrjBB0hS0s97MDV/GbGLcq8oMlRYonqHhbxA2740R3/K/3OCm0E36NH",
-	"8YCTxLROlFOuyNrmXKiCHOfR1IBSaegiSF0hyhCGiYnnm/XhXU9iz+K3Sfw+gUZ7wRONNZWn/rykymKY",
-	"uSRItYJZ5KUsqwe9J6Km60jIy/gKFYAoKasQb5X2MGCUMFWUbQMz0peVzpi0F6CtSQlqTGkmws6vunbY",
-	"+bIj0TlEbkkmV/pbLNSyc3bcdzjmK+T2Hd1nOObjJkCYysvOuu8Fv0l254YceHGHym7mi92MdRwVpa/0",
-	"HNDJHEmO9pidHKRIxpdmzVlkt3oebEKRC/6CYpfCPcodGpHlEgUq/LzjSBBcQ/39HTn5BMH4Hn3AQkWg",
-	"F250PXoaShFgR+4Og/wOwFqItH7Bmb3YMxwF4hLbcHcAUWY2kvRGewEAL1SFxQ7j19xgnOEwGJf5B3M4",
-	"Ga2H3/LDQR8dZkO0WST7ryng0iWdTBssMoiXXq7X7a0+8mgGoxo521X6quOMOFhddiWnNzN+XAh/n7vy",
-	"uXDfAMlk0/B6BZGwNMLBNQMw0jy5jd9wZh9NZ6Cnr1/hukyvD8y4RYhh5i/U+u9VDyrGN4gz4l2Wh7kI",
-	"u2S4jUWyAezdWYrvWNI0XCyrwDYugHFJN6ehhwc+dONnpz0nbTpVEHOOXOAIvNS+2/89PxBWIdEyBnum",
-	"cNtbhrfnTGWMRLG703oivabWu2KQa/kRFg9KxuIT0VZ6HHFJiVpB7nLP7wcuzQLYbpkfpTeeiN/ybStg",
-	"SxJE30CkT47rWxVe90OnC9p4j5uWnF2bY97ihi09Y0sStw6MW5jpSMHMwfQT98m5cE/DC+Lvr3jUQdTv",
-	"eJWmHzLTu0c1rcE53XKftzvnq+aOfxFOji5FPXbNDKr6qDe+8Haf3vvsU0Wf32Nxl8iB6yVSWnmbjpid",
-	"uzr05bofZgtia4HT5wahW0fWgK3FBUbT62R0nQGHyXMsxCLuRUOBkqTJ+DoOrXIB6i9j8ekSOokTwUM3",
-	"8Iu50w5+U/mWpwdlweYTZV2KlhsNto6ep1fIUZDLPZBa0+A4Fq2pbHKCkvRPKSIliOXNDbYj+AkR7qnn",
-	"3NqevVmYOowcnH2KOiuArVo+hvHq7698F2D335623lK3rCTpXebCdQsqy4ebqOYxr/rBcXeVLM7TG3cZ",
-	"zPULBKmpKloaNrpWFyEdNiWGn2b4W7CQG8xY4XG6JvS+6CeAJip4/kjVjreqbLKiDGndkAQND+ao8jYx",
-	"+Gow9a79M7ZYTJFliajK0kl7/6mCZWfWSszJS7kx7lidi53XAVLOHqsBisI2Nj1wS6oY1nHoQZxcrM7b",
-	"yVnelj/ZfdewdG/fNphdvuIZCDXMSCMqTQxK7cgpjFJfjityK3h7yPLxvKGOmXJdHZVQpEb8nvjKZrXr",
-	"Z8ryHclHn314P9If49byPSzQDFLaEG7dflgA5XnJ9IQeMDsht8IqxEiUEymxsSw4mcoPlLK9Pr6iuj07",
-	"2KjnNuE/2Rl8sCjhAu8BC0FJ/ZKV/+ZN0W+SR0m5+1KTDRFlU+73hEtYXKEvlDzBPowrFA9svHEwSKnQ",
-	"eofZliRCGQ/uSblQyWgvOQTMTS5tYQegQscdb+JNvoRn1j82jfFcxk/ztpu3W8gLhDrmnS/Yl2IQpCk3",
-	"L8//GntcUzGN53hPnp1+wLS0JndFHNA8q9tv8YGIZ+Y358a4JWF1Aq0jldArS8QhyeaHHwHyVRApDZiK",
-	"EZ9qvGP8yHxsfMxYEFJZtWYMCzhDTLO7nwbNrdx4xueI1dTlWQu8g6c20WjI1iDPaHOOlc1edYyKvSeo",
-	"Qnt8Ag6LFW/VE/NXT+thkEz+oUgZ68pSXo/jWzieOmUhUxzWEyPbaI6qutrwliXEFgDIYqB5dg5d92x3",
-	"hnRoA4Tc+eTUPgQ2GfNK1GvJUpGN3MpoMx/dZ+JG1smZPFA2rGyRT1DF7fdYnEpWnktb2l/G+y93S2hx",
-	"V5jdJZIwBvbI7qDWdnUywFEc1kDIIcATdiO9AATBdTmu1FFbFmjSyN037kexNJOdhOyXvcKKpF50k8OU",
-	"GDh9WJF3vBWJBVVWinMTTY4/N4NJXTp/h+/1HCCBFQHQJtzekUFJupqH/BXKNxubjM0evzf6J9EyG7wq",
-	"qfPX77qF9E5MbYiQuwQ96A+c1fgkq85X5ZseGkfPisjOIzo5jswKG9OwwI59v/1gWpsMLKpnKX6uJ2LF",
-	"PaN/aKoyLIuK64hQmDKVgqQ07T5ytbh+DAGTuiVP9LyZwxTGMn7WTe4h+RXLdRtfmQ1ekeYC/OebCJrF",
-	"+DOB12Iq5gsx3a1gGYFMPxc9b7qr89RTa0bBFQ7bCYK2B1grMyC9zA40IWWcr3J8vQKmTcciFsH1trnc",
-	"tRRIN4pycWX1wIXFj/NUsot5ZrOsw3WuN6sjWsDAbmz1nzcXeRUMasA/O2UY5nS4pGVQuS7c0f57zWrA",
-	"lJ+xCPTdujktjXEUm4yfHW89jpLfNiTTbMpRvWvSNBEP4Y05ZSpE8HoHJ4whnlY7QgWS7T7fMQjCV8MY",
-	"yOQZmKB9mNi7LUuD6VJqiG4d3ucisrLgKwJmSZ/ENkT/j7//l/Rh+oSa7NRaLUqtu2mP3hv3+e9JzlPa",
-	"idPD4nHq8LHooHvh3LIR50fcL+EJuQ9KvbMkq/YEgYrC759jRbZcnFJ/L7roDO/qvoteeMFzinSiakEb",
-	"ui+mh/kle6iBvpzqcZFeUH8O5jWfujkpy+Y+yGxk8cUPyVmNIvUGmfI6F9+yW0tlFRTgX2r464+vn79C",
-	"v3/01SO0OlnpDPKxK/IyDJYx7ZQpQBn7I+e1jDHHHrDokgYdL+6ay0R1VUP3NFZe9VJJxI/sic2Q1Lrx",
-	"akf2kjT3RObDV43yU5gL/iKmsKkbYXRA8/XDeoX0afTE7HugcAmLOktCDL9/btN5A60NwQ9ckjoUwynS",
-	"fbUJF98YBylMWa/KZfwbhaItFMLXA3N+56NigjcQb3FFrFDli5FJXOhbXt/6e+YOC8BXTIM7ojsViUqv",
-	"EyUdtztiWhBijGfnryYKRySWzkCSFFUw6QaX72fwK9/24IqaZGx9vsOSvLAXyIIZB45qLBG2E1OFtNSQ",
-	"kTDFXkCPKRHULRypjM7bHeNHoEaJc/69o2xNurKqfv5gbmlt43uaeacj1wb1Zr2FBsh0A7bM+USy2t83",
-	"3MUzjlivBqOgIs3Hcj5giLvH73/Wpwgf9AIXdGJ4LA6mxA1jFdxxbKOSNrUE9OQCGZOerzfYwa1xWMhb",
-	"kyfIpo0Nq4AJdLqfyOK9FFqX7G/pkf/myKCWUFpklCRqmJmEZWSbHeQP4Fd3RpbiSbeyPBBsx5uQBEDq",
-	"lRrEt/tD7n9eNO62+jrz+SgBfPfh6JA2mO4ftv6vHCYDrHM/HuZ+4Tmnt4JL+XAwmDLSDxhRW1sVYz7D",
-	"p7L05IWExQmrLcdZWgal2zZhG3rirFlbvNHjcPRgkRpx3tRxogDQl+dNbTPihsODCIsWmJCXh/x4FGBj",
-	"Muc7oAfZ0ntookLtwZKBRJE1tcDzi8maVCoBij0voS0DdsM60CV3JtkD0OwT4kVgMN8US1/lU/A/LEW+",
-	"bX7OIRTX91+bBdMdIgZ5oDdjjzMYEDcTpeYhUtCwV+bRZatYr+GXbFRUdZ1epJedjOrKEs+MFwFcIbva",
-	"aalo0yCsHyc1/IsdVX3uHUnTxBZtcq7dV+dm/ZWfhwK7DQA/GQGKqHr+hNBERl3RqdzdP2LDBtEDHSUV",
-	"+b3tLKEjLYOTThfIbvj8IoH96Vs+g93Zc6lek7I6Gqn+rbyc9Z+Yws1SH+tBzys0ZSRUA7azPxi5bugn",
-	"La04MHk507AzNgLpYgQ9y4oBpOlA3mwS17fZNdubjsGoJ8fyrSD3C3iE12tyiBPe2TMOiI3cjsxquFrY",
-	"H4Uhp3yv0JKi5TGnhQg+g0ExjAVln4RIU7ZPvuZM4XX8plDur3+4836Cqi+3rONYWO3LVw0pSCV9S0lT",
-	"vzW/iqKScDQkHDr6W05A7Nke9J3Ln+EmOEfX7F7Oz4VOV91K6CzUNSjoaXL5LaKkWNvd+dc6NMsvk5Mb",
-	"6T/xUWbvPutkDLSjPC+YX4hGns3+cvFlZnWfCySDzA/mS7TdiyvX9dmlA8O6JBDoo7ZJFYLEX8t2V72q",
-	"b8gmPoyRdOXnece7HAdMZZdZjA4Vr8kygup6aQ1rqhnFccxNL8Jt78rY1yYcdxxhI1cngzgLsBVRR1QJ",
-	"m3IkNWB+Vz+Nn9fuz89OU38uQOh6Wb2IQdTUo30HUf5Qld08ZeT3qUSK7mfEgsc1bPexcLYpK5IDUX9Q",
-	"dIWgMWam/neH70nltEMtW50dpTKvyggeRo5r7mURjzjQRUwVu7VCJOJ7piPB/FfWNoxrOj2SqcSFn3I7",
-	"kAkrp2xrUqvFWoUzQEyVi7dssEykKl30v8t5DopdnA3oUQHJlo3g++j4l+2GsAF1saXJw8CzAQdotiQq",
-	"gjcNwdu2OO6QLDMq1rGMyejNLIEp6cuqK7mB18Z7DZnrRbX/pnwtiyHIInxH4W1JUN0SpCfFVDm4jFCw",
-	"WQO4UDvc5DHirTBVAVRIxEVXBzCXnAwrPyJXvgM+6a2xMe2QSiKMTgQDyNsXpGZdxvv1IjEWxa6Ggdao",
-	"5keW915yT5oclEYHaikDqYxTLZm4Ar2DPfMsDfEbfA0VRdB9OA2oRLaqFqr67N5vZb8d4mKH5WOb+xCO",
-	"gi1nrnWDHKVr3P8CvcEsWWFB6nZN5K3hXx8ijhw01s+p2ensj+x2eGj1QfjeiXH6kH38xNWrmcjYFfQH",
-	"zsgJ4R3BteGooKA/w1uB+FF/FH5Yhc6NXUKJ2lHSbH483Eb44388IMXNgSbbPVrrX3hqbtMPy1Js2Kut",
-	"zx1gpLz0NmAtsgxc4fcv6/hZo0fPHjJmoH1TeAi/MTsF+pdntx9/8fW/5n30yL8VfB9hqhR8342AOnKr",
-	"WOkdFYT1pgGiP6Jlvr/azmtOZO7X3ylyiNtoy+ppMx46FXY7dtZtV/BgOQzf2zXCbTF+B4kfFyA7milQ",
-	"ewFZWVj18QFaJjnb5aJ+X6w/69uTGBoXsiuqXE0iHRvMti3ekhxyuP0ZILD4xleWH99ZZv455dpDKw58",
-	"eO2fxR0OL71j0Nmjz3IxhhZ7ZteGaXgw1kETE5McpCAL7p/vrMAB3yCMWgZl63fE6x4431mR/UeAPR3f",
-	"MvXz8p+Jg1A/LJcC0C29oHlHZTsfnxGgwH2zubQa0uVIZvMjh5ksq4lxELL07gIYrMw1Hka0ctXVcx+2",
-	"J2nu44aGxV7YS0EZPirYvaUX/zJjErQpOtoQwy7cA77jR7TBhlHMkVxgZDAuID3gJE4d7CVCoOUAZ2Mn",
-	"Cf7kb91bek+kZ1vOGFPzzUK+4dJo/wLSpdIktaEULvjEwDxM1D5g93EZZv/i3liljeNbLhL3IZyY/W7O",
-	"ngy0QPBJAjgUAGZ02wrt+1pcipOdDaK5pskxUdnn1rJedmDgAgO+HYZ3+u3XJ6zsgEgOcx3ohTkRjTPU",
-	"9eZrM5Pll0Ph5f7zsZl8ESOKeYrW9J42ELSo0J/+9Kc/ffzDDx+/eDGP1IUXPl9CLKkSXFldDQPeKCKQ",
-	"5HsCJlPThBgEbqIiSuG7TITT2t4O1/qaVXOvuGnoeJIUNuv+SRf8ZejrBn/akSbxl8TxHEC75vZ75pJq",
-	"rvOVHdAQqgUNmCo7cfvF2BwYIu/xWjlrB0ACRrV5Hh04ZbGCmANWigj9gv/34//179cf/+HP//Nf/v2T",
-	"P5v/+tf/9T9igdIXQCKWEQwe18tazP0aN4TVWDhWTnN7tvwaZlvSV96DI34ZwF6iV2W9K2yokMq8tEKy",
-	"Xe8Qluiz68+++vj60aDzv59k5JyZTGjBJHurG6MXbTFRlS8gw3YEzNC42A6UHPeLaT+SAeOlLUGGIgdL",
-	"I8ql8mmHcyX8Z/zVrhBoqvIjSy0kReFsupNB/zjLDFW+WY+r1n2pelDG3nedHc+yrzPytZK+J1MWdNOy",
-	"B4X2e223iIObLT5fqmbWMieiF4s45XIQDCMlbcgKYD8RKvb0lcCmBr00qGQTC5lV5N3WMKGqnnMBaZks",
-	"/qy2p7n8jeHlgNdPUAf5wfrRzVjBiPlZLqq1Mr9KN4bUeaz3cZWY/oa7Ig1nW4juYnem+JxrqMH6BJkV",
-	"Ld22bHeJj/oMB4Mr1BLiWbe3jk8+m6sIsp2mOrROSfI6V6cQ8RSDMwDtnT+ftIMdrTMp2NxL4kswY+dy",
-	"4Pu92b7ON6RX/AFjFjc+iGMXM2itdwQfEkdTTbBI/gk+R8+X05o7zvVVLuVqmfsfdXWUPpxAIUnqy/NM",
-	"aLEMTxFe0GMRaanslSiaxE8g87jK7IlZP5w1J9cRbO64BWR3BTSZ5TzMC2iRi+MRMypOobJL6TntVBgt",
-	"QDEZaPTfSHAfB6EQZxJ+2VR+bfWiKMHKscZtDGNiUS8DJQhB741HlBP04sy8Oa+epsZ5RB9lgBbX3SR+",
-	"mr+OqpbedgwX+kQMwi5czcC55rvaFXPnLqT8VJHiZZpcI9BXJHufYLcgeoad1HckBe7l2BPEqRDXgvAb",
-	"jDFlekd6glYNZnePjWj56TBCJXxxnZR+/3l3iqvNuV1coprDi3FdoxYS8SNCjS+vSwVXDTGgSwx3Zu9s",
-	"dWoZLpEaA2Rfqchh4tC5gE7hB1UMxJ1gYA5a5RzVwDjYRnG00lZLaxuq67hwrG8QEfv98np5YjCWxZpM",
-	"VjnTWlYwtKFQNlwCRjd1xrG9pCymcXEc/FmijH4gOrHFSai7G/Z3O0JUcXmlL5nKAymb58GjiFVgFaog",
-	"B+d0giPhRZu4J1m1WSjTMY+Oz8bqyoG9+ykNKpFjAf7k6jFrm+ZyxLX69kZLga+xsUzyx5X5IYGqbZp5",
-	"YXVC2iqwHl87IlX88KTSQqaA9r7mrlIPMX4scuk7/yfq0DznezJ9gkPhnlPetbkNk8mwoYRsRq8ObFBE",
-	"NeF9qal3v4an3Hop4yguuvTQLWXZHrLV7I+HDLwrF3HznI9WQmooyD0R0lVKZAEB4AcyW7Ij1x0sIYp1",
-	"Pl0h+/POhU/yFv89YWo2fOipNpz7F8TGZz1BTykYKK13A9YD0TtcvdvCfHc8P6Gzm3B39hYTljemeD1e",
-	"WGitA0gWHFUHItakKLmyOPLtYt7uk9Ge8GL/maUZhBP1qS9VwD+DmUOpioySVDaR/+ZcLLuAF1QzmR+k",
-	"HIUygQXlEEpZn+5vuZMry3er+8pUgF7gjXrQ5BGZjo0o0ZJIu8qQFlPb1xmsOJ3QvqdMCbapbvMxXUwO",
-	"7yLmNjcvk+tcP2TrLZcNcz70MgFJme+9bl9peht6b6ncjlgiSQh7grzylMeO3JGDQnuC2XFHG/CBg+ts",
-	"NnRnTxndt/urx49ixjVlP1O/nLOl5IC9I6Q0nXuhNs427TejhG22rXNFsF+0i4qE82OTqagdlCXC37RR",
-	"P0GkMTUpgNZo7T93Rbxj/++MTc22aYLz6UVL8sRVzzkWkneQbsxmvIF+R7r9ONalb9i64bIVS5A2B1fM",
-	"o2+HW26SvZ24m74rHoMKUt5Edp8tJwlXyBTkWu0gRfddOeqat02i9CpZlblAMGZclMbSOjKK7BEXNpUc",
-	"TRpL+p9x0N7qpEyx0eJT2NZFcC8YA9+qzODGZ31BWqYw3APoqudTcZbpIAxft46lN/nH1yWzurBG+WyV",
-	"yaLUSlkssxQ6pJdjgdydb439ZTArozkI3b7gmjm0gw5IlM5adEO/WLw9EWAsAoysCp9Pgvc2XBC6LVGv",
-	"ceVRWRzcrtu+DZNjWkyU5oTHZjN1q1QBcYSpI4K0eeyrhoGNWJJ7InDjCdqp8EXckcrMqD6/FwaZl/Lv",
-	"ySnMPw7GJIvqJkA9OBdnFoGXZKS2Awmm+SLC2Ey9VBIxoqBgvsFrj0NxiaCsiljtdESOdJe4gKB8Ry8C",
-	"BQeWhn/N93ss0YqoIzHac/u8mS5GjLxKIl18rUoRZV9OZXSpzkhcp+GWN7XDpx8sscgTT2UCmWxHfkcZ",
-	"shIiObntQNlk6OmBiGVAomBlgBV+DyIhWVYRyUJm8Af14S0B3ZatLXSFPfnCKbAPLstZltH/hUr3BRhT",
-	"B8KMOB2XzJnqw/d1idr4hMzWxROqdp5jVZ5XT6WhH8KCGGsHYzxycafvhq1ntmdEXUJCTOH3BT7jLX4f",
-	"fYn2eOZ/bJ4yd9iarmedj5/sYxBRFsyZxnI6pxKYXoSlB+ypN3tu/Kowze3Npaeo73swsWiX0SjB0V7A",
-	"g+l0rmKCcgHuOJKkDrLOkE4pYFiyHoVPx5bdlS7IvhQcplPveKMfMhgEe2uhbPsiO29edm9J4KKCW0bQ",
-	"gC6z5WY+alH3pFh66A0j6I5xg3a3vuxHemUJgusniB8I88oYAejAZav1vAvicN2Do0Vgtt7FM5p1Aq07",
-	"ceEo0VJPIg/K7rhWnTMii0BVzl3G5DRt5tH8JkCWW9FKO0yxCe2dKaVYpH7l4lhybspK4dIAiWmmCFtn",
-	"dNV20v+gsi2Id8urVpTWZGC03pG10YxXHEl8qoyMkvuwQ3NIhAVVuz1RdN2VwB3xyfyOKNXEJd5C1ufJ",
-	"9KB7Tl8Ss2CFbwVZk9qmy1cNX99JRx4aNbI1ZjWtcfTi8bPdYvf4hFbEwukC/Q2IJprKC4I2vGV1hVZE",
-	"KlMQmY8rcU2IHhz+Ktpv2/dWjQwi3EaPL6hCgaZGY4mOsrCorH4SY5TA/SfDqQQXajj7Y6U/Aq97x6LR",
-	"3YoNQc4epDfY2S8YOtAxwWHJlybWenUlW3Fo2iKnM6UovMQRPOU7Aj9naOrbzcq1xBceOLm/bhM7GiVq",
-	"6Mxw0ca3NiHVO7Jkf7slTSN7AlauegyvfbGvbC19mw06cRGq+XS6bqlsaOzegQwRO1oRLKTdE7O4UQ5R",
-	"Qldjmh7Sax4z7d9yhBtudLRKipR6Oi2xu1qa0TipS5InS/L1xVVJqtw4dVqdxPc4aoF6sy90FtKbKEjz",
-	"TztSWX7BQOw/2fByHvEVXeeFN8dcz1/Hn4PYfuY7W+eUzj8b3HVmH6YrzPIqehyV6+VUNg9YyiMfKa9+",
-	"EX34P8f8arkM2t1QD3IrZkztu+1YVDDP1ZBH1rc1alBiCaOJYXstull71dcYnlzezfuSb4mgvH4Kj/qc",
-	"QwFAGp5PAdWMVnD+20xjnsOv0m5faezB3ShGb2u4HMQTZ4HXwRKdBkUHFMK/GAKtG8CSRk4t+wdT9O0I",
-	"NHc2u5/Vzx9dneIv01rKAYcNAEH0VWZt6CtJDcdvAr3OveyzKZXZGwq6i2kzl8B3BlfjIGtxZMEYZw3c",
-	"G/eTKKeiu//kkWkmriqAE7Phyvi8K27BZK5YyuA0as7FRSygOOYKmZLIizx74ZlNGm7JdpcId2W3D1Xd",
-	"ttgt/y4MGq6rYKjd3Pk17iMenjwxhdT6VhDyNLiHF/GW5keJioJBxSV5Kb9usgBN93wJjmWyyv3hBSXd",
-	"/ckEiaeAhX+k94S9DVyMEvx8vmcyaN+kn/DHBrM1Wai1PEb6AbSLSk+55Om1vepwfg7HsrJFtoEcto5X",
-	"HNfGScQxEe83Gx/W1W+DlBOmSlZodbJarFCfBqGE7Da7jyaEdXJ/LhW+y2fQ+ZmLeHoRXvN8AKDps/bd",
-	"Ec9Wk+IPG9GpN1zGY1iKpyLbATHcfP8H5mveWhmji7DDubF1U+2Gr9f/qOkL3h5KYb5+Rgb3frwn/ta/",
-	"hRe7UBTZm+pjg2/Nd/S82Hi2Ibyzv4COzR563ftdq2KD9B1m9ZI9OSSmTUc7puHoncsGLt2eMufBZanV",
-	"fjkRvRiK7W/Zx5QBdMWTxpN7Ik7gqQbbAWRWTdx5AJL4anYf9kOSGmdSv7kv1p7NG+h57hvFs/nekj3Y",
-	"lkcwphGjIf/YNPlx1gKxTXQ8q2fSjZE1oQdV/PUb87u4e4uZPJIhxqR4NlPTFjQ6HNzeh+0YBGGJicnO",
-	"ZawtmPML884u4zk8M5/NhiyIMVpE0/YOPZsz3s52CpH9NrVtCKkCFL9Ejj/Ip7QdO1AFhG9H9J9EcJtb",
-	"M1kV94D/hXvFBeg00458Ph5wml3JNik6xKSpje7OEhT9rJqP9hDq0HkdVg2EQi5UgVf6SQL1vqcqU0Fo",
-	"WDCpnJLIFH/bd1QqXq4nWBhqs1+54cepjXimMKa7uSfv08F3HrI8wtHwRoheo0crOK7xkqmX5soE8kyK",
-	"I8xMitPB8+N1MolCAP2H0/zJDoYBcH9bFmA5faHx5h1dg6OjzJv6QuMLecZ01v+OkIME3Tq0IpRtYZyA",
-	"A1hfcmWhAHSijqUhWMgEEiepDQN/SuhNwt+epcqG61R/CcB+lb6UUiVJs+l39ExW4QlxfMrS5B6XqMcq",
-	"wHdPclPoP93a1GXE9C2BVYzZq0+FAnAufAenHN9s5uUi/RnfkSB7roagWaOSPWdBnUl0hmPHPbW+ltzD",
-	"utXkF4XTJoA5MFfpUHXjngi6Obl/13dr899GjS8qYBCkqGNJDreWxhEGwRvSFRwOxn8O3z5Fwgp961QP",
-	"qKpAJR4IauOnan6oMCrvm3jWc1gEghAmnOFkIWwZ059TP36xII3uDTFZ96rNqfxEnL6stbn6pTs+H76D",
-	"8+S36+FDF/ru/NDVX48L5AyRtOlSalbkT+V1DF4xKM/xsnN/Jq8HOCX5X7UO7ruGHmJfPvH2Ui8bTJV5",
-	"s29vpyWU9Bhf7g9cqBsi20YVI08bcgm6f4sDPpcL6tJ1HNMwucRSHfHjARK44yIKEGeTRHkvmVS42efA",
-	"vM+VdcjcyqI88RNXTGu2i2q1naDxqNjcKITYsKWtIDNy6Rsjl+kC+RF+yXiqHG8FIW6cpxTbNxw0S5wA",
-	"auXDCvCGOlfk6pL1HFwIss7WLCsq/xiN24OVg8zOkBMLn38wxr/4FKzDKjhT5UyHSn3N0I1XROxljgu2",
-	"caR1qUygHQXwu6y6sIzfX3OdAo9oyYaJOYCfc8E6h91Myl/s/OL6r61Uthb+IIgFwkRds4vW5+yTOgb6",
-	"LyGk2Sj7Os32zIPEUevFEnwNMThb8MBp4yjfJUwXoFfP9Za7a+G8ZnUhrUJXoDSP69PTSfNqwUv8e0EC",
-	"1H6C7NIBqgwJ8BoLcQI55K8/H8ohP5rgqL517uo8v3ac6CpZlvyWU5YwEJ/CB7ZtYxwAbAF0GPTi9/8a",
-	"7B8m7a9IrrZ0GSoovnrO4QcKiBid216bqPyw5KxD/ITTMXHILyHozoAIBF5KLjvDKJRhgnwRYRTPpeuL",
-	"W3KZwntsCwupOqx85wWYFSaJFDK7ZOkUcp/maQDSRakTHpIpIVN6441/ywIl0AXk7m6VOvqEOSqGKeqF",
-	"KZKEAiGQ6KvOUhTudTJGjBAogTiOhJWBvXjj9gvXWG+KRKG3XCd2sLdW5rwkQFRaTj10k2EFLKyZrnPm",
-	"0Qr9ZMeqnJeZ9CrTrmF/APSCkZVex8zuuRJSqLhp+BGzdQcfOu54Q7IhZ3qW0iIls7H69H4y5UNlayIE",
-	"3lEhEzN+X1Jvh9+/rC8f5bP1O4HmVeAxmG+OPQcTBYiUtDuXQnetG80uOmhrPbpBm4jfuiVqw00PxFO5",
-	"507P+xIhvssGDBX/WdAYuw0cT7CYjL96JECF4bYacMKP+qcIxNmb+0yqvg8ao7QjPxWktK9fohrhYknj",
-	"yM+uhP78qX76+S6FpcJynlznB87ICd5jir4PqhXJHKr7cyKNusatjO80yyJM8fofsr5LN7DBdF/EVQ+/",
-	"KGgYKM1H4171/Hefw0O5VI4mkpYe7UzFxqG4eZ9sLaKY3/kI1jFmIPKUX7c/s3FczIe4OB3UgluK+4lH",
-	"cSevPlGEgaFM0P8XC+II+vIR+qEaQKw/bYE/9i5P5sE/72l7Jx93z11S2eWCQc9LEoCVJwGjWpMpf5f6",
-	"7EvJEegzNg+nkBPGWyaCq9NMH3vy7PSDfvLXFdUhKg4IY0i0zG6HB3yqjEej/Ucg7hOAEzuAxHn26n1N",
-	"lEqK+1wE43MgbAmdSG4g492QPXtwiTkbEs+PCQakw0CmdvgnFwiLBPRJTTHQ3PUoIqKRnWIOrvIL2n+0",
-	"ROrW5a+2f7O/SBSazgbDOzJxzJStPMW1I/twofIgPB6X5pu/092Yx14BvYf53V/Bn0krPa4wu0PuMdi7",
-	"G6yIVK5ZiebcU9mPO/Z4ZZRqovGQVkladz3W6zt76b6Dt6b2VUmTN27eisLk/RL9peBen1Ou5Ep0Zfi/",
-	"l4J60oGAINGRw2d3EZpIIjJ+qx8CIYyLCVCVE1QmCYtaGeW5mcEBKFMxpRd9K4ucd7gL/ijjG3I5e1JJ",
-	"cqi60uf2LDscIQcbDiBYNKebLNBLwIsZUdrxe4jny7MrdbAoIigzF4Vy1SQdrZPZBnxYqkeoaGJU/ctD",
-	"L5Ac9K1/2s5QwXuhii68ZevebXTLxB48KjadZrMW3CMadcitTuHsYEWtg8hBL07Qv8eG93cXLzDHfKCV",
-	"Zn0H4wf6G3p4Vk6FY/Sl81LRGMDupsDmF7vGPsilsxgLmh9f/634oBPH7ARmdb/H4vQbwLNemKOuk78f",
-	"g/DtpjpidNnbDLR+oDLusD41+sX3Xa3t6MVmj5rwNX3luv4IF2pn2DLN7wDHUIUk6AWYf7dLT8B/3UaX",
-	"3pgjAGG7V/YyCbO79FUwAd2m4Xn7nM3ZtTa1eSmLFCqshy8TPTJSPEnQ/mNwvENcHd6TszPfE4vrl/SA",
-	"iGKWVg4G6/wiygL5pI+kkWCIcAWflpK4fRF/zvIpJQp4crnQ7PV3eIntoh36TTXUVkg+UKsDcifbENmv",
-	"uUiW8pnMtyU3W5mz2/XEtGbCdsUSUO1ELRcNLKBILdD/MNpYRfY2YfKBoEFJK4qw6Sk5bTGRjHAZ+OO/",
-	"AZIDisqarNJUY88DYIc17zGow7zWToPFdqRM6HU5t19y2inTg9SQlJj3ArP4IOOaO5BB/6aG8zcj9+jn",
-	"91zFR/2iRdnhdVxzKKYPNRaS+nxaR2r+7MojKgWKnXiIFf4Ugqbljh8ZYG20K6RPLBZAVhlUD++plJRt",
-	"UUPwPXEH1lwjZpcOuSdNzjhaOsNcE7G1/f+kTIvzG0rPnKKeCbvdkW+bU4L1mDRNEW0SaZpEIiQ4b+Ys",
-	"NyKH9Cj13OtcF6yM7/A5Zy6mdCZOung37mJZ/X3Zb8awFDxk0e7Nnc6d3SF6a6qbyY410ZpjbL/7v3kr",
-	"WLGYzMWywswWoZdi0F0DYl2yscYH1aZN6gGk7m8n3mbYhTUD/XC8Zwf1isrisymHUFi/t6MTTgXIaGr7",
-	"2HDxtGkSO7pt8njPi9ai3w5Sw2ZjTVyHLiV1eyTkrjk9jWeczR9veYFkqJ1J6LqjdPajZC9qe8Ou498e",
-	"tMKN9ZQVLCqILDYFP+dDESBD9QaSY8Angk+VlxMB4iMJF1ujNMBZcv5yLGfuGImcgV9Nl1WNIimgkOD0",
-	"402Fhz7OnxguJxBNYCZngxEjR/1sFADpyfmu58ys34RDvdFfed/I98MawmraIpMhwj2mDantPP3AGUwR",
-	"F+OJc47dBrqpvZ+MUqT41hU3+JQZd4HZEnX1/HUdX52p1rzFD31u3EUhDi+VDCAO0aidRddMb5SOCQQf",
-	"8al0r7wIdkVaHEWcgojKGRqeh1cGdxFok2Oz6uAjqhk92JM2IotZiA8lrnVni3O3WfviVGNvBS127XDN",
-	"DyoV38ON5GUXLk/gNsI5FxLAJVZUyGZ5HulbaY4snrc5YCmLcB/mB8+y5MB6RSJJeiegIqK9KQza7f7a",
-	"fTFySmG5jCnPr7ceZZ5+nbWdKqTVHDQlaPlgWPywVt48A94oWLgJ7vDvx1XsuKG1I5030AKu/gJ6Z5A8",
-	"OjR07eu9tAdgtp0VrWvIMkm6ZX8BQZEGK+grbN36KThuo4Xvr0i9JeKb9wcu1IMeMKVq7T6WP8Z2UcOn",
-	"pw8VhlZ4fee8hOMOCuCV1VeObuXBBTGTUS1b2Alw4GceVSmzNS8PoRIOamEGdkxIFjO6V2Sj3rTq16GJ",
-	"KqPMKcz0H/AJrxqS0s06LxWfRbnY0VBkski55HBLPCOj60V87gD5eD6JZ4YkDVN4rRKnSJHD8A1bN1y2",
-	"gsQZ0b2cWVK+LMH3PaX3MA4hG7ZcLN3OcdyZCmwnFqf/zRLt1EucuS5aBuyabvwiWmcdv+mEg/SKbhZd",
-	"occVA+fL0eUSg0T41ORUwaPuI6m/cy0uUQchG9XrZOEIZQdMM9a8pY3Tz8Y6OY7nb9SFucDtKyszLPGR",
-	"zuFAHgspA5wZFKTAW3qCVg1mdybFopAkqjIBCCo/QU9XkjetgtAKZshQZsGNHiNX+h7hk7a/ykk5ufvp",
-	"XLzlQMSajLJd0VfqDs5H+BPSwPq3ydE2V4MlKujxm0QKk0OD3PFC/FkWv0HsQDPXVmha0BBPWZAcm7cN",
-	"zkBLxArbrCFC+E5b3+qE1rwm8glQgfY4ayyQdWxy3SjPyxbaUZ/LGiboeb6eNaVgVO0wzo2dzDsVhkQF",
-	"e1CQZjXaY7XeIcjd6JXNGTH/4wlihAIntS/nYFyA1slwRNHTprFJRKhTAsxQZUR77b+Y3WFq7Af0ZejO",
-	"iixbgWUnt9xN4sUm68FTuKHGSaQC6Z4IxxUTd1VLyKryLa+6alk9/elZ43QpP59Btk1NW2veUv/nWaCT",
-	"PWWlCsnaLz0QFvAYgNa5zdXbJXYE6fOGKHTAUgKqVnK0x8xJcUFWQ9CYXIP+RQndw1v7fCxvLhJRm4g0",
-	"meE5ML+Ijxgj3xSr+uavizh3crolC1JVnn90FA/Wc+aueF55yLFo6unO2826m/LQaCwUGkrbDpjW4GR5",
-	"VTZBNnqh5zJ15rP+ya5CLbJ/u6K3oB1rfeeq0QrCZJnNcZIHLiQWfDSgQsID3ysx7/Cy1KzfkM3FNAkv",
-	"I2WSaum7YrxXuqWCyJIIHCDd3ZQXU/H5H3utFvh8vJ8uq1uKgWzaPZNZ2s4eYDZ3gZA7Q6PeuxXE14QN",
-	"mYZvfDR7puyghhx+61pV+Z6kRuc5aUqzJSqR7jKhUUT1XvUYYVSbCa8QRmt6TxuTLseQDEuoAsaDLI4v",
-	"V4BXbvh6THqtIbiWQEg4Nzpp+1iEsk4Gke5x02bce8xjNniTbBnMXWHLtl6rcOwC3pGSFK1uW2UHvzKT",
-	"B6WbFVphSSp//a4QoLsrZG/IFTK1NFygTYO30aluKLuLXx93yVp6RVWTMbS6k+7hLvu5M7V7dnRSI/5H",
-	"t5aL9oo2cyObyEXLdl9yJZDqXbufjeDYBLBDzsE3Uj3/wSRySg8EWRBKHcWXADWh+GSbynUC8dlAk3LA",
-	"UC5mx20b/UMlLT5ZBkcZ4FCwnB7eBbUBqQ1kwdJMtWoBlySe4yQ2oR2+iW5FwVmfvfrszhyjqkmMUEql",
-	"rBDzrz+eUOSQVmo56XeMBwhgKWMA/JGqXfyAxtuypt7i+KUvYS7VFbSo6BM/c1HP7oT9M0EafWDIaLrZ",
-	"d5+2naycOzVXO2FMVqgFO2dZP5OK+XlLz/XdfDjVkwVCP6RpCteO9jhL2da8kz3dy5BxABqW6qg+Pi+Y",
-	"quYTl74oYiFcic9OyFhhsOZca9P945upzskHdGI6DzN7zhM60w/k9/QcnlmfT+9RD+z8m81l3nzhqSrv",
-	"cvCzfWNRBLRMBDm4HRWcdArfkZRI4YY3DT9KuCAyDjDpymcGKkgLVBbdWflcH9w8TNsrZC4lEOCokKkF",
-	"eYKwBNJof94zLPS+7T4RP8vikxg/OEyK3fQsNSGy2Jc6qCJ4JFRBRCbigEXhWQIH1jzOUkAwHtoZ7TTH",
-	"9dJtZoIkY5SgM4AK3tREKrQiW8x8/NOj7pmFpo+nOcVdkUU24XUBH7sKOcX5HSgP3ie42IA+Ins2foan",
-	"56bC8jP4fc3SQphPxaem1CFZEak6eORsDournPxISOE/nTMf3mS46lPbB81L9PcZXt+VOmEfthexhusr",
-	"7lMQVH9QiKTnmelb+xFTZbZgCNvolQ5RG4gFxOHqFwRWKcHbVZbvymOApw6V6PXR7QtTA/2CrD0B34MN",
-	"dRkWMc19chnKkqTacyynMSoLSA3kt+Vk8hOJp7AGSW/wa7wn2gxXpOFs68K7GeOQqDSZKr+YKA5JHFOJ",
-	"co9T0PbkYRQv9rh+DLJvkI9lXL/FApB5qxYVgPBx8Yep+oDGT0xqebAtkuf78mzFrkRa/av5eqwUJlD3",
-	"74YcmtNCT793RMwH4pKOu27HIqYFOCLynbzgWImxbdt9sOx9fveMEl03pOxtsIXEgIwWgxmXoLPBKktj",
-	"vCKoJrhRhkVZKto0MU33Cd7epkOt9z/4rqvi3Dhs7wFLmyLnbb8GIIjm2aK1AiZnTmUUurTH6x1lBB0F",
-	"V6Sn7J6ocyuqWiMsJd5i/pQG/xGmEqIGU2x2abfBrfbInfE5r53YjWcJBWpgaOJHEuG6FkTKwVGRP/iw",
-	"zz4tdGeO+FRQFH3Ep8BFsePeG+XQt7Gj27XMuzvOVJ3FuEUXLufKbxR2IYWjm67xg12pnI5yocHNHhV9",
-	"A5x/vLOt2WeD+S6i6vKzOTd/7gNTw7yUQChjlItyCX7az+UP0i9a8fe3DspVcrD1quB75XhMZQHDMHAL",
-	"2MejreuEY8pwdD8YnmIQKDZ0xYgzzz4IsFfAITiPdQMEd5afHJ75qINsmTNK4fdPkF6ZIJzKQjDqR9LF",
-	"GiJwdmhDAcBmQpf5tXa2DWeBPdesa16H38+wtbJr0WT4nNwTFn8beX8ASt43rKwUrGSwwnLafObpQKUm",
-	"X67COjfZUpEXuBwW8vzLHRZJIWhtLcYWH6PPr9HvEpccts4t3JOqNVGbMTmAWWRUojVma9I0BAQs1g2X",
-	"pO5oJBn3FJpH2jQBh/jCWr00aSC/IUDsXEIbKF3lYPYPiiw3ZNMtlaB3GMFIBYYlIHSadl3Oye5DwSqz",
-	"9mVb7nvcuR8wwT3a2aAY2qz7iVouEEAqh/Ti9Vq0uCAv+dT8IJqWBItbwKxNoPK5IDAf1kvH7ipY5koS",
-	"5Owzw89N1BhbRziiUaJ/07HHwEgh/Xichfc+RkPzEsQzpILsDZVIn0zx9evqKAsmUypSkKl01hZXqRqs",
-	"H1c2DdNiO+etxQ5ab/GYtgTdqDo77axlotyu17yluPLMncUm9/pT5VZuhQRZE3pQskK11VbW/9gyWQF+",
-	"vEK2Z8C8Az2LW4StxC6NcJmsHPw6PlCxI+w7fjTlDdqPDbTM1A4z+I8tvSfMghe1xyfRBkNt76Pr6vr6",
-	"OtMtek2wICKvNDIWZ85nBykh+hg6zR1VRWwAneBTmb/8FB2wUKawM9Dm8/uDDWpuQkGQiK9baqqdZHjG",
-	"7JiHXycosW4D2aF//P2/4iHjAsWEslzALF3AEOZgOj7oVBWhC+io5vc2hQidiE/98S2W8liOLrAF0LN4",
-	"+UPw+pmHhy5L41hS4PfR5nP1jDZLkKyp0oZkhqDECT9Dy3w5bUTg2fUKQnxyIMivpurMX3N1QxqCZfGI",
-	"ltl+IQ/GRHPJ+RmMnOKvpMv6mqvycgIsBL0nCSW42tZW+hSZfRph+TBXdXMARhvDKhPIOIZ1Ydrrc0Ia",
-	"nItsBafn5kNvNnFGgxJpRzPqE+rmGfTz5h0GZzmebSukf+qInlgCDGTes6T8b61ndhQlfRSFYPQjI/NF",
-	"x+WjCT1IDWnJ7tdT+yuqk3X7Vqh0HnS88iOWOR+v7DZ/eZBIKl+8GDwCWdxJ7Ehg82Vd6q3qvyXRPYv6",
-	"WCCokMcQAeMQtrhH4R8cYbrV6WFaIoTQrcbz45JlPHtLF1dRSm5K5yaa/IiEjDIWpmlCembqh0w7LS6h",
-	"HXQ62nx4pNwxKogJuU9MBJsNP8bl3jj0uSAmYT8yNQovO3+vaI0ZAb7sdXQpMbuy5OUl9EaLRNeS+cfh",
-	"jW7AmmP1wJxKWFgP0Y10ehrlMidfXpR4yr801s43B8KeYXa34NgLGzvKbgBhBpZWycLgt0pExeOJ1Mpf",
-	"LKde4fsDA2H4DZJ83RLvCZLtPruBN/aNbw2VQgbvF9wRgzC9b1NqQp43mO4vg6qcqwKSsjyzl8vIeaHs",
-	"3KKtZdm2ktomihkjbbrGDLC94SSvuHrKF6y/Camx1E0Uoul/5LxOFLSbB16O+ZCDZ+a8XSplW5JgTlGm",
-	"XYLHY5Ev3RHYJAltzTglVMnLqDum7LVlC9Lv01JfF8hw2g1tzDuVvFV4jRm47nsD6aUxg5sHDGGv933T",
-	"HdnpJMOVW12/GZ0xv9zPxQnpF92YzNFFeYJxihe64yTLWHmz+0T5wmfkg8M9Lh1pnnV982/y6fU4dGJ7",
-	"69IuVlua4CfVzHtvHQYrmJFe9nXGGpcutVF41KYUIcNo1MFNehHI1BrO70ArTfB2u4vnuIsXpltPZ69N",
-	"3do8qqRIXacHxR0xVdIoxjCEDwfB7/W/WkKBgQdo/1wA07C/SGsrXASOtsOslsnz1NLUAnrPa5F8JNEu",
-	"SQxftg3EYRLP4EjqyBqgFtUa2sYYmdqRE9rhe1KGgbaqA6cJaYfXqZ3J/Pk2Xt/lCCnGAs6WizC/maaM",
-	"CbwZKJMxv7fChCMvmAyQF0GlmGV+8JZnhzu5Ip6bhpYrxc1uwPB6rxEXJSGMSxqWqPMl2cS9kIRp60T/",
-	"vWe9yNOP6q13Cj6waZAaNowGyzhKxLwtf5cwSyXFl2Ep1Iu0EoFzPfIu//tsvdZ0OX2J+6bPwgLVSne6",
-	"6lUc2wAcmWpctblgewZ44FuR6CHww5XQhr6zP3huCBojr2yZwu/j6LxRHJMAGYQzJjeIgUH4/gZNdaMT",
-	"3AncN+cOU72l1+WA+ELpk66i1XFb2s2tr/fitWQEgQ7FJVsu5K/msH/5ljtfrduk03EHN6z6h0vyq/ms",
-	"pCkqQkm37GNqBO0NEaHnCzBDjDizVUizXKwX2MiTo7SIfHbF2zj3LIaQqNPCsQBGQIRvBN9DWHJDhVRA",
-	"4JHVd8O5mr+1vG0wY6RO7wSBsshs6rymch3n2X1jSjJAi7ZC8iCg6EO7sC4uLB8PZAgORKA1Ycpyi+8R",
-	"lujL3w1Z5qLNEDgj4KgfuiEAkSCNJFC5keUnUCaVaNfKFXrO046WgQQ6O3PBgQsJfgQn0uxUCoPJd/7r",
-	"7POSsNnY1LfalN8RcwCky5HjBH87QsVNAu8Qb1IY4irj+wtu0EFgKhyS7viy1+c0SmIwnYUO31jePb7u",
-	"8/XdzZOvkrGVAjr3QWRnduVM7A+bjd8J9ELHZqt40mVmtCfrxAb0SXAwdWG/ttTAIN/VNF0xLfRF6rsl",
-	"tFQifmSe9wbgZgyZEKh59I6Qg/QMvDsDQjtPjT4FLInsGPEZA8ctyxYSeJzPEuWi759jRbZcjPA78adv",
-	"ojQrT5HAiiDK/GFhBWwUfg+UxlnWkSsbn9xP5raTaFR8EF5zTvJVf3C6zvslntxjFmwv5fWPEIeaSByZ",
-	"B14mM8LfcoG2+udmnezwPRRqJipT3PaX2bqVRyjn/mAiczazTa5OPzlSumFtvSlzoMywOj/xYgI1Z7aa",
-	"FUSX1mtyUL3kUZiAs5HfXKy+37Rzf/AhMoDhfp/Zri13fFO5qehk9oDgogSc3/zjx8K7aNDtdmf1eGzV",
-	"sq3+1RYtwYefUSleqlkzQkNwlZijPS8ahdKb6vT5kixVG//hyF65CRgwhhAFhz+Et4x/0HBGKqS9dnNz",
-	"ig6tP7oy+7IoQbwmDl6e/RNJRPFPVNHjqhWs6AuSNJuuumMQWiToKCgQpchO+Ia3QpLmnsjpiuB00W/f",
-	"AYj+feK3Nzl4tDATvm4w3ce69x0RpLJ5B5NjrmAp2x+g1Qkx3lP9iRpbm2R9cd5FSX7P/LEokuoCF5G9",
-	"oSjVX12B450R+AP8sHVtBgXOc55OkE80X+ucHxOzmnGBOmUrvwL94R8sMQ8gMEeB3Qt9SWlrGUdmEAXg",
-	"g7gZsTutv/b1rod23flDzJ7igf6W3+XCQyU4J0PNnMDTGrlVoUl3rkjSM3wryD0lpQzUW+cc5B6gRVEO",
-	"G3hKVpaQwlMr/8vB70YRe8FXTUnq4VtKmvqt+VWcB+l9SXOKoKxgwdZyCtkNBKNsWyQxPE4FAgO0Nc9e",
-	"Q4JFHCBm/UeDUZ4NmyyidItHW3/uyPjhCXDMsIekjrUqHLFNboW748KJpdD1H76nrC5UdcaM8ZatbWpn",
-	"MkPUPflLVcxql2a0e8hwchl2oO6yPvlRVJcqijSkF/MdA2Ld3jcudd9gE7Q2t9jeBdZlihg3QBwOu78h",
-	"UrIEBrHs0FgEeqpj3/Em2qFhWDpFoDrTLe/iXaJnhRDQBXHy1Plh6QJn0uR7fEI1N5WXUFV/BI1avZ1g",
-	"/ZsywMeFsnyXTUKbCsvSEsVUkr8Igp3Of0MgvYgo89/sL2KNGuQqIrmMe5/MjRPojU7DyRHvMhiRTHxG",
-	"VVjWdLoJIGK+Rbf6oXeEsHimJJJMESWH2zf30fKGcn9FHbnjWBnfGVsmLVlZ/ooryfT6pwt3mJ+mblb2",
-	"ljb7Ei9odQ7u2lchdHCjEOtpmTCdTxbUmQSQLeOaxZHXxnPKSnR5GwoP0pHtdcf94HgK1mTnYwQTFKzK",
-	"kHrT7WUdxsRZlDcfs/N37kLatSzn5fSe5ThY7IMnkXzapFfDU/HlpUfn2WDpkh0+DIDF/jq9Ly+qoS2P",
-	"Z3ARYcKDQgB91oMmjEGc0PUOSc9PTKWlQnaB+o4IObfENbI6+2srvg5Hy9WtuW6BjqMetfHMoLeTRv/b",
-	"KX/wy/AiGOufurPgwWBhBh5beIvrIKhFnslIFNtvmB5j2kG7XMOio6N2RBypvKhw9jeAWNKXaZfyjqtl",
-	"xwE6Mefcv1HxGp9yXpOivzgfFea5qN29Z4WZiefJnanBh5OliOrY8FV3bY5OVau2vFwsYOpSzSYouaz+",
-	"r0csmFIDgMPTDagtAJ2uwSgU6YIf8CH1UUvyK9HbF9/23rY6mRLrMRb+UBLM+IbpC2kr4lDZi8mspPZ8",
-	"0FTp3J6RuooZGd+rqBUc2Y3fM4rg8XWKUJONSb8zcFCWzsq8N9HSWxPhLChsucXvrew8QfxIunRLl1VC",
-	"EJtHguhFSyzup0IrImkNFIMIrh7j0pcVlrQkAJwkIRNlGaaSOG98kIXNcEAHzAtjI/4Wb8kZOLJzh2VJ",
-	"erg/+/8PEbxTGpeI8WEMNtxGHj6HW0iYw7oyuPj0HIh4BmZaTPK4oY3ldATacwhKYYbIx46IWS+UTpAB",
-	"SNE3AJTlhwZ0O/SNbLwmEuo9SqI9qSlGuhNlGj4Hq8s647LAY33FnOSYQSKl1Ki5Unwfv3vUvF2pTdvE",
-	"t8ON+5o73yOUfn5Ht9QfdIWZz2f8uUqTkI9Q3mrHW4lZrXZWc4OgA96mTN7KNEeuU3S7S2j8KX6I/yFT",
-	"Nd+MRyeQ6UfPtsfzGOgPuZZUbgKSk7pAv3dqTuOGDCqW1pPhArA2cajNrzg9UaJnQ/0OFTHS0ObGhRZn",
-	"53a4kazpPW2QNtsKNpD3eK1QbbY8AEjCARpnkx4SAhuqcuu7OPM4xyZuSLm4pSeiHW5haI2bRlr1nj47",
-	"bgJWNxWM2fCW5UdFg20rHnaPZVpeOMpJ+LsvOtVbpCytLt2mAj5etzSS/djjE1oRdGhtiQlViDLFEUaw",
-	"B/RlNgC7BmERkzh150v++MQFUeEKG1nK2rmRzjcUxH8vrccyvl4ovGogngNx0Mpi8vQttROcEmTNt4wC",
-	"vSarjYS96TVzPfd3IvDTIxM02/WUmjwhEUqRFwIfGTTGFrNjZcTrgO0NvCS9BgMkecy+R+fv1nFigFad",
-	"/nLVsRsbc+9iqU6XFsY2vX6LlcyntvTLbMqOKGIgyGLPhE1g0BOuZnJj/xBAwuKjPc4tFUCtHKDqrL26",
-	"bUgxawExJPBm4UjDWu7cKyTxqQuxVghL+F8rXp8+kmjNhSCQIUAKt9tdRLBHu7/H6Elgz1F4QH9fEgO7",
-	"raz0446yGurI4geD9wj7LzZ+RQWHKZyc7to5VyFyLkP5bDgLOpdRw5Hw9MzPKzugE9zmk8axJKLoR7qo",
-	"hsL8Kt4YKReEzKYcgWWT96sQGE5w0gd3mhFtYXwggcdO/lQOFYTwaCLHwjcIkh/wbicuBJLfOyyRKZrO",
-	"jCpClCjl2XhBPmCKwRIoYbhzCfXRqr+nNwMHasnmgjE0fDE0E7w80qKfiKAbSurQI/WdN/kl7Yh0yg36",
-	"In8i6lLsiEVJm4CH/hLfFm1Biv2mZan33NsxvEy7xoXe5uVB/23T7eh1s+sNrzKGHl08RIABs2Km1g3d",
-	"tqIE8ANCYjGtWGG8rIsDreylJY6jK7E0uU7xO6Ej0T4JqdGegIiJr+h7gvYUNnjrybvlQyW6Y30/OITP",
-	"K9osgVjAGLrfV35uuhRsMgf5lgjK6+LcqtWGmq49jCokpRuRxzZ1Th40rWnFjyw2wR3kzmzMertLyckl",
-	"86UJoahIOlS3Ij0+i7iHLjVAE9lgpyjvCUdgHo0e04B2JIm5TIyRlaEfDVV6kPS5V+5WxQz699XUKBTK",
-	"g0zafnnKLA3pwW4RTQKn9UM3eueS8JtW7bgou/qt+X6P41FqdzmO/IVvadyG0qo6jNzSfWL3ddI/4JSA",
-	"XBesUM5s1sFjYQzOoDasJCmmvRLJ8hvezPNfmu76TIKHwXCj09wNuxvOtH0swkBceFrd5M3e8TKztkXS",
-	"Tx9ignxzls3RO3xffn655do3bt16CSbsGwBUioZJEUmy5vpv9Z4yKpXAyqjs5K+4xECY5kS7uOMGT1DQ",
-	"ObnDn335VYYwlXku+tleYcZSDNC00MoUIUjcbl1GZ5b9pSv5LIoa2PRFvx7Ra7W5t06M14fgVCglOeAt",
-	"KygXeYdp/QwivbGy8XjJ9XcmhGaqralEe6zWOxssP9oAHw6r3CGA5MrcgTuyiqrfJGrUyyKswyi3DXTa",
-	"Ok07PF2JKHw2OsWCrEltMecFIU4/OlgRqVBNNxbS5aLz2uqMpLNDjoK8OWh9eFVlG5Z2UYsL6DUuYWSt",
-	"UwjcshBYopYlGauyKXW/EoecokmmureCSMLUklN8qkd6+99rp/tRXL8A38eSeS896BExDpSxGUkZ14xU",
-	"7xbEMg1APqml3IEDM9k4nSBymi87G9YryJ4OUGmpFIbDXfjeBL/2asCuM/HRM2W4pbgbuFXhpvJrtwLP",
-	"gClY0xubLzfX18py8pGmdlAdUOmjytAG4KYxf5V+o3Tc1ZLcExHDrPmAePJ4nBru76nZ2i9euuxGYH5d",
-	"21PW/6DyWQbfqMR8gV7zS0X2Dy27vICJxv3kRxdLGm+ebb5ebWr3OLQKUVahuoX8EuOJW1XhfkxUWUm4",
-	"E4zOfbxVqQ7ZkHarpplBcpVXJvIbNWBRoOWhAG/HpdCfQT8qpvkwKVNm6WR9SqHYCdaS6YTTCqe1EQqq",
-	"r8MVFS9QVUWljk6vOoo/ORESS8Vww9lK61FgtroKnEfL9h76QBbH49jHZzJrpcWHloAgWRVMQGEdSUzB",
-	"yWWIKiTIX0F5z/p7UqGDsQqkuCkkxmswsXkklfu8G7lefm5teFMsxDDwhlzizrEs+xmcstybli3I372I",
-	"FWWATC4+aQfWAIH0k9KSxUuiVEMQVY/1sLxhHlvG4tiy33C+rG7Js1Nu8oRs1JtW5ZN22efjiyi7js1a",
-	"XvlukNQnq66OVI/t3It+hqd+IJjJkVk7y3FD6PoUtLcbsc4AYubrS7wfMjC/oZ4q/cw7j3POXLTe1bSP",
-	"ry/BFRhL9ewU3zVrGmwzxuQh0NnPk/TfdZsqWWmifJluNQNUXLvWkBJP0y+mBXgsvUIBN8LDybTqjrxJ",
-	"1dfpHTay3/yAaSOHd3Cz35j7hx31Im6CG/haPUkM4KzFuS3dZWeCRkMqciinSoDC6GgNVBFeZWhCeHBo",
-	"b/E9CZlD4iDm6dqq0WqQBKlWMIM77TgUHVM6gMr0KoNz4Ljj+m4FcFFp1dLXrd58om3xVfvjgggXnKES",
-	"7fQVb4XXd0hRKHEk1jIy7vi+dMDdjCa0AqFerMtcWqS1Kxc2bbXr2RlCZ9dmIU5tpssQWn6PnAvMfoAt",
-	"0+5BPkRzfe6OcfCJwoES0KmnQjBA+X0Vr0DVm8/TjYotlRf4JJ+ga8S0caZgzA3J4Zt2y2ee4d0b94yJ",
-	"hsD+Kft5SxuyKBwVg2dDClESwtDqpFetAQMU77NTMJSM+W9ZGDAb6hSQjwBeXaGDOYcHJ+ZFGnvibXp8",
-	"XOO0M63H6gJfHMy9+XxIrBEMyQTEZXjOFUIDsAmj5CAqSZJOUyqB2Ta23F7aujkoa8AM4boWRMrgtslG",
-	"UfePEvylieNqiEXAEFawrQ32btvEuTEs3Zfzd4HYqVq8vQ16O7tVOGqfB/Pdywq0x3gar9UTGLu+AdUC",
-	"H4FMB+6zvlRiFlxjQTV22qcgNTeY3ZH6XeB4XSKkdDHkoIcDDjZDXzIhkaEncdVBB4AIxc+0JALlA6H/",
-	"BpNkQyvMMbEaGJ8butRkLQGUqwS2BsYKAclfIGBpxvWJjZcciVQ9MUuciJ86kGfScS9AdvSNMq4Clgh9",
-	"mwmb/cTP9rEZmOW6VVdhD7r3x+dHkTPQ/jNiE5abZM4jEziioDFri11gz2isihT8YBH/Qz6o7iyNrAmJ",
-	"ZdPsJXeO30Lb11zU5eVt1s+IgwjdzWD8l8TJByQr8QQCbmX8LwvQgCxdjiLJf2QXvqTJVNzZOwNYIv/h",
-	"Lr5DjJ8d1ZBBxV+r7cFrRsQPmhvuycldyn51pqJwZ1zncl2ZNy1NT9ndLStlWZRwLGONS5NTpiIpIXZk",
-	"nkfpxqT0H3ojUqRpEnKGPqUlkeIN6Ajo6wKEsqiSqMFs2/YLWgPbeqgdDkblFVEqwwmNqVGP++UkT3qx",
-	"M4tTN86NaZD+5xNRFkasmxZhKjmLgQkCaclLyo0p8rmoPP6M+k06ev7AuvOTyhKeNWIJ1m6gNN/HVQaq",
-	"DkEdsuOMmCw9tLNjecjL5sih5HPZjW9cuVeUliBSCpcxSdM7eldfBm2NDwAgnUTp8eTyPJkJQQsvO7OM",
-	"q2WWmL6gNm/q2/2A3JmvGwx+L7Jlo+hh+ydPWohPLzlECvfv6Kd1DwwZd/kZH5MmRK6W/R9//98Qkv7H",
-	"3/8PZOwhpfIYYa9TGGJSi+DW8OX4UKpWLLoXZF7HasurkrlenWjYOAO05jWpfLDB0aBICJnViFC1I+Ix",
-	"4q1yHGaQeYLHJBqmxvSdf6xR+dX5ErFmPFPc9/54iVEzMI7cYPl+jTtkH6FEmk54wYPMSm3eqjXfZ+U2",
-	"wgNuKApq8oqK7L3fpA+ZwXh+fp1bYBbXuEzI0H6VY+5XXVeD6rq0qkkwcYUbPY9T+piQkTJF78ZI1Y6c",
-	"4H/qwXOjW1n8zh6f9L8z7YVd5wuMcgWKRj0t4kdxLeK4y5OQB52PmQDrnv91ekwtIqfUpYVMMtQ5bDmR",
-	"JuFrFwNnxC+Vsa9qN6azdyKrOlaos1Qqu/eQDudIgN4OgKeMt+uk7zsGLqIfg/TsLlOw6ojDcqv2pvx9",
-	"3qrSHToF+7o0Vvssp9576I4YKghTTgK4b3wM+IGLKUvu5MuqG7td7fez8ZlxQePUndtm+D2RdHuCVWAp",
-	"3I3+HBF3+o2Hg7DSdEq/sRWmHiIsTrRsXr0oV9f3m5Z946Ebv73gaydbMTVg7TI/0QE4s8TAi/hJUmhq",
-	"D96cV5gWW8IS6SEAHZv66jUW2ilTcADps4mtE/EhKyIeER9OwmfpAD3bO/szjoVuhXw5PveHR8AACmq+",
-	"k5jts8o/5me7IIxZUKl107IfcF0cTurkAyKuiKutl5StjfMmWgaw5z3WlxLJPV+k/seDhfcivMW0VKmq",
-	"SMYpAB5HkgAJEY9h6st2PYjiO4ybf39ioJdFunF9T2VU0NYz1O0xbTr+VX15I00j+1c4uBI/cXdkwJC4",
-	"GYnLBjYygr0ACYaAocqzS9rygYDWuWwiy4tE6bq8PIWw+pZ/w+oECkHIyE70OoDtw5XygGk9LJsIRAUi",
-	"JU+XKYrpLOi/S1nMBIXMUkkdQZWK8ZK6Wmd9szQ3JJhBc2xVaNxwLA1mN6Mgxn6zK4jxZtZDzNqiGG24",
-	"PdfUV3x10jr2+j0qlnFGapdn5TeH6R3nN1qYeC615OKCu3GNXWL8Fsm2Gu+3fpqg47F/TkhJldTvEKYE",
-	"JSWCItodjRGu0Yak+OVFutDDA+bhKYAkHjkyHcSNpyymChw2qf8aPWqS+6M+nBLDqP+UGEJb0tGXv7Rc",
-	"DsUymkWH2J5I2WffDVrVD3aEkiaFPszDFVoFPkqRJmR3LbhoBjgmE2i3yJFjbvZWaxXecnrLrQqXZjdZ",
-	"1vztDPXKvdwCS1cnONbHhXe8jElctgYezKYyveSRbzycsOFMxQa3Y3xZlOIHsXqEm4YfJRCXmPBox/1C",
-	"Q+aXrjYnLTwy9kVshmr8B1oX8A1QQHbKVNLpHWk2z2izCAXipWtnL5iJ7EEiEOAAlbPKYcneFOPuS/Pj",
-	"9iNRTeWaFKjkuva+sMVYs7laeP9EkjzyymVI6r7df/71HxAX6LOvHqF/+fH181fo0fX1o3+dqF+OFo4M",
-	"5CfCijh/bbfVr/FXT13AkiupLG3YDWBaNps2SQ2xhTqiA1JovOWc/ePv/wW1UaDBrwQ1vCi5paHyPHyG",
-	"jb4e1NnvySqlfJ7C78/VWr7ZIN4KJCEPGy+rLJAdO5NofCRq+npQ5GiB9pFax+fmL37xRBROdUc6tgM7",
-	"ycE8ecucSq4OzLvQuZhBc5VZ/wcSLps/K/sQrSDpBj/vZCJSgmZuTHOSChF3gkpk+PCsnFkQWGNue/SK",
-	"L+goqBHuGegaunzqHJSggAF7HEOaPbwnI+DVFUsIU1Cpd7kNF6lg/mHkPERLbQ+CbOj7PJ/E8e3npXQy",
-	"vZLq6ij4FK1Ae0CKW5wBgBCgoMXGedAKgAd7K/DYYKnmNV6ny0bsiJgRDHsdhID4cc6sl7iH3iJHoWXW",
-	"wS+iHX+MQK/sSMiddjqAztiHl1cnhO2dOkdjxJn7bJG2M/FBrojXRD6BmPZj7e/3Is/nroao/KvdzisL",
-	"qwLtQmBNrwqsfxygpEpacJtEK7Kl48H7cIskbrFJS03YZlOew3UsonPAKOcDB899HQWkOWrQOSuE+2K+",
-	"D/pKPx4vQtTvMRdzfdm0IiGkkcTSlLANFXtiEHWJwBT3WTTDX7o39AlLzDoKb3IwrGm+/gLm5sT1cd6y",
-	"xuxRjvDUEqEmeU/fEVYv2fQiZL2fXU/qNcf0uAI5r4NPhW05wg1n24smpa1zk+CcFQDQKa90mp3RSJX2",
-	"11NV2g8jXF6E2+0ChdaXN1rlUFExFrA2g5qyrAX0pUVF4MmrsOMXiE31mh5oP9Sap8E/nVCbkBIXvF01",
-	"8d8do8DBeIjLaca79ofT4dvdRQvdZ0NCGRiW+GRJWc62NckUZxIa2hUEEgYQ8h9Sx1nSOBcujsdC+P6A",
-	"WYLOWB8D2zZNdztdsrPnqYxNQ+RT9cZWpY2djD1mp06L2eBtDaCGgovHGUHCVAx8ktirCvMrZJBe0Yei",
-	"hERpfmrF3KRn++Xw64JY9QeIBCu6T4oldnoD4/0f9KjzSzkMHc8vUR/S5rkzf89zyxuTJHaBdVlr6axx",
-	"QMxoUK17+L+h9QwGPb70gGhiUbnTA9ZlliYpglSxShWym64uwe9ciP48v+L1YjWsfo8fqZr6REnmCJv9",
-	"v8u7D0pfodPJUb+wKKI+kkpCzaYFjp56MvBvXj1TI+je+LJbACUSGpacWpbRFkqbpSygFi1017gwgklL",
-	"YrLQul6e1/fSvXlqJL+nrF62+5TbgZu1yBgnPboEe0HcVbK8Ab6B0Y4DAc4Seb5o+7acRzJB77g9Uzde",
-	"Q0N2SCntJOkXIgDQSPPntKqxTDAwGvQc1ER9kiK5W5OC/XMktwq97ghz3Puiw0q37CUrLmjKVUEqEDdK",
-	"qPH4N0RbrzDcWjKlcabL4nFzxCeJ1vAuWXkeI2cNUEOHuACCsn03iRK5ve8JYqbKsApFJZYK8kTv7NFB",
-	"7uylqDzLrj73c39YJUbahL0eXqDwQkwC06xevj+XKWx9dH5dqG/RK8qIx631oiTRzEVEWqkkWvV1SbTK",
-	"ODETWbxxH5Z6jhFV+ZD7L1hzPncPsmCO5J06PfH/JILnVJ3WMb/vG6Cs9dgZC5SVmNaDV8YjibmS4Ckf",
-	"sg59yMkB/8FGUErcqmhg7PPrAhLTrMhYhrJ5LFo12d23mIoHh/emqkS9aNQy4O8AKNCK3MLsFCzjjV0c",
-	"bnAc07I325oTY7gABU9wkhfLiIgXOFVsOSWZDjj6ZB7SFchgWvs84zjs17JkxbkXeXCBGCuEljnG0noU",
-	"4/dDLlxWVjNMVo7d8C96lIP/xfekgvb/BYqB7H+bYokKEVYbelh1TPFtp8OWapfC+VOFpOLcql/0rAHG",
-	"844cxmZxNJrqcXTKOXgTP4i2ydVwRwuW0OQyvyG41NeoebtSm7aZkLQ3IU1tbZjVJo2rnfKmRiuCCF7v",
-	"EMi9zXj2ZxzqY0hTrArnhh9tigVoHDqvU7fatFev6RXQNNUISwv3LKlCGjrd9sYADaq6sZycpCUVA5PR",
-	"irIhfobZXQoS18sTZ82TiQSM7dmjE4I4YoYftAApXeYsrxvuVOcyN+4kC2m6ZquerID9x9//C2i3zekC",
-	"RXfRLYVxRTd0jR1Ma7R9HwFKhCVaAY/qE2RLZdEKN5itSYLwuUye4hDbQs3WYCQkBAFZwFxMYye1nY3k",
-	"KwnT1hYTY8D+vSGsHEIBvCfXkM4keqLqBxIv2X7XrqSiqi2mZS3Aay3huExQkXgkR2maAKhIBjyVPUjS",
-	"9OB8UxxtMz2YEqcct3CuDQvkIBbM0hy6ZPEcuOHPGPc++rY8qLPmNTEFEMGV0ef/bN3whotKH5uS7wng",
-	"VUA/zFXux+HnWRQFSwXCM25KTm1Mf8W+Y2oE9b4jl+oyzXZhRaCYJO/ZPIaHEjqLI877tOOzLbuEW6Ja",
-	"/ZGup0Gl6mR0yQ7/HwVvD4uwt8pxBDgx0j5/p5GeVLwrcLexiR01SJxB5r+tt0TlLG4yUHwNFaVyUWV7",
-	"AmChiZx1V02vj1sfCs+5A49XzdfToZeBeJSlpN9DeSZGjBwRNz5zXtkYXjUkCZByoWJXIm+LR+Sgw/wI",
-	"utKf5GAn7Rdf54LSFBHzPvMtPDQ6gSzPvsOiGaMJej1ojrOWqRXwHW8WAdb0laev/wDX+r/sjDgtZX+p",
-	"qTy0AJ2xZv8XyN1D9n/YrvBusVEppFEm69xg1KCl9sWT7DhuSL5n/MgW6JYHO8Ad03fDVhrhYhDk0Vda",
-	"PYFQw7/lJFLTt26l4vuwZmXWmuAirCd7Md4+CsV0AQKngTfYAS34mjNgn7AQF+iqQf5BldZo9WQcnv0B",
-	"6HVv0KipCXRr8SLSsnqfEKdFvB6xWjZH3aH3NSqRXRIG00UTuhQ7q2E9vt4Z4QvYxWB0oPJDjTXdHOcm",
-	"IxBrjJe8M70RNUSlasLTdwH1JxLXLN7jE8guSZDdYLUL0Pe6baVGx1/kUWDVtyCEqscuQeE0KVIShAfs",
-	"VkWsCrrthv1sbzw6M5gzu6UU+DnUwEWk+L21cC4vvn8ZL76GTvgrkRKLz7LzrFX+nVQqvJ3aH6t5qEq+",
-	"OlSslOGzad6yPDU5+7xPng7qdWwnp2ZvEXOIcZSeXpR5qex0ihxP9v2ZpHT26Zt81lr/C6NQnSVr7SAp",
-	"IyFrPxyj83BMVgSz2d13bVmG7KoyusZFfNxvWwEz4p6oEG4a27B9F62jytRRSYVP2Sy1zzC7e2r7EePK",
-	"MpIiBWHhp1aEJPIyy6M1t4Kil6aok27kX19YZoS5rHAklPBF6rnyDRliJpFOrzlTeF1Q7PPc/CD+Lu+0",
-	"hIM4Uxk/L970ZvMDZwZSN95maxvKKB8SHwSJiYdbOqQXfVqL8Lv2ibdRlM1niUv0uCu9k4mQb8en0+ep",
-	"QsEbU3sXf9nWxRgGjqAPxksEj/TiBKzLWKKG4Hsix1zn0Xt12leUkFsOcLK9dRB9l/Yui87NbuP+fDyV",
-	"Ln8xR9c+54hSJhVuPI3QgHDi+nfo8+sK/f76d+ir62BM65ag4443JKuA0YYiCxTfLAgzSmVw526UOavB",
-	"XD9BZ9zI2GRBmbAi4oVdCRNHg1sssjKJVLnHTUPEY/TZ79CjL7KGpiFYqjeO9Hpuefz/pY4xB2aPaROb",
-	"JdqQGrUMdBFU1TkUUPyTfVb/gGnjENPjL5+emxGILy59BwC/bio8CEqL7sACOveRJwghUUGWRw0TQXky",
-	"cRI82EUUKH/Lr176thSrG2K3O/Jtc4pPwMJLr0khvgwg5IPjxgBfDXCHceF0pOC/77nBy2XmU994npjB",
-	"OEvZktrEvPTgGrcr98Xe6M71froa2bwaKf34TduQBOXoLc9jkCiC7j8F4o63IgHbl31mkBzeoQ6c5PFR",
-	"uQiYEKIdu/zi988zXWKF37+scx5smcLvU4GBM/j5bLCnq9qwYZ9hcMc0tGtH5zMH524vWtSjSjVm0YXi",
-	"Qyew26R6jmbPgR57rQNPN4juB+dt4Jn2LjWDYFV3GfPH6mRcIAThlMQGHNK8DGllAOqxO2QZsGayFvWS",
-	"0FBX/JzVO8D5TsmFzCW+hljmO3JQ2cJAQpbwKGEqFiDlANq7lK8rKZ2ndoQWtD4Nge99yeEZQ04so5ti",
-	"v2cHrWcZbmQqa+FZa+d7clAPCyRbYu9l0Ksy8/k153tEmJYx8cMZn8IH3OJVs0wx8UIceiWhfmhsVP4W",
-	"WKWMLzCnbGoyAOZxTxKXHJpyJedk9ihQM4vozRwTIf04yem4U50H0EmJJUlNb/HdWSCu0S1y71DcR6p2",
-	"AGUKmZ0lPo6DOo+u8yhLbw074YMWfWNJSzaENVZky1O5Ur4/tKpIi8vJwOfuR3orrjMSKr6d9hOup0Ej",
-	"hwz4dcJe3i9AwD1FrgH65gykqF9+fv2lY/iWSDdKPrFhAEG0L0ts1SNSOy4JwsoCCo6AVYE4gcLvI4iC",
-	"YEpmwru5Ue9EXvsNHJ91WFeZTiHPo8xwyYXbzsMNVmQ29jKdHO5bhpxE0IRfXbZfzIXE3AIo4huyeUGR",
-	"Io24xe+L64kLNIESFpee5nLg33j9ThTg3Tq4VcEKhd/oxWnzeFGBwulcyK+TtZjJRHyIwPkHDERPxAIj",
-	"a+Ki1/OkpS1xH/JLhEuwg+fJHPDU7qFf/o4QtmhJ+WKpJ46yFui8PX+D4fYcavR8FIHKld2dkpfxM8CY",
-	"5qcTY1R6HSy4q8VvQ9G20EUerZNBjWsGmyCzYzfV/+T3h/P0+OHZV0kJ1vDGOfK1ZZ8WngL7qsHaQe7H",
-	"ulc5mN4LyDBG58JCZkvgYUPK+JAlqc1mWKRNtEDsXR+5s8P3IGEN0m02hnhGraJuX0AtbhsRHxiFm2Kt",
-	"06bhR+xYh3KvKIY7pFAQuOR5m+jN8lvfHJm+xkXv/62P4ueWrX04unpXhepGswonY8g377tixiY6/4Li",
-	"ZlHwbDZD/BrvTbB5RU6czd4+oSVvOTUgp8mQ27oV9/lEfP0Xj/A6baJ801A4W5ivvlc9MYpx5EikMhTg",
-	"SlCTY4sgTzBlsbvaU4X2XCr02XW+Sjl0YIJoynzradPEN6uQ2ypWs72nKjvj3/BYNfZDdEp/KdklRrAw",
-	"Z1GmrqF+PAlbsAz3WQMQr5GF01kfg3baqyupaNPYYlkLdIgdDimiPZ/OL7Nyd6pEU4k5LJLwlm8NSRbw",
-	"vVJSF/7Go3Cnb5JQQGaMz8yAG44OV+sN16zSKE+laaFfb+FisNbamZKdvXB03V7iTSq5Ry5i7IlCd401",
-	"IpBicjzRxLrdeE+yVxDY5FsQdOpFXj6LwnZV2evKtgVvyONtFDA0J4KFL4Twus25VEExXPej2VBFz8Bg",
-	"JpJz+63nwiupwrJovziLbFG09Z4IuqFRsLPFDYfyCfNusHmZr7Kw7Ul2fxnzZIqXlKxpNEqJ12tyUKSu",
-	"0LrBdK//w+JgKrTmQgDcG3HRaRIDeKymNcLsZIwGrwyIOlFEU8Igm5DDcfv7+ETPy7mluX1UtJ4LuH18",
-	"/rOHER3X6p7DqTmhfxok8myBg/lSN5k2YweojiRdQuBnXdqfDCk6/FrNPpNiG4N9TbIf74LZLqvZACOP",
-	"bwzJSje9UG95P5Mc/A7+7I7iNIIvQs8GAihwtBiMF1J8SwwL4xEkWykLK6Mj0Zufi4xuweanT4HXPCOS",
-	"2M8XdEMWjo//ftVNhf9E153ktMtLcvXQJCLQcJ3iPUEroo7E0lKpI0c1PskKuT1cb4d9Fqpg2u8s7CHL",
-	"WfieHJS56yVxu9nv+o40ddKZTvu0mY7hpBcY8AtZXDCMQnQ+W8GWlgTmEGWXwAQGVMpnFQT+yMzVujj1",
-	"2TJQOK2JyX1++s3zb9ANWfP9nrAaaHPQZ9cAIIWwIhc12nBhT9vMkt08auNwJce6+BMRNTXsi67G3TDM",
-	"6aOJ6t3KgAqsUuoRU5Ctj9W0/9TFEwvs4IGikD+bhnoAfym2ZTaopR9yRnZymKKRlhckgQzKLcBEfCSR",
-	"agXLqOrlFhBpvjDX0d/KGuwN/rmL8Gd8Kl5/R3xCijuhEIw2FIJzVoHYEJscadMAxRf8K1QfecatgfvN",
-	"+V08MtzgFWkKJFqqq+OOSxIzlVMAhqRsYC07zIZV7vD0vA6Aof837axsT1wrEqNdnje3NY7RVBV/H+cN",
-	"cPJ3sTDZfaIkKs3g1QBVW9znh3xwx58Nt2T9fNwLg0hqrLYCaCr1Xw25pRGhhX+VCgvVL7hwdTV6quJR",
-	"S0Fw/YalyiMkWQvi0ZbRv7fCin1GJLBTfoHid6k7V7neENxd7mQGFMkaIb13R1F95X6ctMFFQaDOEMMs",
-	"85dfVknDnH0uodP4jqw58wWGhlztD3/4wx+qjmvtulpm3LNNyjGd5CUFLijMCUobSlZwPmDHsSNotkQ+",
-	"1kH8IkHqHZhj/6uqkZVZIKqRxsdmJCcS5Y147sEJm45qqNA9PlRI7tVBN2fDm9pwrBZFvAKLTliwLN5G",
-	"KbM2GVHFglb6OTtitd6RugeilyQeqjla7Ejmwa13/7kT++iKMXR7o90ndLtTE95IlsvRH4ZnJyt78QRh",
-	"k4i3gp0ArAm6HjQD/NcfCGYXvWs6Nfzc1KrN4yyJJIW3MLJxAfb4mLvgwUNiZSfGZRj5ccDSCUGeYON4",
-	"p7/lZHa8qJzeD6/WnN9Rf4d5fNXAwdvNNz7Q74k2UggDbHh8Ba05UwKvlY8CrLTfaemcJBH3RHyC/s1o",
-	"W1OQ3RBGo43Vlu/YcKbVZjCQ6bZ0AJ8Dp0yZrKV7MShRQ43o3kCiDUGyIc6DmkTFP0HfALMURGdxA1rX",
-	"h0NjqVU/PQi+asj+f/5VcvYJeor0BRJYl7EQFHjj7sipQpJbbiSjnQjMF0e6NiRI+n/5akqq9AlvBfSD",
-	"ArLHV49cRBYf6NXjq88/uf7kcwjxqB3Myqf4QD91DB+P/3ZlKSm8Dt3L+urx1R+JeupJQASRB84sV8Zn",
-	"19fmMsuUq8AK+vlXy1hiLG62qNDxc/wy2iRewOEC/7zBbZM0bd+2T9+aITbG2O73WB/2V28Y+ciQCdsu",
-	"w+jhrQTTtt//s/5NOC6fhjIzB7vs+yP0HPzCt+45PcAC74mCu9u/xxvbPfIpGPqfzUojUj3j9eliw/qa",
-	"HH27fukvZyVa8ssDzqjTkXzAGTUDrz0fO7FurqIzW129/1hwYFj896tVe4I7OEhP3xu53IaIu6tKd1lw",
-	"809KECxbAf+Na+0ESiWw4uaXet1HDEbSLfuYt+pj8DLhOE/bzju6ZW9a9U336HLzeaCJNEKK7/A9qR9y",
-	"Mr/Rm3LTIHtUmNp8N7O/7oT2eKzj8/ga70nAd/1b2gOGLM8feB/4QOYDnDTHHUfA60BZuCs02B6Vv74F",
-	"fUrYxEnyDav/CYyo/m9qQrf4znAhu66iFV7f/ZqGIycODnxPOr/st2Moz3dYqJ439+HsRBvCg+4x5m4K",
-	"HCF6u8HelXRxSIjFhhYjiWoPA3vpz35v0kVrc6jxSX+qn/htbQxPTaN/laPFfvshp9yMuMkvmITzCWGj",
-	"6/ORRIT1AsQ21dpzP010vm8A6a1gbAyf/s1ERH75tGU1T5vGj6zmbjwW2Udlr+b6dthdzH21en9Wq2CG",
-	"RlGfSWGKBzJDy5D5388AzaEEG43+1OhIWmxfO6t/lbr0/8AZOT2Fpx5yBPUHXlH5oDd/6AqCHvtwKz8Q",
-	"VqEVkbS2yxvySKTeEoEkPslAbcgOtS2plOEoCkHvJ7fs58BBax77TW3cL0ijnZXTr7JzP/RJ/T0hh07z",
-	"CY5oUiM7yTXnooL0CGaG/c2yGigOB3g458ans+iIYIl5X29sC37HngyppSzig+3BD7Wgbcce8ky2MtfB",
-	"dCamLD03n9b0/2PvW3fcuLU1X4UwMEgyUEfOPjlzBvEvX+LYY8fu6e7Ec7CRH1TVksSoRNYmWa0WDAPz",
-	"GvN68yQHXCTrItVNlyqpS73/7LhFqVhcHxcX1+VbKqB1Xr03dsBBW/fpTD0/1eBueVsQInRlOaX32PoT",
-	"yhd1u/2V+bzDNTO//yeDVafu8yRl5x7ZvjOePwrb2GenKvbWsIyN5nAduQQdmzaVEo/7PLnsxC1UcGyf",
-	"ucUrVNm9uiiPMUUOpJqj2SABucEtWdLxD+dlEmkWU6nHZj9fhVTTokw3uDVYBBX0SxPGKbJGNNexbsbj",
-	"jr5523Ou23XdnmTXxjLKPb2SG7R9H1PGf3z+/B8/jHK49Wyfad9DRb4P6FL/+Pzf/21E3H/9/MOIzNg9",
-	"cEIVQRG1wGclKKegg3k1JN+aj1864J4kEnDG0n2pFplEbWqt8tI+RCYZIFqZbre5jq0DM942+u52G4zN",
-	"t5H2/FFYnn0k/V8i1jH+/vir+b9v46mEmojOWwmQ9v89iaTLrcfIzqf6IU2/ecI7p+1U3Xv8wDz2tls8",
-	"48kzocHCmkK2W7Y5guhGt3QFmtAZZVzpI+usIriV1V4VwQNrkj5B+9jQPoErpQdw30IVoh2SCeUpe42Q",
-	"meNFQiBkiLzqyty5kHRjZIZQczXYewPoYG4XsvrCZYd0eueyj+hw3d0j0BPp+wunjcS50JgvEdBYJ9Ks",
-	"cY5eI2264Jc3rQL769uoQil8AIjxiWflpsQZnWRj4ZMxW79rRyUlCGmzSVxZ0To2AjX7CO5tcqElxECS",
-	"W28uZW2xqE+bTZvOmq9MYJbwchAU9pgNVm/tr1bGcAVgHrshjK91A7GQultPphU8CjSLMbrWSlKsFFGC",
-	"TKms2MpVEhuHUsQ1rk0p4hMKbnR6hYI0gEPUJ7+xe0j1SRIbKLn+vRlviD8xjqAaxtLukSYNgY1KHoOa",
-	"EIEGfaWM2bEsirbRF7ct1DtMDzcLdJQrRvpr1gpLz4zrN2931Q+OgK9cPdwk/Ek7DFI7vIIZ427/Y+ms",
-	"AxEalYFYGvtS4NmDpRUiUmiszwQRPM9CeajWULrueLrVj+Z4esxgMMu8jYUXaSzHHxPYbFUdQ+zakyWW",
-	"nhV3cv1kTR4iUOzsuxJJFOJezp8SbIrV8SAhEysXqxcFs8CWN+8jaOz3dOUqmGpyYaiU61c4WJ3XJRPn",
-	"hNMbZDoMWoV+X0cwRQvCSk25Ts9LS1AAhMODJZxryjKryixzaEjZZysNQxz30RGydrf5co/pevMxReKI",
-	"co51gGQCZCKS2bxwZPr2NJVumFt6D9mcz3Cb4LQGtkGuI8qxd7nVhnnhEZF4gxtfv0yYpeUADfvDAKVG",
-	"V5oZvfJ99M4NAmZyg1SUXyTT4EM4VlDYeZdxQo+hFM1PtFCK/wm06rb8rwTw8unsoLUdmQuR5Hgdtq+o",
-	"f3WuaP8T37BrRYt9N8rkM8rRASnfIndEXM6Wy9Z3afrbGb5OoqVSG38NRAjfmoWHfThUKyvWEXnVBLxq",
-	"W6anYbRzB4VbkgoXCVZTqKNhY3Pj6vQRVo1vw0TTBfC2aGixfdWd+cFnvWTi4APt83pMxflS3GBb2yq3",
-	"P0uqoVrYPmd46CFp4HDPO2vLkIByY/vYUC3SWexZzRZQNa/bKq/N5x0unfl9W77S9T5YYnkJks0p5BEb",
-	"kblYkQCkpqh/cK+Msr5RRBhtM4XN0+oeZJhAQ8mJWdexpo7Wq3R1f32IhfQL3MKIoKpwWnjOyEDdPxs9",
-	"e4jUQwk15Kn96rgCR4nBIcGvlQA8xJZGWwsrT5e44B7WmK3gTf+dyn9zosVNd7VgPGyo/LUdzz8wHp5d",
-	"8a+b1iAVJSVGNuaAy6WygPkLh7315JwqqFWUOKDVRs63FC41/p73a/3h1DtVwC+nGiSq2yXla6R/TvUp",
-	"XVFmNrP1baqiazPrYVFvjlSs/mk3mYJB3r4xz2wXgY5cPpqTpdmN5g9RVCHpnfw02GYhF72YsXu4Smri",
-	"Vr+xe/gjfm2+domhU3zxE2T3vnYBjc4d6Em85UOnthlHi5hJagpUA2zF9DyUdFWNsC9uxBPGBogxL1wP",
-	"Kqw3otJmBSoyEyJUttFhIIpFcrVhulEp9ETI+OwqliIWqiYma8wPHHrtR+5qh7TybZV2Tu7UMCm+VNc3",
-	"xDSuliZJF46tNI2T21u4C+KqYj1qSV5PIKII6CypD7S9zkb14ZJKH9dr5R+2j1vNhXdgULUw9sFkjVQ9",
-	"+XVErcQELy7kMqZ8XbeKb6VtnNIZJu0D+oCie1ti2xMpS4WwYTS18NS9dot2VsaxndMgzWNHd7naXYzt",
-	"LqIikQ03UTuiU72MT+hwEd+Zm0USzFMvtdJ0ZrQzhKrYJs4tYSTEArdCuk4SQqbbnZ04dLezM9do7MDi",
-	"qo0flqATyZ+dZ4oUbtjezmNKrBBdD3d/2trrZKGUaYrpj8byQh/hCrjeomAqOZhDmIKUjhioCh1v0kGt",
-	"gOEbOlVYUP0aUNncu8zKoFJj0E7FEmhIAqF0rgIqTBwdW2hElxJKUKWJTLja5Ti7FqpOHCelaXKz+gPF",
-	"P7S8G6HsWRa3F3XT+dbG057uz13o9Zr26/Dzknvh5slv4i1EbOre/QGA7Ge16aqvhFh4lrQn6rY0GG67",
-	"MnVZpYD9u4gT0b6cTJmEx7GEewY1frVrO+AwYVeYXRjyNTPO7/yt3kqDJPlzD3er24NV5yHjTLoaMr8y",
-	"mLSpd62GyGMvUvBv1gv1ywSVSNMWrxPSOJ4LLdT4K+MhPNTK7NqMPCeeC5zy/kQXzShgSzqD8X8/ONHi",
-	"eHXOKK2ZpPHc+j4PkbyEe3CeiooCRjvgtHv1tIGS03A3dm8bGDs8r+iFJJRYz4a7oVPltQuSJURHsB8K",
-	"d4SretooM8G3ZsQT6AYGOuTghlhTHgDG5iRAlgrUWBZSEoULhZC1xoZw3SE6u84J2UeWcAn/sqdedHu1",
-	"mAhJORcJ3yDSLz0dJJ3WJ2S/sSO6XET7hC4NJpuZmzpDJsD4DFvRaeA71ZZ9AIhxvud1nTUzGi4NeRrV",
-	"9VmmjfIrSVPaxHy7y0q5qB/9TQVfq+Mbyo4iqxJPa57xA7bl42YZxxc/BeNGT0TjCIgtcvFWW33KeHWL",
-	"jrelyd9lHqh/nTQNp1XOyFuR8LDPfBGzeoTyta33nawxxcqRqAm5lTOyFQQ2omF8psbWJqxt2QSxfuuG",
-	"n1vrJoj176dKl7CPh9BMoOMWThA7y5NNpyCBB+DbS7qEfk4U3IOkUUq0mJf+XEThjgzEs4i6VudVh/Nv",
-	"dkSrHSx4Vdz3p57jvm7WPbhy6ZpMJFbgF9sL+KuCUEDw2o+UibWbdSZFEtdeE36zI7pcOPuELnOU8QkY",
-	"MfMZ7zliQT2HNbE5K+CD5biEuLRGR+PdgvF9iiTw0WfWr9LO3M5sYJbF79ayQFgX5I31SJbHZ6OWuaoI",
-	"oio+OmdKC7kef1UJNpL41urC8c5+q9WVw/1wW9vk55ry950N34ay+i4VqF+irjXonMYxOCIaSkIRJEvg",
-	"euSi67qUJHhLcZqD70qiV6+hIPGdiELn/jsnNfB5xYfZxcjXI1rhGCWARopveuJSQ7ebZ5eaMlU6AMfW",
-	"bXcc0OVmMQ/4s4/YMVNkDhFyLq9HRDEegCvlziyNknUsrtU4YtOaq8BHNk2X7Hy2iJnViYjrpxpCuyBd",
-	"X8O9de83ydRaRuYCwIWGph2ya4fnTVzkWjS0Acglxo4+CQ0D9QA5sgAEn8Fed2hzl9crpWk9KfN7O/AW",
-	"x7W6giIl/U6OpCXj6S21Xxur8HadX1WzfHGmCJ2IRGPZEd66lFjCRITrPBfRnPKwIX08/VOzCFsmj09g",
-	"KmRDUcHRnfitXH9eWBGL+3QA+uUbHdYyY/0+Ldc4nyPdzekkp3oflbLuGfmtt4A1hGbbVe+uWgpbP2xs",
-	"vl99Qr+jPKzeeCcUuZnYSeRtHgzh53voNJPgXY5gTNkrbVr7mvcFopdrSddkYrlZsCOXGR5F9mokVJvK",
-	"6bYnb3V+eYontvQNEsoR9R4/7xBTF9yE1K7tDSiDvB7PlhugIYErr5twScn3f7z6SP7x408/HKKdrNEP",
-	"tY37P/kx/ZXqV6S+7+aJq/rlbe4vv7DF6HwgpET2LrPAZdOBBwzV9WsD1d55vKS6tlGVpjxUJOEhyPyp",
-	"6btGRRJoaMsfsQmzJyagluwKm+SrljbrOGYRtDBcr82w7i8B+Jge7EgLRg4QplXEm1GWpbjHKjY9h6WC",
-	"6B7aL2nLApYnY7S0qrin8hNOwDwvbaTSVroSIqD1+ew44CwNT6vDVN+SdUvim1B3eZbjg8g9SDZlkLNC",
-	"p0J6104LasjdPDjt8vsqt/tjz/DzPoE+SpH8WZj2oF5SHczb7t3Us7tTHtAlOnjtAgzWJ+GyjGgux2gX",
-	"VriW2mBMkdG4uvpEwbUEp4IuEmVmff5Qw/V9/aHAEU6n5U4xZSFBYFgKoNS+RxcI8hhj96c5SNjOlmpL",
-	"HrcTQsdf4xSG38aaLuBqQoNFNXDv6AJe0WCRofcPdVa9yeP8thpSudZgd8pGS35svo87ZSIST9qOYO10",
-	"N0RsUXsbfokDBmfB4WulF5ZOif8gM8mtgwPZFl0qNyb52nxH+6H9QBEzP8J0rsl2weuBLe5rc6NKZG3B",
-	"UWMD2gEnNdtPfDzjCtBouGagFXHeybbJ7rkfWfA23JAktqbZovn4gqHmqIKHGgJFhmA82EIBCktp6UwC",
-	"vED1J0HZboSUhYcxBVfgrrVL8tKpqk+BP/PkvryeiAYsjkwpd0buziFisD7wlWQadvaouHhOjYazAy5Y",
-	"xw0+0cNKGFUa+taPrcvCBOrvpLfGDgzfJBcJrzcJDPt2iDWBCZCQahejy9lteAWwJTU+pT7RgL1+CJ3R",
-	"YqXUse+NcxHVpSGJKLxgtWdef5B8EdfmmrCRL2yTRh1CmlKH98ZbTGetgvZm2FDDTfhyffDvT1kERNG1",
-	"SxrIyZcEdAmEqhFBzlPKYbWz3RTTGGppha5xwCOQ4tGbBuLCYz8VczlaQKyP5YLCX66S5n4ixD2pxl/N",
-	"/31rlOfpdmaFv9zOp2OKw5jPjgIMM1sjpTlQ5OX45euzj3QmBL8y64r/Ln4J/+zzpYzwfyzjd81e6NtR",
-	"SBTpDPwz796/fbtlsqTaI5R0xQ3Srz/9VkxOiIt0NVXYM+qH2cUthd0N0PDR6JHdTgN8rZs+GscaOV6/",
-	"eestzJgFmNa+KdUVVS6/fSrFEt06to4fi3sVXb8gXFgiE+xhbfvjQbCAcA/No2oqfa+pUt6F++S+HuCt",
-	"yAgYsUjdm252xOAIOVfVdOzbuIRpUp8HZz6/4IsPLsCA4WcFXDChtCikJB8bcgq0jqDmqn2LAz7rOcgV",
-	"UxeJuvTlT4I7K4Cwj0zPQMiw9PTFDBuRaMVCJF1I+MgyD+fbCBntxcPimVuRDNruTq7posE7ecGq0Lz+",
-	"gAvebOl47uC9B/nC2XZ6bkxALDH4Ttm6N8umi5XGECn4Th2xyK0JopjZdZVxIzcneb3Mxj4lwg7tDP+M",
-	"Ub9cGqx1lmfpitTx/nWRHpvhsbGowoPRJfhfIvXqaaiR+gChY0hzIEiLNgjN6jhKwzhHLt4Ya5BLVWtc",
-	"uiP8Dgde4jluXnywyvAWrJcHcWDu0j6249hH84naRndhAYq/63ynuo8zalanItlFW5hsuNHvW7omqzkL",
-	"5o7nvJTERkg3JmIcPGJp+q+9Kwnq8HgvWM1l/E/Bwot2/wz8vN4ssiQGDgdCzBNFVEa2cUCX0WUNy090",
-	"2UMaPLL4lnS8b9PM3czyvOrGNSxzBaBDY+/lKK4awt6SxqaeGK6SdMYAYPw1EGF9wLhc1iX60/zSSZsH",
-	"7ACQjvL5rZxsdTCNopRzZAGxtqdg2U7zEvlbJJLX94j/X27I+dK41QnBz75j1ebWsZqsbas8x32jVR29",
-	"NfMGF8jOWa/dlc9HEM5AbmfnbgnEbJiriCldcx/+ABB/ZOq82lN9gFibSZ3kMuAf3n2XKmJkkyVHUbUA",
-	"rCceedqgyqYoB5GXbp5m5ps0LJhwGXKyewLUsfT9ysN03c7erTcQ4HBBIsFnxQhtXwixSugKHmIh6/TL",
-	"rzjgI44+Kx1zDZKJsHcGblwIuyidszdirRr2/l0KrucYCuBCI2EnhBjgImvQPuA/A46M3Va0eVBNhFio",
-	"PVr+F0GSqZJpA1+ZXaW3lq7sND6HolgCdW+uDQ+ReqiiuqOqqmHQz4ca6UdNyj1eg+kJ1cHcHF+UaDqJ",
-	"oAQxjUhIeCjqO/sWdsxTxGhgeiqtCYqo0g5ROY01ocHiKIqILZm+0pLRqNYzdWdHdLiw7gld57kCRSfy",
-	"kmlssuGJ0HGV10BlrvuvORW0ZBASe9XNr7dratLQ3xbf6bz67IUiPt3twRL09WAGIqDtfrGytncJy4Yo",
-	"El0qynL/VmYGttlDY2oWuIZ2w3z80XzhCRY9wuIWdAoFXdjbdr8vDGwwOGqkuAM62kDCrGp1XFOuPRw6",
-	"CRyaKZxEsFb3dd+c0QrVVvzP6T2QUPA0VTdl40FVEOPN5kfyyhyWvk6hXKsXBFmfNfHRDjmvPkpmSoMs",
-	"S31tAxRWLrh3kSOTRHAPkQ8M4z8OjWDYR4wDwadM1pHb2AFnC4PriAaDa2fkFt3jQBca3ECkwEWywiYU",
-	"5M73loBoyzaTAmJgOzxFFe9Wu2NGSAw8U+LUhyfF1Ave6v0INImpUnXhr4jx+iZGn2PgH3FQuz7IMkS0",
-	"tLkVP68pVd342SASCvslbBVwToSIABd91Ng+4eB2CcyGZQ/+nUkSmvU+xi+tj/ErUymO8l4J1yx6di7h",
-	"5wy6XUbYMDsLt1Gmb22pZ0A5UZpFEd6wiOCOqSRtN0AlEIvs/BbFLaQ29+gYB9aRyQkFFRv1pBxbQjE+",
-	"OxHLFj67W5I3I0yRx4Ag00TqOUgyEyJUo5y1LclE6HmZrEtMsDL5u3rvBjo3O+5JnvsTpuFznECzs3Qm",
-	"WmxTCeZ0rquQFdUn6tNG7YyUm4f27uuFa+5E2bbdY08qfbWkLKq5Bf9OWXR2uRJmQmZi6Xr3aSLbR3ed",
-	"qMqirVwJLlato9579pNLE2cqo5Q4oOP17T5UYKyaCRCzhBCSJM6FBiqT7rZSjVyuiPm/b01r1iqmG9mB",
-	"rfIgf27TxeyLkObwpjGVmkzWRMGSBSISXI1stATzDfG1pyKKxAqhNoE546HtfSj4C0LJkvFEERoJDsj9",
-	"z1EW5TFhNRerKuv5p+etm68tYG09e4GIkiUfudRINxUbtTGTnTpWkzmbzQspe6Vzs/HU8gX9qfUNYSZF",
-	"Ej/bTTClF0J8teoY+oGXHxe2fe7/13Br/avjXd0179lLgjB3kSGlR4RTKcUKwhExgocQNzkKz/x3Lvms",
-	"9Tavz+K4owt42uxPm/2Ym30rJ2eEGTnmHhaH09rEnHbQGmaiThQRaRCeagObs+Mp1NptdpUsG42h26Rl",
-	"Qe3l7vdz21VdH3QIic6jo9sIRwedFtaWnYsVWVK+tr2qqayHfXoJrCZmDcSS8dnvOLDDBTQPuI1YrLq+",
-	"XqnMfemjS47mZEQmEFDHEIVrR7jIKFIk5pMKHq0baO9wUVt2WMxWd3gFIijSPnosmgXfSSZjaumeqnN6",
-	"8PPTieW0hcDmvW8gjgaXaWDFSlZzQVZSaDCnIGWR1Zxxos1BSVd0vR8lwqabbQNz2Kd9/NUc27VKwaz+",
-	"SdPBS+l2pW5Ht/v8UmiZX26QMhtpk4BKySB8QZ5bJi33Z6YVRNPdVFQeLq25mj12zo+u+RD8PFFA900B",
-	"TfME0AVo70D+XAfoNgTQl64Iz5VXmnpWaVrklN7Ugsekkt7GUm042cDmkq23tyeJkfXTvwQhZqy0kfXt",
-	"oN5xRNI2Kipy3TaF9E7FlZA+1LN/k+IGG0/EwGuB+TkG/jiA+UgxkhZZWRXhCqwMZDbrqw4Rug7mdaFz",
-	"HcxfzijjBwTPC8v/87Z5cDyXCBY2RtFmYqaZ/2gz9tx+zdLy69yyCa7nV660vtKCNYN+5WG7jE38ySon",
-	"4H/06wJMZ979+Yuv/Z0iwEPbDBFTtya2UKKuNDUVwfgr/qe5Wdi+6ZWBLXytazOqjcryAmnl7v6PFt7u",
-	"OJw+VSNvM9ZgvCJfPepDZDQIRMI15XpEGMfSic3gxyYouNC4p2sILzTITzjqrNKB7JROkvVlH93pXsdV",
-	"N0YNDe8pD4CoOYtjc6ZZgeVFarWtwV0lCffmIeakjjexuow/GnYm+WUSaWZuVGOzm65CqmlRAub2AFIz",
-	"Kz+8QOLN3JPuNW7C9A9USrrGBXZ/EJO/IeiE/C2dXSv8bM2wwwYENCQhqNie+OE9nvPf//HqI/nHjz/9",
-	"cCQ4tQl7VAHqsQc83Ht1yxe3mzaolM/Y3IpCSWuKnr64EYfs/yc+ijO9IlGHm61r0R5739wcrvDzWDfW",
-	"Y934ca0M/JMWQHVd35MuRdc3BqaIE19obca8e8S14NKwtMmwlGmF5mTG2tzgnHNJ53WCtyPOl4Sy1aGN",
-	"b3EbsbjPY9suXTU1ZVrKUcVa8l6pBD670sbzMd5xRoOsZ8cFT72RO1dn2EHjYC78rax2V71243ZVp3sn",
-	"pHWqFfNv1FMxAK63736ZqcaRCxljT5mZBAiRUShXMWAFZQsh51TOMMpRW2XlRBuB1nXZJ64YDhfjox17",
-	"kPG1AYJYOsDU1CMPbtN/TvRM9FGANxOWj4gIbE7kYxJMEWb0QuiSnPUciDWDU87nqQTYdLhWQagtY8EB",
-	"er8CPantfma2+gmhZZ7s1rt7568HlCW+8mmfqJCUpjx0rnulEW/mgsh0G0QZu68uIp9acV/cwA5X1D3C",
-	"WY2dG1eeP8pVGlBOfCCjzcK18XhUbMPH7vCwBnEfKZ4W80Wa/DmNY+A2t6AdxrP8z3mt1/OlOe+vJbh2",
-	"ShfZRtCs0EnUKS5+iM/v1JVmHkOWgsM6PYGxEStigwh+sAVfRNv4K1qRBk/fxhKW4r62FbX5/AwQWPKY",
-	"9DUG1vhoyGC3eHJotwDPGmbay42xIvBvuZoHqhZqs07yaDsA5Vi3BXDA0x7oaw/gbw62Jd1LtUDjztf6",
-	"e9TbvYDJE6j9jYlhbm/55sjTQo/479oSbng2hppt0aoM5Qh3uMcZfrGvP0gf4SehYQNVhAYLLlbIHm9U",
-	"y+FK115iauBlB5zwcjI6vQv6DQRMsRMd/50XPFkJZ14DOjH/ZFoRRI9BXaLnQjK9HtmU7oyPcSOXrBSD",
-	"JS0RN2EYUB5AVEP+hp9frJIbZozZCjWXkj11zV59/n8hJCn9WRserPQsfGvQhp9fLNpcgAXXaJg00sZw",
-	"Q0e7Rd4LVHZAJYa770EaXa+I0sUqz72wNpVQd7oGAcT6rRlzgWeree+THKnmwXbpO75Q4DPQhpOgUv4h",
-	"jqWmGMoRUxcXPMYpOhdRjcPynYjCizXjzMsP0nqz9U5G8nl3JObs+B7papsC0oxXBzbFq8ahO6ivbGFf",
-	"fe9Z10v92g89j/5mL3NtdrnQqelB1lDJKWV2eCOBd/ExvwkRKt+9IITILPvaPLCSZMd8tmue20bNMEgS",
-	"ANfeZWHx8v1Pz//bD9a654QuRcKrubPmVB44h7s5kNQ9Ziay5XTE3j2ZY7G0pAMdoufThxjVS4rjHmK8",
-	"3vfkyzpc/AvpfBVdt0rIyzZtlnBS3YWwPM2kTxfrBgYWDKvA9u8OXvG7EnQi+bPzjKg6OXSNsLznyaFq",
-	"AkSLKBylJds7BVRdHSzjITw0MlSckycfZ9wljcQjaG5pK6rTbDdV4XxsJ/wxpp/UmKqUh5/vq8iVzugG",
-	"fgZ4OS9zFPvsumJq7KeLkrZn+hSpsQ++UcdU1dQhXlOlnpzVg3VWG/HaGla8krhuj+mthyOHiG8ItZoL",
-	"sqRrMmPozz7GFTsOp405XNfh9KyMpNa5vK0x4VbhbCqdXdxC4WU3tVlmoNWuSV8SpomqTboxnz8pmMEq",
-	"GCvgVKWUBbxGWS6oapMMuquOcYt5ZYvv6rNfmIRLLr2008vX1A4Hibd0nTH1hnSdkp2nzLMryjWEeBzO",
-	"vCcpi+JKcDkrlHOR8GMEzpQjZqlqisrDiw2amZcfpEK8A/SFQq7oabJ2Br4kQs9BrpiC1vlOJaQ/mzDT",
-	"IJf1zXcRZnc47AJPYXzx03R3Nk++7TaV/xas7wlRYFSay+30fvLsXNZ0AQWT7ztX2HKwontYRo1m/v9Z",
-	"Pgo+7rOlJ0qNdscuUmunO+LQGplc2xFbEim+gHOEjzyKfNBlhMXto0LRu21iWhV+ELy947lFSOS9Vr7W",
-	"T0gSiLAyBCSmB3m8/+q4q7+TQ8fgsXjIaPqxLZcjcQxFkBiFMUqJHX1CryvjLWWkrSqNf6k1Deb4Vk/g",
-	"2jOcUhe1/LeK33lijjo7U/ADQJySqbbebMTsV0WXjmRdr1gAWSc9XmQO8dvxoMyE6h6G9udblWOmuuzi",
-	"Dvku+fAtdop9+ylqWAg9m0JAl1BLGr4hxTFd0XX1deEN1CjwJ0bdY9JFWekacVimjIxJORUy0eKF+ZPS",
-	"dK0IhoaAINvk6dRA69YJqU44v94JT30O+uhzUKKzWrc6cNfYhkuMG9NpEwD7jD/7oKJgnnVYQgRUuRrS",
-	"mLINI9y99vZqjX2qyZVMeO3SuXE3CW/HcxQm8Gp9YNe90nAbXX/mx+3m59JxJLj1jOkaba2RV6BGLJSv",
-	"/////X+KBImUwIP1CwLLWK9/IcBFMptXptHpd5SHh+XzvfeM4Ol9TNMFcCKS6htOUkyW3La6q5L4RmZ+",
-	"7+3wf89NLzXCm2eHbZz4iISJ79lWNU3G+5rlJ1f0Mkl0akLbeVZfEqP1jgmnX/IkBo7Uz67OL+hIs8fV",
-	"yLeAHNlQe206qOt2UrJGORj9j+cll6cdF+i1hJBpzI5Vvgo9rRNyeJtO6zJGXd1uRxLttHFLTrl1Tx0v",
-	"E+4S/uJiGmmZngYR17Q9NorZjuiDfPEaJNbJ9ce8+Os9yHWabBJQThSbcVJ0QSvQ2FGz0sUUhm7m50S+",
-	"aKd0kjCDffQtve+4PCcMi8lC9fIrxvGrrhaI9vHXSMwY/zYOBJ8yuaypNbQDDpF/+ZUAJ9DWDPmfVY7i",
-	"48PKvfANm809q+3ggOXe0Z7jlGOQlBQQk/WXN9dmnNWREFcbov+Vh5eDtNNUTfcEsV95mO/lYYy5giqz",
-	"LV+OhKmYKrUSsrYHhDK3VzfsAsD1G7sHnr7wMDFm3jFVT+jes6+LamvTc38AvKQ9Cxrq8S9IcQ36bLSp",
-	"lPZo9Nha0jUJxf5wkkyEdQCKhDL4YSI8NxPbTGloJAtmtdOmU85ru+Xi30PAY6oWNVwKanG2Iv7sej4O",
-	"jTpILYgWtiugEXJElSZBhM1crfS30rGaxV5eY+4hsACIqzHwASB+AkG/IPhoLM10uzvpb0RL8LLjkHJM",
-	"NJjfq2+k+oSGftFgXisFQ674L8UCRAqy2+8xweDaVdb5It9RPrO85N23qezSH+zfo2tfsLHV0ig9Logi",
-	"CdcssnUwriDBNemONivCvd8zFdRcaKEatLcZ89RH8BhqBleyh3Qw85yZpPHcubN82uNOHcNyKJGg3MtX",
-	"5v9fuzEdKWj764Ms57ila8ey5+lD9Jwpfw+bU2Wtub8TpQkXK0zrM3+NYKpf2HIPRRRgPS35tNmo3yaK",
-	"1fKOoLiY4LV5EP87HdThUvuHXLMIemDTyFaZKXcAIp82EmqsUqZt5LO11pKewzLXusPWfaVf5MLaVv4L",
-	"RkuzYuZcttY1wSe18AtxVlaSn9QwOVfVwsbYI6Azm4RAiVGKhE42maVlsRg1cua2Z4kqkXVHWXPpE3Yl",
-	"p67G1/Brtfy730AcDQ/GKF5CiYfGyQHZTA7yBMaBghGpQTIoWp1qtKSjBcnp25PDVEGd3+IW4PGg9BHb",
-	"wdoR6dlTLAcYY/BOALgxdE+v0zRdMD67mtCgxvt9RxfwigaLJ+D0U+qQqhkjlgJXaGqQO67Q/rAjqYb6",
-	"uvkbquGsrHyc0MAOoi+SaWSQgQfHG2ME0+TpbCXg1ItSc3f+9SGGQEP4rPOmfhGLe+u8aAlOqAQC7v2I",
-	"4EhFEdIqT1N+3Vz2StWi3dgRrQoHYp+I0DpPYFTVadk6Bg+vOShpuLrflKZSVPa//6n9z6CP+Ai/06bP",
-	"+8m4FC1mbsSq4zbUgoTMuoBGLsqqS7u8R0IsGgMoEmuutvbGGB5iIXXlFvkVP37aJafdJc1o1vCgx4G6",
-	"PyumDwsxQs31TNNJBMdA7ZLxsIES5CYd1KkW8A/p/iRE8zLrABZa57DrMb+aCwW5czLaMDq2OFUsyXWN",
-	"wfhKiMWNZ8I+I5sRp3QSv7BZkW7T426Bhzk2N8ybgjBrDmCuG3sG1py8W/eFT0U/MCHaR/fWjJ3YdfcU",
-	"6kIsms1VK6jUA4D8KbWKznzhk9DwGMgqzo09lts+i3jJAGVJTKwIwG3FRoEldWr0d7qA0qrkU+rQ5ER7",
-	"L+G/07DT6/fvnovCssbJhJeXMBbUpfe4lOUXGem2ooypLj1/xP37bxLeS/f+RnmVy2NMw3sWQKu+Ei9x",
-	"6IA6S2w393nz1jEWS1jqH58//4ksQSnHt1Fa/l8kBgdunvXPZzFymD8sI7NPDstsOzo3kZX48S4nS6Y1",
-	"5YH/YWt35UgnsSB6RLDOCkLLbPPTDjqloXvWNpzrCMhf4ucn0zRn4OC/E1HY7fnBioS3KgVBRsxAWZqh",
-	"c8zTpXU/5kcBgOObLX/a3pwDtFrSLsyIs3w1J0QKWmBsJy0TMhXQunrON3bAE8wGBjMnVwezQtjS4ifs",
-	"6mCbsnqakJuEv2URPLEtHo1t0VKtMY5mID7Cn2PHVieR0yFVBIxBRKU5sj4KbJF5eY0qzG07PEG1Tw8a",
-	"JUukMcj6TlmkcbgHSSQ4zsc5kAnli2PjrrkfxdMBNjS4AU9PL7ELsJrRpOkCWmZZ7e3Oe9Jj5woszOvC",
-	"ZK6snVOYWUkras2kzcaX+6kxBdH0asKiqC6X504yGt1CNH3lBjbQz7/XCrndM+LHjJzMEnOLpWfjnUmw",
-	"pl55xN1efA8jhfw8TaNWxRmt5iAr/VFxRIMjdJfGSvSQro3Jgx77WKeT0MKlDO0ck/+5534KXvjdhhwt",
-	"KaQnyVyBi1StMI1NJFJBdA/KVoOlxUhpQ+AIpprYmhXz0fpH8l67fmnKMzRWlISNKg9u+9pnFTHxkzpJ",
-	"2KQnIKDEzZmaoiEVf7kIS66FeSWn0AipufTduiGdLp3KTKGjrhsEiWR6/eyXf/61mbDFFPIIYlVebtNk",
-	"CnlJ12TBxaqYFWpnurWCY0z1uiomxVTaKG9FwkPLp91R7B6fcAIroHdR3oImSUwo4bAidkntUYqdH41Q",
-	"iqx+7aRpkHFV1/76ls34+66E53588KIro/GslYhIdL1IPid6W1H9vM1W3+ELOULtujfSOgLLnL7PxeY2",
-	"/f4lXpstY+SJTniz8KGtqOzpnpMFOROtWAg+0ukCyNOEh3terBGGDXUKt35M16vacQrRGzadggSeMszn",
-	"S/3NOU+DwLY6IsoYADTKGdvmMBHc5iBhNcOCFRd9LqIwn/zg72ZXkvJFwwrfuCGt8rXPN6f5kOoiuwAd",
-	"Sv+dWOUCxe7CS8zV37IbMhHarP1Jac5++tUyEStNNTT2DLl1w2+z0X1wrW899gPEuk/qdT8B9R3JFso5",
-	"a8C3BIxocb2RhrDm6vkBIE7f6Lzun35WJzmejHA/2cO+e0ahXDvXVLKZ3b1R7+Uk2jrfomR34RSphDqW",
-	"dhywhflnQ5T19lt2qj+jsErkSB+nsnYo6DckBiSlniW/t+skLYHWsljTcDcZXx6tWLouZrG6RIb5fVvv",
-	"xji4HKxSmIjEpelhZ7DD8NEmzbcMIQNL+u1VBbzMyTKNtZjTe0TmYLRDiRogG76zXWTbSCN8oAHwuGN8",
-	"6cv/Tlk0TDMDaYtzCZ7IW+jRtWRKMT7Dy9iSsugotsYKGijub+k9fHGDzsnq9HMaGgsiaDIXK7JMgjkB",
-	"GszJlM0SCTbJ290ismsdlUD+TsIZhGSyrri+tSIyz8a3OF86LVv1D/lEl9B5t/ZsJSdrwjfa+zZ1xzJb",
-	"4zaLSJ/Rjcwfkll5zHB2iKui8pJDp6BjM2G6icvEU9qkiaJN22H8NRAhtLK6Whlb5tcOamTfi3HVdVnV",
-	"y+yEs93aoyhN+bXd16flwqwU0Ni1G2rsZ/bSjTuiAXUcmR5fDbhXHSRPqW9kRt3eDzHbzjedaiRv342+",
-	"agtswZzKGTRYTbeaYjD6NQ6+BMBtvPEg2bNce6BUf9FoRdeKOETY6/5mqKTuJGqPORGCGk+FdOdQVY6F",
-	"+fy1BcjgAWfec5DqzYrRg80sf9HNRJQWolWfCm/p7IE3rmnQdDV8bUddBtjsqw6TFJA4eRdx1pU9PZ6L",
-	"qMbd/U5E4WE3q0d2cLp3Ne89SH12nRg9ZoROsGFj4fYWsakm+KB2YNvLZHOZDbJGn32iS3At+S8Cdf5d",
-	"B4k4I0zsN7uk67RlAePFUA3m9CMGgdvWYJ0pvBR/rTtvP0FxYHfVVmjs+uq64GLF6226Dzjkgo5d+8KD",
-	"tOvmYpW/NhjpK5Iom/o/8R2XjJywyHsmmltz760CuXAs4FWe1E84oBc3ahWlq6az0/pnd0pxQ2K9HjPb",
-	"UECuqFoCUXOx4k6NmYXLCth2CaGUswMOV9tYoQ3zEum7mux+gyxpMrDX+RbT2PyrnZ/s2gy+BOzhi94k",
-	"0cC9ZSBtlaAFwabLjK6RuwjTr0aW9DkQUkKA7TI0TWZz3dad1h6PIDF7hge1JDPXuWGnPABdsv3Rf9dn",
-	"359n4DO/+h2n5OcA6XLy1aiYlb9T2DOWWO9aa89fy1JyyQEGPJE8wL7uUFu3WIIEgnI/eoxpk/2hIhHR",
-	"TKGW/mGAxlv2usPs+2lk6pIxMg3lalYc4wLTKi0QOxR62G1Bjb8uGA+/NTT3uDNjW52K5te6OL02uGiP",
-	"e1QdlbTt6DVMI4I3UiKkb+dQ3i2jlaegne+q6rL4flmDhv1VTleg0ZLRYsGh++JEiAgob1JWl1fBgaLt",
-	"qdAYvRaI4hGmn9lO4UL6+owX5mMjQXNvUHlqmTmNY+CNftpKxfdwhakc9TbbHX3YP4mjozPQz2mgvgtN",
-	"H2ymRVrQh20L0/BQiwhlpdB9O5uq698dDuhya+EDOlzF975yPPUOziEKR9bHLBQQbDViO8VLcMwzYpn9",
-	"xaz6C6IFmQCZUx5CaK9FjJNJEi0amvev6Fo56pKqNf5C1+p9p4w+7gkd3yCXlEUKFxBVPgnEEtXZZI2s",
-	"35YVaZSxtirkirEe/7lY2aqCUIAifydKky2un2ZY13lzv9D1+/PqKIIzGqTRfguYN0FWGFQkSfwjeUkU",
-	"BBKyTOoJIIEGFvoLsbDAYYrM2D34HrGCcDER4Xpf9eY239ggcyIersxSVxO6yPXvdtyzocnbvdedZN3S",
-	"of0mCOPYONyteLbZjf0WvvBGDP6FLoAj21fuj0sqFxDuLW8h6+oUkVXki0CT/3zUwBtH+TjQ9mx21dNi",
-	"wdDoBTF1JcqTNbmnUQIjNHuXIuFo6sYgSbBBG1rVtu14zaANelq3enMwGhwg/MN7a/bGHdsP9pMRU2Kk",
-	"MCpDSPtucCjIfbi8ynXDpbB4DU/3/MFDUYUwqsiUyuyA4iKldA170jtF7rqvKTndL//869tf3/4rAAD/",
-	"/w==",
+	"7L3rsuS2lSb6Koh9xqHuGEqu0s121Y+Jukh2HZWqqneVrPCZ6ONAkshMeDOBbADcWdkORfg1OmLm5fwk",
+	"J7BwIUgCJMDMLcsT50+3XJtJ4rqwsNa3vu+vNzU/HDkjTMmbJ3+9OWKBD0QRAf/rO3LW/4+ymyc3e4Ib",
+	"Im6qG4YP5ObJzauGHI5cEVafP9XPVTey3pMD1j844I+vCdup/c2T3z6qbtT5qH8hlaBsd/NTdfPx0x3/",
+	"1L5H//ann6obQeSRM0ngw+8E37TkoP+z5kwRpvR/4uOxpTVWlLNfH80T//0vkjP9t/7j/02Q7c2Tm//r",
+	"133Pfm3+Kn/t3vuT/mJDZC3oUb/u5snNMyTItpO4/QyaY3+hX/isrslRfcOUgNHATUP1b3D7TvAjEYrq",
+	"Nm9xK0l1cwz+6a83uG31/xt+6Jt7Is6IHwlDDd1uiSCsJohvkdoTdEdZgziD/6bsntOafHbjR3DDeUsw",
+	"00NY77HYkdFgf/4oNtr6nVkPtpTBG+0fKFNkR4T+C+Mq8q3YO7jQq+TJX2+2XBywMq/5+su+D8Fbudpn",
+	"P3tPhKRmqhefhtX0Hx0VpLl58j9N/23vbFf69/27/znf/IXUSn/LTPj3mJ3XTLqdNvPfihxk4e9Zd9j8",
+	"HMNivzM/FAf88ZXpQ7hksBD4XLS0chdQfOr8kNoXpSeNNKVbVAUrvm/v5hz9Z9eN+VZvtDXEKqe1epEV",
+	"trjGR9UJ01G/vuaM3gv3g5+mE3jiQs/F/AtekpoecDvpp2+Je0+ip7yz9rtkE71rcU3ebge9nMzHuDuy",
+	"20hFVadG22+ud+/9b6ZvHHW4b9XwUzP9XmNBNrSe7JXInqr3pL4z62B4wvyBn+AAORIhOUOnPUc1Z1sq",
+	"DhJRhezvEFX6aAm+8mV069INZqPmfB177ojPH/jowS8Xd7juq/ut/Vbfs8S4ig63D7rNCWti4/rj/qzH",
+	"74QlUviOMLTB9d1TRA5HdUanPW2J/rNUmDUyOLVH732e+qZdKBlWvyVbFWseVohKpP+KeKcqhFmDTvuz",
+	"bkv+HtLnZP7usdPxWh+ukZcdODP2JdeUVmXn35FLRZq3bNGEmeYIog87s3oy3g6z/BzXd9kfUFyZt6+x",
+	"p/5ENqMW9G7YFO/E9AeNWbH9CnMtcdNp18zMhnrWNOWH58GZ9iWPf9M1O5L1pCIfVYZLMTYj5v2Va5J9",
+	"z0x/V/nzboxKtoYZ2GVfym+VoOe/ucCVqm54p0ob+7YbuX2PHz2aNnY0+KblM2P92l4sVi2trJ0UrrCC",
+	"e03JbeU/OswUVeeCNslO31jNF5ILffKHjlG17GT6d9s3Vf0e8C217/K7YmaK3nalLto1RnXUJ/NDO2HR",
+	"xjaNILL0RlXbWQt2zOO4R6VHSYyf/TxxVR4ekotXoPF+18a95g1Zdpmqm2MnjlzOfTHjg4Ls7FVxcSCk",
+	"EoSsMMO+nf4VlRl9//Wg3/14x6earwu6CILlpJsJC6kEXT6uP+iHTEv0jQkv2tLX9EDVZGzMt8wLKtfK",
+	"aM93mDKp3kB8rKjr7jp+mU/FO1XzQ8Y91/sr9prufhjvlCCkebYnuNjJ0L882BBgTvMvtT79B9MdeSdo",
+	"XTo7GyzHm/2LR9XM7WMa9dsKfsjZ+tpG5DhbLcFS5bTp6Pq79GDHFG2Xmzi+WOv22u65d7jWuY9XZgCj",
+	"c6KX1Ys9z5mT4Z3pe87IGSl9c9LXuiOmDcL6be7yhBXCzIViUcOJRCeq9vbyPDpneNc2Be7Bdbar3GNB",
+	"Vjglb/xHppMo8aYteWcnF5+GOfpBkrQVGTXMmxXbmsqOr+txciGsOTTIvTUwoyu1nurTntZ6wvXdWi8Q",
+	"d+OnEnGGMGrweRRIiTsA5OOR1P62OkoKuDcqPn3dl3NR/eF7XinE8IFIiP9gKYlC2ASiglZj1JAjl5H4",
+	"z0XXDUGOLbaB72GrPujGOKtqdhtVEEMxDYXfIb7V7SlZ8cOvvCMC1foDNpcC9tzsVoU/on/54tGv/rVC",
+	"XOgNbRxi/8ecgbgg1L6wYF8Z61K4ZBusSGZUoiykgs9u9w/H949E0C0ljR5CQbRxJtZMSn4gak/ZDvbE",
+	"kTA9BWZ5Tc8w99P4CaeHjcjIVnzbCcRPDNkHniDGvVnG8k6iLRfJb0qFE9GmDGt4nZjOxLrB/Lmm9fEa",
+	"N/z9UCTXzXfWBJT4IJzbkPGlZ5SLQa4ZFJeR06+oXJuS3XxNZendtO6EIKyOR1r11wsCnH6kY1cqfsp/",
+	"E/gaxgOOvAoMf9Z+Hg0mtMH1quq77l6ZHNcf5IMHZVJhd78Kp1v1osybj/5NAqRLi+wHSVZFBP2IJM5z",
+	"3LbmwKsxQxuCOkmanNOmJfieRM93KhHjCl4ENk/tqZzHCuQf4UdBjvh8iPpCH3pIgv0uQQe9pDNP7QvO",
+	"z6BZcxMoHjzGOLNuy3z2pVMn+xTxK35ugbf0jrwKYAlFUb47MrBwOWmTSWQ75q592BNBEBZ6FQmiNwmD",
+	"/7Wj94QlFrIfrhF2x7iRbnDQDt+ToS8QHPg2rLK+Q8m50W+uzIjZTkdngzHesVo3p+yu+uOeqD0xG2/H",
+	"eSO1l4WZ9XP10CmuTQw2HzB2ZnT8nzM9xgafI378S3yWaEO2Zr6IvvmgE2ZK+4FcoL//7X8xck/E3//2",
+	"v6NDryc8MnnanGmjQiXST8Snnp9Yct7NAEh8lvaS8wRhaVxQ6RdFpEXj+M+J3die27bGp0+eyi1NUfr5",
+	"KPiByqK0poWRLVuS/tHBd/qjMt3nNefjsCtLYatBPxaD1BccKO6nVWo8oqNwPAp+vy5zmH8EKz5d5+/p",
+	"jn1KGVzt9bo+7fnBBySkdgQ4Q4pnRSGuMmppXBOMUfH+aPmOsrjfh3Mi0eb39ulou4Sg9w+OGrHrYt6b",
+	"aOk9EWefTygLzRfkK1N33tTx5cLfvc/srqYknaQxw7oiVVE2tIdhrnGt21U0fOnc7dIIBqnZfjAPyZym",
+	"vCPNLd3tlSx0CG55SyQEYHCn9lxQ5UPZVIGPjpEkNdcPNAfKqFQCKy6mfoH/fYEzLPTXsy+/uq2LrpR5",
+	"ZRU0JzZgzzG7W4cqzATWmUU4dr44IkwRAcC5ysK9GN/w5oxIKwnaY+lgdjFw3ecXgesO+PzCvDu2DcbZ",
+	"FIOi071Njt8aL8YnvSM760gi/tlr/QOzJLFDI+phUtyEfD+L7jyTGpVlyE9B/gLB9XjzRMdytz1Rqk29",
+	"Bgxi/Hb8thPIGAIXfvYPP0WPntjTWl9xYOT1EGAkOpZ5eVaCd9Gg7I/7c/DWE5YIYv6SNmTZ43VvNQPU",
+	"dz4Yzn46wu73sDKY+NQqe875Xc4958JreW7grAxkedrjDBiOeaNpg/3NLNxGD8vPAYfKHxNngkrKQeJO",
+	"WRVgL+Z9+8hfZUnvJFH5R48b8vdERTHj4abO2Yop3FawRxegW6N95JePD+bAcFTB/mQmtmAtuwV8hXcX",
+	"O/J2aOZW3nui/lFh37hztxWExFOZNmbag63jsQHa588y5i8JPM4/JJxpIKw76AltyIYaYwnBqz/rpt74",
+	"Gi1nV+2Mg20OZqhvwImLRi4vH2tkzNNhBHBYduIGNrUW/kjJaQ0UR8YdcdOtglgqhJEKflC3XNrDJPcX",
+	"c1mgHT7Kgne1pNkZhyn3B0Uw+rdHwvzRMBNCnc8vCWIX+HtCWEFbnfdW8HjZTHiLV1CW437yvqXHeMIs",
+	"nqNosVQQmbR+WIsVkap3x6KhyY5JEvNgX5lSTDP7cNXiDDHevw2diRrUVyydRM4nWroLBXm8YPR6x8u2",
+	"2C6Nfnv002PXuJ1et0P79eH3oF/dldvhMLpxw6Hq/QvOlOCtLI5fW5QVwOhRd7Sh5D1mzVMDtaKyR6kw",
+	"rtCetA3CBg+JMDsDyCAKvGIq52YXYriXkGw+7T//4HjarDEOMNjmRcnRXBNOrIMZmF9w4XTNh0sOlNGD",
+	"Ps8eRS9lJZlu+OwtP01LCabb+IJ4pM18+8FIDvF35Kj+matwoRMrbg2D/RcLrpISr85jQDOfX1Ew0THq",
+	"cc/z+yzs2qTi4Y3xlh1uVHczOaxve7RzyQYE165wR6QOd/18p6IVhxafViEsIZsF1h/pBtt4/7SGYc7p",
+	"CTzlUaQG7zhnn0gbw3iKDlTq4wSdIEtLPezA1fxmxi3KvKDZUWKJ6h4W8QNu+ckd/xv9zgptBT+gx/GA",
+	"k8S0SZRTbkhtcy5UQY7zZGpAqTR0EaSpEGUIw8TE88368G5msWfx2yT+mECjveSJxprKU39eUmUxzFwS",
+	"pDrBLPJSltWD3hPR0DoS8jK+QgUgSsoqxDulPQwYJUwVZbtgGenLSr+YtBegV5MS1CylhQg7v+nbYefL",
+	"jkTvELktmdzp77BQ687Zad/hmK+Qszu6z3DMx5cAYSovO+u+F/wm2Z1bcuTFHSq7ma92M+o4Kkpf6Tmg",
+	"kzmSHB0wOztIkYxvzYaziLV6ERihyAV/RbFLoY1yh0Zku0SBCj/uORIEN1B/f0fOPkEwvUcfsVAR6IUb",
+	"XY+ehlIEsMj9YZDfAdgLkdavOLNXe4aTQFzCDPcHEGXGkKQN7RUAvFAVFjuM33CDcYbDYFrmH8zhbLQe",
+	"fsuPR310GINos0j2X1PApWs6mTZYZBAvg1yvs60+8mgGo5o421X6quMWcbC77E5OGzN+Wgl/X7ryuXDf",
+	"CMlk0/B6B5GwNMLBNQMw0jK5jTc4i4+mM9Dz169wX6b3B2bcIsQw8xdq/fdqABXjW8QZ8S7Lw1yEXTLc",
+	"xiLZCPbuVorvWHJpuFhWwdq4AsYl3ZyWHh/40I2fnfactOlUQcw5coUj8Fp2d/h7fiSsQqJjDGymcOYt",
+	"w9tzS2WKRLHWqZ5Jr6l6XwxyLT/C4kHJWHwi2kqPIy4pUSvIXR74/cilWQHbLfOjtOGJ+C3fdgJMkiD6",
+	"BiJ9clzfqnA9DJ2uaOM9bjtycW2OeYsbtvSMrUncOjBuYaYjBTOHpZ+4Ty6Fe1peEH9/zaMOon7H6zT9",
+	"kJneA2poA87pjvu83SVfNXf8q3By9CnqqWtmUNUnbfjC233a9tmnij5/wOIukQPXW6S08jYdMbt0d+jL",
+	"9TDMFsTWAqfPDUK/j+wCtisuWDSDTkb3GXCYvMBCrOJeNBQoSZqM38ahVS5A/VUsPl1CJ3EmeOwGfrl0",
+	"2sFvKt/y9KCsMD5R1qVoudHIdAw8vUKOglzugdSeBsexaE9lkxOUpH9KESlBLG9psB3BT4hwTz3n9vbi",
+	"zcLUYeTg7FPUWQFs1fIxTHf/cOe7ALv/9vzqLXXLSpLeZS5cv6GyfLiZah7zqu8dd1fJ5jy/dZfBXL9A",
+	"kIaqoq1ho2tNEdJhW7Lw0wx/KzZyixkrPE5rQu+LfgJoooLnT1TteafKJivKkNYPSdDwYI4qvyZGXw2m",
+	"3rV/YS0WU2RZIqqydNLBf6pg25m9EnPyUm6MO1aXYudNgJSzx2qAorCNTQ/cmiqGOg49iJOLNXmWnOWZ",
+	"/Nnuu4ale/uuxez6Fc9AqGFGGlFpYlBqT85hlPp6XJE7wbtjlo/nF+qUKdfVUQlFGsTvia9sVvthpizf",
+	"kXz8+c/vR/pj3K58Dws0g5ReCB+cPSyA8rxiekKPmJ2R22EVYiTKiZQwLCtOpvIDpczWx3dUb7MDQ71k",
+	"hP9kZ/DBooQrvAcsBCXNK1b+m7dFv0keJeXuS0O2RJRNubcJ11hxhb5Q8gT7eVyheGDjrYNBSoXqPWY7",
+	"kghlPLgn5UIlE1tyDJibXNrCDkCFTnvexpt8Dc9seGyaxXMdP82v3TxrIa8Q6lh2vsAuxSBIc25env81",
+	"9bjmYhov8IE8P3+PaWlN7oY4oHlWt9/hIxHPzW8ujXFLwpoEWkcqoXeWiEOSzQ8/AeSrIFIaMBUjPtV4",
+	"x/iJ+dj4lLEgpLLqzBgWcIaYZvc/DZpbufGMzxFrqMuzFngHz2yi0ZCtQZ7R5hwrm73qGRUHT1CFDvgM",
+	"HBYb3qmn5q+e1sMgmfxDkTLWjaW8nsa3cDx1ykKmOKwnRnbRHFV1s+UdS4gtAJDFQPPsHLru2e6M6dBG",
+	"CLnLyal9CGw25pWo15KlIhu5ldFmPvrPxBdZL2fyQNmwsk0+QxV3OGBxLtl5Lm1pfxnvv9yvocXdYHaX",
+	"SMIY2CO7g1rbzdkAR3FYAyHHAE+wRnoDCIKbclypo7Ys0KSR+2/cj2JpJjsJ2S97jRVJveg2hykxcPqw",
+	"Iu95JxIbqqwU5zaaHH9hBpO6dP4e3+s5QAIrAqBNuL0jg5J0NQ/5O5RvtzYZmz1+b/VPomU2eFNS56/f",
+	"9QHSOzG1IULuEvSg33PW4LOsel+VbwdoHD0rIjuP6OQ4MitsTMOCdez77QfTrslgRQ1Wip/rmVjxYNE/",
+	"NFUZlkXFdUQoTJlKQVLa7hC5Wjx6AgGTpiNP9byZwxTGMn7WzdqQ/IrlpovvzBZvSHsF/vNtBM1i/JnA",
+	"azEV84WY7k6wjECmn4uBN93XeeqpNaPgCoftBEHbA6yVGZBBZgeakFqcr3N8vQKmTcciFsH1drnctRRI",
+	"N4pycWX1wIXFj8tUsqt5ZrNWh+vcYFYntIDBurHVf365yJtgUAP+2bmFYU6Ha64MKutCi/Z/1qwGTPkZ",
+	"m0Dfrdvz2hhH8ZLxs+NXj6Pktw3JXDblqN6atG3EQ3hrTpkKEVzv4YQxxNNqT6hAsjvkOwZB+GocA5k9",
+	"AxO0DzO227I0mC6lhuiDw/tcRVYWfEXALOmT2Ibo//63/5I+TJ9Qk53bq0WpdTft0XvjIf89yXlKO3F6",
+	"WDxOHT4WHXQvnFs24vyEhyU8IfdBqXeWZNWeIVBR+OMLrMiOi3Pq70UXnfFd3XfRCy94TpFeVC1oQ//F",
+	"9DC/Yg810NdTPS7SCxrOwbLmUz8nZdncB5mNLL74MTmrUaTeIlNe5+Jb1rRUVkEB/qWBv/7w5sVr9JvH",
+	"Xz9Gm7OVziCfuiIvw2AZ006ZA5Sx33PeyBhz7BGLPmnQ8+LWXCaqq1p6oLHyqldKIn5iT22GpNGNV3ty",
+	"kKS9JzIfvmqUn8Jc8JcxhU3dCKMDmq8fNiikT6MnFt8DhUtYNFkSYvjjC5vOG2ltCH7kkjShGE6R7qtN",
+	"uPjGOEhhavWqXMa/SSjaQiF8PTDndz4qJngL8RZXxApVvhiZxIW+5Q1X/2C5wwbwFdPgjuhORaLSdaKk",
+	"48OemBaEGOPF+WuIwhGJpQuQJEUVTLrB5fYMfuXbHlxRk4ytL/ZYkpf2Alkw48BRjSXCdmKqkJYaMhKm",
+	"2AvoMSWCuoUTldF5u2P8BNQocc6/95TVpC+rGuYPlrbWLm7TzDsduTaoN2sTGiDTDdgy5xPJan/fcBfP",
+	"OGG9G4yCijQfy/mAIe6evv/5kCJ81Atc0InxsTiaEjeMVXDHsY1Krqk1oCcXyJj1fP2CHd0ax4W8DXmK",
+	"bNrYsAqYQKf7iSy2pdC6ZH9Lj/y3Jwa1hNIioyRR48wkbCPb7CB/AL+6M7IUT/ud5YFge96GJABS79Qg",
+	"vj0ccv/zonG31deZz0cJ4PsPR4e0xfTwsPV/5TAZYJ374bj0C885vRNcyoeDwZSRfsCI2tqqGPMZPpel",
+	"J68kLE5YYznO0jIovdkEM/TUrWa94o0eh6MHi9SI87aJEwWAvjxvG5sRNxweRFi0wIy8POTHowAbkznf",
+	"Az3Ijt5DExXqjpYMJIqsaQRe3kx2SaUSoNjzEtoyYDesI11ytyQHAJpDQrwIFsw3xdJX+RT8D0uRb5uf",
+	"cwjF9f1rs2H6Q8QgD7Qx9jiDEXEzUWoZIgUNe20eXbeL9R5+xSZFVY/Sm/S6k1HdWOKZ6SaAK2RfOy0V",
+	"bVuE9eOkgX+xo6rPvRNp29imTc61++rSrL/281CwbgPAT0aAIqqePyM0kVFXdC5390/YsEEMQEdJRX6/",
+	"dtbQkZbBSecLZLd8eZOAffqWL2B3DlyqN6SsjkaqfysvZ/0npnCz1Md60PMKTRkJ1YDt7I9Grh/62ZVW",
+	"HJi83tKwMzYB6WIEPcuKAaTpQN5uE9e3xT07mI7RqCfH8p0g9yt4hOuaHOOEd/aMA2IjZ5FZA1cL+6Mw",
+	"5JTvFVpStDzmtBDBZzAohrGg7JMQacr2yWvOFK7jN4Vyf/3nO+9nqPpyyzpOhdW+fNOSglTSt5S0zTvz",
+	"qygqCUdDwqGjv+MExJ7tQd+7/BlugnN0jfVyfi50uup3Qr9CXYOCnia33ypKitpa53/UoVl+mZw1pP/E",
+	"R5m9+9TJGGhPeV4wvxCNvJj95erbzOo+F0gGmR8sl2i7F1eu64tbB4Z1TSDQR22TKgSJv5ZZV72rb8k2",
+	"PoyRdOUXece7nAZMZZ9ZjA4Vb8g6gupmbQ1rqhnFccztIMJt78rY1yac9hxhI1cngzgLsBVRR1QJRjmS",
+	"GjC/a57Fz2v35+fnuT8XIHS9rF5kQTTUo31HUf5Qld08ZeT3qUSKHhbEgqc1bPexcLYpK5IjUX9QdIWg",
+	"MWam/neP70nltEMtW50dpTKvyggeRo5r7mURTzjQRUwVu3VCJOJ7piPB/Fd2bRjXdH4kU4kLP+V2IBOr",
+	"nLKdSa0WaxUuADFVLt6yxTKRqnTR/z7nOSp2cWtAjwpItmwFP0THv8waggHqY0uzh4FnAw7QbElUBG9b",
+	"gnddcdwhWWZUrGMZk9Fb2AJz0pdVX3IDr433GjLXq2r/TflaFkOQRfhOwtuSoKYjSE+KqXJwGaHAWAO4",
+	"UDvc5AninTBVAVRIxEVfB7CUnAwrPyJXviM+a9PYmnZIJRFGZ4IB5O0LUrMu48N6kRiLYl/DQBvU8BPL",
+	"ey+5J20OSqMHtZSBVKaplkxcgbZgzz1LQ/wG30BFEXQfTgMqka2qhao+a/ut7LdDXOyxfGJzH8JRsOXM",
+	"tW6Qo3SN+1+gN5glKyxI09VEfjD862PEkYPG+jk1ls7+yJrDY6cPwo9OjNOH7OMnrt7NRMauoN9zRs4I",
+	"7wluDEcFBf0Z3gnET/qj8MMqdG7sFkrUjpJ2+8PxQ4Q//ocjUtwcaLI7oFr/wlNzm35YlmLDXm197gAj",
+	"5aW3AWuRtcAV/viqiZ81evTsIWMG2jeFh/AbYynQvzz/8OmXv/3XvI+e+LeCHyJMlYIf+hFQJ24VK72j",
+	"grA2GiD6Izrm+6vXecOJzP36e0WO8TXasWZ+GY+dCmuO3eq2O3i0Hcbv7RvhTIy3IPHjAmRHMwVqryAr",
+	"C7s+PkDrJGf7XNRvivVnfXsSQ+NCdkWVq0mkY4vZrsM7kkMOd7gABBY3fGX58b1l5l9Srj124sjH1/5F",
+	"3OH40jsFnT3+PBdjaLFndm+YhgdjHTQxMclBCrLg/vneChzwLcKoY1C2fke87oHznRU5fALY0+ktUz8v",
+	"/5k4CPXDci0A3dILmndUtvPxGQEK3Lfba6shXY9kNj9ymMmymhgHIUvvLoDBytzjYUQrV10992F7kuY+",
+	"bmhY7IW9FJTho4L9WwbxLzMmQZuiow0x7EIb8Ad+QltsGMUcyQVGBuMC0gNO4tTBXiIEWg5wNnWS4E/+",
+	"1r2j90R6tuWMMTXfLOQbLo32ryBdKk1SG0rhgk+MloeJ2gfsPi7D7F88GKv04viWi8R9CCdmv5+zpyMt",
+	"EHyWAA4FgBnddUL7vhaX4mRng2iuaXJMVPaFXVmvejBwwQL+MA7vDNuvT1jZA5Ec5jrQC3MiGheo6y3X",
+	"ZibLL8fCy8PnYzP5MkYU8wzV9J62ELSo0J/+9Kc/ffr995++fLmM1IUXvlhDLKkSXFl9DQPeKiKQ5AcC",
+	"S6ahCTEI3EZFlMJ3mQinXXt73OhrVsO94qah40lS2NTDky74y9jXDf60J23iL4njOYB2Ldl75pJqrvOV",
+	"HdAQqgUNmCs7cfZiuhwYIh9xrdxqB0ACRo15Hh05ZbGCmCNWigj9gv/30//xPx99+rt//+//8j8/+3fz",
+	"X//6P/5bLFD6EkjEMoLB03pZi7mvcUtYg4Vj5TS3Z8uvYcySvvIeHfHLCPYSvSprq7ClQirz0grJrt4j",
+	"LNHnjz7/+tNHj0ed/80sI+fCZEILZtlb3Ri97IqJqnwBGbYjYIbGxXag5HhYTPuJDBgvbQkyFDlYGlEu",
+	"lU87XCrhv+Cv9oVAc5UfWWohKQpn050M+sdFZqhyYz2tWvel6kEZ+9B1djzLvs7I10r6nsytoNuOPSi0",
+	"32u7RRzcbPH5UjWzjjkRvVjEKZeDYBwp6UJWAPuJULFnqAQ2N+ilQSWbWMisIu9Nw4yqes4FpGOy+LN6",
+	"PS3lbwwvB7x+hjrID9YPbsYKRszPclGtlflVujGkyWO9j6vEDA3uhrSc7SC6i92Z4nOuoQbrU2R2tHRm",
+	"2VqJT4YMB6Mr1BriWWdbpyefzVUE2U5THdqkJHmdq1OIeIrBGYD2zp9P2sGO1pkUGPeS+BLM2KUc+N42",
+	"29f5hgyKP2DM4osP4tjFDFr1nuBj4mhqCBbJP8Hn6OVyWkvHub7KpVwtc/+jro7ShxMoJEl9eZ4JLZbh",
+	"KcILeiwiLZW9EkWT+AlkHleZPTH7h7P27DqCzR23gOyugCaznId5BS1ycTxiQcUpVHYpPaedCqMFKCYD",
+	"jf4bCe7jIBTiloTfNpXfW4MoSrBz7OI2C2NmU68DJQhB741HlBP04sy8Oa+epsF5RB+klQQCOLHbohHl",
+	"hBxdZTKMnGUC/cuAMm4Yk7hs/iaqhvqhZ87QJ20QzuFqASa2PIR9kXjuBs1PQSlepvU1AZM5VMDorGXW",
+	"xJprMjyVl9+VRC8wpzQeycB7NfgEbyuE1SD6B1NBmTaIT9GmxezuidFMPx8noIgvHyWV53/cn+Nid+4Q",
+	"kajh8GLcNKgDHMCEz+OrR6V6r4aX0OWl+13nlvScFVijdAbAwlKNxcSZdwWZxJ9VsBD3eoU5YJlLRAvj",
+	"WB/F0UavWtrYSGFPxWNdk4jW8FeP1uclY0m02VyZW1rv3IYvixLpX+mu2DMtcscIoHElYnlpxYiYjPyH",
+	"QRzK5oxjgCI4twvwxTAst/Zni1dWBzX08JP+g66zpgOzM7GqcmxLoX68pCrBFJzHjH9ZcOvqBREXqXP6",
+	"gehVN2drHtywv98ToorrbH3tXB5a3TwPrmWsFK9QDjtw2BJkGS+7xIXZyg5DvZZ5dLphqhuH+h/mtqhE",
+	"jg76s5snrGvb6zEY62s8LUVAx8YySSRY5jgG8sZpCo7NGelVgfX42hGp4m4MlRY7B/oHDXclm4jxU9Hd",
+	"rndYox7oC34g874UVHA6CWab5DIpLRtTyqZ261EnRZwj3vmde/cbeMrtlzKy6qLbL91Rln1V4p2qeeJ4",
+	"6n3viF/uztgSdktB9PnhSmayECHwA5mt3ZLrmJcwBjvvupAGfO/iaHmb/54wtXwou+SIc8SDJMmiT+65",
+	"JQPJ/X7ABtUUrsDCmTDfHU9U6dZNaJ39ignrXFMELy8txtohZQuOqiMRNSnKsq1Ogbjkh/tktCe8+CbD",
+	"0lTSiULlVyogIsLMwZVFRm0ymwFCcC7WRWIKytrMD1KOQpnShnJQtaxPD03u7M7y3eq/MpepEXirHjSL",
+	"SOaDZEp0JNKuMsjNnPm6gB7JG6meOycwU73xMV1MDu8qCj83L7P7XD9kC2/XDXM+BjeBTVruvW5f6Q0W",
+	"em85/U5YIkkIe4q8BJkHEd2Ro0IHgtlpT1vwgYPAQjaG60AZPXSHmyePY4trbv3M/XJpLSUH7D0hpXn9",
+	"K7VxsWm/GEl0Y7YuVUN/2a2qFs8PJqfip1CfCn/Ti/opIq0pToJwSWf/ua/mnvp/Fxg126YZ8q+XHclT",
+	"2b3kWEjeQfoxW/AGhh3p7XGsS9+wuuWyE2sgV0dX1aVvhztusv69yp++K56CUmLeRqzPjpOEK2Qqs62I",
+	"lKKHvi655l2bqMFLxuFWKAdNY3ksLSikyAFxYTEFUfSApP8ZR29uzspkJVafwjaQx71yEHyrMoMbn/UV",
+	"+bnCcA+EN1/MxVnmgzC87hxdc/KPb0pmdWWx+sVyo0W5sLJYZimGTG/HAt1D3xr7y2BWJnMQun3BNXO8",
+	"DnpEWTp/1A/9ahX/RICxCDm0KXw+ieLcckHorkTGyNXJZZGxu277NsyOaTFjnlOgW8yZblKV5BHKlgjk",
+	"6okvHwdaaknuicCtZ+qnwlfzR1K4sfbUXiFmsen1QFdj+XFYTLKogAZkpHMBhxGcUQbGIdDiWq4mjc3U",
+	"KyURIwqYE1yqTB/BLiWXlTrXTkfkSHeJCwjK9zwzUHli9RhqfjhgiTZEnYgRITzkzXQxdOh1EvLki5aK",
+	"uBtzSuRLBWfigh0feNu4QoWjZZh56jltAFPgWBApQ1ZLJgdlEEjcjD09UDMN2DSsHrTCH0EtJmtVRPLB",
+	"GURSQ5xTwLtmi0xdhVe+gg7YwXU5yzIeSC8bXwY2dmjciNNxzZypPnzflMjOz+itXT2hauc5Vu5780wa",
+	"HiosiFntsBhPXNzpu2HnJQ4YUdfQklP4Y4HP+AF/jL5EezzLPzZPmTtsQ+tF5+OP9jGIKAvmlsZ6Xq8S",
+	"vGaErgnW02D23PhVYZrbL5dgjwQ9mNm06/i04GgvIER1gmcxZcEAgB5JUgdZZ0inFFBtWY/Cp2PL7kpX",
+	"pOEKDtO5d7zVDxkMgr21ULZ7mZ03L7u3JBBqwS0jaECf2XIzH11R96RYg+otI+iOcVP2YH3ZT/TOEgQ3",
+	"TxE/EuYlUgLQgctW63kXxAH8R0eLwKzexzOaTQK2PXPhKBHVTyIPyu64VqY1oo9BVc5dxuQ0bebR/CYo",
+	"MbDqpXaYYhM6OFNKsUjDEtap9uDcKoVLAySmmSKszuiq7aT/QWVbEO+Wly8pLc7BqN6T+g7tQYYESXyu",
+	"jJ6W+7BDc0iEBVX7A1G07mshT/hsfkeUauNafyH992x60D2nL4lZAM93gtSksenyTcvrO+lYZKOLrMas",
+	"oQ2OXjx+tCb2gM9oQyywMRBigWiiKcEhaMs71lRoQ6QylbH5uBLXhOjB4a+iw7Z9Z2XpIMJthBmDciRo",
+	"ajSW6Lgri/gVZjFGiQKQZDiV4EIxb3+sDEfgzeBYNAJssSHIsUHawC5+wfDCTpkuS740s9erG9mJY9sV",
+	"OZ0paek1juA53xH4EZ8XHTtrrFxLfAWK033sjdjJSJJDZ8abNm7ahFTvyRr79oG0rRwombkyQlz7qm/Z",
+	"WR4/G3TiIpR16gX+UtnQ2L0DGUZ+tCFYSGsTs0hyjlFmX7M0PbjaPGbav+MIt9wIqpVUqw0Ee2J3tTS1",
+	"dVKgJk+f5rdXl6epcuPUaZka3+PoCtTGvtBZSBtRvCHtgiOV5Rf4Xpk3JhteTii/oXVeeHNK+v3b+HMQ",
+	"2898Z+ec0uVng7vO4sN0g1nWg57T93pyq0cs5YlPJHi/jD78n1OivVwq9X6oR7kVM6b23XYsKpjnakwo",
+	"7NsaXVBiDbWNof0tull7+d8YnlzeLfuS74igvHkGj/qcQwFAGp5PAdWMaHRBuQU05gX8Ku32lcYe3I1i",
+	"8raWy1E8cRF4HWzReVB0wCX9k2FSuwUsaeTUsn8w1f+OSXVvs/tZ/fzBFaz+NC+qHZAZARBEX2Vqw2NK",
+	"Gjh+E+h17vW/TdHSwXARXk2kuwS+M7oaD0qDgjHOGri37ifJIkgZjU25eqdqRIHDT6zwmjMswIpRfLpb",
+	"WB63a+LCBGg1GzSNrz7FLaTNFc8ZtEjDubjKOiyO/EK+JvIiT6Z5YZNGB4Od7d5ohYeEM4tVb6V7a9RH",
+	"ZcNtHoy5m0RvcnwAxpN6poBj3wpCngVhgSI+3fygVVFsqrhWM+VmzlYm6p6vgdXMsi88vNCpu86ZmPUc",
+	"zvH39J6wd4HHUwLnz3eUxst8zm35fYtZTVZqgE+Bh4A0o9JTgXnad6+GnW8mLVtgxB7ksMi85rgxPitu",
+	"4hbdRZn12yADhqmSFdqcrUYwlMtBZCO7ze6jCcGn3J9Lhe/ymZ1+5CKe7YTXvBjheYZsknfEsyileO0m",
+	"NP8tl/GQmuKpQHtAWLjc/9HyNW+tzKKLsBa6sXVT7YZv0P/o0he8O5aijv2MjMIQ+EB8EGIHL3aRMXIw",
+	"ZekGbpvvd3oR/OyF8N7+Ajq2ePr173etig3SHzBr1tjkkDA5HXyZR8f3HiR4mAfKnEOZpaL81UwwZcRP",
+	"TnfsU8oASePFDIj20cBxDswBJHpNGHyE2fh60Q77IUmNM2ne3hdrIucN9DInk+LZPITJHuzKAyrzANaQ",
+	"F2+elDtrg9gmOv7fC2nwSE3oURV//db8Lu7nYiZPZAx5KZ7N1LQFjQ4Hd/BhOwZBlGRmsnOZlAvm/Mp8",
+	"yOv4Ny9Mr7MxO2eMrtO0vQfz5oy3WzuFhQY2026I0oKiAokcr5XPsDvWqgqICE/oP4ngNtVnkjzuAf8L",
+	"94or0LymHfl8eOI865dtUnSISdsYPag1oP5FlSntITSh8zouYggFhqgCr/SzBAj/QFWmstW4flM5hZs5",
+	"XsE/UKl4uc5lYeTPfuWWn+YM8UKdTn9zT96ng+88ZLWGo4eOEBBHj1ZwXOMVXK/MlQlkwxRH2LKmuWqB",
+	"eNlOoi5B/+G8fLLDwoDqA1ulYLmmofHmHX2Do6PM2+ZK4wtpzzQI4Y6QowQ9RbQhlO1gnICbWl9yZaEw",
+	"eaKspiVYFDMYwZ8SOqjwt+epKuYm1V8CKGSlL6VUSdJuhx29kO06bW8PlKW5Rq5RHlYAN5+lytB/+mAz",
+	"qZGlb5nNYpRvQ2YWQJfhOzjl+Ha7LGPqz/ienNtTRwTNmlQQ9rRQbkn0C8eOe2p/rbmH9bvJbwqnmQFz",
+	"YK7SoRrMPRF0e3b/ru/W5r+NSmRUWCPImMdyLm4vTSMMgrekr38cjf8S3H6OHBj61qtxUFUh3LaGODl+",
+	"quaHCqOy04lnPaVGIFRiwhlOrsRWVf176scvV2T1/UJMluHq5VR+Is5f1rpcXd09Xw7fwXnyy/XwoQtD",
+	"d37s6tfTej1DcG66lJoV+cfysgqvZJXneNm5v5BmBJyS/K9aB/d9S4+xL595d62XjabKvNm3t9e4SnqM",
+	"rw5HLtQtkV2rioGwLbmGDIWFJV9KTXXtspJ51F5iq07o+gCY3FMjBQC4Wd6+V0wq3B5yUOeXyo1kmrKo",
+	"fsHMFdMu21Wl405oe1L7bpRrbNjSFrQZGf+tkXF1gfwI8Wg8c493ghA3zrHT1WE/txy0dJwwb+XDCvCG",
+	"Jld87ZrlJVwIUmdr6RVVo0zG7cGqUxZnyInYLz8Yo4N8BqvDKotT5ZYOlfqaoRuviDjIHBds6zj0UplA",
+	"Owrgd1nVaxm/v+Y6BR5gk41ac3hD54L1DruZlD/b+cXNXzqpbGn+URCLy4m6ZlctFzok9TX0X0KEtVGc",
+	"1vs6c2/pFzimv1iCryUG9gseOG2dFIGE6QIw7aXecn8tXNZSL2R56OullmGGejppXml6iX8vSFBEkODe",
+	"dPguww5dYyHOINP92y/GMt2PZ8jLPzh3dZl4Pc67laySfscpSywQn8IHGnazOADYAmA16MVv/jWwHybt",
+	"r0iu5nkZPCi+ey6hKwp4IZ3b3pio/LgCrkf8hNMxc8ivYW7PgAgEXkouWcQklGGCfBHBHk/t62ttcink",
+	"B+QPK5lDrKzsFYgeZnkdMrtk2R1yn+ZpANJVmRwekrghUxLmrX/LCoXaFaz/bpc6NoclZog5Jog5zoYC",
+	"gZroqy5Suh50MsbTECjUOMqGjYG9+MXtN65ZvSlOh8F2nbFg76z8fkmAqLS6e+wmww5YWcLd5MyjFaDK",
+	"jlU5LzPpVaZdw+EA6A0jATzMrM2VkELFbctPmNU9fOi05y3JhpzpWUqL3CzG6tP2ZM6HyhbLCLyjQmJo",
+	"/LGk/A9/fNVcP8pny4kCLbbAYzDfnHoOJgoQqbB3LoXuWj+afXTQlp70gzYTv3Vb1IabHog288Cdzvw1",
+	"QnzXDRgq/qOgMbIdOJ5gMxl/9USAmcOZGnDCT/qniHdCkvY+kznwZ41R2pGfC1La168RsXCxpGnkZ1/C",
+	"xv5MP/1in8JSYbnM9fM9Z+QM7zE16EfViWQO1f05kUatcSfjlmZdhClejkTqu3QDW0wPRdT58IuChunH",
+	"43GvZvm7L+ChXGZJE0lLj3amkuhYdH/I/RYR9el9BOsYM1D/yq+vWTAcV/Mhrs5OteKW4n7iUdzJq08U",
+	"YWAYHPT/xYI4vsB8hH4oThDrT1fgj73PU53wz3sW4dnH3XPXFJq5YtDzmnxk5UnAqAZqyt+lPvtScgT6",
+	"jM3DCfaE8ZaZ4Oo88ciBPD9/r5/8x2r8EBUHhDEkOmbN4RGfK+PRaP8ReAQF4MSOIL2fvXvfEKWSWkNX",
+	"wfgcCVvDbpIbyHg/JvMeXWIuhsRb4bnptj2O5JPHf3KBsEhAnzQUA+vegLEiGtk54jNZpvnRDwGr/xoS",
+	"sfIr3X90ROr+5O/Pf7O/SNSoLobPezZ0zJQtWsWNYytxwfUgoB5XeVy+Bd6ax14DP4n53V/AA0qLhm4w",
+	"u0PuMbD2LVZEKtesRHPuqRxGKgfEOEq10QhKpyRt+h5ri5C92d/DW1OWWNLkHZ13ojDdv0ZAKogE5BQ4",
+	"uepeGf7vtTCgdOggSI3kEPJdheeSiIzf6ofcnr+OglY5w2aScamTUaKeBeSAMjVWetN3ssjdh9vjDzJu",
+	"wsvpn0rSSdWNPukX6e0IOdoAAsGiPd9mwWQCYs+IVJC3IZ7wz+7U0aaI4NJc3MrVn/S8VMYM+EDWgBHS",
+	"RLWG141B6Dno2/B8XuCy90obfUDMVsrbeJiJVngcbToxZ1fwgCnVYb16ibajlWcPYg2DyMLw5hve+F2E",
+	"wTgGgdib9TaM5+jv9OFZORfA0dfUa8VvAO2bgqdf7eL7INfUYvRofkT+l+K1zhyzMyjXwwGL8y8AAXtl",
+	"kj3mRTqmsH1rVCeUNAebs9YPVMaB1qfGsFy/r86dvNjYqBlf09e6649wofaG7tP8DpAPVcjiXlAl4Kz0",
+	"DGDYGbq0YY5Aiq2tHOQeFq30TTABvdHwxINuzdm9Nme8lMUWFVbQl6k2GS2hJMz/CTjeIRIPH8jFufKZ",
+	"zfVTekBEMc0shwXr/CLKAv2nT6TRkIiQHZ/XstB9GX/OEkLNK7MvA7jiSu19fES/qYFqDMlHcnvATmUb",
+	"IodVGsniP5Mrt+xsG3N2u56kZdfdVK2B4c5Uf9FgBRTJHfofRhuryMGmWH4mMFFyFUXoAJUs1PIvhYv8",
+	"H4D9gDK0NquY1aznERTELu8pDMS81k6DRYOkltCbcnLC5LRTpgepJSk18hXL4mcZ19yBDPo3N5y/GL1K",
+	"P7+XSlbqF63KJ9dx0aSYwNVUCeuLeSGs5bMrj2kVSHniQVn4Uwizlnt+YoDO0a6QPrFYAHJlUG98oFJS",
+	"tkMtwffEHVhLjVjcOuSetDnjaPkYc5eIZQP4J6WKXDYog+UU9UzYhz35tj0naJtJ2xYRLZG2TaROgvNm",
+	"aeVG9Jwep557k+uClVElvuDMxZQuRFYXW+M+ljW0y94Yw1bwIEdrm3uhPmshBnuqn8meZ9Eux5i9+795",
+	"J1ixGs7V8sjMlq2XotZdA2Jd+o6Q43vSbp9Ts0Kv5t1GdtrX0UILIDWdmNlvDKcWbtus0oDw8jV8kd5c",
+	"nqIr73XjK/kwLnrj2uwK81PDWszMVahZnNSJSF2Lz7zL2G62u/rheM+O6jWVxUd+DtG0fm9PM52KO9KU",
+	"Vd5y8axtEwelbfL0KImSAnwY5ejNeZW4ZV5LAvlEyF17fhZP/Zs/fuAFUrJ2JqHrjurbj5K9/x4MzZF/",
+	"e9AKN9Zzq2BVZWrxUvBzPhaHMpx7IEUHxC74XHmZGWCgkhAvMAoUnCXnL2flLJ3OuQYvpXbx1oqlMOKJ",
+	"M62X9NSQaoGYBjOpMIwYOelno0hUz5L4aGmZDZtwbLb6Kx9b+XFczFnNr8hk5PWAaUsaO0/fcwZTxMV0",
+	"4p4gzBBuGkGkhCcA2c5Fgwiu99Bp85uaty3Bu25ETAZytdJ53VsYLO2arrb38W2T2gx91LxEuz/fOsT3",
+	"eKo17/BDnz53UcTKKyUDxEo0pGrBUvPm1hG74BM+l1rcq0CRpAW5xBmlqFxgVXp43XmXHjAJUKs9P2EO",
+	"0oM9u0ZkMan0seTe06/FRWp18+JUY0tc1Kgum+gYkqQltZIVuiNHhTrWEDCkNvgfC5hPL67wU6oAuBmd",
+	"+nQk0zm6JWm5bFd0k57oD4IW31lww48q5drjVvKySILnMpxA/gu5EBPWKCR2vYz/sDT5G09IHrGURYAm",
+	"84PnWUJ9g3qpJNMZsHLRwRQG7XZ/7b8Y8ROwXEca6W3VgD1Sv86unSpkmB01JWj5aFj8sFZ+eQYUamD0",
+	"EjT6300JHXBLG6e/YDAzXP0ZlAghK3psae1LH7UPZkz2hjYNpE8l3bE/g9RPixX0FY49/RQ4PFEOiNek",
+	"2RHxzccjF+pBD+eGbGgJ2sJf46egRWqoJfWBzNAG13fOwzrtgQtCWeXzqC0MIh+Z5ILZkmtQEnHhMZ9a",
+	"tublIQbIYYjMwE65+WKL7jXZqred+scwppWxRxVCWI74jDctSSnaXYYxyWIf7RlZMgnVHOqhI56c1PUi",
+	"PncA6b2czzZDLIopXKvEKVLkbH3D6pbLTpC4OIAXGkwKCyao7+ekT6a5EUMcjaWzHKe9ISNwMo763yzn",
+	"VLPGEe7DwEA068YvokLYU/3OOJev6XZVEGNaPHO5UGQuR06EWlDO1f7qPpLmD67FJUI5ZKsGnSwcoexM",
+	"QMaetwyK+tlYJ6eJqq26Mi2+fWVlhiU+0jl04FOJc8Dpg7YbeEtP0abF7M7kDhWSRFUmBETlZ+jZRvK2",
+	"UxDcwgwZ9jiImGDkWCAi1Or2Vzm5VHe3X4p4HYmoySSNG32l7uBy6ioh2q1/mxxtczUottSWrmZ6k0iB",
+	"zWgAilgJrMyi+ogdaObWB00LGuLZO5Jj885dOYvuy1DdaRYiBFD16tucUc0bIp8CK+6AvskitKdLrh/l",
+	"ZUFRO+pL6fAEU9VvF5dSMKp2GJfGTuadCmPOjgNou7MGHbCq9wiSknpnc0bM/3iKGKFAz+7rlBgXIPsz",
+	"HlH0rG1tdhxK9gAMVxk5bfsvxjrMjf2IyQ/dWflzK33uhND7SbzaZD04NiGU+4kU490T4WiT4q5qCW9b",
+	"/sqrbiCyNPfpxcXpctkeGmGbml6teVv9n2eDzvaUlWqXa7/0SFhA6bHHyoNQ7BY78a5ttJuKjhhyEFsk",
+	"OTpg5lTpIK8kaEy5RP+ihPnknX0+BggRiahNRKXPUH6YX8RHjJFvivW28/dFnEY83ZIVyUJPxTuJpes5",
+	"c1c8n+F36SA93XnWrL8pjxeNxfhDzeYR08ampaxAoSBbvdFzSWvzCTBlX3oZsd+umjNoR63vXA3aQJgs",
+	"szlO/cOFxIKPBqxgeOR7JeYdXpaa9VuyvZo853VUfVItfV8MZEy3VBBZEoGDEg435cWslP7HXrYIPh/v",
+	"p8url4J72+7AZJbqukdOLl0g5N4oCgxuBfE9YUOm4RsfL54pe6BTgN+6VlW+J6nReUHa0myJSqQKTWgU",
+	"UW2rniCMGjPhFcKopve0NYAFDInEhEBmPMjiqKMFeOWGusqkJluCGwncnEujk14fq8oHkkGke9x2Gfce",
+	"85gN3iRbBnNX2LKdl+2cuoB3pCS9rdtW2cGvzORBTXKFNliSyl+/KwRlCxWyN+QKmSIxLtC2xbvoVLeU",
+	"3cWvj/skrYSiqs0YWt1J93CfOd6bolQ7OqkR/73by0W2oss0ZDPpUtkdSq4EUr3vDosRHJs/dZBQ+Eaq",
+	"59+bRE7pgSALQqmT+BIgThSfbVM5ShNfDPUph2zloqac2RgeKmkd1jIozwjDg+X88K4oekkZkBVbM9Wq",
+	"FbSqeIme24R2+DZqioKzPnv3WcscY21KjFBKsK+wmEV/PCFOI63qeNLvmA4QQHqmlR0nqvbxAxrvypr6",
+	"AccvfYnlUt1Ai4o+8SMXzaIlHJ4J0khlQ0bTzb77tO1k5dyppaIgs2SFWmE5y/r5JiH2nrn1XN/Nh1M9",
+	"WaF5Rdq2cO9oj7OUeNA72fO9DKk0oGGpjurj84qpaj5z6YsiFsKd+BxQnt2BBXvOtTbdP76d65x8QCem",
+	"9zCz5zwhuf5Afs/A4Vn0+bSNemDn3xiX5eULT1V5l4Mf7RuLIqBleuDB7ajgpFP4jqT0Ore8bflJwgWR",
+	"cQCqVz4zUEFaoLLI2Mrn+uDmYdpeIXMpgQBHhUyR01OEJfCn+/OeYaHttvtE/CyLT2L84DApdtOz1ITI",
+	"Yl/qqIqgpVCHEpmIIxaFZwkcWMsYVQHBeGhntNMcN2vNzAz7yyRBZwAVvG2IVGhDdpj5+Keve2C2OGA6",
+	"zSlSliwWFS+R+cSVfirO70CE8z5BSwi8KNmz8SM8vTQVlnjE2zXLd2I+FZ+aUodkQ6Tq4ZGLOSyucvIj",
+	"oZrFfM58fJPhaqjyEDQv0d/nuL4rdcJ+3l7EGq6vuM+YPD1w/YInUBqu9hOmyphgCNsA2psLZECdcaj/",
+	"FYFVSvBuk+W78hjgqUclOkYg98LUQL8ktWeWfLChLsMipkl9rsPFkxQ+j+U0JiUVqYH8tlxXYSbxFFaB",
+	"aQNf4wPRy3BDWs52LrybMQ6JKp250pWZwprEMZUolTkHbU8eRvFCmUdPQAER8rGM67dYADLv1KriGT4t",
+	"nDEVM9D4mUktD7ZF8nxfXSxel0irf71cy5bCBOr+3ZJje17p6Q+OiOVAXNJx1+1YRSECR0S+kxccKzHi",
+	"eWsHy97nrWeU870lZW8DExIDMloMZlyN0QarLKP3hqCG4FaZ0kipaDsk51+msG571Prwg+/7Otqtw/Ye",
+	"sbQpct4NawCCaJ4t+CsgNedURqFLB1zvKSPoJLiC0oONtjGStNtEjWBRxR9hKR0j86c0+I8wldD3mKNp",
+	"TLsNbrfLOJuB7IkMlee8hiZ+Il0F7eioyB98sLPPCt2ZEz4XlKWf8DlwUey4D0Y59G3s6PYt8+6OW6pu",
+	"xbhNF27nyhsKu5HC0U3XR4JVKudZXbngFo+K4QJcfrxfW4vPBvNdxEHnZ3Np/twH5oZ5LTNWxigX5RL8",
+	"tF9KjKVftOEfPzgoV8nBNuAhGJTjMZUFDMPA7mAfj7au11Aqw9F9bwi4Qavb8HAjzjytJsBeAYfgPNYt",
+	"MDda4n145pMesmXOKIU/PkV6Z4KGMAvBqJ9IF2uIwNmhDQUAmxmJ8jfa2TasEfZcs655E34/Y62VXYtm",
+	"w+fknrD428jHI3BNv2VlpWAlgxWW0+ZTqgeCTfnKLda5yVZNvcLlsFDAQu6xSGqi69Vi1uIT9MUj9KvE",
+	"JYfVuYV7UnUmajMlVjCbjEpUY1aTtiWg5VK3XJKm50dl3HPDnmjbBuT4K2v10myY/JYAY3kJH6Z0lYPZ",
+	"PyhauSFN9OJoJzCCkQoMy6zp5B37nJO1Q8Eus+vLttz3uHc/YIIHfMpBMbTZ9zO1XKAFVg7pxXUtOlyQ",
+	"l3xmfhBNS8KKW0EZT6DyuSAwH9ZLx+4qWOZqbeTYmfHnZmqMrSMckevRv+n5e2CkkH48Ti99HyMCegWq",
+	"MFJB9oZKpE+m+P51dZQFkykVKchUutUWF2wb7R9XNg3TYjvnV4sdtMHmMW0JulH167RfLTPldoPmrcWV",
+	"Z1oWm9wbTpXbuRUSpCb0qGSFGiszrv+xY7IC/HiFbM+A+wh6Fl8RthK7NMJlsnLw6/hAxY6wP/CTKW/Q",
+	"fmwg66f2mMF/7Og9YRa8qD0+ibYYansfP6oePXqU6Ra9IVgQkVcaGYsz57ODlBB9jJ3mnqoiNoBO+6zM",
+	"X36GjlgoU9gZyFR6+2CDmttQ6Sbi65Yu1V49P2N2zMNvEqRkHwI9rb//7b/iIeMCKZCyXMAiXcAY5mA6",
+	"PupUFaEL6DUUDjaFCJ2IT/3pHZbyVI4usAXQi3j5Y/D6hYfHLkvrWFLg99Hmc/WctmuQrKnShmSGoMQJ",
+	"v0DWfz1tRODZDQpCfHIgyK+m6szfcHVLWoJl8YiWrf1CHoyZ5pLLMxg5xV9Jl/UNV+XlBFgIek8SooiN",
+	"ra30KTL7NMLyYa7q5gCMNoZVAQ+hqwvTXp9TiOFcZEuTvTAferuNMxqUqJyaUZ8R+s/QVTDvMDjL6WzT",
+	"ekg2Z9qXXgFryv9qPbOTKOnjKARjGBlZLjouH03oQWpIS6zfQMayqE7W2a1Q9D/oeOVHLHM+Xlszf32Q",
+	"SCpfvBo8AlncWexIsObLujTY1X9NontW9bFAKSSPIQLGIWzxQJsiOMJ0q9PDtEbho9+Nl8cly3j21m6u",
+	"opRcNg2j8x4jIaOMjWmakJ6Z5iHTTqtLaEedjjYfHil3jApiQu4TM8Fmw49xvTeOfS6ISdiPzI3Cq97f",
+	"K9pjRlkyex9dS6WxLHl5DSHdIjXBZP5xfKMbseZYoTsnfxfWQ/QjnZ5Guc7Jl1clnvIvjbXz7ZGw55jd",
+	"rTj2wsZOshtAmIGllWgx+K0Sff14IrXyF8u5V/j+wEAYfoMkY7rEB4Jkd8hu4K194ztDpZDB+wV3xCBM",
+	"79uUmpAXLaaH66Aql6qApCzP7OUycl4pO7fKtKwzKykzUcwYadM1ZoDtDSd5xdVTvmL/zWjopW6iEE3/",
+	"PedNoqDdPPBqyoccPLPk7VIpu5IEc4oy7Ro8Hqt86Z7AJkloa8YpIbdfRt0xt147tiL9Pq9hd4UMpzVo",
+	"U96p5K3CiyfBdd8vkEEaM7h5wBAOej9cupN1Ostw5XbXL0ZAz2/3S3FC+kW3JnN0VZ5gnOKF7jnJMnbe",
+	"op0o3/iM/Oxwj2tHmhdd3/ybfHo/jp3Ywb60m9WWJvhJNfM+2IfBDmZkkH1dWI1rt9okPGpTipBhNLL3",
+	"Jr0IZGot53cgAih4t9vHc9zFG9Ptp4v3pm5tHlVSTHHCgeJOmCppNHsYwsej4Pf6Xy2hwMgDtH8ugGnY",
+	"X6S1Fa4CR9tj1sjkeWppagG953VcPpFonySGLzMDcZjEcziSerIGqEW1C21rFpnakzPa43tShoG2qgPn",
+	"GWmHNynLZP78IV7f5Qgppsrkloswv5mmjAm8GSiTMb+3ipsTL5iMkBdBpZhlfvArzw53cke8MA0tl0Bc",
+	"NMDwei9+GCUhjGt1lshOJtnEvZCEaetM/71nvcrTj9iKYNcYo0EaMBhJjRnztnwrYbZKii/DUqgXiYAC",
+	"53rkXf732ULE6XL6EvdNn4UFcqzudNW7OGYAklI9wOtVYJ4BHvhOJHoI/HAltKHv7Q9eGILGyCs7pvDH",
+	"ODpvEsckQAbhFpMbxGBB+P4GTQ0kh9ydwH1z6TDVJr0pB8QXSp/0Fa2O29Iat6Hei9eSEQQ6FJdsuZK/",
+	"msP+5VvufLXeSKfjDm5Y9Q/X5FfzWUlTVISS7tinlAE5tSEi9HwBZogRZ7YKaZGL9QqGPDlKq8hnN7yL",
+	"c89iCIk6LRwLYARE+FbwA4Qlt1RIBQQeWX03nKv5puVdixkjTdoSBMoii6nzhso6zrP71pRkgMhyheRR",
+	"QNGHdmFdXFg+GckQHIlANWHKcosfEJboq1+NWeaizRA4I+CoH7olAJEgrSRQuZHlJ1Amlehq5Qo9l2lH",
+	"y0AC/TpzwYErCX4EJ9LiVAqDyXf+6+LzkrDF2NS3eim/J+YASJcjxwn+9oSK2wTeId6kMMRVxvcX3KCD",
+	"wFQ4JP3xZa/PaZTEaDoLHT4s85jVe89waSTNk6+TsZUCOvdRZGdx58zYh+3WWwK90bExFU/7zIz2ZJ3Y",
+	"gD4JjqYu7B8tNTDKd7VtX0wLfZH6bgktlYifmOe9AbgZQyYEah69I+QoPQPv3oDQyqQMppYhET/jKs/W",
+	"geOWtRYSeJzPE+WiH19gRXZcTPA78advozQrz5DAiiDK/GFhBWwU/giUxlmro2NULYvKzNiTJXMSjYqP",
+	"wmvOSb4ZDk7feb/FkzZmhXkpr3+EONRM4sg88CqZEf6WC7TTPzf7ZI/voVAzUZnizF9m6zYeoZz7g5nM",
+	"2YKZ3Jz/6EjpxrX1psyBMsPq/NSLCTSc2WpWEF2qa3JUg+RRmICzkd9crL432rk/+DkygKG9z2zXjju+",
+	"qdxUdDJ7QHBRAs4b//ix8D4adPuwt3o8tmrZVv/qFS3Bh19QeF6rWTNBQ3CVmKMDLxqF0pvq/PmSLFWb",
+	"/uHEXrsJGDGGEAWHP4S3jH/QckYqpL12c3OKDq0/ujL7sipBXBMHL8/+iSSi+Ceq6HHVCVb0BWllsaPq",
+	"rQSdBAWiFNkL3/BOSNLeEzlfEZwu+h06ANG/z/z2NgePFmbC6xbTQ6x7fyCCVDbvYHLMFWxl+wO0OSPG",
+	"B6o/0cXWJVlfnHdRkt8zfyyKpLrARcQ2FKX6qxtwvDMCf4Aftq7NqMB5ydMJ8onma73zY2JWCy5Qr2zl",
+	"d6A//IMt5gEE5iiwttCXlHaWcWQBUQA+iJsRa2n9tW9wPbT7zh9i9hQP9Le8lQsPleCcDDVzAk9r4laF",
+	"S7p3RZKe4TtB7ikpZaDeOecg9wAtinLYwFOysoQUnlr5Xw5+N4nYC75pS1IP31LSNu/Mr+I8SB9LmlME",
+	"ZYUVbFdOIbuBYJTtiiSGp6lAYIC2y3PQkGATB4hZ/9FglBfDJqso3eLR1h97Mn54Ahwz7CGpU60KR2yT",
+	"W+HuuHBiKXT9h+8oawpVnTFjvGO1Te3MZoj6J3+qilnt0ox2DxlOLsMONH3WJz+K6lJFkYYMYr5TQKyz",
+	"fdNS9y02QWtzix1cYF2miHEDxOFg/Q2RkiUwiGWHpiLQcx37A2+jHRqHpVMEqgvd8i7eNXpWCAFdESdP",
+	"nR+WLnAhTX7AZ9RwU3kJVfUn0KjV5gTr35QBPq6U5btuEtpUWJaWKKaS/EUQ7HT+GwLpRUSZ/2Z/EWvU",
+	"KFcRyWXc+2RunEBvchrOjnifwYhk4jOqwrKm000AEcst+qAfek8Ii2dKIskUUXK4fXMfLW8o91fUiTuO",
+	"lemdsWPSkpXl77iSTK9/utDC/HHuZmVvaYsv8YJWl+CufRVCDzcKsZ6WCdP5ZEGdSQDZMq5ZHHltPKes",
+	"RJdfQ+FBOll7/XE/Op6CPdn7GMEEBbsypN50tqzHmLgV5ZePsfy9u5B2Lct5Ob1nOQ0W++BJJJ8269Xw",
+	"VHx57dF5MVi6xMKHAbDYX+ft8qoa2vJ4BhcRJjwoBNBnPWjCGMQJrfdIen5iKi0VsgvU90TIuSWukd05",
+	"3FvxfTjZrm7P9Rt0GvVojGcGvZ1d9L+c8ge/Da+Csf5jfxY8GCzMwGMLb3E9BLXIM5mIYnuD6TGmPbTL",
+	"NSw6OmpPxInKqwpnfwOIJX2ZdinvuFp2HKATc879GxVv8DnnNSn6i8tRYZ6L2t17NpiZeJ7cmxp8OFmK",
+	"qI4NX3Xf5uhUdWrHy8UC5i7VbIaSy+r/esSCKTUAODzdgtoC0OkajEKRLvgRH1MftSS/Er17+e3gbZuz",
+	"KbGeYuGPJcGMb5i+kHYiDpW9msxKyuaDpkrv9kzUVczI+F5FV8GJ3XqbUQSPb1KEmmxK+p2Bg7J0Vua9",
+	"iZZ+MBHOgsKWD/ijlZ0niJ9In27ps0oIYvNIEL1picX9VGhDJG2AYhDB1WNa+rLBkpYEgJMkZKIsw1QS",
+	"540PsrAZDuiAeWFsxN/hHbkAR3bpsKxJDw9n//8hgvdK4xIxPo7Bhmbk4XO4hYQ5rC+Di0/PkYjnsEyL",
+	"SR63tLWcjkB7DkEpzBD51BEx643SCzIAKfoWgLL82IJuh76RTfdEQr1HSXQgDcVId6JMw+dodVkXXBZ4",
+	"bKiYkxwzSKSULmquFD/E7x4N7zZq27Vxc7h1X3Pne4TSz1t0S/1BN5j5fMa/V2kS8gnKW+15JzFr1N5q",
+	"bhB0xLvUkrcyzZHrFN3tExp/ih/jf8hUzTfj0Qtk+tGz7fE8BvpDriWVm4DkpK7Q752b0/hCBhVL68lw",
+	"AVibONTmHzg9UaJnQ/0OFTHS0ObGhRYX53ZsSGp6T1ukl20FBuQjrhVqjMkDgCQcoHE26TEhsKEqt76L",
+	"Wx6XrIlbUi5u6YloxyYM1bhtpVXvGbLjJmB1c8GYLe9YflQ0MFvxsHss0/LSUU7C333RqTaRsrS6dJcK",
+	"+Hjd0kj244DPaEPQsbMlJlQhyhRHGIENGMpsAHYNwiImcerOl/zxiQuiwhU2spW1cyOdbyiI/15aj2V6",
+	"vVB400I8B+KglcXk6VtqLzglSM13jAK9JmuMhL3pNXM993ci8NMjE7TY9ZSaPCERSpGXAp8YNMYWs2Nl",
+	"xOuA7Q28JL0HAyR5bH1Pzt+d48QArTr95apnNzbLvY+lOl1aGNv0/i1WMp8z6dcxyo4oYiTIYs+EbbCg",
+	"Z1zNpGH/OYCExUd7nFsqgFo5QNVFtrprSTFrATEk8GbjSMNa7twrJPG5D7FWCEv4XxvenD+RqOZCEMgQ",
+	"IIW73T4i2KPd31P0JLDnKDygvy+Jgd1WVvpxT1kDdWTxg8F7hMMXG7+igsMUTk537VyqELmUoXwxnAWd",
+	"y6jhSHh65ueVHdAZbvPZxbEmouhHuqiGwvwq3hgpV4TM5hyBdZP3DyEwnOGkD+40E9rC+ECeCXmxJ/Ud",
+	"KRfA979aLkKEi1RGNdZRt+fi0O6BMnrQl7xH1fJ9VX/Q3/Rcp5Jj9bCV0r77U+nGoVH1ou3WM0B4hym7",
+	"uFJ6xcAlC8xhuN5bz6foNOGmApwaKguISNtoiHVUIT3t/CI3JBFOnMI8j1/PU6SUo34zz0TvbHUKu15z",
+	"tqUiikTXffV/RlT5abUC+WcSZ/Fw22nyhwM+vzDvm48JRwFIGSoZButtozt2z4x0rsMO96M6aFpiuRy0",
+	"9ftjOWgZEjWJbC/fIkjDwrudzBmM7R5Ls5CazPwGxKtTdywvDQqcVVgCORV3l1Pt5OvvabfEweuyWakM",
+	"IWgMVwkvj7Toj0TQLSVNeDf2nTeZbr2aew0Zvc/sWrsGT2tR+jhQxLjGt0VXAPa57VjqPfd2DK/Trinl",
+	"hHl50H/bdDt6/ez6hVeZhR7dPETAAmbFnNFbuutECfQQJA1jqtXC3PeuDvm04ZM4ordkpck6xTSHTkTf",
+	"jkiDDgTklHxt8VN0oOBq2piC2z5Uojs2vJGHhTyKtmvAXjCG7veVn5seDJJEQ7wjgvKmGOVhVermq6Cj",
+	"Wm3pRuTx3l1yUqfV9fiJxSa4B/8aw6zNXUrYMoncSEjWRYAZuhXp8VnFgnatAZrBpZz25iOe+kiac5sf",
+	"CRsRICXR34kxgldHhio9SPrcK7/gxRb0b6q5USgUKppd++XJ+zS4ELtNNFvCoR+61ZZLwm86teeiLAhV",
+	"88MBx11FF6aL/IXvaMr9pG3MQfLxIbMLqYT6UkUYUrzyDJeNvn5IJbAyukf5yUnOyAd6SBh3p3EGPg/o",
+	"Etp7hU2vetCfAVQ1hn4pRSnaFhxdt7xdJvo1o+mdao/340aQvp9VN1vp5bcK7HXlVePWxuI9NL5Wnul1",
+	"0AgiZdZlNhPjUiSU93PMsm/Ouon+3o5diW1cGO7g6slyOFTGllG/Pt3g9/i+3CmQ0eu4Hm4JG9ePGDDl",
+	"GjOCJKm5/lvCmGSYscTMmeZEu7jnBi5W0Dm5x59/9XWG7qB5LvpZfXldteXNjGeRAXl82Vj43vvBjnYU",
+	"0CnIacLGhzyyXVNUZIB2NhDAzXlAFWiZamNxI/szm1oPb7NLgceebu3zKd1aHL3lhjFs7RxwDubr1j5a",
+	"GBR7bzMm6BT2EiuETQxjGvxKH9IsC/k0MFiJ7gRln2sRxvMybnN0Y3E77/Aii9xyPaFEUU7CgiOGbAde",
+	"Cda9dWa8fg7GplIKJd6xgmLU95g2zyGPHCOliRO6/MEk6AyXC5XogFW9t6n4k3UPccihA+kpR6Jj93tM",
+	"Wy/BgFOWvx2Htm0a1bJA2OHpCSjgs9Ep1juzsRVtBbvbjw5WRCrU0K0FjLsYt1514L76uhR9l2WgJOaD",
+	"4zbpPRMPL1WDXsP33qTqe8oSbHnx6D4TZgF7fieOGcvTaQpBJGFqzTk61yOfSXkcV0fC9zGo0CtfUoEY",
+	"T56jiUFI9W5FptSU36WA5UHpQSbXd2tpudJqHNlFQ4Ic6AjznkpROVSn703wa9umvjPx0TMkH6WoXoiU",
+	"4Lbye7cCx5Qp2NNbi8Yzl+HKMv6StnFAYNAApsqQEuG2NX+V3lA6ZQxJ7omIIeJ9uj15PM4N93fUmPar",
+	"E6O4EVje1/aU9T+oPIbBNyoxX0dg8lHksNojybSNK3ju3E9+cPHhqfHs8tXwU9bj2ClEWYWaDtArjCdC",
+	"GYX2mKgywhltxEoe71SqQzZN1al53rFcXbcZ9EQDSFdoeSjv3zM1DWfQj4ppPkzK3LJ0ooGlhV6pvPIs",
+	"nCWVIS6TWRjsqDj9hSoiUnhjfhBHt0bBDwEeYBITrG4C59FqyYQ+kEUJO22TBdxOKbWBpTdKco4QtMHs",
+	"DklMwcll+n4syF9A19f6e1Kho1kV+v4MNCW4hiW2jNN2n688FiNA/9hMvYO19N6QgwU5DQc/g3Mr97Zj",
+	"K3LyL2MlnyDCj8/agTUwY/2ktFI0kijVEkTVEz0sb5lHrrM4cv0XnANvOvL8nJsQJVv1tlP5lKD2+fgm",
+	"yq6Styuv3Bok1U+rmxPVY7v0oh/hqe8JZnKyrN3KcUPo+hS0tx+xfgHElq8nkHnIZNuWeiGWC+88zjlz",
+	"GTjHmDO9vgRXYCzV83PcajY0MDNmyUN2YZj7HL7rQ6ogto2ycbvdDIVo2rUGmEua3Dkt72fJmwqYlx5O",
+	"BF535G2qel9b2Ii9+R7TVo7v4MbemPuHHfUi5qNb+FozSzvkVotzW/rLzgxJl1TkWE7EBLQr0QrrIjTs",
+	"eAnh0aG9w/ck5CWLl0jNV25PdoMkSHWCmaqWnqHZ6bAAulLvMjgHTnuu71ZQjGJkrBted9r4RNviOYGm",
+	"5ZYeuSjRXl/xNri+Q4oCgQKxKyPjju8LE93NaEaJGKrRezSCreNyZCSmrXY/u4XQr2uzEeeM6Tr8t7eR",
+	"S4HZn8FkWhs0B3YtsxhHn/wf6QyOExeDrNrX8cSHNj7Ptiq2VV7is3yKHiGmF2eqSKolOWoWbvssY5L9",
+	"4l5YomHZ4Nz6eUdbsiocFSv+gry9JIShjcmNQJau2M7OQcsy5r9jYcBsrIJEPgGIdoWO5hwenZhXaeyZ",
+	"d+nxcY3TzrQeqyt8cTT35vMhbVcwJDOwtfE5ty6lnVOvQZJk3VIJzHax7fbKVuVD0ST2mfLgtskmUfdP",
+	"EuzoieMqlkX3rQ1st23i0hiW2uV8KxA7VYvN26i3i6bCEQc+mO9eRv8yxch5JcBgsesbUCPwCaj64D7r",
+	"CzEXAXMWKGenfQ4md4vZHWneB47XNUJKV0MDe4jvyBj6gkyJDPmZL+kA2F/8TEvCvn4mRO9sEYSD5rqh",
+	"S03WmnI1lQC0wVghoBAO5LHNuD618ZITkWoglY0T8VMH3E467gVIqOGijGuMJkLfZsIWP/GjfWwBOl13",
+	"6ibsQf/++PwockEt4YKUlWU+W/LIBI7ocy2uxT6wZxTcRQp+sIpdKh8oe5ECp/1Mutlr7hy/hLbXXDTl",
+	"xfMBPmsKDHY3g+lfEicfULjFEwi4k/G/FIOHwnBMRCfyP7LLatNUbe7sXcDLkf9wF98xsNbDtXp+Nn+t",
+	"tgevGRE/aG64Zyd3LbdmDFxcwKTZL65LmTTNm9amp6x1y0pZFiUcyzhp09TXqUhKiB1ZZmm8NSn9hzZE",
+	"irRtQizZp7QkUrwFlSJ9XYBQFlUStZjtuiFdRrC2HsrCwai8JkoVQxohSYan/XKCaoPYma09Mc6NaZD+",
+	"5zNRFruvmxbhQbuI3xECaclLyq0p3LsmB8GStl46el4SrbouYV7ASbUGa+cwOpbMZIirDDSjApYTx0g1",
+	"S2xgZ8eqnJTNkat8ydVOuHUlnFHSo0h5a8YkzVv0vmYU2hofAEA6idLjyeV5MhOCFl52YWlmx6zsTUG9",
+	"7dy3hwG5C183GvxBZMtG0cP2z560EJ9ec4gU2u/op3UPjNRH+RkfEz5Gjinn73/7XxCS/vvf/jdk7G0l",
+	"CZYxjoYiuDV8OT6UqhOr7gWZ17HGsrZl7lcnSTrNANW8IZUPNjiSNQkhswYRqvZEPEG8U44hFTJP8Bgg",
+	"/AepMX3nnypgf325AL0Zz5Syjj9eYoV9jCM3WL5f0w7ZRyiRphNeTimTfYF3quaHrNxGeMCNJcdNXlGR",
+	"g/eb9CEzGs8vHuUWjcaLZhIi91/nLPebvqtBxWxaMy2YuEJDz+OEgSZkpAyRhVmkak/O8D/14LnRrSx+",
+	"54DP+t+Z9sIe5cuXcwV6iYPSm8fT0pu03mxCfHw5ZgKcvv7X6TG1iJxSlxYyyVDnsONEmoSv3QycEb9V",
+	"pr6qNUwXWyKraVqo4lgq6vuQDud4V7gB8Fwzdp8MfcfARfRjkJ7ddfqYPS1pbqnsnL/PO1VqoVOwr2tj",
+	"tS9y6r2H7mgngzDlLID71seAH7iCueROvq4auLdqv1mMz0wLgOfu3DbD72UqujPsAleECMAfIu70G49H",
+	"YYVvlX5jJ0w9RFgba7lCB1Guvu+3HfvGQzd+ecHXXhRrbsC6dX6iA3Au1hyWQapvO5ZCU3vw5uInO7Ej",
+	"LJEeAtCxITWosdBOmYIDSJ9NrE7Eh05U7aMY/BdJ+CwdoWcHZ3/GsdDvkK8WS27HUFDzncRsX1T+sTzb",
+	"BWHMgkqt2459j5vicFIvThRxRRyhhaSsNs6b6BjAng9YX0ok92zU+h+PFt7bkwk+EBozBB5HkgAJibBx",
+	"6st2PYjiO4ybf39ioNdFunFzT2Wcxc/xmxwwbXt2d315I20rh1c4uBIP2Bb8jMRFiVsZwV6AwFPAOue5",
+	"q235QCAaUTaR5UWitC4vTyGs+cC/YU0ChSCkSnMO6NGCKyVQRI7KJgLJokjJ03WKYvoV9H9KWcwMLdRa",
+	"wT7D75OuBNc3S3NDghk0x1aFpg3H0mB2Mwpi7Df7ghi/zAaIWVsUoxfuwDX1FV+9cJ+9fk+KZdwitduz",
+	"8sZh3uL8QgsTLyWuXl1wN62xS4zfKlF44/02zxIUW/bPCaHKkvodwpSgpESuTLujMRJFi42NcZWLdKGH",
+	"B8zDUwBJPHFkOohbL4hAFThsUv+1lFa2IYlh1H9KDKEt6RiKaye4WxZFuosOsQORcsjtH7RqGOwI2WkK",
+	"fZiHK7QKfJQixen+WnDVDHBMhNiayIljbmyrXRV+5Qy2WxVuzX6y7PK3MzQo93IbLF2d4JhcV97xMiZx",
+	"3R54sDWV6SVPfOPxhI1nKja4PePLqhR/Sw9UIdy2/CSBuMSER3vuFxoyv/S1OWlZs6kvYjNU0z/QpoBv",
+	"gAKyU6aSTu9Ju31O21UoEC+Mv3jBTGQPEoEAB6hc1CVN9qYYd1+aH7cfidlpe+PN1OB37X1pi7EWc7Xw",
+	"/pkkeeSV65DUw3X/xW9/h7hAn3/9GP3LD29evEaPHz16/K8z9cvRwpGRuFVYEeev7bb6Nf7quQtYcieV",
+	"pQ37AUylDvWVOKlQulKlfET0jnecs7//7b+gNopq+6IENbwouaWh8jJ8ho2+HtXF78kqpXyRwu8v1Vq+",
+	"3SLeCSQhDxsvqywQNb1QxmQimf5mVORogfaRWscX5i9+80T003VHerYDO8nBPPmVOZdcHS3vQudiAc1V",
+	"tvp/JlnU5bNyCNEKkm7w816EKiWX6sY0J6kQcSeoRIYPz4qlBoE15syj15MDmuEIOSJx+dQlKEEBq/00",
+	"hpRBgTsTAa9uWEL2ikpt5bZcpIL5x4nzEC21PQqypR/zfBKnoZGX0sn0Sqqbk+BztALdESlucQYAQoCC",
+	"FscdvQHgwcHKR7dYqmUF+fmyETsiZgTDXgchIH5aWtZr3EO/IiehZdbDL6Idf4JADfVEyJ12OoCi3IeX",
+	"N2eE7Z06R8HMLffFIm23xKc6RfIpxLSfaH//swQD66rdEBWXt+a8srAqUEYGJYSqYPXH5H6kBbdJtCG7",
+	"TGWlh9kk8RWbXKmJtdmW53Adi+gSMMr5wEsUu54adGkVwn0x3wd9rR+PFyHq95iLub5sWuEf0kpiaUp6",
+	"5aUZUmGXRTP8pQdDn7BmWUfhTQ6GNa/BUcB0nrg+Lq+sKXuUIzy1RKhJ3tP3hDVrjF6ErPfzOHn7MVr+",
+	"/8ZuUS8WevSpsB1HuOVsd9WktHVuEpyzAgA65ZVOizMaqdL+7VyV9kUScNOmnnIAs0lghvXlT/jsqEn6",
+	"8itb52wHNbWyVtCXFhWBJ6/Cjl8gNtU1PdJhqDVEit5TOfT6M9Lb89VvSvBu08Z/d4oCB+MhrpOtdXLt",
+	"D6fDt7uPFrrPhoQySar/90TKcratWaY4k9DQriCQMCgeoY6zpHEuXJwQ5zscMTun9fl2XZrudr5k58BT",
+	"GZuWyGfqra1KmzoZB8zOiHzq7ywAsAVADQUXjzOChKkY+CxhqwrzK2SUXtGHoiSkKLVibtKL/XL4dUGs",
+	"5ApEghU9JKWYe32Oqf0n/NgWVKUYOp6foj6kzXNn/p7nljcmSeyC1WVXS78aR8SMBtV6gP8brp7RoMe3",
+	"HhBNrCp3esC6zNIkRZAqVqlCdtPVNfidK9Gf51e8Xq2G1dv4iWa6T5RkjrCx/33efVT6Cp1OjvqVJZf1",
+	"kVQSajYtcPTUs4F/8+qFGkH3xlf9BihRcLHk1LKMtlDaLGUBtWihu8aFEUFbE5OF1g3yvL6X7s1zI/kd",
+	"Zc0661O+DtysRcY46dHlSZ9YV8mp3LoGRjsOBDhrJDej7dtxHskEvef2TN16DQ3ZI6W0k6RfiABAI82f",
+	"44dsgpXng5He6JgyNVGfpUjualJgPydi7tDrnjDHvS86rHTHXrHigqZc6bECMbCEKo5/Q7T1CrPmFVsp",
+	"AiLpoWuxIo0BcttJ154D2pA9vieRvLiNFBd4caAwkl8d+4OrxF4yvAap414/Mzpr4gWm/+kY+4Ku00LT",
+	"7duTbaZslyl2NE90gNsTPktUw7tk5Zmp3FRDVSSymoiHfltK5E6zp4iZutEqlAlZK7EUjcJEt01vAYoK",
+	"7qw9dT/37kdipE0g8+FlZK/EDTHP0+b7c51S5ceXV/r6Fr2mjHgk4iDuFc1FRcSySuKPvy2JPxq3dCYv",
+	"O+3D2rvAxKMesjkGe86jMUBn0NH2UwlQ+xP6TyJ4Th1xE/PkvwESYo+GstBniWkzemU8NuzvGWWijf5W",
+	"0IS3gtkBX6E8GQ91fvGogJY2K9b5xXKHY/HH2e6+w1Q8OGA7VffrZcDWQblH0I9O5Jbap4A2b+3mcIPj",
+	"uLP9sm04MQsXwP0JlvliYRjxEqfKZ9MYdO2i0SadWXYlT5g2PnM8DeR2LMkh4GU7XGjNSttljrG0HsX0",
+	"/YBukJVVgZOV46v8sx7l4H/xA6mg/X+G8i7736b8pUIgQwnqGacUg3o6EK32qcoNqpBUnFs9k8FqgPG8",
+	"I8fpstB/GMoQrdVcGZ8YbhBtk6uxRQu20Ow2vyW41NdoeLdR2y7C1vUa6E2B+4LWe1htmDUmMa+vWW2D",
+	"NgQRXO8RCPgt3NUuONSnILVYXdUtP9mkGRBz9F6nbrVpr97TGyDeahCWFsBbUlc2vkbZOyA0qOrHcnaS",
+	"1tSAzMafyob4OWZ3KZDjIPOfNU8mtjNdzx5vEkSGM/ygFdj3Mme5brnTEcw03Ele2XQVXjNb0/z3v/0X",
+	"EKmb0wXKKOMq8VzRLa2xA95NzPcJwGFYog0w4z5FtvgZbXCLWU0SFN5lgiPHmAk1psGIgggCQo+5KNUj",
+	"YWXjn3OL6QPvjUU5mfKNwRBWDnMC3pNrSL8kwtwgdDu6UruNVFR1xUS7BQi8NaylCXIZj80pTfwAucyI",
+	"eXQAMpsfnG+K46emB3Nyo9MWLrVhhcDHillawgutngM3/BnjPsRTlwd1at4QU9ISXBl9RtdWgm+5qPSx",
+	"KZ2INyjCOS6GeEFBFulE1oMR4FDGTcnpx+mvzIiAuxHUdkeuVdpa7MKGQHlQ3rN5nB0lBCUnnPdpx1Bc",
+	"dgm31MP6I31Pg9rj2eiSHf7fC94dV6GplWN9cPKyQ0ZWIyYK0v7OrTexiT012KpRgLZrdkTlbG4y0vAN",
+	"NcJycYIHAvCvGRRCz4+gj1uf3Mi5A093zW/nQy8jOTArMnCAgluMGDkhbnzmvEJAvGlJEvLmQsWO9MCW",
+	"A8lRh/kJlMI/y0HD2i++yYUZKiKWfeYP8NDkBLLKCQ5daBZN0OtRc9xqmdsBf+DtKgiivvIMFT3gWv/n",
+	"vZEbpuzPDZXHDsBQdtn/GdAYgOcYtyu8W2xVCjuWySM4GjVoqX3xLN+RG5LvGD+tSUIFFuCO6bthJ40U",
+	"NUgs6SutnkBgZdjxWDaq7qTih7AKaXE1wUVYT/bqCooouNYFCJyq4cgCWjg9Z8AnYkFL0FWD5YS6u8nu",
+	"yTg8hwMw6N6oUXMT6PbiVcSCtZ0Q51VMLbHqREfGou0alchuCYPSowmlkb1VJZ9e74yUCVgxGB2o5VFT",
+	"lT7HosoIxBrjJAZMG6KWqFSVf/ouoP5E4irUB3wGIS0JQiqscQH6QbeteOz0izwKlfsWpG312CVIuWZl",
+	"Z4LwgDVVxOra227Yzw7Go18GS8turahBDtlzkczBYC9cqnTgX8aLr6Ez/kqkaObz7DxrlX8nlQrv5uxj",
+	"tZz2z9f7ihWnfD7PRJenD2if98nTUQWW7eTc7K3igjGO0rOrcmmVnU6R48m+P5Nm0D59m89D7H9hNMez",
+	"hModyGgiTe6HY3IeTumnYDb7+64ttJF9nU3fuIiP+20nYEbcExXCbWsbduijdVSZyjip8Dmbd/g5ZnfP",
+	"bD9i7GdGJKYgLPzMyspEXmaZ0ZZ2UPTSFHXSjaDvS8t1sZQVjoQSvkw9V26QIWYS6XTNmcJ1QfnWC/OD",
+	"+Lu80xIO4gLXwbIc19vt95wZkOTUzDY2lFE+JD4IEpODtwRXL4dEJeF37RPvoiibzxOX6GlXBicTId9O",
+	"T6cvUqWft6aaMv6ynYsxjBxBH4yXCB4ZxAlYn7FELcH3RE7Z66P36rSvKCG3HCCfB/sg+i7tXa5EjX0x",
+	"nUqXv1gi4F9yRCmTCreeGGpEIfLoV+iLRxX6zaNfoa8fBWPadASd9rwlWSWpNhRZoOFnYbVRcoo7d6PM",
+	"2Q3m+gnK8UaYKAvKhBURL+1OmDka3GaRlUmkygNuWyKeoM9/hR5/mTU0LcFSvXU05kvb4/8vXo05MAdM",
+	"29gs0ZY0qGOgdKGq3qGAcq7ss/p7TFuHgZ9++fzCjEB8c+k7APh1c+FB0M50BxYQ9E88QQiJCrI+apgI",
+	"ypOZk+DBLqJA4lx+9dK3pRiGmH3Yk2/bc3wCVl56TQrxVVAUMDpuDPDVAHcYF04ZDP77nhu8XGY+9a1n",
+	"/hmNs5QdaUzMSw+ucbtyX+wX3aXeT1/1nFf1ph+/7VqSIJH9wPM4QYqKMZ4BFcs7kSjEkEOulxwmqR6c",
+	"5PFRuQiYEKIdu/zijy8yXWKFP75qch7smMIfU4GBCxgXbbCnr8OxYZ9xcMc0tG9H7zMH5+4gWjQgvzXL",
+	"og/Fh05gb6QGjubAgZ56rSNPN4juB+dt4JkOLjWjYFV/GfPH6mxcIAThlMQGHNK8DGllAOqxO2QZsGa2",
+	"uvia0FBXzp7VO8D5zgnALCW+xljmO3JU2VJPQpYwY2EqViDlANq7loEtKYao9oQWtD4NgR98yeEZQ5Yz",
+	"o4Rjv2cHbbAy3MhUdoVn7Z3vyFE9LJBszXovg16VLZ9/5HxPKPAyJn4843P4gA94067TwLwSK2JJqB8a",
+	"GxU0Bp4w4wssadWaDIB53NP+JYemXJs7mT0K9OkiCkKnREg/Tls77VTvAfTicEma2g/47iIQ1+QWeXAo",
+	"7hNVe4AyhVzdEp+mQZ3Hj/JIaD8YvskHLePHkpYYhBorsuOpXCk/HDtVpK7mhP1z7ZE2xU1GQsW3037C",
+	"9TRo5FjToEmsl48rEHDPkGuAvjkDze1XXzz6ynG2S6QbJZ/aMIAg2pcltuoRqT2XBGFlAQUnwKpAnEDh",
+	"jxFEQTAlC+Hd3Kh3Iq/91lSuhnWV6RTyMsoMl1y47TzcYkUWYy/zyeHhypCzCJrwq+vsxVJIzG2AIgYp",
+	"mxcUKRqQD/hjcYV4gcpTYsWlp7kc+DfdvzMFeB8c3Kpgh8Jv9Oa0ebyo5OR8LuQfk7VYyET8HIHznzEQ",
+	"PRMLjOyJq17PkyttjfuQXyJcgh28TLiCp6yHfvl7QtiqLeWLpZ46EmIgaPeMHIatday69EkEKld2d0pe",
+	"xi8AY5qfzoxR6XWw4K4Wvw1F20JXebRO2DauAm2CzI6vVv+Ttw8JmvjcG6h+9nVSVDe8cU58bTkk+qfA",
+	"p2uwdpD7se5VDqb3CsKa0bmwkNkSeNhYBCDkveqyOTNpGy0Qez9E7uzxPYiSgxifjSFeUKuo2xeQxdtG",
+	"xAdG4bZYvbZt+Qk7HqncK4rhDimUeC553iZ6s/zWtyemr3HR+3/no/i5ZWs/nwCBq0J1o1mFkzFWEPBd",
+	"MWMTnX9BcbsqeLaYIX6DDybYvCFnzhZvn9CSd5wakNNsyK3uxH0+teLwxRO8Tpco3zSk3Bbmq+9VT40G",
+	"IDkRqQypuxLU5NgiyBNMWeyu9kyhA5cKff4oX3ceOjBDHWa+9axt48YqZCuL1WwfqMrO+Lc8Vo39EJ3S",
+	"X0p2iREszFmUqVSpH0/CFiwTVdYAxGtk4XTWx6Cd9upGKtq2tljWAh1ih0OKOtGn88tWuTtVoqnEHF5Q",
+	"eMu3hvYMGHwpaQp/41G48zdJKCAzi6+yDFxmOHpcrV+4ZpdGmUdNC/1+CzeDXa39UrKzF46usyV+SSVt",
+	"5CrGnih016xGBOJajvmbWLcbH0j2DoI1+Q4kukakYY9SCb7815WZBb+Qp2YUMDRngoUvhPBK3LlUQTFc",
+	"9+PFUMVggcFMJOf2W89uWFKFZdF+cV7gomjrPRF0S6NgZ4sbDgUxlt1g8zJfZWHbk+z+Oi7RFNMsqWk0",
+	"SonrmhwVaSpUt5ge9H9YHEyFai4EwL0RF73KNIDHGtogzM5m0eCNAVEnimhKOIETAkfOvk9P9LycW5rb",
+	"R0XruYDbx+c/BxjRaa3uJSypM4q2QSLPFjiYL/WTaTN2gOpI0iUEfta1/cmQosPv1ewzKWYY7GuS/Xgf",
+	"zHZZzQYs8rhhSFa66Y36gQ8zycHv4M/uKE4j+CL0bCBpA0eLwXghxXfEsDCeQISXsrAyOhK9+bFo0a0w",
+	"fvoUeMMzIonDfEE/ZOH4+O9X/VT4T/TdSU67vCZXD00iAg17LT4QtCHqRCwtlTpx1OCzrJCz4docDlmo",
+	"gmm/s7CHLGfhO3JU5q6XxO1mv+sPpG2SznTap810DGe9wIBfyOKCYRSi89kJtrYkMIf6vAQmMCLHvqgg",
+	"0NPalqY+OwaatQ0xuc9ff/PiG3RLan44ENYAbQ76/BEASCGsyEWDtlzY0zazZDePrDrcybEu/pGIhhr2",
+	"RVfjbhjm9NFEtbUyoAKrfXvCVOnPxGra/9jHEwvWwQNFIX80DfUA/lJsy2JQSz/kFtnZYYom6myQBDIo",
+	"twAT8YlEqhMso6qXW0Ck+cJSR38pe3Aw+Jduwh/xuXj/nfAZKe6kXzDaUgjOWU1pQ2xyom0LFF/wr1B9",
+	"5Bm3Ru4353fxyHCLN6QtEN2pbk57LklsqZwDMCRlo9Wyx2xc5Q5PLys7GEEH087K9sS1IjHa5XlzW+MY",
+	"TVXxj3HeACdoGAuT3SdKotIMXi1QtcV9fsgH9/zZcEvWz8e9MIikxmorgKZS/9WQWxpZYfhXqbBQw4IL",
+	"V1ejpyoetRQEN29ZqjxCkloQj7aM/r0TVr41Imqe8gsUv0vducoVpODuciczoEh2EdJ7dxQ1N+7HyTW4",
+	"KgjUL8Qwy/zVV1VyYS4+l1DefE9qznyBoSFX+93vfve7qudae1StW9yLTcpZOslLClxQmJMIN5Ss4HyA",
+	"xbEjaEwinypbfpkg9Q6W4/CrqpWV2SCqlcbHZiQnEuUX8dKDM2s6qopDD/hYIXlQR92cLW8bw7FaFPEK",
+	"VnRiBctiM0qZXZMRnTNopZ+zE1b13hgiD6KXJB6qOVnsSObBra3/0ol9csUYur3R7hO626sZbyTL5RgO",
+	"w/OzFTJ5irBJxFsJVgDWBF0PmgH+6/cEs6veNVuyLYmiuDzOmkhSeAsjWxdgj4+5Cx48JFZ2ZlzGkR8H",
+	"LJ2RWAoMx3v9LSec5GUCtT28qTm/o/4O8+SmhYO3n298pN8RvUghDLDl8R1Uc6YErpWPAmy032npnCQR",
+	"90R8hv7NqJVTkN0QRnWPNZbv2HCmNWYwkOm2dACfI6dMmaylezFoi0ON6MFAog1BsiHOg5pExT9D3wCz",
+	"FERncQvq5cdja6lVf30UfNOSw3//i+TsM/QM6QsksC5jISjwxt2Rc4Ukt9xIRg0TmC9OtDYkSPp/+WpK",
+	"qvQJf/PaDaG/fN08dhFZfKQ3T26++OzRZ19AiEftYVZ+jY/0147h48lfbywlhVcWfNXcPLn5PVHPPAmI",
+	"IPLImeXK+PzRI3OZZcpVYAX9/ItlLDErbrGo0PFz/DQxEi/hcIF/3uKuTS5t37ZfvzNDbBZjdzhgfdjf",
+	"vGXkE0MmbLsMo4d3Epa2/f7/x9637riRI2u+CmFg0TMLVct9Tp89B+Nf5Vvba7dd63KP92DQP6jMkMRR",
+	"isxDMqUSDAP7Gvt6+yQLBsm8SHnTJVOqVM2faZcoJZPxMRgRjPjiT/Od/LqM842DYrftiyv0Cu3COz/O",
+	"LLCkS9Dou/2jfLLZkDEC/U+700DplyLcnGxZP8E6ndeP4nbWMoEfHUrUdwbtUKJ24Y3l4wTrZVUq2dGz",
+	"hxspkGHxH88myQZ9cGwmvrINkCOQi2cj88pS2D9pCVQlEv+bhsYIVFpSLew3zb4vAYxiM34jEn2DViYe",
+	"59XYuWcz/jnRb7Khh8OnI0Ha1pj3dAVhl8J8Y5RyFBF3VNjafC/Z8wq0wGNdLsdPdAk5vutL0gHbLM89",
+	"64Ge4IOcNOu5IMjrwHheK0TUHZXnR9AYeM1J8oaHjwBE4UAh9JUuLBeyf1UyocHinMBRNQcHXUFml10O",
+	"UF7NqdQFa64/nBggdKpjrG+KHCFG3dDUlPRxSIzF5hGjQCfxFl6K0i8IXSbuDrVc6LdmxGUphls76bMc",
+	"Le7ZXYrcrri9X7AXzhtCbV+fnxQBXggQu6vWgvlpo/NFAFSrgl0wjL/biMiPccJDUQ2NP3go/HochI+R",
+	"c82Nd5g55mm1elGqo5yEdqI+tY0pOoKhY8gcHgDtoYSKxjxq50g6GF9z1/+qyun/XXDY3OKoLlfQPOAj",
+	"U516/vgqBN84DbeKGPiITECx0G1vvEeCcAaSKLpRuW5DbqldSaXKr6KUbFWrsl8hB60ddlGK+zVExljZ",
+	"nEVzd31SfwCIs55PeERDSJyQQyHkCK9HKLfsb47VQAs8wPMytzady47IbbHU1tvFQqqxa0NqVYjoTQd3",
+	"taHdi3V5JrvG5TlxVoisWjbjkKmA1kX1XtsBR23dpzP18lSD8/J2IETo2nJKH7D1J5Qv6nb7S/N5h2tm",
+	"fv/vDNadhs+TlJ17ZPvOeP4oNXL5N/ZUxd4alrHRHK4jl6Bj06ZS4nGfJ5eduIUKjt0zt+hClfnVRXmM",
+	"KXIg1RzNBgnIDW7Jkk5/OC+TSLOYSj02+/kmpJoWZbrFrcEiqKBfmjBOkTWiuY51+z7u5Ju3Pee6Xdfd",
+	"SXZtLKPcU5fcoO0vMWX85+fP/+WvoxxuPdtn2vdQkb8EdKl/fv5v/zoi7r9+/euIzNgKOKGKoIha4LMS",
+	"lFPQwbwakm/Nx7cOuGe5Cbhg6d6qRSZRm1qrvLSPkQnyjt7YPJ0qDY5Uo+95l0rcP6LDFXwn1lbLsmUS",
+	"UWMS41q6nRLCUpAJzOlqb4yPqqKUxZXrIC5tf32QTsw7uoJ24sL7Djxf18ZzdR2ZFOHwoFFnEcFf5EsH",
+	"fSoj4+VhywO2kNOprbyf+1zT44H5P1utq7vNZ8h3YvcUbMhwcCITqkSsY/z98Xfzfz/GUwk1l6JvJUDa",
+	"Qvsski53wCI7n+qHNP3mGcM2ttl771dw5rH33eIZjbcJDRbWm7AN542yo3mYU8yKJHRGGVf6xDqrCG5l",
+	"tVflyfYE7S6gfYaDvAdw30MVoh2SCeUpAZSQWexSQiBkiK0JFKGOS3NkhlDjXR+8AXQwtwtZHbOwQzoN",
+	"W9hHdLju7hEYzPctutNe/FxoTDkKaKwTadY4x1CT9i3xy5sWUlabux8AYnziRUX6cUZn2Vj4ZCx46TrW",
+	"TwlC2mwSV5m3iY1AzT6Clc3PtZwyyBPtzaWssxz1medp32bzlQnMEl4OgsIes/keO/urlTFcAZjHbgjj",
+	"a32BWEjd7WWAFTwKNLumd93JpFgrogSZUlmxlaskNg6liGtuB6SIzyi40fkVCjJpDlGf/MZWkOqTJDZQ",
+	"ci2wc/6zOzFOoBrG0u6RJg2BvX4eg5oQgQZ9o4zZsSyKtjGcvSvUr1hhYRboJC5G+mvWCkvPjLvXb/fV",
+	"D47Dslw9fEn4k3YYpHZ4CTPG3f7H6nMHIjQqA7E09qXAswerk0Sk0FifCSJ4nsj1WK2hdN3xdK8fzfH0",
+	"mMFglnkXCy/S61B/TGC/YnUKsWvPN1p6VnyVmydr8hiBYnPstUiiEPdy/pRgUySYAAmZWLlYl4XVDxE0",
+	"tky7cUWANelkVMrNSxysLsvJxDnh9AZ5GYNWod/XEUzRgrBSU65Z+tJfp+C1ywaKPkdZomZVcqZDQ0rg",
+	"XGkY4riPjtO4u82Xe0zXm48pEkeUcyylJRMgE5HM5oUj03d4qr51pCvI5nyB2wSnNbANchdRju3/rTbM",
+	"C4+IxBvc+PplwiytqGnYHwYoNbrSzOilb0V5aRAwkxukovwmmQZ/hWMFhc2rGSf0FErR/EQLpfifQKu8",
+	"5f9KAJ1PZwdt7MjcFUmOGmXXRf2zc0X7n/iGXStabF1TJp9RjlFL+S7TI+LSHl3Bi6t02U2SdxItldr4",
+	"eyBC+NEsPGxlo1pZsY4Lr+bCK5Pmf5RRwDwSULglqQiRYEGSOhk2tjeuTh9h1fguTDRdAG+LhhbbV301",
+	"P/isl2Q2fKB9Xo/ZbN+KG2xnW+X2Z0lBYQvb5wIPPeTdHO55Z20ZElBubB97VYuMMAcWhAZUzeu2yivz",
+	"eYdLZ37fVoB1vQ+WWKGFfI0KqfhGZC7WJACpKeof3CujrPUaEUbbTGH7tFqBDBNoqNoy6zrW1DHjla7u",
+	"m4dYSL/ALYwIqgqnhaddDdTq2ejZQ6QeSthVzx1XxxU4yR0ccmRbCcBDbJnotbDydIkL7mGN2Qre9N+r",
+	"gj4nWtx0NwvGw4bi+Vc48gPj4cXVz7tpDVJRUmJkYw64XCoLmL9wOFhPzqmCWkWJA1pt5HxX7lLj73m/",
+	"1h9OvVMFfDvVIFHdLinfIIN6qk/pmjKzmW1sUxVDm1kbmHpzpGL1z7vJFAzS+8Y8s30EOnL5aE6WZjea",
+	"P0RRhaT3itNgp5Lc7cWMreAmqbm3+o2t4I/4lfnaNV6d4oufIbv3lbvQ6DyAnsQ7MXRq+9m0uDNJTYFq",
+	"gK2ZnoeSrqsR9s2NeMLYADHmhetBhSV7VNqsQEVmQoTK9goNRLHOtPaablQKPREyPruJpYiFqrmTNeYH",
+	"Dr3zI/e1Q1rFtkqbj3dqmBRfqmsPMb1XS5OkC8dWmsbJrRfuLnFVsaS7JK8nEFEEdJbUX7S9ykb1EZJK",
+	"H9dr8Sx2YFzPhQ9gULUw9sFkg2xX+XVErcQELy7kMqZ8U7eKb6XtPdQZJu0D+oCie1tiO3wpyyayZTS1",
+	"iNS9cot2UcaxndMgzWPHGLveX4ztHFGRyAZP1I7oVC/jEzquIl4mwTyNUitNZ0Y7Q6iKnRbdEkZCLHAr",
+	"pOskIWS63dmJQ/c7O3O9+o4srtr6YQk6kfzZZaZI4Ybt7TymxAqRcKEhO22tO1koZZpi+qOxvDBGuAau",
+	"d1jMSg7mEKYgpePWqkLH63RQK2D4nmgVFlS/BlQ29y6zMqjUeGmnYgk0JIFQOlcBFSaO0TA0oks5WajS",
+	"RCZc7XOc3QlVJ46zMp25Wf2B4h9a3o1Q9iyL24u66XxrE2lP9+c+DJVN+3X4ecm90FvlN/EOIrZ17+EA",
+	"QALB2nTVl0IsPNHgE/thehluG5t1WaWALfCIE9GhtGaZhMexhBWDmrjanR1wnLArzC688jUzzu/8nfZk",
+	"g+TJdA93q9uDVech40y6Gj7MMpi0qXethshjL1Lwb9YL9csElUjTFq8T0jieCy3U+DvjITzUyuzOjLwk",
+	"nguc8uFEF80oYEs6g/F/PzrR4nR1ziitmaTx3MY+j5G8hBW4SEVFAaMdcN69et6LkvPQn3ZvGxg7PK/o",
+	"hSSU2MiG89Cp8toFyRKiE9gPBR/hpp42ykzwrRnxBLqBgQ5p7CHWlAeAd3MSIEsFaiwLKbmFC4WQtcaG",
+	"cA1WOnPnhOwjS7iEwtyzl7q9WkyEpJyLhG/1oig9HSSd1idkv7YjulxE+4QuDSabmZsGQybA+Ay7OWrg",
+	"e9WWfQCIcb6X5c6aGQ2XyT+91fVZpo3yK0lT2sZ8O2elXNSP3lPB1+rYQ9lTZFXiaU3Vf8S2fNxE/fji",
+	"52Dc6ImrHwGxw8/faqtPGa/ucvO2NPm7LAL1X2dNw2mVM/JWJDzsM1/ErB6hfGPrfScbyzhsSdSE3MkZ",
+	"2bkENqJhfKbG1ias7XoGsX7rhl9a9zOI9e/nSpewj4fQTKDjLmgQO8uTTacggQfgO7S6hH5OFKxA0igl",
+	"WsxLfy6icE8G4llk3IS6w/k3O6LVDha86t73l57vfd2sewjl0g2ZSKzAL3bo8K6CUEDQ7UfKxNrNOpMi",
+	"iWvdhN/siC4Xzj6hyxxlfALemPmM9xyxoJ7DhticFfCX5biEuLRGR6NvwfghRRL46Atr+Wpnbmc2MMvi",
+	"d2tZIKwL8sZ6JMvjs1XLXFUEUXU/OmdKC7kZf1cJ9mL50crheGe/1crlcD/c1jb5tab8fW/Dt6GsvksF",
+	"6peoaw06p3EMjoiGklAEyRK4HrnbdV1KEryjOM3BdyMxqtdQkPhORKEL/12SGvi85sNsBObrEa1wjBJA",
+	"I8W313Cpobv950tNmSodgGPrtjsO6HKzmAf8vY+7Y6bIHCLkXN6MiGI8AFfKnVkaJetYXKtxxKY1rsBH",
+	"Nk2X7HK2iJnVmYjrpxpCuyBdu+HeuvebZGotI+MAcKGhaYfs2yR9Gxe5Fg1tAHKNd0efhIaBRoAcWQCC",
+	"z2CvO7Q55/VGaVpPyvzeDrzHca1cUKSk3yuQtGQ89VL7tbEKb9e5q5rlizNF6EQkGsuO0OtSYgkTEW7y",
+	"XERzysOG9PH0T80ibJk8PoGpkA1FBScP4rcK/XlhRSzuMwDol290XMuMzfu0XONyjnQ3p7Oc6n1Uyrpn",
+	"5LfeAjYQmm1XvbtqKWz9sLH5fvUJ/Q4b9lVtvDOK3EzsLPI2D4bw8wpkt90EM4IxZV3atPY1HwvEKNeS",
+	"bsjEcrNgRy4zPIqsayRUm8rptidvdX55iie29A0SyhH1Hj/vEFNX3MfXru0XUAZ5PZ4tX4CGBG68bsIl",
+	"JX/54+VH8i8///LXY7STNfohrDMMPvkx/ZXqV6S+7xeJq/rlXe4vv7DF2/lASInsXWaBy6YDD3hV168N",
+	"VOvzeEl1baNik2BFEh6CzJ+avmtUJIGGtvwRW7Z6YgJqya6wO6tqabOOYxZBC8P1zgzr3gnAx/RgR1ow",
+	"coAwrSLevmVZihVWsek5LBVEW42Ka5e0ZQHLkzFaWlXcU/kJJ2CelzZSaStdCRHQ+nx2HHCRhqfVYapv",
+	"ybol8X3cuzzL8UFkBZJNGeSs0KmQPrTTghpyvwhOu/y+yu3+2DP8fEygj1IkfxamPaiXVAfztns3jezu",
+	"lQd0jQFeuwCDjUm4LCOayzHahxWupTYYU2Q0rq4+UXAnwamgq0SZWZ8/1HBjX38ocITTablTTFlIEBiW",
+	"Aii17zEEgjzG2P1pDhJ2s6XaksfthdDx9ziF4Y+xpgu4mdBgUQ3cr3QBL2mwyND7h7qo3uRxflsNqVxr",
+	"sDtlqyU/Nt/HnTIRiSdtR7B2uhsitqj1hm9xwOAsOHyt1GHplPgPMpPcBjiQbdGlcmOSr813tB/aDxQx",
+	"8yNM55psF6Ie2OK+NjeqRNYWHDU2oB1wVrP9zMczrgCNhmsGWhHng2zb7J6HkQXvwg1JYmuaLZqPrxhq",
+	"jip4qFegyBCMB1soQGEpLZ1JgBeo/iQo242QsvA4puAK3LUOSV47VfU58Gee3FfUE9GAxZEp5c7I+Rwi",
+	"BhsDX0umYe+IirvPqdFwdsAV67jBJ3pYCaNKw9j6qXVZmEC9T3pv7MDwdXKV8HqdwLC9Q6wJTICEVLs7",
+	"upzdhi6ALanxKfWJBuz1Q+iMFiulTu03zkVUl4YkovCK1Z55/UHyRdwZN2ErX9gmjTqENKUOH4y3mM5a",
+	"XdqbYUO9bsKX64N/f8oiIIpuXNJATr4koEsgVI0Icp5SDuu97aaYxlBLK3SHAx6BFE/eNBAXHvupGOdo",
+	"AbE+VQgKf7lKmoeJEPekGn83//ejUZ7n25kV8XI7n44pDmM+OwkwzGyNlOZAkZfjb9+ffaQzIfiNWVf8",
+	"d/FL+GefL2WE/3MZv2v2Qj9OQqJIZ+Cf+fX927c7JkuqPUJJ19wg/e7Tb8XkhLhIV1OFPaN+mF3cUth9",
+	"ARo+Gj2y32mAr/Wlj8axRo53r996CzNmAaa1b0t1TZXLb59KscSwjq3jx+JeRTcvCBeWyAR7WNv+eBAs",
+	"IDxA86iaSt87qpQP4T6FrwfoFRkBIxape9PtjhgcIeeqmk7tjcd0U0eteZ8zQzfXybCJLz5Y9L2jeHOC",
+	"6cbZdRymN0yFRMc7n9nANJa3d++MIy7HgeBTJutuXOyAJ4xuAF7Z82eYQUkUMzabc1csu/CcbFIgu2Rw",
+	"PaecKNBbxCynSgyTME3qc4jN51ccNMIFGPDRbQVccD+1KJRznPq4VqB1BGHtga0j+Gx2wZqpq0Rd+vJn",
+	"wZ0VQNhHlnwgZFjquaB+FIlWLETCmoSPLGt7vgWb0V48LPorFYn07dShpouGm50rVoXm9QdcLGxpN3JO",
+	"ywrkC+cX67k5svFE/knZmmHLRI4sDRAp+EmdsEC4CaKYFXuT8co3J8jeZmOfigiGdoZ/xoyJXAmB9W2y",
+	"VG/qOFO7sCAzPDYWpHkwuuKoa6StPg+tXB8gdOySDgRpwRuhWQ1c6RX4iQvfxhrkUrWJBn3Fgdd4jpsX",
+	"H6wyvAcbIUccEDFN78Udc3M+FGR0F8aDvK/zk+o+LKRZnYpkV21hsuFGKe/phqznLJi7HhGlBGBCujER",
+	"4+ARS9N/HVyFVYfHlWA1zvjfBQuvOvwz8PN6u0CdGDgcCTFPslOZFYQDuszM0bD8RJc9lBAhA/pks9P5",
+	"oalz+D1dgZnlZXFuaFjmiueHxnzOUVw1ZOclTaE9qWYlYZcBwPh7IML6ZJtyWZfoT/NLZ228sgdAOqqF",
+	"snKyzAo0ilK+pgXE2p6CZTvNS+SfIpGcRnXC+J9uyOVSYNYJwc++Y9Xm1rGa6HKntNF9oxUHiTXzBpcE",
+	"lLNeu6MeiSCcgdytbNgRiNkwNxFTusYf/gAQf2Tqslr7fYBYm0mdxRnwD+++wx8xsskSS6laAN4Jjzzl",
+	"WmVDqaOIn7dPM/NNGhZMuAw5mZ8AdQynb3iYrtvFh/UGAhwuSCT4rHhD2xdCrBK6gYdYyDr98gYHfMTR",
+	"F6Vj7kAy0XumiV0IuyidM99inS/2TV8Krud4FcCFRrJjCPGCi2xA+wv/GXDsdmBFmwfVRIhF9YVqtXVc",
+	"BEmmSqYNXI92ld5aqsfzxByKYgnUyrgND5F6qKIJpaqq2dqvxxrpJy1oOF1z/gnVwdwcX5RoOomgBDGN",
+	"SEh4KOq7ohd2zNON0cD0VFpPGVGlHaJyGmtCg8VJFBFbMn2jJaNRbWTqqx3R4cK6J3RdIwAUg8hLprFB",
+	"kW8igau8ASpzndPNqaAlg5BYVze/3q4hVENvcHyny+pRGor4fN6DJTftwQxEQNv9YmVtfQnLJCsSXSrK",
+	"8vhWZga22UNjaha4hrLIfPzRfOEJFj3C4h50CgVd2Nt2vy8MbPBy1EhxD3S0gYRZ1ep7TbnxcOjk4tBM",
+	"4SyCtbqv+8a2VqiWLWVOV0BCwdNU3ZTJDFVBjJ7Nz+SlOSx9jVe5Vi8Isj5r4qMdclk96MyUBlnS/8pe",
+	"UFi54N5FfmESwQoifzGM/zj2BsM+onWZysXC4C6iweBawfmiEYcDXWgOBpECd5MVNqEgd763BERbpq4U",
+	"EAPb4SmqeLfaHTNCYuCZEqf+elJMveCt3o9Ak5gqVXf9FTFe3wDucwz8Iw5q10NehoiWNl7x85oy/62f",
+	"DSKhsNfMTvH7RIgIcNFHja1njm41w+y17NG/M0lCs96n+KXNKX5lKsVJ3ivhmkXPLuX6OYNulzdsmJ2F",
+	"2yjTt7ZMPqCcKM2iCD0sIrhjeUpbtVAJxCI7v0VxC6ntPTrGgXVEnEJBxUY9Kz+hUIzPzsRQiM/uliDT",
+	"CFPkMSDINJFYkjkTIlSjnLUtyUToeZmsS0ywMvk7rowGKkw77kmeh5NN4nOcQLOzdCZabFMJ5nSuq5AV",
+	"1Sfq00btrKEBD63v64VrfKJs2x6wJ5W+WVIW1XjBv1MWXVyuhJmQmVi63n2ayPbRXSeqsmgnV4KLdetb",
+	"7wN7caaJM5W3lDig4/Xt/qrAWDUTIGYJISRJnLsaqEy620k1crki5v9+NK1ZqzvdyA5slQf5a5sOkN+E",
+	"NIc3janUZLIhCpYsEJHgamRvSzDfEF97KqJIrBFqE5gzHtq+sYK/IJQsGU8UoZHggPwNHGVRfies5mJd",
+	"ZT3/8rx148oFbGxkLxBRsuQjlxrppmJvbcxkp44Ras5m80LKXunc7H1q+YL+0tpDmEmRxM/2E0ypQ4iv",
+	"Vn2HfqTz465tn/v/NXitf3a8q7vmjLwlCHN3M6T0iHAqpVhDOCJG8BDiJkfhmf/OJZ+13ub1WRxf6QKe",
+	"NvvTZj/lZt/JyRlhRo7xw+JwWpuY0w5aw0zUiSIiDcJTbWBzdjz9ZLvNrpJlozF0n7QsqL3e/X5pu6rr",
+	"gw4h0fnt6C7CMUCnhbVl52JNlpRvbJ9/KuthnzqB1aTWgVgyPvsdB3a4gOYB9xGLVdfulcrCl/52ydGc",
+	"jMgEAuoYonDtCBcZRYrEfFLBo00DZSguasvutNnqDq9ABEXaR39as+B7yWRMLd1TdU4Pfn4+sZy3ENi8",
+	"9xeIo8FlGlixIi3hWgoN5hSkLLKaM060OSjpmm4Oo0TYDrNtYc7YIMhVLuvDBmb1z5oOXkpVLnU7qvLn",
+	"10Jpf7tFaG+kTQIqJYPwBXlumbTcn5lWEE33U1F5uLTmuffYuTyq+2Pw80Sf3zd9Ps2T5xegvQdxfh2g",
+	"25DnX7sivFROfuoZ+WmRj39bC56Shn8XS7XXyQY212y9vT3LHVk/vZ8QYsZKG9nYDuodR8Jvb0VFjhpd",
+	"SB9UXAvpr3oOb/DeYOOJGHgtMD/HwB8HMB8pRtIiK6siXIGVgcx2fdUxQtfBvO7qXAfz2xll/IjL88Ly",
+	"/7prHpwuJIKFjVG0nZhp5j/avntuv2Zp+XVu2QTX8xtXWl9pwZpBb3jYLmMTf7IqCPjv/YYA05l3f/7i",
+	"a/+kCPDQNpLF1K2JLZSoK01NRTD+jv9pPItgUXuxha91Z0a1UVleIK3C3f/eItodh9OnauRdxhq8r8hX",
+	"j/orMhoEIuGacj0ijGPpxPblxzYouNC4p2sILzTITzjqotKB7JTOkvVlH93pXsdVN0YNDVeUB0DUnMWx",
+	"OdOswPIitdrW4K6ShHv7EHNSR0+sLuOPhp1JfplEmhmPamx2001INS1KwHgPIDWz8kMHEj1zT7rXuAnT",
+	"P1Ap6QYX2P1BTP4JQSfkb+nsWuFnZ4YdNiCgIQlBxfbED1d4zv/lj5cfyb/8/MtfTwSnNtceVYB67Bce",
+	"7r265YvbTxtUymdsvKJQ0pqip29uxDH7/4mP4kJdJOpws+MWHbD3jedwg5/HurEe64sf18rAP2sBVNf1",
+	"PelSdO0xMEWc+EJrM+bDI659oYalTYalTCs0JzPW5obgnEs6rxO8HXG5JJStDm18i/uIxX0e23bpqqkp",
+	"01KOKtaS90ol8NmVNl6O8Y4zGmQ9Oy54Go3cuzrDDhoHc+G9stpd9cqN21edHpyQ1qlWzL9RT8UAuN6+",
+	"c3CmGkfuyhh7yswkQIiMQrmKASsoWwg5p3KGtxy1VVZOtBFoXZd94orhcDE+2rFHGV9bIIilA0xNPfLg",
+	"Nv3nRM9EHwV4M2H5iIjA5kT+ToIpwoxeCF2Ss54DsWZwyvk8lQDbAdcqCLVlLDhC71egJ7XdL8xWPyO0",
+	"zJPdencf/PWAssRXPu0TFZLSlIcudK804s04iEy3QZSx++pu5FMr7psb2OGKukc4q7Fz48rzR7lKA8qJ",
+	"v8hos3BtIh4V2/CxBzysQdxHiqfFfJEmf07jGLjNLWiH8Sz/c14b9bw15/2dBNdO6SrbCJoVOos6xcUP",
+	"8fmdhtLMY8hScNikJzA2YkVsEMGPtuCLaBt/RyvS4OnHWMJSrGpbUZvPLwCBJY9JX2NgjY+GDHaLJ4d2",
+	"C/CsYaZ1bowVgX/L1TxQtVDbdZIn2wEox7otgAOe9kBfewB/c7At6W7VAo07X+vvUW/3AiZPoPY3Jobx",
+	"3vLNkaeFHvE/tSXc8GwMNduiVRnKCXy4x3n9Yl9/kDHCT0LDFqoIDRZcrJE93qiW45WudWJq4GUHnNE5",
+	"GZ0/BP0aAqbYmY7/zguerISzqAGdmH8yrQiix6Au0XMhmd6MbEp3xse4lUtWisGSlojbMAwoDyCqIX/D",
+	"z69WyQ3zjtkKNZeSPXXNXn3+f+FKUvqzNjxa6Vn41qANP79atLkLFlyjYdJIG8MNA+0WeS9Q2QGVeN29",
+	"Aml0vSJKF6s8D8LaVELd6RoEEOu3ZswVnq3mvc9ypJoH26Xv2KHAZ6ANJ0Gl/EMcS03xKkdM3b3gKU7R",
+	"uYhqApbvRBRerRlnXn6Q1putdzKSz4cjMWfH90hXuxSQZrw6sileNQ7dQX1jC/vqe8+6Xup3fuhl9De7",
+	"zbXZ5UKnpgfZQCWnlNnhjQTexcf8JkSofPeCECKz7BvzwEqSHfPZvnluWzXDIEkAXPuQhcXLX355/t/+",
+	"aq17TuhSJLyaO2tO5ZFz+DoHkobHzER2go7YuycLLJaWdGBA9HL6EKN6SXHcwx2vjz35sg53/4V0vopu",
+	"WiXkZZs2Szip7kJYnmbSZ4h1CwMLhlVgh3cHr/hdCTqR/Nll3qg6OXSNsHzkyaFqAkSLKBylJdt7Xai6",
+	"OljGQ3hoZKi4pEg+zrhLGolH0NzSVlSn2W6qIvjYTvhjTD+pMVUpDz+vqsiVLsgDvwC8XJY5in12XTE1",
+	"9tNFSdszfYrU2Ed71DFVNXWId1Spp2D1YIPVRry2hhVdEtftMfV6OHKI+IZQ67kgS7ohM4bx7FO42HE4",
+	"bczhugunF2Uktc7lbY0JtwoXU+ns7i0UOrupzTIDrfZN+pIwTVRt0o35/EnBDFbBWAGnKqXswmuU5YKq",
+	"Nsmg++oYt5g3tviuPvuFSbjm0ks7vXxN7XCQeE83GVNvSDcp2XnKPLumXEOIx+HMR5KyW1wJLmeFci4S",
+	"foqLM+WIWaqaovLwai/NzMsPUiF+BYyFQq7oabJxBr4kQs9BrpmC1vlOJaQ/2zDTIJf1zXcRZl9x2BWe",
+	"wvji5+nubJ58320q/z3Y2BOiwKg0l9vp4+TZuazpAgom30+usOVoRfewjBrN/P+9fBR83BdLT5Qa7Y5d",
+	"pNZOd8ShNTK5syN2JFJ8ARcIH3kU+UuXERa3jwpF77aJadX1g+DtA88trkTea+Vr/YQkgQgrr4DE9KiI",
+	"958dd/V3cugYPBYPGU0/tuVyJI6hCBKjMEYpsaNP6HVlvKWMtFWl8bda02COb/UErgOvU+puLf+14nee",
+	"mKMuzhT8ABCnZKqtNxsx+1XRpSNZ12sWQNZJjxeZQ/x2PCozobqHof35VuWYqS67ukO+Sz58i51i336K",
+	"GhZCz6YQ0CXUkoZvSXFM13RT7S68hhoF/sSoe0q6KCtdIw7LlJExKadCJlq8MH9Smm4UwashIMg2eT41",
+	"0Lp1QqoTLq93wlOfgz76HJTorNatDpwb2+DEuDGdNgGwz/h7H1QUzLMOS4iAKldDGlO2ZYS7195drbFP",
+	"NbmRCa9dOjfuS8Lb8RyFCbzcHNl1r/S6jW4+89N283PpOBLcesZ0g7bWyCtQIxbKN//v//xfRYJESuDB",
+	"5gWBZaw3fyPARTKbV6bR6XeUh8fl8733jOCpP6bpAjgRSbWHkxSTJXet7qokvpGZ33s7/N9y00uN8ObZ",
+	"YRsnPiJh4nu2VU2T8b5m+ckVvUwSnZrQdp7VTmK02TPh9FuexMCR+tnV+RsG0uxxNfItIEf2qr02HdR1",
+	"OylZoxyM/sfzEudpzwV6JSFkGrNjla9CT+uEHN6m07qMUVe325FEO23cklNu3VPHy4S7hL+4mEZapqdB",
+	"xDVtj41itiP6IF+8A4l1cv0xL75ZgdykySYB5USxGSfFELQCjR01K0NMYehmfknki3ZKZ7lmsI++p6uO",
+	"y3PCsJgsVC+/4j1+lWuBaB9/j8SM8R/jQPApk8uaWkM74Bj5l7sEOIG2Zsh/VAWKTw8r98Jf2GzuWW0H",
+	"Byz3jvYcpxwvSUkBMVl/eeM246xOhLjaK/o3PLwepJ2naroniL3hYb6XhzHmCqrMtnw5EaaWlNUU55t3",
+	"tW996nztS0VW7m2Hia5vkmkga3Q5U1gxRdaSaQ2YZeuSQE6EsJgqtRaytsuIAn3nh10ByH5jK+DpCw8T",
+	"Z+Yd0wMQA8j2dfFg3L4bOgJe0lobDYwPV3Q0Dtr6ssm61vjy2FrSDQnF4XCSTIR1AIqEMvhhIrw0J85M",
+	"aWg0Hma107Zm7l5g5xLpAAGPqVrUsHWoxcWK+LPrKjo0ciq1MMYG9p00Qo6o0iSIsF2wlf5Owl+z2MtZ",
+	"DDwEFgBxNQY+AMRPIOgXBB+NL5Nudyf9rfs4dKcdUk6JBvN79a16n9DQLxrMa6VgyJWXpliASEEWXzkl",
+	"GFxD1Lpo9zvKZ5b5vvtGqF3eOPj36Pq2wdhqaR4ILogiCdcsspVWruTFtYGPtjkHfGQ9FdRcaKEatLcZ",
+	"89Sp8hRqBleyh4RD85yZpPHcBUx9Yu1ePelyKIlobS9bDGiZMZel1M2MBlliZKNNlKBcjDmfJU7bviXC",
+	"80AqmwZxsJUvQbnVqCwtunNjOhKi/fVBivGebhyBp2cm0nOmvAM+p8qa8f9MlCZcrDFj2Pw1gql+YSvJ",
+	"FFGApfrEp0Mgg1mWg1pLaYTiYoLXplj9r3RQh0vtH3LHIuiBqCdbZaac5YNU/cjVs05J/JEq25rJeg7L",
+	"XFcgW1KafpELa1T7L5jjmRWTcrO1rrnXVgu/EBelSf2khknnrBY2fScCOrP5TZQYzUjoZJu0Xhbr3CPn",
+	"Z3kCuhJZd5SQmz5hX977anwNvwzUv/sXiKPhwRjFSyjx0Dg7IJt5h57AOFAwIutQBkWrU42WdIxDOX17",
+	"dpgqqAtY3QM8HpQ+YjtYO45Oe4rlAGMM3gkAN4bu+XWapgvGZzcTGtRce3ylC3hJg8UTcPqpokrVjBFL",
+	"gYY4NcgdDXF/2JFUQz0lxxeqLyteghMaZqSEE3hwlFRGME3hkFYCTsNnNb7zm4cYAg3hs877hUYs7q2p",
+	"q+VOohIIuPcjgiPLTUirQoz5dXNpS1WL9sWOaFWTFPsMlNYJIqOqJu42Inx8OVNJL+fDpjSVYln1M7+0",
+	"/xm8HDjB79ibhQuleLaY+SLWHXe4FyRkNgQ0ctfrGpQmUyZV4YCJhFg03pxJLOfc2RtjeIiF1JVb5A1+",
+	"/LRLzrtLmtGs4UGPA7W6KBIhCzFCjXum6SSCU6B2yXjYwDb0JR3UqRbwD+n+JETzMmsuGNrgsOVhIuu5",
+	"UJA7J6Mto2OHrsny59cYjC+FWHzxJPsXZDPilM4SFzYr0m1e5D3wMEcUiQlzEGZ9R4y7ceCNqpP3OJaw",
+	"YrCuCZPZAanoByZE+2j3kn1UauLzfHcGIRbN5qoVVBoBQGqmWkVnvvBJaHgMPDiXRkzNbQtXdDJAWX4k",
+	"KwJwW7FRYEmdGv2dLqCU8OCcOjQ5095L+O807NT9/t3T3FhCSpnw8urogrr0EZeyxDIj3VZsVNWsFhe1",
+	"//aW2P0cumUT/cyhWV7l8hjTcMUCaNWy5haHDqhpzW7fsNdvHRm6hKX++fnzX8gSlHJUPqXMIsWeA8DN",
+	"s/7xLMb2CA/LyOyT41IaT057ZiV+OudkybSmPPA/bO2uHJ8tci2MCJZwQmhJs37ZQ6c0NObbhXNdb4Nb",
+	"/PxsmuYCAvxfRRR2e36wIpe2SkGQcb5QlmbonPJ0ad3q/VEA4PRmy99t298BWi1pg3fEWb5QHCIFLTC2",
+	"l5YJmQpoXSHvazvgCWYDg5mTq4NZ4drS4ifs6mCbsnoGoi8Jf8sieCJyPRmRq2VxZBzNQHyEP8dOrU4i",
+	"p0OquF2DiEpzZH0U2H33+nrgGG87PEOZVw8aJUukMcj6SVmkcViBJBIcnewcyITyxalx19zq5ukAGxrc",
+	"gKenl9gHWM1o0nQBLbOsDg7nPemxSwUW5nVhMlfWKS7MrKQ1tWbSdk/dw9SYgmh6M2FRVJfL81UyGt1D",
+	"NH3pBjZ0tnivFbaNyDhlM95Dy/kvlp7oeybBmnrlN+7W8T2Ob/ZzViJWnNHaV4eVpg24kr4jG9cjBUFI",
+	"N8bkwYh9rNNJaOFShva+k/+151YtXvgd80ihF+D5d9fgbqrWmMYmEqkgWoGy1WBpMVLaazyCqSa2ZsV8",
+	"tPmZvNeuFaPy5K8VJWGjyoPbvvZF3Zj4SZ3l2qQnIKDEzZmaoiEVf7kIS9zCciU3Nk5NE2t/Udd1z0S7",
+	"/cweKWlxzxnzA2snC9zXZgOiIBREEOhR0TEkCQ9BEqOt1J7b6gNAXHucnHF3bc9tiE151hlxsxWtcsKk",
+	"KE68uFmYgUigTSLBZ8Veta33nULjv2a33bshnaoslbkgJ11VCBLJ9ObZ3/7x53aiJFNIDYzVsLnDKjOE",
+	"lnRDFlysi9nYdqY7KzjGFMubYjJapW/wViQ8tC0yOsqZwSecYXf0Lsp70CSJzb6ANbFLak1YbOZshFIk",
+	"6m0nTYOMG1ZXd8Vm/H1XwnM/PnjRlTFz10pEJLpeJJ8Tvauoft1tQNPhC7keGXVvpHUEthnKIQGF+/T7",
+	"1xiusiTQZ7KszcKHtpK5p/hCllyQaMVC8BkGLnFjmvDwwIAWwrChPujej+l6VTtO3XvNplOQwFPDOU+x",
+	"Yc55GgS2eyFRxgCgUc7JNYeJ4Db3D6uIFqy46HMRhfmkIx8TuZGULxpW+Isb0qpO4nJrCY6p6rML0KH0",
+	"34l1LkHDBZqIWIHj6mcitNUyk9JamfSrZSJWmmpobAN274bfZ6P7cFp3Hmu82D5dVz8B9RPJFsq7rr7L",
+	"b0SL6428r02+qf+1y4r7+Fmd5Xgywv1kD/vuKdxyHdpTyWZ291adpZNo6zynkt2FU6QS6hqv4IAdzD8b",
+	"oqx337JT/RmFVSJHvk6VdTjDeD0xICmN6Pq9XSdpCbS2bQAN95Px9fE4putiFqtLZJjft3WmjIPLfSyF",
+	"iUhceiw2+zwOH23S68sQMrBk+15VwG1Olukdpzm9R2QORjuUqAGyFTvbR7aNvO1HGgCP+249fflzdKzp",
+	"x8xAnvhcYjUSxXp0LZlSjM9GZT1rDrY11tDQU+SeruCbG3RJVqef09DYR0GTuViTZRLMCdBgTqZslkiw",
+	"xRXOi8jcOiqB/DMJZxCSyabCfWvFKZuNb3G+dFou7h/yiS5BdV3ZmK3kZIN3TPs0vDRb4z7LBLkgj8wf",
+	"kllZ2nB2iKte9JLDoKBjEWK6iUPIU0mlCdpN22H8PRAhtLK6Whlb5tfacuWXJvP0Ylx1Xc54m51w6D3T",
+	"KEpT7TE6gnzJdRT52wIauw6CjS1Kb924ExpQp5Hp6dWAe9VB8gP73qTU7f0Qs1x9H8lGZvX9aON2wBbM",
+	"qZw1ce/fa4qX0a9w8DUAbuuNB8la53JUUv1FozXdKOIQYd397auSupOoPeZECGo8FdKdQ1U5FubzVxYg",
+	"gwecec9BqjcrRg82s/zFMBNRWohWjYG8pXMA3rimQZNr+MqOug6w2VcdaNsSJ+8izrqyp8dzEdWEu9+J",
+	"KDzOs3pkB6d7V/Peg9Rnd4nRY0boBDvkFry3iE01wQe1A9tBJpvLbJA1+uwTXcJ7N+waUOffdZCIM8LE",
+	"nktLuklbhTBevKrBWhrEIHDbi7EzhZfizxysxnVp9FSfoDgwX7UVGrt2XRdcrHm9TfcBh1zRsWtfeJB2",
+	"3Vys826Dkb4iibKp/xPf6QyLZQiz/H6dqUAuHPt+VST1Ew7oJYxaRaWs6ey88dm9UtyQ0LLHzDYUkCMz",
+	"kEDUXKy5U2Nm4bLC0X2uUMpZOYerbazQhulE+m5C+3uQJc09DjrfYhqbf7WLk92ZwdeAPXzRL0k08GgZ",
+	"SFuda0GwHTKjG+QMw/SrkSVbD4SUEGCbGk2T2Vy3Dae1xyNIzJ7hQS25011u2DkPQJdsf/Lf9dn3l3nx",
+	"mV/9jlPyc4B0OflqVMzK3+vaM5asuQm0ZMFVnLC3SNphX3eoLZMsMQlBuZ/8jmmbdaUiEdFM4eg6+Udm",
+	"vGWvO8x+u0amLhkj01BFugWmVVogdiz0sMuJGn9fMB7+aGiq89WMbXUqml/r4vTa4oA+7VF1UrLEk9cw",
+	"jQh6pERI30alvEtNq0hBu9hVlbP4flmDhsNVTleg0ZLRYsGh++JEiAgob1JW11fBgaLtqdAYoxaI4hGm",
+	"n9kO/UL6+owX5mMjQeM3qDyl05zGMfDGOG2l4nu4wVSOepvtK304PImjozPQz2mgsQtNH2ymRVrQh+1C",
+	"0+uhFjeUlUL3baSq3L+vOKDLrYUP6HAV3xcomqgELJEZ2RizUECwxY+ewwY/tMwzYpn9xaz6C6IFmQCZ",
+	"Ux5CaN0ixskkiRYVVE5+hdd0oxx1SdUaf6Mb9b5TRh/3hI49yCVlkcIFRJVPArFEdTbZINu+ZSPLkWIp",
+	"5IqxEf+5WNuqglCAIv9MlCY7XD/NsK6L5n6jm/eX1ckHZzRIo/0eMG+CrPFSkSTxz+SWKAgkZJnUE0AC",
+	"DSz0F2JhgcMUmbEV+N7MgnAxEeHmUPXmNt/YIHMiHm7MUlcTusjN73bcs6HJ273XV8m6pSH8TRDGsWG/",
+	"W/Fssxv7LXzhjRj8C10AR7av3B+XVC4gPFjeQtbVKSKryDeBJv/lqIHXjmp1oG0R7aqnxYKh0Qti6kqU",
+	"JxuyolECIzR7lyLhaOrGIEmwRddb1S7xdE3YDXpat1h0MBocIPzDe2uyyB3bD/ZxElNipDAqQ0j7Lowo",
+	"yEO4vMp1w7WweA1P9/zBQ1GFMKrIlMrsgOIipVIOe9I7Re667yk53d/+8eePP3/8/wAAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

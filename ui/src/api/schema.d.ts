@@ -157,6 +157,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bank/stand-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the simulated bank of the demo behaves. */
+        get: operations["getStandIn"];
+        put?: never;
+        /** Have the simulated bank of the demo behave in other ways from its next file on; nothing is changed in the books. */
+        post: operations["setStandIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bank/statements/{number}": {
         parameters: {
             query?: never;
@@ -776,6 +794,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a place of delivery, and who receives there. */
+        post: operations["savePlace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/invoices/{number}/hold": {
         parameters: {
             query?: never;
@@ -1349,6 +1384,40 @@ export interface paths {
         put?: never;
         /** Set the terms of payment of one invoice, or take its supplier's again. */
         post: operations["setInvoiceTerms"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/{number}/payee": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Have another supplier paid for one invoice, or its own again. */
+        post: operations["setInvoicePayee"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/{number}/payee/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Confirm who is paid for one invoice, by another person than set it. */
+        post: operations["confirmInvoicePayee"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2975,6 +3044,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people/{login}/mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write where somebody is written to by mail. */
+        post: operations["savePersonMail"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people/{login}/end": {
         parameters: {
             query?: never;
@@ -3549,6 +3635,24 @@ export interface paths {
         put?: never;
         /** Write the invoices ourselves. */
         post: operations["selfBill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/self-billing/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What runs of invoices that we write select, as it is kept under names. */
+        get: operations["getKeptSelfBilling"];
+        put?: never;
+        /** Keep what a run selects under a name, or keep it no longer. */
+        post: operations["keepSelfBilling"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4696,6 +4800,14 @@ export interface components {
             amount: components["schemas"]["Decimal"];
             booked: boolean;
         };
+        /** @description How the simulated bank of the demo behaves. */
+        StandIn: {
+            now: string[];
+            offered: components["schemas"]["UnitName"][];
+        };
+        StandInEntry: {
+            behave: string[];
+        };
         LineEntry: {
             /** @enum {string} */
             what: "settlement" | "charge" | "aside";
@@ -5213,6 +5325,28 @@ export interface components {
             level: string;
             limits: components["schemas"]["Limit"][];
         };
+        PlaceEntry: {
+            name: string;
+            address: string;
+            /** @description Who receives there */
+            receivers: string[];
+            /** @description Nothing is ordered to it any more. */
+            ended: boolean;
+        };
+        /** @description A place of delivery. */
+        DeliveryPlace: {
+            name: string;
+            address: string;
+            receivers: components["schemas"]["PlaceReceiver"][];
+            ended: boolean;
+            /** @description The company's own. */
+            own: boolean;
+        };
+        /** @description Somebody who receives at a place. */
+        PlaceReceiver: {
+            login: string;
+            name: string;
+        };
         Frame: {
             more: components["schemas"]["More"];
             charges: components["schemas"]["ChargeKind"][];
@@ -5222,6 +5356,8 @@ export interface components {
             /** @description Reasons of a payment hold. */
             holdReasons: components["schemas"]["UnitName"][];
             ownReasons?: components["schemas"]["OwnReason"][];
+            /** @description Of delivery, the company's own first. */
+            places: components["schemas"]["DeliveryPlace"][];
             /** @description Who changed the limits */
             limitsBy?: string[];
             company: components["schemas"]["CompanyEntry"];
@@ -5557,6 +5693,7 @@ export interface components {
             dueStated?: components["schemas"]["Day"];
             dueTaken?: components["schemas"]["DueTaken"];
             terms?: components["schemas"]["TermsSeen"];
+            payee?: components["schemas"]["PayeeSeen"];
             instalments?: components["schemas"]["Instalment"][];
             /** @description Where there are several. */
             discounts?: components["schemas"]["DiscountStep"][];
@@ -5663,6 +5800,34 @@ export interface components {
             laterDiscounts?: string;
             /** @description 30% 30, 70% 60; empty is due whole. */
             instalments?: string;
+        };
+        PayeeEntry: {
+            /** Format: int64 */
+            version?: number;
+            /** @description Code of a supplier; empty: its own again. */
+            payee: string;
+            note: string;
+        };
+        PayeeChecked: {
+            /** Format: int64 */
+            version?: number;
+            payee: string;
+            iban: string;
+            checked: string;
+        };
+        /** @description Who is paid for one invoice in the place of its supplier. */
+        PayeeSeen: {
+            code: string;
+            name: string;
+            iban: string;
+            note: string;
+            by: string;
+            at: string;
+            /** @description Who confirmed it; empty: nobody yet. */
+            confirmed: string;
+            /** @description How it was checked. */
+            checked: string;
+            mayConfirm: boolean;
         };
         /** @description Terms that hold; with a note where they are not the supplier's. */
         TermsSeen: {
@@ -6094,7 +6259,7 @@ export interface components {
             list: string;
             asked: components["schemas"]["ListAsked"];
             forAll: boolean;
-            /** @description Whom it is mailed every Monday, or every working day; empty for nobody. */
+            /** @description Whom it is mailed every Monday, or every working day: an address, or the word each for every colleague with what is theirs; empty for nobody. */
             weeklyTo?: string;
             /** @description On every working day, where there is something on it. */
             daily?: boolean;
@@ -7177,6 +7342,8 @@ export interface components {
             /** @description The password was given for once and is to be changed first. */
             oneTime?: boolean;
             left?: boolean;
+            /** @description Where the person is written to, for an administrator. */
+            mail?: string;
             asked?: components["schemas"]["AskedRights"];
         };
         /** @description Roles and authority that wait for a second administrator. */
@@ -7259,7 +7426,13 @@ export interface components {
             name: string;
             password: string;
         };
+        PersonMail: {
+            /** @description An address; empty: none. */
+            mail: string;
+        };
         PersonEntry: {
+            /** @description An address. */
+            mail?: string;
             login: string;
             name: string;
             password: string;
@@ -7377,7 +7550,10 @@ export interface components {
             order: number;
             note: string;
             day: string;
+            /** @description On the list of places. */
             place: string;
+            /** @description Another place, this once. */
+            elsewhere?: string;
             condition: string;
             secondPart?: boolean;
             /** @description The goods came without a note. */
@@ -7592,6 +7768,22 @@ export interface components {
             supplier?: string;
             place?: string;
             until?: string;
+        };
+        KeepSelfBilling: {
+            name: string;
+            /** @description Code; empty: all. */
+            supplier: string;
+            /** @description Empty: all. */
+            place: string;
+            ended: boolean;
+        };
+        /** @description What a run selects, kept under a name. */
+        KeptSelfBilling: {
+            name: string;
+            supplier: string;
+            place: string;
+            /** @description Who kept it last. */
+            by: string;
         };
         SelfBillingEntry: {
             from: string;
@@ -8464,6 +8656,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BankView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getStandIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandIn"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setStandIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StandInEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -9564,6 +9802,33 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    savePlace: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     holdInvoice: {
         parameters: {
             query?: never;
@@ -10478,6 +10743,64 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["TermsEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Captured"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setInvoicePayee: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PayeeEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Captured"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    confirmInvoicePayee: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PayeeChecked"];
             };
         };
         responses: {
@@ -13109,6 +13432,35 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    savePersonMail: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                login: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonMail"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonSaved"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     endPerson: {
         parameters: {
             query?: never;
@@ -14036,6 +14388,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SelfBilled"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getKeptSelfBilling: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptSelfBilling"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    keepSelfBilling: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepSelfBilling"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             default: components["responses"]["Problem"];

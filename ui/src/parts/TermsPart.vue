@@ -46,6 +46,7 @@ async function set(own: boolean) {
       <span class="muted">{{ seen.by }}: {{ seen.note }}</span></template
     ><template v-else>Terms of the supplier: {{ saidTerms(seen.terms) }}.</template>
     <button v-if="may" type="button" class="linkish ms-1" @click="open">Other terms…</button>
+    <slot />
   </p>
   <SmallForm v-if="form" action="Set the terms" :disabled="busy" @done="set(true)" @cancel="form = undefined">
     <p class="mb-2">

@@ -27,8 +27,8 @@ import InvoiceFacts from './InvoiceFacts.vue'
 import InvoiceSum from './InvoiceSum.vue'
 import InvoiceTable from './InvoiceTable.vue'
 import WithPart from './WithPart.vue'
-import TermsPart from '@/parts/TermsPart.vue'
 import OtherwisePart from './OtherwisePart.vue'
+import PaidPart from './PaidPart.vue'
 import { runMade, runOf } from '../payments/alone'
 import { dueOf, tie, useAsks, type Ask } from './asks'
 import { kindWords } from './entry'
@@ -252,7 +252,7 @@ useKeys(() => {
           {{ agreed }}
         </p>
         <AheadPart ref="ahead" :inv="inv" @opens="ask()" @done="done" />
-        <TermsPart kind="invoices" :of="inv" />
+        <PaidPart :inv="inv" />
         <QuestionsPart
           ref="questions"
           :questions="inv.questions"

@@ -3,9 +3,13 @@
 import { computed, ref, watch } from 'vue'
 import { api, Refusal, unwrap } from '@/api/client'
 import type { components } from '@/api/schema'
+import { useQuery } from '@tanstack/vue-query'
+import { companyQuery } from '@/api/queries'
 import DayField from '@/parts/DayField.vue'
 import EntryField from '@/parts/EntryField.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
+import PickField from '@/parts/PickField.vue'
+import SmallForm from '@/parts/SmallForm.vue'
 import { useJob } from '@/parts/job'
 import { useKeys } from '@/parts/keys'
 import { show, sums } from '@/parts/numbers'
@@ -17,7 +21,45 @@ const chosen = ref({ supplier: '', place: '', until: today.value })
 const trial = ref<SelfBilled>()
 const made = ref<SelfBilled>()
 const trouble = ref('')
-const { busy, send } = useJob()
+const { busy, send, at } = useJob()
+const { data: frame } = useQuery(companyQuery)
+const { data: kept } = useQuery({
+  queryKey: ['self-billing-kept'],
+  queryFn: () => unwrap(api.GET('/api/self-billing/kept')),
+})
+const places = computed(() => [
+  { value: '', text: 'all' },
+  ...[...new Set([...(frame.value?.places ?? []).map((p) => p.name), chosen.value.place])]
+    .filter(Boolean)
+    .map((name) => ({ value: name, text: name })),
+])
+const names = computed(() => [
+  { value: '', text: 'none' },
+  ...(kept.value ?? []).map((k) => ({ value: k.name, text: k.name })),
+])
+/** The kept selection that is chosen as it is kept; choosing one fills the fields. */
+const named = computed({
+  get: () =>
+    kept.value?.find((k) => k.supplier === chosen.value.supplier && k.place === chosen.value.place)?.name ?? '',
+  set: (name) => {
+    const k = kept.value?.find((o) => o.name === name)
+    Object.assign(chosen.value, { supplier: k?.supplier ?? '', place: k?.place ?? '' })
+  },
+})
+const keeping = ref<{ name: string }>()
+const keep = (name: string, ended: boolean) =>
+  send(
+    () =>
+      unwrap(
+        api.POST('/api/self-billing/kept', {
+          body: { name, supplier: chosen.value.supplier, place: chosen.value.place, ended },
+        }),
+      ),
+    {
+      after: () => (keeping.value = undefined),
+      done: ended ? `“${name}” is kept no longer.` : `What is selected is kept as “${name}”.`,
+    },
+  )
 let asked = 0
 /** What would be made; a late answer never overwrites a newer one. */
 async function look() {
@@ -77,13 +119,39 @@ useKeys(() => (makes.value ? [{ key: 'Ctrl+Enter', label: 'write them', run: () 
         we billed it is credited.
       </p>
       <div v-if="!made" class="d-flex flex-wrap gap-3">
+        <div v-if="kept?.length">
+          <label for="self-kept">Kept selection</label>
+          <PickField id="self-kept" v-model="named" :options="names" />
+        </div>
         <EntryField id="self-supplier" v-model="chosen.supplier" label="Supplier by code, empty: all agreed" />
-        <EntryField id="self-place" v-model="chosen.place" label="Place of delivery, empty: all" />
+        <div>
+          <label for="self-place">Place of delivery</label>
+          <PickField id="self-place" v-model="chosen.place" :options="places" />
+        </div>
         <div>
           <label for="self-until" class="d-block">Came until</label>
           <DayField id="self-until" v-model="chosen.until" />
         </div>
+        <div v-if="may('keepSelfBilling')" class="align-self-end pb-1">
+          <button v-if="named" type="button" class="linkish" :disabled="busy" @click="keep(named, true)">
+            Keep it no longer
+          </button>
+          <button v-else-if="!keeping" type="button" class="linkish" @click="keeping = { name: '' }">
+            Keep this selection
+          </button>
+        </div>
       </div>
+      <SmallForm
+        v-if="keeping"
+        action="Keep it"
+        label="Keep this selection"
+        :disabled="busy"
+        @done="keep(keeping.name, false)"
+        @cancel="keeping = undefined"
+      >
+        <EntryField id="self-name" v-model="keeping.name" label="As" maxlength="60" data-first :error="at('name')" />
+        <p v-if="at('supplier')" class="text-danger mb-1">{{ at('supplier') }}</p>
+      </SmallForm>
     </header>
     <div class="body" tabindex="0">
       <div v-if="trouble" class="nothing" role="alert">{{ trouble }}</div>

@@ -11,7 +11,7 @@ import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { useJob } from '@/parts/job'
 import { placeOf } from '@/parts/places'
-import { may } from '@/parts/session'
+import { may, person } from '@/parts/session'
 import { forms, type Asked } from './show'
 
 const props = defineProps<{ list: string; asked: Asked; title: string }>()
@@ -19,7 +19,7 @@ const emit = defineEmits<{ close: [] }>()
 const { data } = useQuery(listsQuery)
 const name = ref('')
 const forAll = ref(false)
-const weekly = ref({ to: '', as: 'pdf', every: 'monday' })
+const weekly = ref({ to: '', as: 'pdf', every: 'monday', each: false })
 const rhythms = [
   { value: 'monday', text: 'every Monday' },
   { value: 'day', text: 'every working day, where there is something on it' },
@@ -41,7 +41,7 @@ const keep = () =>
             list: props.list,
             asked: props.asked,
             forAll: forAll.value,
-            weeklyTo: weekly.value.to,
+            weeklyTo: weekly.value.each ? 'each' : weekly.value.to,
             weeklyAs: weekly.value.as,
             daily: weekly.value.every === 'day',
           },
@@ -58,6 +58,13 @@ const end = (number: number) =>
     done: (k) => `“${k.name}” is kept no longer.`,
     after: () => emit('close'),
   })
+/** Whether the list says whose its rows are, so that each colleague can be mailed theirs. */
+const theirs = computed(
+  () =>
+    may('mailList') &&
+    (person.value?.roles.some((r) => r === 'approver' || r === 'administrator') ?? false) &&
+    (props.asked.show ?? '').split(';').includes('mine'),
+)
 const own = computed(() => data.value?.kept.filter((k) => k.mine) ?? [])
 </script>
 
@@ -81,7 +88,7 @@ const own = computed(() => data.value?.kept.filter((k) => k.mine) ?? [])
     <p v-if="there" class="muted mb-1">You keep one of that name; it will show what is shown now.</p>
     <TickBox v-model="forAll" class="my-2">For all, not only for me</TickBox>
     <div v-if="may('mailList')" class="entry mt-2">
-      <EntryField id="keep-to" v-model="weekly.to" label="Mail it to" :error="at('weeklyTo')" />
+      <EntryField v-if="!weekly.each" id="keep-to" v-model="weekly.to" label="Mail it to" :error="at('weeklyTo')" />
       <div>
         <label for="keep-every">When</label>
         <PickField id="keep-every" v-model="weekly.every" :options="rhythms" />
@@ -91,12 +98,17 @@ const own = computed(() => data.value?.kept.filter((k) => k.mine) ?? [])
         <PickField id="keep-as" v-model="weekly.as" :options="forms" />
       </div>
     </div>
+    <template v-if="theirs">
+      <TickBox v-model="weekly.each" class="mt-2">Mail each colleague what is theirs of it</TickBox>
+      <p v-if="weekly.each && at('weeklyTo')" class="text-danger mb-1">{{ at('weeklyTo') }}</p>
+    </template>
     <p v-if="own.length" class="mb-1 mt-2">
       Kept:
       <span v-for="k in own" :key="k.number" class="me-3"
         >{{ k.name
         }}<span v-if="k.weeklyTo" class="muted"
-          >, every {{ k.daily ? 'working day' : 'Monday' }} to {{ k.weeklyTo }}</span
+          >, every {{ k.daily ? 'working day' : 'Monday' }} to
+          {{ k.weeklyTo === 'each' ? 'each colleague, with what is theirs' : k.weeklyTo }}</span
         >
         <button type="button" class="linkish" :disabled="busy" @click="end(k.number)">
           keep no longer<span class="visually-hidden"> {{ k.name }}</span>

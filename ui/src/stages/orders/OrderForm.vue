@@ -217,13 +217,7 @@ void nextTick(() => document.getElementById(props.change ? 'order-wanted' : 'ord
         <h1>{{ title }}</h1>
         <span class="muted">{{ seller ? `${seller.code} · ${seller.currency}` : '' }}</span>
       </div>
-      <OrderHead
-        v-model="draft"
-        v-model:unknown="unknown"
-        :change="!!props.change"
-        :place="choices?.place ?? ''"
-        :problem="problem"
-      />
+      <OrderHead v-model="draft" v-model:unknown="unknown" :change="!!props.change" :problem="problem" />
       <p v-if="theirs" class="small mb-0 advice">
         {{ theirs.by }} kept this draft differently.
         <button type="button" class="linkish" @click="takeTheirs">Take that instead of what stands here</button>

@@ -4,12 +4,13 @@ import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { suppliersQuery } from '@/api/queries'
 import ChoiceField from '@/parts/ChoiceField.vue'
+import PlaceField from '@/parts/PlaceField.vue'
 import TextField from '@/parts/TextField.vue'
 import type { Choice } from '@/parts/choice'
 import { today } from '@/parts/session'
 import type { DraftOrder } from './entry'
 
-defineProps<{ change: boolean; place: string; problem: (field: string) => string | undefined }>()
+defineProps<{ change: boolean; problem: (field: string) => string | undefined }>()
 const draft = defineModel<DraftOrder>({ required: true })
 /** A name that is no supplier's yet. */
 const unknown = defineModel<string>('unknown', { required: true })
@@ -59,12 +60,11 @@ const seller = computed(() => suppliers.value?.find((s) => s.code === draft.valu
     <div>
       <dt><label for="order-place">Place</label></dt>
       <dd>
-        <TextField
+        <PlaceField
           id="order-place"
-          v-model="draft.place"
-          autocomplete="off"
-          :placeholder="place"
-          style="width: 130px"
+          v-model:place="draft.place"
+          v-model:elsewhere="draft.elsewhere"
+          :error="problem('place')"
         />
       </dd>
     </div>

@@ -33,10 +33,6 @@ const kinds = (chosen: string) =>
       <div class="small text-danger" role="alert">{{ problem('about') }}</div>
     </div>
     <div>
-      <label for="order-elsewhere">Delivered elsewhere, this once</label>
-      <TextField id="order-elsewhere" v-model="order.elsewhere" autocomplete="off" placeholder="another address" />
-    </div>
-    <div>
       <label for="order-reference">Their reference (offer)</label>
       <TextField id="order-reference" v-model="order.theirReference" autocomplete="off" />
     </div>

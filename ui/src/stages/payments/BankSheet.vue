@@ -13,7 +13,8 @@ import { useJob } from '@/parts/job'
 import { useKeys } from '@/parts/keys'
 import { show, showDay } from '@/parts/numbers'
 import { placeOf } from '@/parts/places'
-import { may, today } from '@/parts/session'
+import { current, may, today } from '@/parts/session'
+import StandInPart from './StandInPart.vue'
 import { askBank, takeFiles, toldOf, type BankLine } from './bank'
 
 const { data, error } = useQuery(bankQuery)
@@ -294,6 +295,7 @@ const sums = computed(() => {
           </table>
           <p v-if="data.more" class="muted small mt-2">{{ data.more }} more are not shown here.</p>
         </template>
+        <StandInPart v-if="current?.demo && may('setStandIn')" />
       </div>
       <div class="bar">
         <BButton v-if="may('takeBankAnswer')" variant="primary" :disabled="busy" @click="fetch">Ask the bank</BButton>

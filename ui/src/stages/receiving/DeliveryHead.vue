@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // By which note, when and where goods arrived.
 import NumberField from '@/parts/NumberField.vue'
+import PlaceField from '@/parts/PlaceField.vue'
 import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { today } from '@/parts/session'
@@ -49,7 +50,14 @@ const draft = defineModel<DeliveryDraft>({ required: true })
     </div>
     <div>
       <dt><label for="delivery-place">Place</label></dt>
-      <dd><TextField id="delivery-place" v-model="draft.place" autocomplete="off" /></dd>
+      <dd>
+        <PlaceField
+          id="delivery-place"
+          v-model:place="draft.place"
+          v-model:elsewhere="draft.elsewhere"
+          :error="problem('place')"
+        />
+      </dd>
     </div>
     <div>
       <dt><label for="delivery-stated">Note’s own count</label></dt>

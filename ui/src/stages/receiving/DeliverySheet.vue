@@ -46,7 +46,7 @@ const { data: order, error } = useQuery({
   queryFn: () => unwrap(api.GET('/api/orders/{number}', { params: { path: { number: props.number } } })),
   select: (o) => ({ ...o, lines: o.lines.filter((l) => !l.byValue) }), // work is accepted on the order
 })
-const { announced, counted, waiting } = useStart(props, order, draft)
+const { announced, counted, waiting, arrives } = useStart(props, order, draft)
 const counting = useCounting(order, draft)
 const announcedOf = (no: number) =>
   announced.value && added(announced.value.lines.filter((l) => l.no === no).map((l) => l.quantity))
@@ -64,7 +64,6 @@ watch(
     seen.value = Object.fromEntries(
       o.lines.map((l) => [l.no, draft.value.seen[l.no] ?? seen.value[l.no] ?? l.received]),
     )
-    if (draft.value.place === '') draft.value.place = o.place
     if (draft.value.note === '') draft.value.note = props.fromNote ?? ''
     const first = props.fromNote || props.fromNotice ? o.lines.find((l) => l.awaitsGoods) : undefined // the note is known
     if (!shown && !other.value)
@@ -83,6 +82,7 @@ function entry(): DeliveryEntry {
     statedWhy: draft.value.statedWhy ?? '',
     day: draft.value.day,
     place: draft.value.place,
+    elsewhere: draft.value.elsewhere ?? '',
     condition: draft.value.condition,
     secondPart: draft.value.secondPart,
     photos: [...draft.value.photos.map((p) => p.sha256), ...(counted.value?.entry.photos ?? [])],
@@ -159,7 +159,7 @@ async function book() {
 
 function throwAway() {
   other.value = false
-  draft.value = { ...blankDelivery(today.value), place: order.value?.place ?? '', note: props.fromNote ?? '' }
+  draft.value = { ...blankDelivery(today.value), ...arrives(order.value), note: props.fromNote ?? '' }
   seen.value = counting.received()
   clear()
   const first = order.value?.lines.find((l) => l.awaitsGoods)

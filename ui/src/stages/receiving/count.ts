@@ -18,6 +18,8 @@ export interface DeliveryDraft {
   note: string
   day: string
   place: string
+  /** Another place than one of the list, this once. */
+  elsewhere: string
   condition: string
   secondPart: boolean
   /** The goods came without a note. */
@@ -35,6 +37,7 @@ export const blankDelivery = (day: string): DeliveryDraft => ({
   note: '',
   day,
   place: '',
+  elsewhere: '',
   condition: '',
   secondPart: false,
   noNote: false,

@@ -1,9 +1,9 @@
 import { computed, watch, type Ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap, type OrderSheet } from '@/api/client'
-import { doorQuery } from '@/api/queries'
+import { companyQuery, doorQuery } from '@/api/queries'
 import { show, showDay } from '@/parts/numbers'
-import { today } from '@/parts/session'
+import { person, today } from '@/parts/session'
 import { blankCount, touched, type Count, type DeliveryDraft } from './count'
 import { placeOf } from '@/parts/places'
 
@@ -26,6 +26,23 @@ export function useStart(props: Start, order: Ref<OrderSheet | undefined>, draft
     queryFn: () => unwrap(api.GET('/api/arrivals/{number}', { params: { path: { number: props.fromArrival! } } })),
     enabled: !!props.fromArrival,
   })
+  const { data: company } = useQuery(companyQuery)
+  /** Where the goods arrive: where the order sends them, unless others receive there and who counts does at one place only. */
+  function arrives(o: OrderSheet | undefined) {
+    const places = (company.value?.places ?? []).filter((p) => !p.ended)
+    const mine = places.filter((p) => p.receivers.some((r) => r.login === person.value?.login))
+    const sent = places.find((p) => p.name === o?.place)
+    const others = !!sent?.receivers.length && !mine.includes(sent)
+    const at = others && mine.length === 1 && !o?.elsewhere ? mine[0]!.name : (o?.place ?? '')
+    return { place: at, elsewhere: o?.elsewhere ?? '' }
+  }
+  watch(
+    [order, company],
+    ([o, c]) => {
+      if (o && c && draft.value.place === '' && draft.value.elsewhere === '') Object.assign(draft.value, arrives(o))
+    },
+    { immediate: true },
+  )
   let started = false
   watch(
     [order, announced, counted],
@@ -70,6 +87,7 @@ export function useStart(props: Start, order: Ref<OrderSheet | undefined>, draft
           note: c.entry.note,
           day: c.entry.day,
           place: c.entry.place,
+          elsewhere: c.entry.elsewhere ?? '',
           condition: c.entry.condition,
           secondPart: c.entry.secondPart ?? false,
           noNote: c.entry.noNote ?? false,
@@ -97,5 +115,5 @@ export function useStart(props: Start, order: Ref<OrderSheet | undefined>, draft
       })),
     ]
   })
-  return { announced, counted, waiting }
+  return { announced, counted, waiting, arrives }
 }

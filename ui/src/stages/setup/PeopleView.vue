@@ -20,6 +20,7 @@ const blank = () => ({
   login: '',
   name: '',
   password: givenPassword(),
+  mail: '',
   authority: '',
   comma: false,
   roles: [] as Role[],
@@ -73,7 +74,11 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'add the person', run: (
               <td>
                 <b>{{ p.name }}</b><br /><span class="muted">{{ p.about }}</span>
               </td>
-              <td class="mono">{{ p.login }}</td>
+              <td>
+                <span class="mono">{{ p.login }}</span><template v-if="p.mail"
+                  ><br /><span class="muted small">{{ p.mail }}</span></template
+                >
+              </td>
               <td>{{ p.roles.join(', ') }}</td>
               <td class="num">{{ Number(p.authority) ? show(p.authority) : '' }}</td>
               <td v-if="may"><PersonPart :person="p" /></td>
@@ -90,6 +95,7 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'add the person', run: (
                 ['login', 'Sign-in name', 'text'],
                 ['password', 'Password for once', 'text'],
                 ['authority', 'Authority', 'text'],
+                ['mail', 'Mail address', 'text'],
               ] as const"
               :key="f[0]"
             >

@@ -14,13 +14,14 @@ import { useJob } from '@/parts/job'
 import { useKept } from '@/parts/kept'
 
 const props = defineProps<{ person: Person }>()
-const doing = ref<'rights' | 'password' | 'end'>()
+const doing = ref<'rights' | 'password' | 'mail' | 'end'>()
+const mail = ref('')
 const path = computed(() => ({ params: { path: { login: props.person.login } } }))
 const rights = ref<{ roles: Role[]; authority: string; reason: string }>()
 const { again, done: rightsKept } = useKept(rights, () => `rights.${props.person.login}`)
 const password = ref('')
 
-function begin(what: 'rights' | 'password' | 'end') {
+function begin(what: 'rights' | 'password' | 'mail' | 'end') {
   forget()
   rights.value =
     what === 'rights'
@@ -31,6 +32,7 @@ function begin(what: 'rights' | 'password' | 'end') {
         }
       : undefined
   password.value = givenPassword()
+  mail.value = props.person.mail ?? ''
   doing.value = what
 }
 const { send, refusal: trouble, forget, busy } = useJob({ within: '.ask' })
@@ -62,6 +64,11 @@ const reset = () =>
     () => unwrap(api.POST('/api/people/{login}/password', { ...path.value, body: { password: password.value } })),
     () => `${name.value} signs in once with ${password.value} and then chooses an own password.`,
   )
+const write = () =>
+  act(
+    () => unwrap(api.POST('/api/people/{login}/mail', { ...path.value, body: { mail: mail.value } })),
+    () => (mail.value ? `${name.value} is written to at ${mail.value}.` : `${name.value} is written to nowhere.`),
+  )
 const end = (reason: string) =>
   act(
     () => unwrap(api.POST('/api/people/{login}/end', { ...path.value, body: { reason } })),
@@ -90,6 +97,7 @@ const confirm = (refuse: boolean) =>
     </p>
     <div v-if="!doing" class="d-flex flex-wrap gap-3">
       <button type="button" class="linkish" :aria-label="`Roles… of ${name}`" @click="begin('rights')">Roles…</button>
+      <button type="button" class="linkish" :aria-label="`Mail… of ${name}`" @click="begin('mail')">Mail…</button>
       <template v-if="!person.roles.includes('administrator')">
         <button type="button" class="linkish" :aria-label="`New password… for ${name}`" @click="begin('password')">
           New password…
@@ -124,6 +132,15 @@ const confirm = (refuse: boolean) =>
           :error="trouble?.at('reason') ?? (trouble?.problem.field ? undefined : trouble?.message)"
         />
       </div>
+    </SmallForm>
+    <SmallForm v-else-if="doing === 'mail'" action="Keep it" @done="write" @cancel="doing = undefined">
+      <EntryField
+        :id="`mail-${person.login}`"
+        v-model="mail"
+        label="Mail address"
+        hint="lists with what is theirs go there; empty: nowhere"
+        :error="trouble?.message"
+      />
     </SmallForm>
     <SmallForm v-else-if="doing === 'password'" action="Give it" @done="reset" @cancel="doing = undefined">
       <EntryField
