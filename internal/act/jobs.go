@@ -78,6 +78,7 @@ const (
 	HoldOrder        Job = "holdOrder"
 	SaveHoldReason   Job = "saveHoldReason"
 	SavePlace        Job = "savePlace"
+	SaveDebitAccount Job = "saveDebitAccount"
 	KeepSelfBilling  Job = "keepSelfBilling"
 	SavePersonMail   Job = "savePersonMail"
 	AskQuestion      Job = "askQuestion" // or leave a note
@@ -237,6 +238,7 @@ var Permissions = map[Job][]string{
 	HoldOrder:        {"buyer", "receiver", "clerk", "approver", "treasurer"},
 	SaveHoldReason:   {"administrator"},
 	SavePlace:        {"administrator"},
+	SaveDebitAccount: {"administrator"},
 	KeepSelfBilling:  {"clerk"},
 	SavePersonMail:   {"administrator"},
 	AcceptFindings:   {"approver", "treasurer"},

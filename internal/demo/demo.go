@@ -187,6 +187,11 @@ func (b *builder) people() error {
 			return err
 		}
 	}
+	if _, err := masters.SaveDebitAccount(b.ctx, b.app, b.as("rhea"), store.DebitAccount{
+		IBAN: iban("IE", "HRBR99010087654321"), BIC: "HRBRIE2D", Name: "Harbour Savings",
+	}); err != nil {
+		return err
+	}
 	for _, p := range places {
 		if _, err := masters.SavePlace(b.ctx, b.app, b.as("rhea"), p); err != nil {
 			return err

@@ -741,6 +741,9 @@ var giving = map[act.Job]try{
 		require.NoError(b.T, err)
 		return housetest.Drop(lists.EndKept(b.Ctx, b.App, actor, kept.Number))
 	},
+	act.SaveDebitAccount: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(masters.SaveDebitAccount(b.Ctx, b.App, actor, store.DebitAccount{IBAN: housetest.OtherIBAN, Name: fmt.Sprint("account ", n)}))
+	},
 	act.SavePlace: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(masters.SavePlace(b.Ctx, b.App, actor, masters.DeliveryPlace{Name: fmt.Sprint("place ", n)}))
 	},

@@ -25,6 +25,7 @@ import (
 	"lagoon/internal/jobs/orders"
 	"lagoon/internal/jobs/papers"
 	"lagoon/internal/jobs/payments"
+	"lagoon/internal/jobs/people"
 	"lagoon/internal/jobs/receiving"
 	"lagoon/internal/lists"
 	"lagoon/internal/store"
@@ -247,6 +248,17 @@ func planned(b *housetest.Bench) {
 	require.NoError(b.T, housetest.Drop(masters.SaveChase(b.Ctx, b.App, b.As("buyer"), masters.ChaseEntry{
 		Supplier: "BRACK", Days: map[trade.Awaited]string{trade.AwaitedGoods: "never", trade.AwaitedInvoice: "5", trade.AwaitedNotice: "2"}})))
 	require.NoError(b.T, housetest.Drop(orders.RequireNotice(b.Ctx, b.App, b.As("buyer"), orders.NoticeEntry{Order: b.Order("BRACK", "2"), Days: "never"})))
+	require.NoError(b.T, housetest.Drop(masters.SavePlace(b.Ctx, b.App, b.As("admin"), masters.DeliveryPlace{
+		Name: "Quay", Address: "Pier 2", Receivers: []string{"receiver"},
+	})))
+	require.NoError(b.T, housetest.Drop(masters.SaveDebitAccount(b.Ctx, b.App, b.As("admin"), store.DebitAccount{IBAN: housetest.OtherIBAN, Name: "Harbour Savings"})))
+	require.NoError(b.T, housetest.Drop(people.SaveMail(b.Ctx, b.App, b.As("admin"), "buyer", "buyer@example.org")))
+	require.NoError(b.T, housetest.Drop(invoices.KeepSelfBilling(b.Ctx, b.App, b.As("clerk"), store.SelfBillingKept{Name: "At the quay", Place: "Quay"})))
+	apart := b.Verified(b.As("clerk"), 39).Number
+	require.NoError(b.T, housetest.Drop(invoices.SetPayee(b.Ctx, b.App, b.As("clerk"), invoices.PayeeEntry{Invoice: apart, Payee: "TIDEW", Note: "assigned"})))
+	require.NoError(b.T, housetest.Drop(invoices.ConfirmPayee(b.Ctx, b.App, b.As("treasurer"), invoices.PayeeSeen{
+		Invoice: apart, Payee: "TIDEW", IBAN: housetest.TestIBAN, Checked: "called",
+	})))
 	require.NoError(b.T, housetest.Drop(masters.SaveWayIn(b.Ctx, b.App, b.As("admin"), masters.WayInEntry{
 		WayIn: store.WayIn{Way: store.MailByIMAP, Address: "mail.example:993", Login: "invoices", Since: "2026-11-01", Token: true}}, nil)))
 	require.NoError(b.T, housetest.Drop(lists.Keep(b.Ctx, b.App, b.As("buyer"), lists.Entry{

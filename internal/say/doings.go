@@ -138,6 +138,7 @@ var doings = map[string]string{
 	"liftHolds":             "holds taken off",
 	"saveHoldReason":        "reason of holds changed",
 	"savePlace":             "place of delivery changed",
+	"saveDebitAccount":      "account of ours changed",
 	"keepSelfBilling":       "what is billed ourselves kept",
 	"savePersonMail":        "mail address changed",
 	"keepList":              "list kept",

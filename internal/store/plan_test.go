@@ -29,7 +29,7 @@ var small = map[string]bool{
 	"kept_list":      true,
 	"supplier_group": true, "performance_weight": true,
 	"budget_plan": true, "budget_group": true, "budget_plan_month": true, "budget_carry": true, "company_budget": true,
-	"chase_days": true, "way_in": true, "delivery_place": true, "delivery_place_receiver": true, "self_billing_kept": true, "invoice_keeper": true, "notice_days": true, "order_notice": true, "paper_rule": true, "kept_list_daily": true, "kept_list_empty": true, "kept_sum": true, "budget_taken": true,
+	"chase_days": true, "way_in": true, "delivery_place": true, "debit_account": true, "delivery_place_receiver": true, "self_billing_kept": true, "invoice_keeper": true, "notice_days": true, "order_notice": true, "paper_rule": true, "kept_list_daily": true, "kept_list_empty": true, "kept_sum": true, "budget_taken": true,
 	"wake":     true,
 	"CONSTANT": true,
 }

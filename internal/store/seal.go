@@ -37,6 +37,7 @@ var sealings = map[string]sealing{
 	"substitute":               {keys: 2, changes: true},
 	"charge_kind":              {keys: 1, changes: true},
 	"delivery_place":           {keys: 1, changes: true},
+	"debit_account":            {keys: 1, changes: true},
 	"delivery_place_receiver":  {keys: 2, changes: true},
 	"self_billing_kept":        {keys: 1, changes: true},
 	"person_mail":              {keys: 1, changes: true},

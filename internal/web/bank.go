@@ -35,8 +35,12 @@ func (h *handlers) GetBank(ctx context.Context, _ contract.GetBankRequestObject)
 	answer.Closing, answer.Opening, answer.Gaps = text(r.Closing), text(r.Opening), text(r.Gaps)
 	answer.Open, answer.Aside, answer.NotSeen, answer.Before = text(r.Open), text(r.Aside), text(r.Unseen), text(r.Before)
 	answer.Ledger, answer.Agrees = text(r.Ledger), r.Ledger == r.Computed()
+	answer.Accounts = []contract.AccountAtBank{}
 	for _, a := range r.Accounts {
 		answer.To = max(answer.To, string(a.Last.To))
+		answer.Accounts = append(answer.Accounts, contract.AccountAtBank{
+			Iban: accountFor(ctx, a.IBAN), Closing: text(a.Last.Closing), To: string(a.Last.To),
+		})
 	}
 	return answer, err
 }

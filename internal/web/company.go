@@ -73,6 +73,15 @@ func (h *handlers) SaveBudgetLine(
 	return contract.SaveBudgetLine200JSONResponse{Number: saved.Code}, err
 }
 
+// SaveDebitAccount writes a further account of ours.
+func (h *handlers) SaveDebitAccount(ctx context.Context, r contract.SaveDebitAccountRequestObject) (contract.SaveDebitAccountResponseObject, error) {
+	b := r.Body
+	saved, err := masters.SaveDebitAccount(ctx, h.app, command(ctx, r.Params.Key, b), store.DebitAccount{
+		IBAN: b.Iban, BIC: b.Bic, Name: b.Name, Ended: b.Ended,
+	})
+	return contract.SaveDebitAccount200JSONResponse{Number: saved.Code}, err
+}
+
 // SavePlace writes a place of delivery.
 func (h *handlers) SavePlace(ctx context.Context, r contract.SavePlaceRequestObject) (contract.SavePlaceResponseObject, error) {
 	b := r.Body
@@ -115,6 +124,9 @@ func (h *handlers) GetFrame(
 			func(r [2]string) contract.UnitName { return contract.UnitName{Code: r[0], Name: r[1]} },
 		), offered...),
 		OwnReasons: &own,
+		DebitAccounts: each(f.Debits, func(a store.DebitAccount) contract.DebitAccount {
+			return contract.DebitAccount{Iban: accountFor(ctx, a.IBAN), Bic: a.BIC, Name: a.Name, Ended: a.Ended, Own: a.Own}
+		}),
 		Places: each(f.Places, func(p store.Place) contract.DeliveryPlace {
 			return contract.DeliveryPlace{
 				Name: p.Name, Address: p.Address, Ended: p.Ended, Own: p.Own,

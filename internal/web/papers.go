@@ -121,10 +121,16 @@ func (h *handlers) paperRead(ctx context.Context, kept store.Paper, content []by
 	add(contract.Number, p.Number.Value, p.Number.At, p.Number.Doubtful)
 	add(contract.Date, string(p.Date.Value), p.Date.At, p.Date.Doubtful)
 	add(contract.Iban, p.IBAN.Value, p.IBAN.At, p.IBAN.Doubtful)
-	for i, line := range p.Lines {
-		row := p.Rows[i]
+	for i, row := range p.Rows {
+		line := 0
+		if len(p.Orders) > 0 {
+			if i >= len(p.Lines) { // they are not of its order, or not told apart
+				break
+			}
+			line = p.Lines[i]
+		}
 		read.Rows = append(read.Rows, contract.PaperRow{
-			Line: line, Quantity: row.Quantity.String(), Price: row.Price.String(), Page: row.At.Page, Left: row.At.Left, Top: row.At.Top,
+			Line: line, Description: row.Description(i + 1), Quantity: row.Quantity.String(), Price: row.Price.String(), Page: row.At.Page, Left: row.At.Left, Top: row.At.Top,
 			Right: row.At.Right, Bottom: row.At.Bottom,
 		})
 	}

@@ -48,7 +48,7 @@ func (h *handlers) MakeRun(
 	r contract.MakeRunRequestObject,
 ) (contract.MakeRunResponseObject, error) {
 	var n numbers
-	entry := payments.RunEntry{DueBy: day.Day(r.Body.DueBy), PayOn: day.Day(r.Body.PayOn), Without: value(r.Body.Without), Urgent: value(r.Body.Urgent)}
+	entry := payments.RunEntry{DueBy: day.Day(r.Body.DueBy), PayOn: day.Day(r.Body.PayOn), Without: value(r.Body.Without), Urgent: value(r.Body.Urgent), From: value(r.Body.From)}
 	for i, item := range r.Body.Items {
 		chosen := payments.RunItem{Invoice: item.Invoice}
 		if value(item.Amount) != "" { // how many places its currency has, the job knows

@@ -200,7 +200,7 @@ var bodies = map[string]string{
 	"liftHold":        `{"note":""}`,
 	"liftHolds":       `{"holds":[],"note":""}`,
 	"holdOrder":       `{"reason":"","note":""}`,
-	"saveHoldReason":  `{"name":"","ended":false}`, "savePlace": `{"name":"","address":"","receivers":[],"ended":false}`,
+	"saveHoldReason":  `{"name":"","ended":false}`, "saveDebitAccount": `{"iban":"","bic":"","name":"","ended":false}`, "savePlace": `{"name":"","address":"","receivers":[],"ended":false}`,
 	"keepSelfBilling": `{"name":"","supplier":"","place":"","ended":false}`, "savePersonMail": `{"mail":"x"}`,
 	"accrue": `{"month":"x"}`, "undoAccrual": `{"reason":"r"}`, "exportLedger": `{"month":"x"}`, "undoLedgerExport": `{"reason":"r"}`,
 	"mailList":      `{"list":"orders","asked":{"show":"","sort":"","group":"","columns":""},"as":"pdf","to":"x"}`,

@@ -172,6 +172,34 @@ func TestAPaperIsRead(t *testing.T) {
 	d.until("document.querySelector('#quantity-0').closest('.read')", "it is marked")
 	d.focus("#price-0")
 	d.until("document.querySelector('.side .place')", "where the row stands")
+
+	// So is that of a paper which names no order: its lines are charged to a budget, taxed as this supplier's were.
+	free, err := pdf.Write(pdf.Document{
+		Title: "Invoice HW-0331", Sender: []string{"Skerry Harbour Trust", taxed(t, h, "HARBR")}, To: []string{"Skerry Point Aquarium"},
+		Facts:   []pdf.Fact{{Label: "Invoice number", Value: "HW-0331"}, {Label: "Invoice date", Value: "20 November 2026"}},
+		Columns: []pdf.Column{{Title: "Of", Width: 90}, {Title: "Hours", Width: 30, Right: true}, {Title: "Price", Width: 24, Right: true}, {Title: "Net", Width: 30, Right: true}},
+		Rows:    []pdf.Row{{Cells: []string{"Crane with driver", "2.5", "96.00", "240.00"}}, {Cells: []string{"Slipway", "1", "35.00", "35.00"}}},
+		Sums:    []pdf.Fact{{Label: "Net", Value: "275.00"}, {Label: "Amount due, EUR", Value: "275.00"}}, PageWord: "Page", On: morning,
+	})
+	require.NoError(t, err)
+	name = filepath.Join(t.TempDir(), "HW-0331.pdf")
+	require.NoError(t, os.WriteFile(name, free, 0o600))
+	d.open("/invoices")
+	d.give("input[type=file]", name)
+	d.seeIn(".sheet", "Read, not checked: supplier, number, date, total, lines.")
+	d.until("document.querySelector('#quantity-0').value === '2.5' && document.querySelector('#price-1').value === '35.00'", "as it is billed")
+	d.until("(e => e && (e.click(), true))([...document.querySelectorAll('.sheet button')].find(b => b.innerText.includes('Without an order')))", "without an order")
+	d.until("document.querySelector('#budget-0') && document.querySelector('#quantity-0').value === '2.5'", "charged to a budget")
+	d.accessible()
+}
+
+// taxed is a supplier's tax number as its paper states it.
+func taxed(t *testing.T, h place, code string) string {
+	t.Helper()
+	return "Tax number " + ask(t, h, func(tx *store.Tx) (string, error) {
+		s, err := tx.SupplierByCode(code)
+		return s.TaxID, err
+	})
 }
 
 // A paper that calls things by words of its own is corrected once: the next of its supplier is read.

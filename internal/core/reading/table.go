@@ -4,6 +4,7 @@ package reading
 // own arithmetic, and what the table says by its sum.
 
 import (
+	"strconv"
 	"strings"
 
 	"lagoon/internal/core/money"
@@ -15,6 +16,15 @@ type Row struct {
 	Words                []string // that stand before the figures: what it is for, and codes of it
 	Quantity, Price, Net money.Decimal
 	At                   Box
+}
+
+// Description is what a row says that it is for, without the number that it has among the rows, from 1 on.
+func (r Row) Description(no int) string {
+	words := r.Words
+	if len(words) > 1 && strings.TrimLeft(words[0], "0") == strconv.Itoa(no) {
+		words = words[1:]
+	}
+	return strings.Join(words, " ")
 }
 
 // The bounds of a table: its rows, and the figures of a row that are looked at, the last.

@@ -233,8 +233,9 @@ type Frame struct {
 	Budgets []store.Budget
 	Chart   []store.ChartAccount
 	Charges trade.ChargeKinds
-	Reasons []store.OwnReason // of holds, of the company's own
-	Places  []store.Place     // of delivery
+	Reasons []store.OwnReason    // of holds, of the company's own
+	Places  []store.Place        // of delivery
+	Debits  []store.DebitAccount // that money leaves
 	// ChargeLimits and ChargeOwners are the limits of kinds of charge, and who changed them, by kind.
 	ChargeLimits map[string][]store.LimitRule
 	ChargeOwners map[string][]Owner
@@ -280,6 +281,9 @@ func ReadFrame(ctx context.Context, a *act.App) (Frame, error) {
 			return f, err
 		}
 		if f.Places, err = r.Places(); err != nil {
+			return f, err
+		}
+		if f.Debits, err = r.DebitAccounts(); err != nil {
 			return f, err
 		}
 		f.Rates, err3 = r.Rates()

@@ -9,6 +9,7 @@ import (
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/pay"
 	"lagoon/internal/core/trade"
@@ -28,8 +29,11 @@ func changedSince(w *act.Work, run store.Run, payments []store.Payment) ([]strin
 	case payOn != run.PayOn:
 		note("%s is no bank day; it is %s now.", p.Day(run.PayOn), p.Day(payOn))
 	}
-	if run.IBAN != w.Ours.IBAN || run.BIC != w.Ours.BIC {
+	switch from, err := debitAccount(w.Reading, run.IBAN); {
+	case fault.Is(err, fault.Refused) || (err == nil && from.BIC != run.BIC):
 		note("Payments leave another account now.")
+	case err != nil:
+		return nil, err
 	}
 	for _, payment := range payments {
 		supplier, err := w.Supplier(payment.Supplier)
@@ -119,7 +123,12 @@ func payDay(r act.Reading, wanted day.Day) day.Day { return max(wanted, r.Today(
 // proposeAgain discards a run and makes it anew, in its maker's name, of those of its
 // invoices that can still be paid.
 func proposeAgain(w *act.Work, run store.Run, payments []store.Payment, changes []string) (RunMade, error) {
-	entry := RunEntry{DueBy: run.DueBy, PayOn: payDay(w.Reading, run.PayOn), Urgent: run.Urgent}
+	entry := RunEntry{DueBy: run.DueBy, PayOn: payDay(w.Reading, run.PayOn), Urgent: run.Urgent, From: run.IBAN}
+	if _, err := debitAccount(w.Reading, run.IBAN); fault.Is(err, fault.Refused) {
+		entry.From = ""
+	} else if err != nil {
+		return RunMade{}, err
+	}
 	run.State = store.RunDiscarded
 	for _, p := range payments {
 		if err := setState(w, p, store.PaymentDiscarded, ""); err != nil {

@@ -27,6 +27,7 @@ type RunEntry struct {
 	Items        []RunItem
 	Without      []int64 // credit notes that nothing is taken off for, by number
 	Urgent       bool    // the bank is to carry it out at once
+	From         string  // IBAN of the account of ours that it leaves; empty: the company's own
 }
 
 // RunItem chooses an invoice. Where an amount is set, above zero and in the invoice's
@@ -67,16 +68,19 @@ func MakeRun(ctx context.Context, a *act.App, c act.Command, entry RunEntry) (Ru
 
 // makeRun makes a run of chosen items in somebody's name.
 func makeRun(w *act.Work, entry RunEntry, chosen []pay.Item, by int64) (RunMade, error) {
+	from, err := debitAccount(w.Reading, entry.From)
+	if err != nil {
+		return RunMade{}, err
+	}
 	run := store.Run{
 		DueBy:  entry.DueBy,
 		PayOn:  entry.PayOn,
 		Urgent: entry.Urgent,
-		IBAN:   w.Ours.IBAN,
-		BIC:    w.Ours.BIC,
+		IBAN:   from.IBAN,
+		BIC:    from.BIC,
 		MadeBy: by,
 		MadeAt: w.Instant(),
 	}
-	var err error
 	if run.Number, err = w.NextNumber(store.RunSeries); err != nil {
 		return RunMade{}, err
 	}
@@ -108,6 +112,19 @@ func makeRun(w *act.Work, entry RunEntry, chosen []pay.Item, by int64) (RunMade,
 		),
 		w.Record("run", run.Number, nil, entry),
 	)
+}
+
+// debitAccount is an account of ours that money leaves, by its IBAN; empty: the company's own.
+func debitAccount(r act.Reading, iban string) (store.DebitAccount, error) {
+	all, err := r.DebitAccounts()
+	if err != nil || iban == "" {
+		return all[0], err
+	}
+	at := slices.IndexFunc(all, func(a store.DebitAccount) bool { return !a.Ended && a.IBAN == trade.PlainIBAN(iban) })
+	if at < 0 {
+		return all[0], fault.New(fault.Refused, "from", "Money leaves %s no more. Choose another account.", say.IBAN(iban))
+	}
+	return all[at], nil
 }
 
 // addPayment writes a payment of a run, and what credit notes take off beside it; nothing is paid where they take all.

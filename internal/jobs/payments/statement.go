@@ -63,12 +63,14 @@ func takeStatements(ctx context.Context, a *act.App, c act.Command, file act.Fil
 
 // ofOurs refuses what is not of our account, in our currency.
 func ofOurs(w *act.Work, s store.Statement, currency money.Currency) error {
-	accounts, err := w.BankAccounts()
-	known := slices.ContainsFunc(accounts, func(a store.BankAccount) bool { return a.IBAN == s.IBAN })
+	accounts, err1 := w.BankAccounts()
+	ours, err2 := w.DebitAccounts()
+	known := slices.ContainsFunc(accounts, func(a store.BankAccount) bool { return a.IBAN == s.IBAN }) ||
+		slices.ContainsFunc(ours, func(a store.DebitAccount) bool { return trade.PlainIBAN(a.IBAN) == s.IBAN })
 	switch {
-	case err != nil:
-		return err
-	case s.IBAN != trade.PlainIBAN(w.Ours.IBAN) && !known:
+	case err1 != nil || err2 != nil:
+		return errors.Join(err1, err2)
+	case !known:
 		return fault.New(fault.Refused, "file", "Statement %s is of the account %s, which is not ours. Nothing of it was taken.", s.Ident, say.IBAN(s.IBAN))
 	case currency != "" && currency != w.Ours.Currency:
 		return fault.New(fault.Refused, "file", "Statement %s is in %s; our account is kept in %s. Nothing of it was taken.", s.Ident, currency, w.Ours.Currency)

@@ -225,7 +225,7 @@ func (b Simulated) currency() money.Currency {
 
 // statement writes one after the last, which said what the account has.
 func (b Simulated) statement(order iso20022.Order, mark string, on day.Day, lines []iso20022.StatementLine, then string) error {
-	balance, err := b.balance()
+	balance, err := b.balance(order.IBAN)
 	if err != nil {
 		return err
 	}
@@ -245,23 +245,29 @@ func (b Simulated) statement(order iso20022.Order, mark string, on day.Day, line
 	return b.write(mark+order.Message+statementFile+then, file)
 }
 
-// balance is what the last statement says that the account has.
-func (b Simulated) balance() (money.Amount, error) {
+// balance is what the last statement of an account says that it has; each has the same to begin with.
+func (b Simulated) balance(iban string) (money.Amount, error) {
 	said, err1 := filepath.Glob(filepath.Join(b.Folder, "*"+statementFile))
 	waiting, err2 := filepath.Glob(filepath.Join(b.Folder, "*"+statementFile+late))
-	if said = append(said, waiting...); len(said) == 0 {
-		return b.Opening, errors.Join(err1, err2)
+	if err := errors.Join(err1, err2); err != nil {
+		return 0, err
 	}
+	said = append(said, waiting...)
 	slices.Sort(said)
-	file, err := os.ReadFile(said[len(said)-1])
-	if err != nil {
-		return 0, err
+	for _, name := range slices.Backward(said) {
+		file, err := os.ReadFile(name)
+		if err != nil {
+			return 0, err
+		}
+		statements, err := iso20022.ReadStatements(file)
+		if err != nil {
+			return 0, err
+		}
+		if last := statements[len(statements)-1]; last.IBAN == iban {
+			return last.Closing, nil
+		}
 	}
-	statements, err := iso20022.ReadStatements(file)
-	if err != nil {
-		return 0, err
-	}
-	return statements[len(statements)-1].Closing, nil
+	return b.Opening, nil
 }
 
 // write writes a file after those that are there already, whole or not at all. What was written before it was stopped

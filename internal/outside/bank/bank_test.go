@@ -62,7 +62,7 @@ func TestTheBankIsStopped(t *testing.T) {
 		answers, err := b.Answers(t.Context())
 		require.NoError(t, err)
 		require.Len(t, answers, 2, lost)
-		balance, err := b.balance()
+		balance, err := b.balance("GB82WEST12345698765432")
 		require.NoError(t, err)
 		require.EqualValues(t, 1_000-300, balance, lost)
 	}

@@ -22,3 +22,7 @@ CREATE TABLE invoice_payee (
   invoice INTEGER PRIMARY KEY REFERENCES invoice, payee INTEGER REFERENCES supplier, note TEXT NOT NULL,
   by_person INTEGER NOT NULL REFERENCES person, at TEXT NOT NULL, confirmed_by INTEGER REFERENCES person, checked TEXT NOT NULL
 ) STRICT;
+-- Accounts of ours that money leaves, beside the company's own, in its currency.
+CREATE TABLE debit_account (
+  iban TEXT PRIMARY KEY, bic TEXT NOT NULL, name TEXT NOT NULL, ended INTEGER NOT NULL CHECK (ended IN (0, 1))
+) STRICT, WITHOUT ROWID;

@@ -794,6 +794,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/debit-accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a further account of ours that runs may leave. */
+        post: operations["saveDebitAccount"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/places": {
         parameters: {
             query?: never;
@@ -4924,6 +4941,14 @@ export interface components {
             before: components["schemas"]["Decimal"];
             ledger: components["schemas"]["Decimal"];
             agrees: boolean;
+            /** @description Each of ours that statements were read of. */
+            accounts: components["schemas"]["AccountAtBank"][];
+        };
+        /** @description What an account of ours has, as its last statement says. */
+        AccountAtBank: {
+            iban: string;
+            closing: components["schemas"]["Decimal"];
+            to: string;
         };
         StatementSheet: {
             statement: components["schemas"]["StatementSlip"];
@@ -5325,6 +5350,22 @@ export interface components {
             level: string;
             limits: components["schemas"]["Limit"][];
         };
+        DebitAccountEntry: {
+            iban: string;
+            bic: string;
+            name: string;
+            /** @description No run leaves it any more. */
+            ended: boolean;
+        };
+        /** @description An account of ours that money leaves. */
+        DebitAccount: {
+            iban: string;
+            bic: string;
+            name: string;
+            ended: boolean;
+            /** @description The company's own. */
+            own: boolean;
+        };
         PlaceEntry: {
             name: string;
             address: string;
@@ -5356,6 +5397,8 @@ export interface components {
             /** @description Reasons of a payment hold. */
             holdReasons: components["schemas"]["UnitName"][];
             ownReasons?: components["schemas"]["OwnReason"][];
+            /** @description That money leaves, the company's own first. */
+            debitAccounts: components["schemas"]["DebitAccount"][];
             /** @description Of delivery, the company's own first. */
             places: components["schemas"]["DeliveryPlace"][];
             /** @description Who changed the limits */
@@ -6575,12 +6618,14 @@ export interface components {
             notes: string[];
             /** @description What may be put from it into a field, in the order in which it is read. */
             parts: components["schemas"]["PaperPart"][];
-            /** @description The table of goods, where all of it was recognised and is of the one order that the paper names. */
+            /** @description The table of goods, where all of it was recognised and is of the one order that the paper names, or of none. */
             rows: components["schemas"]["PaperRow"][];
         };
         PaperRow: {
-            /** @description Number of the order line. */
+            /** @description Number of the order line; 0: the paper names no order. */
             line: number;
+            /** @description What stands before its figures. */
+            description: string;
             quantity: components["schemas"]["Decimal"];
             price: components["schemas"]["Decimal"];
             page: number;
@@ -7251,6 +7296,8 @@ export interface components {
             without?: number[];
             /** @description The bank is to carry it out at once. */
             urgent?: boolean;
+            /** @description IBAN of the account of ours that it leaves; empty: the company's own. */
+            from?: string;
         };
         RunMade: {
             /** @description What changed since the run was made, so that it was proposed again. */
@@ -9797,6 +9844,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TableAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveDebitAccount: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DebitAccountEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             default: components["responses"]["Problem"];

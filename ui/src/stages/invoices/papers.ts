@@ -18,9 +18,11 @@ const ids: Record<Field, string> = {
 const linesOf = (lines: { quantity: string; price: string }[]) => lines.map((l) => `${l.quantity}×${l.price}`).join(' ')
 const valueOf = (d: DraftInvoice, f: Field) => (f === 'total' ? d.statedTotal : f === 'lines' ? linesOf(d.lines) : d[f])
 
-/** What a paper bills of a line of its order, as it is typed. */
+/** What a paper bills of a line of its order, or of none, as it is typed. */
 export interface Billed {
   line: number
+  /** What it is for, where the paper names no order. */
+  description: string
   quantity: string
   price: string
 }
@@ -73,7 +75,7 @@ export function usePaper(props: EntryOf, draft: Ref<DraftInvoice>) {
       put('total', (v) => (draft.value.statedTotal = show(v)))
       rows.value = paper.rows
       if (rows.value.length) unchecked.value.push('lines')
-      return begun ? [] : rows.value.map((r) => ({ line: r.line, ...typedRow(r) }))
+      return begun ? [] : rows.value.map((r) => ({ line: r.line, description: r.description, ...typedRow(r) }))
     } catch (e) {
       trouble.value = (e as Error).message
       return []
@@ -109,8 +111,9 @@ export function usePaper(props: EntryOf, draft: Ref<DraftInvoice>) {
   function light(target: EventTarget | null) {
     const field = fieldOf(target)
     if (field === 'lines' && target instanceof HTMLElement) {
-      const at = draft.value.lines[Number(target.id.split('-')[1])]?.orderLine
-      lit.value = rows.value.find((r) => r.line === at)
+      const nth = Number(target.id.split('-')[1])
+      const at = draft.value.lines[nth]?.orderLine
+      lit.value = at ? rows.value.find((r) => r.line === at) : rows.value.filter((r) => !r.line)[nth]
     } else if (field) lit.value = first(field)
   }
   /** Goes to the next that is not checked, the doubtful first. */

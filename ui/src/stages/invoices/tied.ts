@@ -72,12 +72,32 @@ export function useTied(
   /** The lines as the paper bills them: what it leaves out stays open, and what is not here yet is found by the match. */
   function asBilled(rows: Billed[]) {
     const order = chosen.value
-    if (!order) return
-    draft.value.lines = rows.flatMap(({ line, ...billed }) => {
+    if (!order) {
+      if (draft.value.order || rows.some((r) => r.line)) return
+      draft.value.lines = rows.map(({ description, quantity, price }) => ({
+        ...blankLine(),
+        description,
+        quantity,
+        price,
+      }))
+      proposed = JSON.stringify(draft.value.lines)
+      return
+    }
+    draft.value.lines = rows.flatMap(({ line, quantity, price }) => {
       const of = order.lines.find((l) => l.no === line)
       const notes = draft.value.lines.find((l) => l.orderLine === line)?.notes
       return of
-        ? [{ ...blankLine(), orderLine: line, ...takeFrom(of), ...(notes ? { notes } : {}), base: '1', ...billed }]
+        ? [
+            {
+              ...blankLine(),
+              orderLine: line,
+              ...takeFrom(of),
+              ...(notes ? { notes } : {}),
+              base: '1',
+              quantity,
+              price,
+            },
+          ]
         : []
     })
     proposed = JSON.stringify(draft.value.lines)
@@ -128,11 +148,19 @@ export function useTied(
       const { lines = [], date = '', ...more } = proposedCoding(p)
       const budget = (described: string) =>
         (lines.find((l) => l.description === described) ?? lines.find((l) => l.budget))?.budget ?? ''
+      /** What the paper billed is taxed as this supplier's lines were, until somebody says otherwise. */
+      const taxed = (l: DraftInvoiceLine) => {
+        const last = lines.find((o) => o.description === l.description) ?? lines.find((o) => !o.chargeKind)
+        return read && last ? { taxCategory: last.taxCategory, taxRate: last.taxRate } : {}
+      }
+      const read = before.length > 0 && JSON.stringify(before) === proposed
       draft.value.order = ''
       chosen.value = undefined
       Object.assign(draft.value, more, { date: draft.value.date || date })
       draft.value.lines = before.length
-        ? before.map((l) => (l.orderLine || l.chargeKind ? l : { ...l, budget: l.budget ?? budget(l.description) }))
+        ? before.map((l) =>
+            l.orderLine || l.chargeKind ? l : { ...l, ...taxed(l), budget: l.budget ?? budget(l.description) },
+          )
         : lines
       proposed = JSON.stringify(draft.value.lines)
       await nextTick()

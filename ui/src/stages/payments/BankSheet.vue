@@ -238,6 +238,14 @@ const sums = computed(() => {
           <h2 class="mb-1">How the balances come together</h2>
           <table class="grid mb-3" style="max-width: 560px">
             <tbody>
+              <template v-if="data.accounts.length > 1">
+                <tr v-for="a in data.accounts" :key="a.iban" class="muted">
+                  <td>
+                    Account <span class="mono">{{ a.iban }}</span>, {{ showDay(a.to, today) }}
+                  </td>
+                  <td class="num">{{ show(a.closing) }}</td>
+                </tr>
+              </template>
               <tr v-for="s in sums" :key="s.text">
                 <td>{{ s.text }}</td>
                 <td class="num">{{ show(s.amount) }}</td>

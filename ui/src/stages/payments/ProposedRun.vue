@@ -1,11 +1,14 @@
 <script setup lang="ts">
 import { computed, reactive, ref, watch } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
 import { until, useDebounceFn } from '@vueuse/core'
 import { api, Refusal, unwrap, type ProposedRun } from '@/api/client'
 import { lostSince } from '@/api/live'
+import { companyQuery } from '@/api/queries'
 import SupplierNotes from '@/parts/SupplierNotes.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import NumberField from '@/parts/NumberField.vue'
+import PickField from '@/parts/PickField.vue'
 import { useJob } from '@/parts/job'
 import { useKeys } from '@/parts/keys'
 import { sent, show, showDay, sums } from '@/parts/numbers'
@@ -23,6 +26,17 @@ const atHand = ref('') // empty: enough
 const proposal = ref<ProposedRun>()
 const out = reactive(new Set<number>()) // taken out by the person
 const urgent = ref(false)
+const from = ref('') // the account of ours that it leaves; empty: the company's own
+const { data: frame } = useQuery(companyQuery)
+/** The accounts that it may leave, where there are several. */
+const accounts = computed(() =>
+  (frame.value?.debitAccounts ?? [])
+    .filter((a) => !a.ended)
+    .map((a) => ({
+      value: a.own ? '' : a.iban,
+      text: a.own ? `the company’s own, ${a.iban}` : `${a.name}, ${a.iban}`,
+    })),
+)
 const only = ref(false) // nothing but what is put in
 const asking = ref(false) // what is shown is not yet what was chosen last
 const extra = reactive(new Set<number>()) // put in although not due
@@ -95,7 +109,14 @@ const make = () =>
     const items = chosen.value.map((invoice) => ({ invoice, amount: sent(amounts.value[invoice] ?? '') }))
     const run = await unwrap(
       api.POST('/api/runs', {
-        body: { dueBy: dueBy.value, payOn: payOn.value, items, without: [...left], urgent: urgent.value },
+        body: {
+          dueBy: dueBy.value,
+          payOn: payOn.value,
+          items,
+          without: [...left],
+          urgent: urgent.value,
+          from: from.value,
+        },
       }),
     )
     await arrive(placeOf.run(run.number), runMade(run, sum))
@@ -160,6 +181,12 @@ useKeys(() =>
             />
           </dd>
         </div>
+        <div v-if="accounts.length > 1">
+          <dt><label for="run-from">Leaves</label></dt>
+          <dd>
+            <PickField id="run-from" v-model="from" :options="accounts" :state="at('from') ? false : undefined" />
+          </dd>
+        </div>
       </dl>
       <p v-if="proposal?.within" class="mb-0 mt-1" role="status">
         What loses most a year is paid first; <b>{{ show(proposal.within.left) }} {{ proposal.within.currency }}</b> are
@@ -172,7 +199,7 @@ useKeys(() =>
         A discount counts when it is lost unless paid by then. One payment per supplier and currency.
       </p>
       <div class="small text-danger" role="alert">
-        {{ refusal?.at('dueBy') ?? refusal?.at('payOn') ?? refusal?.at('atHand') }}
+        {{ refusal?.at('dueBy') ?? refusal?.at('payOn') ?? refusal?.at('atHand') ?? at('from') }}
       </div>
       <p v-if="proposal && proposal.bankDay !== proposal.payOn" class="outside-text mb-0" role="status">
         {{ showDay(proposal.payOn, today) }} is no bank day: the run would be proposed again for

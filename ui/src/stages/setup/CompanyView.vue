@@ -16,6 +16,7 @@ import { useJob } from '@/parts/job'
 import { sent, show } from '@/parts/numbers'
 import LimitsPart from './LimitsPart.vue'
 import ChasePart from './ChasePart.vue'
+import DebitAccountsPart from './DebitAccountsPart.vue'
 import PlacesPart from './PlacesPart.vue'
 import SetUpTabs from './SetUpTabs.vue'
 import { levels } from './supplier'
@@ -188,6 +189,7 @@ useKeys(() => (may() ? [{ key: 'Ctrl+Enter', label: 'keep it', run: () => void s
             </div>
           </template>
           <PlacesPart :frame="frame" class="mt-3" />
+          <DebitAccountsPart :frame="frame" />
           <ChasePart class="mt-3" />
           <dl class="facts mt-3 mb-3">
             <div v-if="!may()">
