@@ -12,7 +12,7 @@ TOOL := GOFLAGS=-buildvcs=false go tool -modfile=../tools/go.mod
 
 ui_sources := $(shell find ui/src ui/public ui/index.html ui/vite.config.ts ui/package.json -type f)
 
-.PHONY: demo build test check-format lint generate check-generated bench history memory tables slow slow-kills slow-damage slow-commands slow-histories slow-rules fuzz reference format screenshots clean
+.PHONY: demo build test check-format lint generate check-generated bench history memory tables slow slow-kills slow-damage slow-commands slow-histories slow-scans slow-rules fuzz reference format screenshots clean
 
 demo: build
 	./bin/lagoon demo $(if $(KEEP),-keep)
@@ -73,7 +73,7 @@ memory: build
 
 # What make test tries a few times and from the same seeds, tried many times and from other seeds each time.
 # Each part ends within an hour, or fails.
-slow: slow-kills slow-damage slow-commands slow-histories slow-rules
+slow: slow-kills slow-damage slow-commands slow-histories slow-scans slow-rules
 
 slow-kills:
 	LAGOON_SLOW=1 go test -count=1 -timeout 60m -run 'TestKilledAtAnyInstant|TestRaces|TestALogCutAnywhere' ./internal/house
@@ -86,6 +86,9 @@ slow-commands:
 
 slow-histories:
 	RAPID_CHECKS=2000 go test -count=1 -timeout 60m -run 'TestAny|TestGoodsOrInvoices' ./internal/house ./internal/jobs/invoices
+
+slow-scans:
+	LAGOON_SLOW=1 go test -count=1 -timeout 60m -tags "sqlite_fts5,nomsgpack,reference" -run TestWhatIsProposedOfScans ./test/reference
 
 slow-rules:
 	RAPID_CHECKS=50000 go test -count=1 -timeout 60m ./internal/core/... ./internal/format/tabular

@@ -380,52 +380,61 @@ func (s *share) add(right, empty, doubtful bool) {
 	}
 }
 
+// fields are those whose share is measured.
+var fields = []string{"supplier", "number", "date", "order", "total"}
+
+// measure counts what is proposed of a paper right and wrong, and logs what is not right.
+func measure(t *testing.T, found map[string]*share, l layout, b bill, paper reading.Paper) {
+	t.Helper()
+	p := reading.Propose(paper, qualityKnown)
+	order := reading.Read[string]{}
+	if len(p.Orders) > 0 {
+		order = p.Orders[0]
+	}
+	gross, _ := money.ParseDecimal(string(p.Total.Value))
+	for _, f := range []struct {
+		name                   string
+		right, empty, doubtful bool
+		said                   any
+	}{
+		{"supplier", p.Supplier.Value == b.Supplier.Code, p.Supplier.Value == "", p.Supplier.Doubtful, p.Supplier.Value},
+		{"number", plainly(p.Number.Value) == plainly(b.Number), p.Number.Value == "", p.Number.Doubtful, p.Number.Value},
+		{"date", p.Date.Value == b.Day, p.Date.Value == "", p.Date.Doubtful, p.Date.Value},
+		{"order", len(p.Orders) == 1 && order.Value == b.Order, len(p.Orders) == 0, order.Doubtful, p.Orders},
+		{"total", gross == b.Gross, p.Total.Value == "", p.Total.Doubtful, p.Total.Value},
+	} {
+		if found[f.name] == nil {
+			found[f.name] = &share{}
+		}
+		found[f.name].add(f.right, f.empty, f.doubtful)
+		if !f.right {
+			t.Logf("%s, %s (%s): %s is %v, doubtful %t", l.name, b.Supplier.Code, l.by, f.name, f.said, f.doubtful)
+		}
+	}
+}
+
+// tell logs the shares.
+func tell(t *testing.T, of string, found map[string]*share) {
+	for _, f := range fields {
+		s := found[f]
+		t.Logf("%s, %s: %d of %d right (%d %%), %d wrong, %d of them not marked as doubtful", of, f, s.right, s.all, s.right*100/s.all, s.wrong, s.sure)
+	}
+}
+
 // What is proposed of PDFs that others make is right nearly always, and what is wrong says that it is doubtful.
 func TestWhatIsProposedOfPapers(t *testing.T) {
 	papers := papersOf(t)
 	reader := papertext.New()
-	fields := []string{"supplier", "number", "date", "order", "total"}
-	found := map[bool]map[string]*share{}
-	for _, apart := range []bool{false, true} {
-		found[apart] = map[string]*share{}
-		for _, f := range fields {
-			found[apart][f] = &share{}
-		}
-	}
+	found := map[bool]map[string]*share{false: {}, true: {}}
 	for _, l := range layouts {
 		for i, b := range bills() {
 			paper, err := reader.Read(context.Background(), papers[l.name][i])
 			require.NoError(t, err)
-			p := reading.Propose(paper, qualityKnown)
-			order := reading.Read[string]{}
-			if len(p.Orders) > 0 {
-				order = p.Orders[0]
-			}
-			gross, _ := money.ParseDecimal(string(p.Total.Value))
-			for _, f := range []struct {
-				name                   string
-				right, empty, doubtful bool
-				said                   any
-			}{
-				{"supplier", p.Supplier.Value == b.Supplier.Code, p.Supplier.Value == "", p.Supplier.Doubtful, p.Supplier.Value},
-				{"number", plainly(p.Number.Value) == plainly(b.Number), p.Number.Value == "", p.Number.Doubtful, p.Number.Value},
-				{"date", p.Date.Value == b.Day, p.Date.Value == "", p.Date.Doubtful, p.Date.Value},
-				{"order", len(p.Orders) == 1 && order.Value == b.Order, len(p.Orders) == 0, order.Doubtful, p.Orders},
-				{"total", gross == b.Gross, p.Total.Value == "", p.Total.Doubtful, p.Total.Value},
-			} {
-				found[l.apart][f.name].add(f.right, f.empty, f.doubtful)
-				if !f.right {
-					t.Logf("%s, %s (%s): %s is %v, doubtful %t", l.name, b.Supplier.Code, l.by, f.name, f.said, f.doubtful)
-				}
-			}
+			measure(t, found[l.apart], l, b, paper)
 		}
 	}
-	for _, apart := range []bool{false, true} {
-		for _, f := range fields {
-			s := found[apart][f]
-			t.Logf("apart %t, %s: %d of %d right (%d %%), %d wrong, %d of them not marked as doubtful", apart, f, s.right, s.all, s.right*100/s.all, s.wrong, s.sure)
-		}
-	}
+	tell(t, "tuned on", found[false])
+	tell(t, "apart", found[true])
 	for field, least := range map[string]int{"supplier": 98, "number": 95, "order": 95, "total": 98} {
 		s := found[true][field]
 		require.GreaterOrEqual(t, s.right*100, least*s.all, field)
@@ -433,6 +442,53 @@ func TestWhatIsProposedOfPapers(t *testing.T) {
 	for _, apart := range []bool{false, true} {
 		for _, f := range fields {
 			require.Zero(t, found[apart][f].sure, "%s that is wrong and not marked as doubtful", f)
+		}
+	}
+}
+
+// scans are what comes of a printed page that is drawn, laid on the glass and kept as a picture.
+var scans = []struct {
+	name, ending string
+	how          []string
+}{
+	{"straight", "tif", []string{"-colorspace", "Gray", "-compress", "LZW"}},
+	{"turned and noisy", "jpg", []string{"-background", "white", "-rotate", "1.3", "-attenuate", "0.35", "+noise", "Gaussian", "-colorspace", "Gray", "-quality", "70"}},
+	{"faint", "jpg", []string{"-rotate", "-0.7", "+level", "25%,95%", "-blur", "0x0.6", "-quality", "60"}},
+}
+
+// Of scans, which are read by sight, most is right as well, and what is wrong says that it is doubtful. A few are tried each time, and
+// all of them where LAGOON_SLOW is set.
+func TestWhatIsProposedOfScans(t *testing.T) {
+	papers := papersOf(t)
+	reader := papertext.New()
+	folder := t.TempDir()
+	some, every := scans[1:2], 3
+	if os.Getenv("LAGOON_SLOW") != "" {
+		some, every = scans, 1
+	}
+	for _, scan := range some {
+		found := map[string]*share{}
+		for n, l := range layouts {
+			if n%every != 0 {
+				continue
+			}
+			i := n % len(bills()) // another supplier with each layout
+			path := filepath.Join(folder, fmt.Sprintf("%02d", n))
+			require.NoError(t, os.WriteFile(path+".pdf", papers[l.name][i], 0o600))
+			said, err := exec.Command("pdftoppm", "-r", "200", "-png", "-singlefile", path+".pdf", path).CombinedOutput()
+			require.NoError(t, err, string(said))
+			said, err = exec.Command("mogrify", append(append([]string{"-format", scan.ending}, scan.how...), path+".png")...).CombinedOutput()
+			require.NoError(t, err, string(said))
+			content, err := os.ReadFile(path + "." + scan.ending)
+			require.NoError(t, err)
+			paper, err := reader.Read(context.Background(), content)
+			require.NoError(t, err)
+			require.True(t, paper.Seen)
+			measure(t, found, l, bills()[i], paper)
+		}
+		tell(t, scan.name, found)
+		for _, f := range fields {
+			require.Zero(t, found[f].sure, "%s that is wrong and not marked as doubtful, %s", f, scan.name)
 		}
 	}
 }

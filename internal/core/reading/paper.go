@@ -30,6 +30,14 @@ func (b Box) middle() int { return (b.Top + b.Bottom) / 2 }
 type Word struct {
 	Text string
 	Box
+	// Lift is how much lower it stands than it would on a page that lies straight, in thousandths of its height: words of one line
+	// stand beside each other without it.
+	Lift int `json:",omitempty"`
+}
+
+// straight is where a word would stand on a page that lies straight, from its upper to its lower edge.
+func (w Word) straight() (top, middle, bottom int) {
+	return w.Top - w.Lift, w.middle() - w.Lift, w.Bottom - w.Lift
 }
 
 // Paper is what was read of one.
@@ -71,12 +79,16 @@ func (l line) within(left, right int) (some line) {
 // lines puts the words of a paper into lines, page by page from the top.
 func lines(words []Word) []line {
 	sorted := slices.Clone(words)
-	slices.SortStableFunc(sorted, func(a, b Word) int { return cmp.Or(cmp.Compare(a.Page, b.Page), cmp.Compare(a.middle(), b.middle())) })
+	slices.SortStableFunc(sorted, func(a, b Word) int {
+		_, first, _ := a.straight()
+		_, second, _ := b.straight()
+		return cmp.Or(cmp.Compare(a.Page, b.Page), cmp.Compare(first, second))
+	})
 	var all []line
 	for _, w := range sorted {
 		if n := len(all); n > 0 {
-			first := all[n-1][0]
-			if first.Page == w.Page && w.middle() <= first.Bottom && first.middle() >= w.Top {
+			_, high, low := all[n-1][0].straight()
+			if top, middle, _ := w.straight(); all[n-1][0].Page == w.Page && middle <= low && high >= top {
 				all[n-1] = append(all[n-1], w)
 				continue
 			}

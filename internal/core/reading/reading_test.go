@@ -24,7 +24,7 @@ func page(text string) Paper {
 			for end < len(row) && row[end] != ' ' {
 				end++
 			}
-			p.Words = append(p.Words, Word{row[x:end], Box{1, x * 10, y * 30, end * 10, y*30 + 20}})
+			p.Words = append(p.Words, Word{Text: row[x:end], Box: Box{1, x * 10, y * 30, end * 10, y*30 + 20}})
 			x = end
 		}
 	}
@@ -174,8 +174,9 @@ func TestAnyWords(t *testing.T) {
 		words := rapid.SliceOfN(rapid.Custom(func(r *rapid.T) Word {
 			x, y := rapid.IntRange(0, 1000).Draw(r, "x"), rapid.IntRange(0, 1000).Draw(r, "y")
 			return Word{
-				rapid.SampledFrom([]string{"Invoice", "no.", "n°", "4190", "BF", "20440", "25.11.2026", "1,00", "Total", "EUR", "Net", "€", "-", "", "Rechnung", "IE9700011B", "Date", "DN", "5512"}).Draw(r, "text"),
-				Box{rapid.IntRange(0, 3).Draw(r, "page"), x, y, x + rapid.IntRange(0, 90).Draw(r, "width"), y + rapid.IntRange(0, 30).Draw(r, "height")},
+				Text: rapid.SampledFrom([]string{"Invoice", "no.", "n°", "4190", "BF", "20440", "25.11.2026", "1,00", "Total", "EUR", "Net", "€", "-", "", "Rechnung", "IE9700011B", "Date", "DN", "5512"}).Draw(r, "text"),
+				Box: Box{rapid.IntRange(0, 3).Draw(r, "page"), x, y, x + rapid.IntRange(0, 90).Draw(r, "width"), y + rapid.IntRange(0, 30).Draw(r, "height")},
+				Lift: rapid.IntRange(-20, 20).Draw(r, "lift"),
 			}
 		}), 0, 40).Draw(r, "words")
 		p := Propose(Paper{Words: words}, known)
@@ -210,4 +211,22 @@ func TestASupplierIsKnownByOtherNamesAndOurNumberThere(t *testing.T) {
 		require.Equal(t, want.Value, got.Value, text)
 		require.Equal(t, want.Doubtful, got.Doubtful, text)
 	}
+}
+
+// Words of a page that lay askew on the glass stand beside each other by where they would stand on a straight one, and are shown where
+// they are.
+func TestAPageThatLeans(t *testing.T) {
+	at := func(text string, left, top, lift int) Word {
+		return Word{Text: text, Box: Box{1, left, top, left + 80, top + 12}, Lift: lift}
+	}
+	words := []Word{at("Total", 100, 300, -9), at("EUR", 500, 309, 0), at("24.60", 800, 317, 8), at("Net", 100, 317, -9), at("20.00", 800, 335, 8)}
+	all := lines(words)
+	require.Len(t, all, 2)
+	require.Equal(t, "Total EUR 24.60", all[0].text())
+	require.Equal(t, "Net 20.00", all[1].text())
+	require.Equal(t, Box{1, 100, 300, 880, 329}, all[0].box())
+	for i := range words {
+		words[i].Lift = 0
+	}
+	require.NotEqual(t, "Total EUR 24.60", lines(words)[0].text(), "without it they are put together wrong")
 }

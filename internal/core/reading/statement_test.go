@@ -36,7 +36,7 @@ func TestAStatementIsRead(t *testing.T) {
 		"15.10.2026 CN-77 Credit 20.25- 1,272.25", "freight as agreed 12.00", "Balance due EUR 1,272.25",
 	} {
 		for x, w := range strings.Fields(text) {
-			paper.Words = append(paper.Words, Word{w, Box{1, x * 60, y * 20, x*60 + 50, y*20 + 10}})
+			paper.Words = append(paper.Words, Word{Text: w, Box: Box{1, x * 60, y * 20, x*60 + 50, y*20 + 10}})
 		}
 	}
 	s := StatementOf(paper)

@@ -10,9 +10,11 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"math"
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -237,6 +239,8 @@ func seen(ctx context.Context, picture string, page int, options ...string) ([]r
 // table reads what Tesseract says: a row for the page, its blocks, lines and words, with their places in dots.
 func table(said []byte, page int) (words []reading.Word) {
 	var width, height float64
+	var places [][4]float64
+	lines := map[string][]int{} // words, by what Tesseract takes for a line
 	for row := range strings.SplitSeq(string(said), "\n") {
 		cells := strings.Split(strings.TrimRight(row, "\r"), "\t")
 		if len(cells) < 12 {
@@ -255,8 +259,35 @@ func table(said []byte, page int) (words []reading.Word) {
 					Page: page, Left: part(place[0], width), Top: part(place[1], height),
 					Right: part(place[0]+place[2], width), Bottom: part(place[1]+place[3], height),
 				}})
+				places = append(places, place)
+				of := strings.Join(cells[1:5], " ")
+				lines[of] = append(lines[of], len(words)-1)
 			}
 		}
 	}
+	lean := leaning(lines, places)
+	for i := range words {
+		across := places[i][0] + places[i][2]/2 - width/2
+		words[i].Lift = int(math.Round(1000 * lean * across / height))
+	}
 	return words
+}
+
+// leaning is how much a page leans, as it lay on the glass: how far its lines fall for each dot across. Of all that reach over several
+// words the one in the middle counts.
+func leaning(lines map[string][]int, places [][4]float64) float64 {
+	var all []float64
+	for _, of := range lines {
+		first, last := places[of[0]], places[of[len(of)-1]]
+		across := last[0] + last[2]/2 - first[0] - first[2]/2
+		if len(of) < 3 || across < 8*first[3] { // too short to tell
+			continue
+		}
+		all = append(all, (last[1]+last[3]/2-first[1]-first[3]/2)/across)
+	}
+	if len(all) == 0 {
+		return 0
+	}
+	slices.Sort(all)
+	return all[len(all)/2]
 }

@@ -226,3 +226,20 @@ func TestWhatCannotBeRead(t *testing.T) {
 	}
 	require.Empty(t, Missing(), "what the tests need is installed")
 }
+
+// How much a page leans is told by its longer lines, whatever single words and short lines do.
+func TestHowAPageLeans(t *testing.T) {
+	row := func(line, left, top int, text string) string {
+		return fmt.Sprintf("5\t1\t1\t1\t%d\t1\t%d\t%d\t60\t20\t90\t%s\n", line, left, top, text)
+	}
+	page := "1\t1\t0\t0\t0\t0\t0\t0\t1000\t1000\t-1\t\n"
+	said := page + row(1, 100, 100, "Total") + row(1, 500, 108, "EUR") + row(1, 840, 115, "24.60") +
+		row(2, 100, 200, "Net") + row(2, 500, 208, "EUR") + row(2, 840, 215, "20.00") +
+		row(3, 100, 300, "far") + row(3, 140, 390, "off") + row(3, 180, 300, "mark") + row(4, 900, 400, "alone")
+	words := table([]byte(said), 1)
+	require.Equal(t, []int{-8, 1, 8}, []int{words[0].Lift, words[1].Lift, words[2].Lift})
+	require.Equal(t, 100, words[0].Top, "they are shown where they are")
+	straight := table([]byte(page+row(1, 100, 100, "Total")+row(1, 500, 100, "EUR")+row(1, 840, 100, "24.60")+row(2, 10, 10, "x")), 1)
+	require.Zero(t, straight[0].Lift)
+	require.Zero(t, table([]byte(page+row(1, 100, 100, "Total")), 1)[0].Lift, "a word alone tells nothing")
+}

@@ -84,7 +84,7 @@ export const help: Record<string, HelpPage> = {
       },
       {
         title: 'Before it is issued',
-        text: 'Under the lines: another place of delivery for this once, the supplier’s offer number and contact, instructions, a note, and charges that are expected, such as freight. A charge planned here is no surprise on the invoice. A discount on the whole, an amount or per cent, makes every line cheaper by its share. What a supplier always charges or grants is proposed.',
+        text: '*Place* is one of the company’s list, or *elsewhere, this once*; the address of the place stands on the order. Under the lines: the supplier’s offer number and contact, instructions, a note, and charges that are expected, such as freight. A charge planned here is no surprise on the invoice. A discount on the whole, an amount or per cent, makes every line cheaper by its share. What a supplier always charges or grants is proposed.',
       },
       {
         title: 'Issue and send',
@@ -128,7 +128,7 @@ export const help: Record<string, HelpPage> = {
       },
       {
         title: 'When',
-        text: 'What is not acknowledged, late goods and invoices that wait for goods are chased after two days each, or after as many as are set: for all under *Set up*, *Company*, and for one supplier on its page; *never* switches it off. *Invoices that wait for goods* under *Look up* is the same as a list: kept under a name, it is mailed every working day on which there is something on it.',
+        text: 'What is not acknowledged, late goods and invoices that wait for goods are chased after two days each, or after as many as are set: for all under *Set up*, *Company*, and for one supplier on its page; *never* switches it off. *Invoices that wait for goods* under *Look up* is the same as a list: kept under a name, it is mailed every working day on which there is something on it; kept for all with the word *mine*, each colleague is mailed theirs, at the address that an administrator wrote under *People*.',
       },
     ],
   },
@@ -160,6 +160,7 @@ export const help: Record<string, HelpPage> = {
           'Type the order’s number, a space and the delivery note’s number, and `Enter` (`N` puts you there): *4107 DN 5512*. A notice’s number or the supplier’s first letters do, too; or take it from the pile.',
           'The delivery note’s number is asked for: the same note booked twice is the commonest mistake at the door. Goods without one: `B`, and they are booked under a number of ours.',
           'What the note counts in all may be typed as a control: the lines add up to it, or you say why not.',
+          '*Place* is where the order sends the goods, or where you receive when others receive there; *elsewhere, this once* takes any other.',
           'Everything as ordered? `A`, then `Ctrl+Enter`. Otherwise type what you counted, line by line.',
         ],
       },
@@ -208,7 +209,7 @@ export const help: Record<string, HelpPage> = {
       },
       {
         title: 'Invoices that we write ourselves',
-        text: 'Where that is agreed with a supplier, under Set up, the lines of its orders are marked, and its own invoice for one is held. The page shows what a run would make of what came and is not invoiced, at the order’s price and tax of that day, and what it leaves out and why; `Ctrl+Enter` writes all of it: verified at once, numbered in the series that is agreed, mailed as a paper and as a file. What went back after we billed it becomes a credit note. What waits to be written stands in the pile; with a supplier it can be agreed that they are written by themselves, every evening, on Fridays or on the last day of the month, and what they would leave out is a clerk’s turn.',
+        text: 'Where that is agreed with a supplier, under Set up, the lines of its orders are marked, and its own invoice for one is held. The page shows what a run would make of what came and is not invoiced, at the order’s price and tax of that day, and what it leaves out and why; `Ctrl+Enter` writes all of it: verified at once, numbered in the series that is agreed, mailed as a paper and as a file. What went back after we billed it becomes a credit note. What a run selects can be kept under a name for the next time. What waits to be written stands in the pile; with a supplier it can be agreed that they are written by themselves, every evening, on Fridays or on the last day of the month, and what they would leave out is a clerk’s turn.',
       },
       {
         title: 'By mail',
@@ -280,6 +281,10 @@ export const help: Record<string, HelpPage> = {
         text: '*Other terms…* on an order or an invoice sets terms of payment in the place of the supplier’s, with a word why: days net, discounts, instalments. An order’s hold for all its invoices that have none of their own; what a run holds stays as it is.',
       },
       {
+        title: 'Another payee',
+        text: '*Another payee…* has another supplier paid for this invoice alone, to whom it was assigned, say: with a word why, and once another person has confirmed it *with how it was checked*. Until then it is left out of runs; nothing is netted off what is paid to another. It is changed back until the invoice is in a run.',
+      },
+      {
         title: 'Paid ahead without an invoice',
         text: 'Where the company allows it (*Set up, Company*), *Pay … without one* on the order asks for what is agreed ahead. The request is released, paid and taken back like an invoice, but whole and by others than who asked; nothing is owed for it, and it stands in the books once it is paid. An invoice that comes before the bank has paid waits, so that nothing is paid twice; one that comes after takes the request’s place and brings the tax. `M` on the list of money ahead makes a run of what is chosen there.',
       },
@@ -297,7 +302,7 @@ export const help: Record<string, HelpPage> = {
       },
       {
         title: 'Invoices on paper',
-        text: 'Drop a PDF or a picture like an e-invoice, or open a mail that carries one and press `K`. What stands on the paper is put into the form: supplier, order, number, day and total, and the lines are what is received and not yet invoiced. A dashed field is *read, not checked*; a warm one is doubtful and is looked at before anything can be captured. `U` goes to the next, `Enter` in it or typing over it checks it, and the paper beside the form shows where it was read. A page without text is looked at by a machine, which errs more often. A click on the paper puts what stands there into the field you are in; `Alt+↓` and `Alt+↑` go from figure to figure and `Alt+Enter` takes one. What you corrected is learned: the next paper of the supplier is read where you found it, and under *Set up*, *Suppliers* it can be forgotten.',
+        text: 'Drop a PDF or a picture like an e-invoice, or open a mail that carries one and press `K`. What stands on the paper is put into the form: supplier, order, number, day and total, and the lines are what is received and not yet invoiced, or what its table bills; of a paper that names no order they are charged to a budget. A dashed field is *read, not checked*; a warm one is doubtful and is looked at before anything can be captured. `U` goes to the next, `Enter` in it or typing over it checks it, and the paper beside the form shows where it was read. A page without text is looked at by a machine, which errs more often. A click on the paper puts what stands there into the field you are in; `Alt+↓` and `Alt+↑` go from figure to figure and `Alt+Enter` takes one. What you corrected is learned: the next paper of the supplier is read where you found it, and under *Set up*, *Suppliers* it can be forgotten.',
       },
       asking,
       sharing,
@@ -417,7 +422,7 @@ export const help: Record<string, HelpPage> = {
       },
       {
         title: 'The bank',
-        text: 'Statements (camt.053), notifications (camt.054) and answers (pain.002) are fetched, or taken as files. What names a payment of ours settles it or gives it back, and charges are booked; what nobody ordered waits under The bank until a treasurer says which invoice it paid, that it is a charge, or that it is none of ours. There it also stands how the bank’s balance and the ledger’s come together.',
+        text: 'Statements (camt.053), notifications (camt.054) and answers (pain.002) are fetched, or taken as files. What names a payment of ours settles it or gives it back, and charges are booked; what nobody ordered waits under The bank until a treasurer says which invoice it paid, that it is a charge, or that it is none of ours. There it also stands how the bank’s balance and the ledger’s come together. Money may leave several accounts (*Set up, Company*): each run leaves one, in a file of its own. In the demo a treasurer ticks there how the stand-in bank behaves.',
       },
       {
         title: 'Why is this invoice not here?',
