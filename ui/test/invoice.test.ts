@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import type { Finding, OrderLine, OrderSheet } from '@/api/client'
 import { blankLine, fieldToCorrect, freshInvoice, invoiceBody, retied } from '@/stages/invoices/entry'
+import { turnOf } from '@/stages/invoices/turns'
 
 const line = (no: number, item: string, description: string) => ({ no, item, description }) as OrderLine
 const order = (number: number, ...lines: OrderLine[]) => ({ number, lines }) as OrderSheet
@@ -56,4 +57,14 @@ describe('correcting an entry', () => {
     expect(fieldToCorrect([found('unit_price', 2)])).toBe('price-1')
     expect(fieldToCorrect([found('over_received', 1)])).toBe('quantity-0')
   })
+})
+
+describe('whose turn it is', () => {
+  it.each([
+    ['clerk', 'The turn of every clerk'],
+    ['a receiver', 'The turn of a receiver'],
+    ['an approver', 'The turn of an approver'],
+    ['Maren Tolk', 'The turn of Maren Tolk'],
+    ['the supplier', 'The turn of the supplier'],
+  ])('%s', (turn, said) => expect(turnOf(turn)).toBe(said))
 })

@@ -26,15 +26,23 @@ const slipOf = (q: Question, today: string, title: string, said: string): Slip =
   about: said,
 })
 
+/** What somebody is asked, about whatever document: it is seen in every stage, wherever they work. */
+export const askedOfYou = (pile: QuestionPile | undefined, today: string): SlipGroup[] =>
+  pile?.yours.length
+    ? [
+        {
+          title: 'Asked of you',
+          note: 'oldest first',
+          slips: pile.yours.map((q) => slipOf(q, today, q.by, q.text)),
+          empty: '',
+        },
+      ]
+    : []
+
 /** The groups of a pile: what somebody is asked, what was answered to them, and what waits too long, of invoices or of orders. */
 export function questionGroups(pile: QuestionPile | undefined, of: 'invoice' | 'order', today: string): SlipGroup[] {
   const here = (questions: Question[] | undefined) => (questions ?? []).filter((q) => q[of])
-  return [
-    {
-      title: 'Asked of you',
-      note: 'oldest first',
-      slips: here(pile?.yours).map((q) => slipOf(q, today, q.by, q.text)),
-    },
+  const others = [
     {
       title: 'Answered to you',
       slips: here(pile?.answers).map((q) => slipOf(q, today, q.lastBy ?? q.to, q.lastText ?? '')),
@@ -47,4 +55,5 @@ export function questionGroups(pile: QuestionPile | undefined, of: 'invoice' | '
   ]
     .filter((g) => g.slips.length > 0)
     .map((g) => ({ ...g, empty: '' }))
+  return [...askedOfYou(pile, today), ...others]
 }

@@ -9,6 +9,7 @@ import { holdsQuery } from '@/api/queries'
 import SlipPile from '@/parts/SlipPile.vue'
 import { finished } from '@/parts/slip'
 import { show, sums } from '@/parts/numbers'
+import { askedOfYou, questionsQuery } from '@/parts/questions'
 import { today } from '@/parts/session'
 import { whose, worth } from '../invoices/slips'
 import PickField from '@/parts/PickField.vue'
@@ -19,6 +20,7 @@ const route = useRoute()
 const pile = ref<{ next: () => void }>()
 provide(finished, () => pile.value?.next())
 const { data, isPending } = useQuery(holdsQuery)
+const { data: questions } = useQuery(questionsQuery)
 
 const slip = (i: InvoiceSlip, right = '') => ({
   to: placeOf.held(i.number),
@@ -32,6 +34,7 @@ const slip = (i: InvoiceSlip, right = '') => ({
 const by = useStorage('lagoon.holds.by', 'lost')
 const inOrder = (slips?: InvoiceSlip[]) => sorted(slips ?? [], by.value, today.value)
 const groups = computed(() => [
+  ...askedOfYou(questions.value, today.value),
   {
     title: 'Your turn',
     empty: 'No difference is yours to settle.',

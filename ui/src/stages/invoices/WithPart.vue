@@ -12,7 +12,7 @@ import { useKeys } from '@/parts/keys'
 import { showInstant } from '@/parts/numbers'
 import { colleaguesQuery } from '@/parts/questions'
 import { today } from '@/parts/session'
-import { handed, receivers } from './turns'
+import { handed, receivers, turnOf } from './turns'
 
 const props = defineProps<{ inv: InvoiceSheet }>()
 const emit = defineEmits<{
@@ -83,7 +83,7 @@ useKeys(() => [
         {{ showInstant(inv.with.at, today) }}</span
       ><template v-if="inv.with.note">: “{{ inv.with.note }}”</template>
     </template>
-    <span v-else-if="inv.turn" class="muted">The turn of every {{ inv.turn }}</span>
+    <span v-else-if="inv.turn" class="muted">{{ turnOf(inv.turn) }}</span>
     <span v-if="others.length" role="status">
       · {{ others.join(', ') }} {{ others.length > 1 ? 'have' : 'has' }} it open
     </span>

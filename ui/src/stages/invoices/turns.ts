@@ -11,6 +11,9 @@ export function receivers(colleagues: Colleague[], roles: string[], taken: boole
   ]
 }
 
+/** Whose turn it is: of everybody with a role, or of who is asked, which may be one with a role, a person or the supplier. */
+export const turnOf = (turn: string): string => `The turn of ${/^(an? |the )|[A-Z]/.test(turn) ? '' : 'every '}${turn}`
+
 /** What is said once it is handed over. */
 export function handed({ invoices, to }: HandedOver): string {
   const what = invoices.length === 1 ? `Invoice ${invoices[0]} is` : `${invoices.length} invoices are`

@@ -7,6 +7,7 @@ import { aheadQuery, paymentsQuery } from '@/api/queries'
 import SlipPile from '@/parts/SlipPile.vue'
 import { useKeys } from '@/parts/keys'
 import { showDay, sums } from '@/parts/numbers'
+import { askedOfYou, questionsQuery } from '@/parts/questions'
 import { may, today } from '@/parts/session'
 import { toPay } from '../invoices/slips'
 import { placeOf } from '@/parts/places'
@@ -15,6 +16,7 @@ const route = useRoute()
 const router = useRouter()
 const { data, isPending } = useQuery(paymentsQuery)
 const { data: ahead } = useQuery(aheadQuery)
+const { data: questions } = useQuery(questionsQuery)
 const usable = computed(() => (ahead.value?.rows ?? []).filter((m) => Number(m.usable)))
 const states: Record<string, { text: string; verdict: Verdict }> = {
   proposed: { text: 'to be approved', verdict: 'waiting' },
@@ -37,6 +39,7 @@ const groups = computed(() => {
     open: ['proposed', 'approved', 'sent'].includes(r.state),
   }))
   return [
+    ...askedOfYou(questions.value, today.value),
     {
       title: 'To do',
       empty: '',

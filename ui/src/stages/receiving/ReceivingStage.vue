@@ -10,6 +10,7 @@ import { keptDrafts } from '@/parts/draft'
 import { useKeys } from '@/parts/keys'
 import { daysBetween, distance, showInstant } from '@/parts/numbers'
 import { tell } from '@/parts/notice'
+import { askedOfYou, questionsQuery } from '@/parts/questions'
 import { may, today } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
 import type { DeliveryDraft } from './count'
@@ -24,6 +25,7 @@ const missing = ref('')
 
 const { data: expected, isPending } = useQuery(goodsList)
 const { data: door } = useQuery(doorQuery)
+const { data: questions } = useQuery(questionsQuery)
 /** Words of two letters and more in the field narrow what is expected to a supplier; a number is an order or a notice, and may bring its delivery note along. */
 const words = computed(() =>
   /^(\d.*|.)?$/.test(wanted.value.trim()) ? [] : wanted.value.trim().toLowerCase().split(/\s+/),
@@ -34,6 +36,7 @@ const begun = computed(
   () => (void route.fullPath, keptDrafts<DeliveryDraft>('delivery.').filter((d) => Number(d.rest) !== number.value)),
 )
 const groups = computed(() => [
+  ...askedOfYou(questions.value, today.value),
   ...(begun.value.length > 0
     ? [
         {
