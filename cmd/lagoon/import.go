@@ -19,10 +19,13 @@ import (
 	"strings"
 
 	"lagoon/internal/act"
+	"lagoon/internal/core/fault"
 	"lagoon/internal/format/unpack"
+	"lagoon/internal/jobs/intake"
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/outside/papertext"
 	"lagoon/internal/say"
+	"lagoon/internal/store"
 )
 
 type importing struct {
@@ -103,8 +106,8 @@ func contentOf(name string, in io.Reader) ([]byte, error) {
 	return os.ReadFile(name)
 }
 
-// invoiceFiles are what e-invoices come in: alone, together in an archive, or inside a PDF.
-var invoiceFiles = []string{".xml", ".zip", ".pdf"}
+// invoiceFiles are what invoices come in: alone, together in an archive or a mail, inside a PDF, or as a picture.
+var invoiceFiles = []string{".xml", ".zip", ".pdf", ".eml", ".jpg", ".jpeg", ".png", ".tif", ".tiff"}
 
 // filesIn names the files that are to be taken in: of a folder, all that may hold e-invoices, by name.
 func filesIn(names []string) ([]string, error) {
@@ -126,7 +129,7 @@ func filesIn(names []string) ([]string, error) {
 		}
 	}
 	if len(files) == 0 {
-		return nil, fmt.Errorf("no XML, ZIP or PDF file is in %s", strings.Join(names, ", "))
+		return nil, fmt.Errorf("nothing that could hold an invoice is in %s", strings.Join(names, ", "))
 	}
 	return files, nil
 }
@@ -159,17 +162,30 @@ func (i importing) taker(ctx context.Context) (taker, func(), error) {
 			return nil, nil, err
 		}
 	}
+	command := act.Command{Actor: actor, Cause: commandLine, Address: commandLine}
 	return func(files iter.Seq[act.File], told func(name, outcome, sentence string) error) error {
-		err := invoices.Import(
-			ctx,
-			app,
-			act.Command{Actor: actor, Cause: commandLine, Address: commandLine},
-			files,
-			func(r invoices.Imported) error {
-				outcome, sentence := invoices.ImportOutcome(say.Printer{}, r.Captured, r.Err)
-				return told(r.Name, outcome, sentence)
+		imported := func(r invoices.Imported) error {
+			outcome, sentence := invoices.ImportOutcome(say.Printer{}, r.Captured, r.Err)
+			return told(r.Name, outcome, sentence)
+		}
+		refused := func(name string, no error) error { return imported(invoices.Imported{Name: name, Err: no}) }
+		err := intake.Taking{
+			Alone: func(f act.File) error {
+				taken, err := intake.TakeAlone(ctx, app, command, store.MailDropped, f, invoices.Arrive)
+				var no *fault.Fault
+				switch {
+				case errors.As(err, &no):
+					return refused(f.Name, no)
+				case err != nil:
+					return err
+				}
+				outcome, sentence := intake.Outcome(taken)
+				return told(f.Name, outcome, sentence)
 			},
-		)
+			Together: func(all []act.File) error { return invoices.Import(ctx, app, command, slices.Values(all), imported) },
+			Refused:  refused,
+			Most:     invoices.ImportBatch,
+		}.InOrder(files)
 		return errors.Join(err, invoices.Drain(ctx, app))
 	}, done, nil
 }

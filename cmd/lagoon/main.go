@@ -32,7 +32,7 @@ const usage = `lagoon: receive goods, match invoices, release payments
   lagoon backup  [-data DIR] [-keep N] FILE           copy the data into one file, also while Lagoon runs
   lagoon restore [-data DIR] FILE                     put a backup in the place of the data
   lagoon person  [-data DIR] list | add | password | end   people who can sign in
-  lagoon import  [-data DIR | -server URL] [-as NAME] FILE…   take in e-invoices (UBL 2.1): files, folders, - for what is piped in
+  lagoon import  [-data DIR | -server URL] [-as NAME] FILE…   take in invoices (UBL, CII, PDF, pictures, mails): files, folders, - for what is piped in
   lagoon version                                      which Lagoon this is
   lagoon help                                         this; lagoon COMMAND -h tells more
 `

@@ -51,26 +51,34 @@ func (m Mails) Seen(ctx context.Context, messageID string, size int64) (bool, er
 // TakeFile takes in a file: a mail, an e-invoice, or an archive of them. It is refused where nothing of it could be taken in;
 // what is here already is taken.
 func (m Mails) TakeFile(ctx context.Context, name string, content []byte) (said string, refused bool, err error) {
-	if strings.HasSuffix(strings.ToLower(name), ".eml") {
-		err := m.TakeMail(ctx, store.MailByFolder, content)
-		var no *fault.Fault
-		if errors.As(err, &no) {
-			return no.Sentence, true, nil
-		}
-		return "", false, err
-	}
-	if intake.IsPaper(content) {
-		_, err := intake.TakePaper(ctx, m.app, act.Command{Actor: act.Lagoon, Cause: "watched folder"}, store.MailByFolder, act.File{Name: name, Content: content})
-		return "", false, err
-	}
 	var sentences []string
 	taken := false
 	command := act.Command{Actor: act.Lagoon, Cause: "watched folder"}
-	err = invoices.Import(ctx, m.app, command, slices.Values([]act.File{{Name: name, Content: content}}), func(i invoices.Imported) error {
+	imported := func(i invoices.Imported) error {
 		outcome, sentence := invoices.ImportOutcome(say.Printer{}, i.Captured, i.Err)
 		taken = taken || outcome != "refused"
 		sentences = append(sentences, i.Name+": "+sentence)
 		return nil
-	})
+	}
+	refuse := func(name string, no error) error { return imported(invoices.Imported{Name: name, Err: no}) }
+	err = intake.Taking{
+		Alone: func(f act.File) error {
+			var err error
+			if intake.IsMail(f) {
+				err = m.TakeMail(ctx, store.MailByFolder, f.Content)
+			} else {
+				_, err = intake.TakePaper(ctx, m.app, command, store.MailByFolder, f)
+			}
+			var no *fault.Fault
+			if errors.As(err, &no) {
+				return refuse(f.Name, no)
+			}
+			taken = taken || err == nil
+			return err
+		},
+		Together: func(all []act.File) error { return invoices.Import(ctx, m.app, command, slices.Values(all), imported) },
+		Refused:  refuse,
+		Most:     invoices.ImportBatch,
+	}.InOrder(slices.Values([]act.File{{Name: name, Content: content}}))
 	return strings.Join(sentences, "\n"), !taken, err
 }

@@ -430,32 +430,29 @@ func (h *handlers) ImportInvoices(
 	ctx context.Context,
 	r contract.ImportInvoicesRequestObject,
 ) (contract.ImportInvoicesResponseObject, error) {
-	var files, mails []act.File
+	var files []act.File
 	if err := uploads(r.Body, func(f act.File) error {
-		if isMail(f) || intake.IsPaper(f.Content) {
-			mails = append(mails, f)
-		} else {
-			files = append(files, f)
-		}
+		files = append(files, f)
 		return nil
 	}); err != nil {
 		return nil, err
 	}
 	results := contract.ImportInvoices200JSONResponse{}
-	for _, mail := range mails {
-		results = append(results, h.takeMail(ctx, mail))
+	imported := func(i invoices.Imported) error {
+		results = append(results, importResult(actorOf(ctx).Printer, i))
+		return nil
 	}
-	err := invoices.Import(
-		ctx,
-		h.app,
-		act.Command{Actor: actorOf(ctx)},
-		slices.Values(files),
-		func(i invoices.Imported) error {
-			results = append(results, importResult(actorOf(ctx).Printer, i))
+	return results, intake.Taking{
+		Alone: func(f act.File) error {
+			results = append(results, h.takeMail(ctx, f))
 			return nil
 		},
-	)
-	return results, err
+		Together: func(all []act.File) error {
+			return invoices.Import(ctx, h.app, act.Command{Actor: actorOf(ctx)}, slices.Values(all), imported)
+		},
+		Refused: func(name string, no error) error { return imported(invoices.Imported{Name: name, Err: no}) },
+		Most:    invoices.ImportBatch,
+	}.InOrder(slices.Values(files))
 }
 
 func importResult(p say.Printer, i invoices.Imported) contract.ImportResult {

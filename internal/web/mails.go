@@ -6,7 +6,6 @@ import (
 	"bytes"
 	"context"
 	"fmt"
-	"strings"
 
 	"lagoon/internal/act"
 	"lagoon/internal/format/filekind"
@@ -88,17 +87,9 @@ func (h *handlers) OpenMail(ctx context.Context, r contract.OpenMailRequestObjec
 }
 
 // isMail tells whether a file that somebody gives is a mail as mail programs keep it.
-func isMail(f act.File) bool { return strings.HasSuffix(strings.ToLower(f.Name), ".eml") }
-
 // takeMail takes in a mail or a paper that somebody gives, and says what became of it.
 func (h *handlers) takeMail(ctx context.Context, f act.File) contract.ImportResult {
-	var taken intake.Taken
-	var err error
-	if c := (act.Command{Actor: actorOf(ctx)}); isMail(f) {
-		taken, err = intake.TakeMail(ctx, h.app, c, store.MailDropped, f.Content, invoices.Arrive)
-	} else {
-		taken, err = intake.TakePaper(ctx, h.app, c, store.MailDropped, f)
-	}
+	taken, err := intake.TakeAlone(ctx, h.app, act.Command{Actor: actorOf(ctx)}, store.MailDropped, f, invoices.Arrive)
 	if err != nil {
 		return importResult(actorOf(ctx).Printer, invoices.Imported{Name: f.Name, Err: err})
 	}

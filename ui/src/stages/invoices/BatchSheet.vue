@@ -274,7 +274,7 @@ void nextTick(() => props.number || document.getElementById('of-0')?.focus())
                 :id="`quantity-${i}`"
                 v-model="r.quantity"
                 :label="`Quantity of row ${i + 1}`"
-                placeholder="what is here"
+                placeholder="all here"
                 :disabled="!editable || !!done(i)"
               />
             </td>

@@ -6,8 +6,10 @@ import NoticeBar from '@/parts/NoticeBar.vue'
 import { api, unwrap } from '@/api/client'
 import TextField from '@/parts/TextField.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
+import { useJob } from '@/parts/job'
 import { may } from '@/parts/session'
 import { progress, results } from './taken'
+import { matchAll } from './turns'
 import { placeOf } from '@/parts/places'
 
 const router = useRouter()
@@ -18,6 +20,7 @@ const outcomes: Record<string, 'agrees' | 'waiting' | 'outside'> = {
   paper: 'waiting',
 }
 const wanted = ref('')
+const { send, busy } = useJob()
 const missing = ref('')
 async function key() {
   missing.value = ''
@@ -98,10 +101,16 @@ async function key() {
         </div>
         <div id="key-order-error" class="small text-danger">{{ missing }}</div>
       </form>
-      <p v-if="may('selfBill')" class="mt-3">
+      <p v-if="may('selfBill')" class="mt-3 mb-1">
         <RouterLink to="/invoices/self-billing" class="d-inline-block py-1"
           >Invoices that we write ourselves</RouterLink
         >
+      </p>
+      <p v-if="may('matchAgain')">
+        <button type="button" class="linkish" :disabled="busy" @click="matchAll(send)">
+          Match all that is open again, now
+        </button>
+        <kbd>M</kbd>
       </p>
     </div>
   </section>

@@ -14,6 +14,7 @@ import { tell } from '@/parts/notice'
 import { current, may, today } from '@/parts/session'
 import { showInstant } from '@/parts/numbers'
 import { slipOf, whose, worth } from './slips'
+import { matchAll } from './turns'
 import { useJob } from '@/parts/job'
 import { questionGroups, questionsQuery } from '@/parts/questions'
 import { placeOf } from '@/parts/places'
@@ -142,7 +143,6 @@ const { isOverDropZone: over } = useDropZone(desk, {
     if (may('importInvoices')) void takeIn(files ?? [])
   },
 })
-const again = () => send(() => unwrap(api.POST('/api/match')), { done: 'All open invoices were matched again.' })
 useKeys(() => [
   ...(may('keyInvoice')
     ? [
@@ -151,7 +151,7 @@ useKeys(() => [
         { key: 'b', label: 'key many', run: () => void router.push(placeOf.batch()), quiet: true },
       ]
     : []),
-  ...(may('matchAgain') ? [{ key: 'm', label: 'match all again', run: () => void again(), quiet: true }] : []),
+  ...(may('matchAgain') ? [{ key: 'm', label: 'match all again', run: () => void matchAll(send), quiet: true }] : []),
 ])
 </script>
 
