@@ -175,7 +175,7 @@ func TestAnyWords(t *testing.T) {
 			x, y := rapid.IntRange(0, 1000).Draw(r, "x"), rapid.IntRange(0, 1000).Draw(r, "y")
 			return Word{
 				Text: rapid.SampledFrom([]string{"Invoice", "no.", "n°", "4190", "BF", "20440", "25.11.2026", "1,00", "Total", "EUR", "Net", "€", "-", "", "Rechnung", "IE9700011B", "Date", "DN", "5512"}).Draw(r, "text"),
-				Box: Box{rapid.IntRange(0, 3).Draw(r, "page"), x, y, x + rapid.IntRange(0, 90).Draw(r, "width"), y + rapid.IntRange(0, 30).Draw(r, "height")},
+				Box:  Box{rapid.IntRange(0, 3).Draw(r, "page"), x, y, x + rapid.IntRange(0, 90).Draw(r, "width"), y + rapid.IntRange(0, 30).Draw(r, "height")},
 				Lift: rapid.IntRange(-20, 20).Draw(r, "lift"),
 			}
 		}), 0, 40).Draw(r, "words")

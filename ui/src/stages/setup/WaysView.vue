@@ -29,7 +29,7 @@ const tells: Record<string, string> = {
   imap: 'Lagoon signs in to a mailbox by IMAP and takes in what arrives. Nothing in it is moved or removed.',
   smtp: 'Lagoon answers by SMTP on this machine alone: let your mail server forward to it.',
   folder:
-    'Mails saved as .eml, e-invoices, and ZIP archives of them that are put there are taken in once they stop growing.',
+    'Mails saved as .eml, e-invoices, PDFs, pictures, and ZIP archives of them that are put there are taken in once they stop growing.',
 }
 const form = ref<TypedWay>()
 const tried = ref('')
