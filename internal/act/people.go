@@ -237,6 +237,8 @@ var Rights = map[Job][]string{
 	"getBank":      {"approver", "treasurer"},
 	"getStatement": {"approver", "treasurer"},
 	"tryBatch":     {"clerk"},
+	"getProof":     {"treasurer", "administrator", "reader"},
+	"proveBooks":   {"treasurer", "administrator", "reader"},
 	"getStandIn":   {"treasurer"},
 	"setStandIn":   {"treasurer"},
 	"getWaysIn":    {"administrator"},

@@ -22,6 +22,7 @@ import (
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/reading"
+	"lagoon/internal/prove"
 	"lagoon/internal/say"
 	"lagoon/internal/web/contract"
 )
@@ -110,6 +111,7 @@ func New(o Options) (http.Handler, error) {
 		browsers:  known,
 		proxied:   o.Proxied,
 		closing:   o.Closing,
+		prover:    prove.NewProver(o.App, o.Closing),
 		heartbeat: cmp.Or(o.Heartbeat, heartbeat),
 		papers:    o.Papers,
 		ways:      o.Ways,
@@ -331,6 +333,7 @@ type handlers struct {
 	read     papersRead
 
 	closing      <-chan struct{}
+	prover       *prove.Prover
 	heartbeat    time.Duration
 	foundingCode string
 }

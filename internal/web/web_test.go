@@ -213,7 +213,7 @@ var bodies = map[string]string{
 	"saveChase":     `{"supplier":"X","days":{"acknowledgement":"","goods":"","invoice":"","notice":""}}`,
 	"requireNotice": `{"days":"2"}`,
 	"handInvoices":  `{"invoices":[1],"to":"x"}`, "takeInvoice": `{"from":""}`,
-	"saveWayIn": `{"way":"folder","live":false}`, "tryMailbox": `{"way":"imap","live":true}`, "setStandIn": `{"behave":[]}`,
+	"saveWayIn": `{"way":"folder","live":false}`, "tryMailbox": `{"way":"imap","live":true}`, "setStandIn": `{"behave":[]}`, "proveBooks": ``,
 	"carryBudgets":    `{"year":"2026","budgets":["X"]}`,
 	"keepList":        `{"name":"","list":"orders","asked":{"show":"","sort":"","group":"","columns":""},"forAll":false}`,
 	"acceptFindings":  `{"kind":"x","invoices":[],"note":""}`,

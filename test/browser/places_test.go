@@ -171,3 +171,21 @@ func TestEachIsMailedTheirs(t *testing.T) {
 func (d *desk) pick(selector, value string) {
 	d.until("(e => e && (e.value = '"+value+"', e.dispatchEvent(new Event('change', {bubbles: true})), true))(document.querySelector('"+selector+"'))", "choosing "+value)
 }
+
+// TestTheBooksAreProvedOnThePage: whoever closes a month has the books proved there, and sees what came of it and when.
+func TestTheBooksAreProvedOnThePage(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.signIn("tomas")
+	d.open("/lookup/month-end")
+	d.seeIn(".steps", "not proved since Lagoon was started")
+	d.until("(e => e && (e.click(), true))([...document.querySelectorAll('.steps button')].find(b => b.innerText.trim() === 'prove'))", "prove")
+	d.seeIn(".steps", "the documents and the books said the same")
+	d.accessible()
+	clerk := sit(t, h)
+	clerk.signIn("nora")
+	clerk.open("/lookup/month-end")
+	clerk.seeIn(".steps", "Bank reconciled")
+	clerk.gone(".steps", "The books prove themselves")
+}

@@ -1969,6 +1969,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether the books prove themselves, as they were proved last. */
+        get: operations["getProof"];
+        put?: never;
+        /** Begin to prove the books as they are now; it goes on beside the work, and changes nothing. */
+        post: operations["proveBooks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/accruals": {
         parameters: {
             query?: never;
@@ -6706,6 +6724,29 @@ export interface components {
             /** @description The sender's address is none that is known of the supplier. */
             stranger: boolean;
             beside: components["schemas"]["PaperBeside"][];
+        };
+        BooksProof: {
+            running: boolean;
+            /** @description When the run that is under way began. */
+            began?: string;
+            /** @description When they were proved last, since Lagoon was started; missing: not yet. */
+            at?: string;
+            /** @description Why the last came to no end; empty: it did. */
+            failed: string;
+            /** @description How many differences there were. */
+            found: number;
+            /**
+             * Format: int64
+             * @description How many acts came after.
+             */
+            since: number;
+            /** @description The first hundred. */
+            differences: components["schemas"]["ProofDifference"][];
+        };
+        /** @description Something that the books say otherwise than the documents. */
+        ProofDifference: {
+            document: string;
+            text: string;
         };
         MonthEnd: {
             month: string;
@@ -11696,6 +11737,48 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getProof: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BooksProof"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    proveBooks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             default: components["responses"]["Problem"];

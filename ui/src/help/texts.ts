@@ -477,6 +477,7 @@ export const help: Record<string, HelpPage> = {
           'The list ticks itself: what is not verified, not answered by the bank, not placed on a statement, not handed to the general ledger; each leads to its work. Received and not invoiced may stand: the account says so by itself.',
           '`A` accrues what came by the last day on lines that goods book nothing on. Take lines out, add costs that came without an order. It is posted on the last day and taken back on the first, both at once.',
           '`E` hands what is posted to the general ledger as a numbered batch with its control totals; the file is taken along as CSV or XLSX, the same rows whenever. What is posted into the month later makes a batch of its own.',
+          '*prove* recomputes all of the books from their documents beside the work, and says what differs; it is what `lagoon verify` does.',
           'The pack is all lists of the month in one PDF, or one XLSX with a sheet each. `C` closes the month.',
         ],
       },

@@ -16,6 +16,7 @@ import { placeOf } from '@/parts/places'
 import { may, today } from '@/parts/session'
 import AccrualPart from './AccrualPart.vue'
 import ListRail from './ListRail.vue'
+import ProofRow from './ProofRow.vue'
 
 const route = useRoute()
 const router = useRouter()
@@ -211,6 +212,7 @@ useKeys(() => [
                   </button>
                 </td>
               </tr>
+              <ProofRow v-if="may('proveBooks')" />
             </tbody>
           </table>
           <AccrualPart v-if="panel === 'accrue'" :end="m" @close="panel = ''" />
