@@ -2,6 +2,7 @@ package web
 
 import (
 	"cmp"
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -19,6 +20,7 @@ import (
 
 	"lagoon/internal/core/fault"
 	"lagoon/internal/say"
+	"lagoon/internal/store"
 	"lagoon/internal/web/contract"
 )
 
@@ -35,12 +37,14 @@ var statuses = map[fault.Kind]int{
 	fault.Later: http.StatusTooManyRequests, fault.Media: http.StatusUnsupportedMediaType,
 }
 
+// refusals tells whether an error is what a person is told: what could not be read or written is not, though a refusal stands beside it.
+func refusals(err error) bool { return fault.Only(err, store.ErrNone, context.Canceled) }
+
 // fail answers with the refusal that err is; anything else is one sentence to the
 // person and the whole of it in the log.
 func (h *handlers) fail(c *gin.Context, err error) {
 	c.Abort()
-	var f *fault.Fault
-	if !errors.As(err, &f) {
+	if !refusals(err) {
 		h.log.Error(
 			"request failed",
 			"request",
@@ -77,7 +81,7 @@ func writeProblem(w http.ResponseWriter, p say.Printer, err error) {
 
 func problemOf(p say.Printer, err error) (int, contract.Problem) {
 	var f *fault.Fault
-	if !errors.As(err, &f) {
+	if !refusals(err) || !errors.As(err, &f) {
 		return http.StatusInternalServerError, contract.Problem{
 			Kind:     "failed",
 			Sentence: "Something went wrong inside Lagoon. Nothing was booked; try again.",

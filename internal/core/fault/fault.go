@@ -5,6 +5,7 @@ package fault
 import (
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 )
@@ -86,6 +87,28 @@ func Wait(wait time.Duration, field, sentence string, operands ...any) *Fault {
 func Is(err error, kind Kind) bool {
 	var f *Fault
 	return errors.As(err, &f) && f.Kind == kind
+}
+
+// Only tells whether an error is made of refusals alone, and of errors that say nothing beside one (neutral): what could not be read or
+// written, joined to a refusal, is no refusal.
+func Only(err error, neutral ...error) bool {
+	refused := false
+	var whole func(error) bool
+	whole = func(err error) bool {
+		switch e := err.(type) {
+		case nil:
+			return true
+		case *Fault:
+			refused = true
+			return true
+		case interface{ Unwrap() []error }:
+			return !slices.ContainsFunc(e.Unwrap(), func(one error) bool { return !whole(one) })
+		case interface{ Unwrap() error }:
+			return whole(e.Unwrap())
+		}
+		return slices.Contains(neutral, err)
+	}
+	return whole(err) && refused
 }
 
 // Faults are several refusals of one entry, each with its field.

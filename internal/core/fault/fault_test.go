@@ -26,3 +26,15 @@ func TestLongTextsAreCut(t *testing.T) {
 	require.Equal(t, "It starts with “"+strings.Repeat("ä", mostQuoted)+"…”.", f.Sentence)
 	require.Equal(t, strings.Repeat("a", 300), New(Refused, "", "%s", strings.Repeat("a", 300)).Sentence, "a whole sentence stays")
 }
+
+// An error is a refusal where all that is joined in it is one; what failed beside it is not hidden by it.
+func TestOnlyRefusals(t *testing.T) {
+	no, none, broken := New(Refused, "", "No."), errors.New("no such row"), errors.New("the disk is full")
+	for _, err := range []error{no, Faults{no, no}, fmt.Errorf("line 3: %w", no), errors.Join(no, nil), errors.Join(none, no)} {
+		require.True(t, Only(err, none), "%v", err)
+	}
+	for _, err := range []error{broken, none, errors.Join(broken, no), fmt.Errorf("%w, %w", no, broken), errors.Join(none)} {
+		require.False(t, Only(err, none), "%v", err)
+	}
+	require.False(t, Only(nil))
+}

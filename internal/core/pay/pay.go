@@ -54,6 +54,8 @@ type Item struct {
 	Discount money.Amount
 	Netted   money.Amount
 	percent  money.Decimal // of its discount
+	full     money.Amount  // Amount and
+	off      money.Amount  // Discount where nothing is netted
 	Part     bool          // its amount was typed, or is an instalment: nothing is netted
 	Out      bool          // a person took it out: it is shown and not paid
 	In       bool          // a person put it in, due or not
@@ -106,6 +108,7 @@ type LeftOut struct {
 type Proposal struct {
 	Payments []Payment
 	LeftOut  []LeftOut
+	credits  []Credit // that are netted
 }
 
 // Choice is what a person changes of a proposal, by the numbers of invoices.
@@ -194,10 +197,16 @@ func Select(items []Item, credits []Credit) ([]Payment, error) {
 // oldest due; of several the oldest first. What is left of a credit note stays open. There is no discount on what is netted
 // (rules §10), and nothing is netted off what is paid to another for an invoice alone: who it is owed to has no part in the credit.
 func (p *Proposal) net(credits []Credit) error {
+	p.credits = credits
 	credits = slices.Clone(credits)
 	slices.SortStableFunc(credits, func(a, b Credit) int { return cmp.Or(cmp.Compare(a.Date, b.Date), cmp.Compare(a.Note, b.Note)) })
 	for i := range p.Payments {
 		pay := &p.Payments[i]
+		pay.Nettings = nil
+		for j := range pay.Items {
+			item := &pay.Items[j]
+			item.Amount, item.Discount, item.Netted = item.full, item.off, 0
+		}
 		for _, c := range credits {
 			if c.Supplier == pay.Supplier.ID && c.Currency == pay.Currency && !pay.Supplier.PaidApart {
 				pay.take(c)
@@ -271,6 +280,7 @@ func refusal(p Payable) Reason {
 }
 
 func (p *Proposal) add(item Item) {
+	item.full, item.off = item.Amount, item.Discount
 	for i := range p.Payments {
 		if q := &p.Payments[i]; q.Supplier.ID == item.Supplier.ID && q.Supplier.PayTo == item.Supplier.PayTo &&
 			q.Supplier.PaidApart == item.Supplier.PaidApart && q.Currency == item.Currency {
@@ -283,8 +293,8 @@ func (p *Proposal) add(item Item) {
 
 // Within keeps of the payments in a currency what an amount at hand reaches for: first what loses most a year while it is not
 // paid, by its discount, then what is due first; what a person put in before all of it. What it does not reach for is left out. It gives what is left at hand, and the
-// discounts that are lost with what is left out.
-func (p *Proposal) Within(atHand money.Amount, currency money.Currency) (left, lost money.Amount) {
+// discounts that are lost with what is left out. Credit notes that were netted off what is left out are netted off the rest.
+func (p *Proposal) Within(atHand money.Amount, currency money.Currency) (left, lost money.Amount, err error) {
 	var order []Item
 	for _, payment := range p.Payments {
 		for _, item := range payment.Items {
@@ -313,10 +323,18 @@ func (p *Proposal) Within(atHand money.Amount, currency money.Currency) (left, l
 	for i := range p.Payments {
 		payment := &p.Payments[i]
 		payment.Items = slices.DeleteFunc(payment.Items, func(item Item) bool { return short[item.Invoice] })
-		payment.Nettings = slices.DeleteFunc(payment.Nettings, func(n Netting) bool { return short[n.Invoice] })
 	}
 	p.Payments = slices.DeleteFunc(p.Payments, func(payment Payment) bool { return len(payment.Items) == 0 })
-	return left, lost
+	if err = p.net(p.credits); err != nil {
+		return 0, 0, err
+	}
+	left = atHand
+	for _, payment := range p.Payments {
+		if payment.Currency == currency {
+			left -= payment.Total()
+		}
+	}
+	return left, lost, nil
 }
 
 // chosen puts what a person put in before the rest.

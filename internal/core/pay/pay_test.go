@@ -197,7 +197,8 @@ func TestWithinWhatIsAtHand(t *testing.T) {
 	} {
 		p, err := Propose(all, nil, "2026-12-05", "2026-11-30")
 		require.NoError(t, err)
-		left, lost := p.Within(c.atHand, "EUR")
+		left, lost, err := p.Within(c.atHand, "EUR")
+		require.NoError(t, err)
 		require.Equal(t, []money.Amount{c.left, c.lost}, []money.Amount{left, lost}, "%d at hand", c.atHand)
 		var paid []int64
 		for _, payment := range p.Payments {
@@ -244,8 +245,11 @@ func TestAPersonChooses(t *testing.T) {
 	paid, _ = propose(Choice{Parts: map[int64]money.Amount{1: 2_500, 2: 20_000, 4: 100}})
 	require.Equal(t, map[int64]money.Amount{1: 2_500, 2: 6_000, 4: 10_000}, paid, "a part, nothing that is no part, and no part of a request")
 	paid, p = propose(Choice{In: []int64{3}})
-	left, _ := p.Within(11_000, "EUR")
+	left, _, err := p.Within(11_000, "EUR")
+	require.NoError(t, err)
 	require.Equal(t, map[int64]money.Amount{1: 6_000, 2: 10_000, 3: 10_000, 4: 10_000}, paid)
-	require.Equal(t, money.Amount(1_000), left)
+	require.Equal(t, money.Amount(6_000), p.Payments[0].Total(), "what was taken off what is left out is taken off the rest")
+	require.Equal(t, []int64{3}, []int64{p.Payments[0].Nettings[0].Invoice})
+	require.Equal(t, money.Amount(5_000), left)
 	require.Equal(t, int64(3), p.Payments[0].Items[0].Invoice, "what is put in comes first")
 }

@@ -73,8 +73,8 @@ func ProposeAsked(ctx context.Context, a *act.App, asked Asked) (WithinMeans, er
 		if err != nil || amount < 0 {
 			return w, fault.New(fault.Invalid, "atHand", "“%s” is no amount in %s.", asked.AtHand, w.Currency)
 		}
-		w.Left, w.Lost = w.Within(amount, w.Currency)
-		return w, nil
+		w.Left, w.Lost, err = w.Within(amount, w.Currency)
+		return w, err
 	})
 }
 

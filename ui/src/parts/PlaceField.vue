@@ -1,48 +1,42 @@
 <script setup lang="ts">
-// Where goods go or came: a place on the company's list, or elsewhere, this once.
-import { computed, nextTick, ref, watch } from 'vue'
+// Where goods go or came: a place on the company's list, chosen by typing; what is typed and stands on no list is elsewhere, this once.
+import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { companyQuery } from '@/api/queries'
-import PickField from './PickField.vue'
-import TextField from './TextField.vue'
+import ChoiceField from './ChoiceField.vue'
+import type { Choice } from './choice'
 
-const props = defineProps<{ id: string; error?: string | undefined }>()
+defineProps<{ id: string; error?: string | undefined }>()
 const place = defineModel<string>('place', { required: true })
 const elsewhere = defineModel<string>('elsewhere', { required: true })
 const { data: frame } = useQuery(companyQuery)
-const once = '*'
-const free = ref(elsewhere.value !== '')
-watch(elsewhere, (typed) => {
-  if (typed !== '') free.value = true
-})
 const chosen = computed({
-  get: () => (free.value ? once : place.value),
-  set: (v) => {
-    free.value = v === once
-    if (free.value) void nextTick(() => document.getElementById(`${props.id}-elsewhere`)?.focus())
-    else [place.value, elsewhere.value] = [v, '']
-  },
+  get: () => (elsewhere.value ? '' : place.value),
+  set: (v) => (place.value = v),
 })
-const options = computed(() => {
-  const names = (frame.value?.places ?? []).filter((p) => !p.ended).map((p) => p.name)
-  if (!names.includes(place.value)) names.unshift(place.value)
-  return [...names.map((n) => ({ value: n, text: n || 'as usual' })), { value: once, text: 'elsewhere, this once' }]
+const choices = computed<Choice[]>(() => {
+  const all = (frame.value?.places ?? []).filter((p) => !p.ended)
+  const named = all.map((p) => ({ value: p.name, text: p.name, also: p.address }))
+  const before = place.value && !all.some((p) => p.name === place.value)
+  return before ? [...named, { value: place.value, text: place.value, also: '' }] : named
 })
-const address = computed(() => frame.value?.places.find((p) => p.name === place.value)?.address ?? '')
+const usual = computed(() => frame.value?.places.find((p) => p.own)?.name ?? '')
 </script>
 
 <template>
-  <PickField :id="id" v-model="chosen" :options="options" :state="error ? false : undefined" :title="address" />
-  <template v-if="free">
-    <label :for="`${id}-elsewhere`" class="visually-hidden">Elsewhere, this once</label>
-    <TextField
-      :id="`${id}-elsewhere`"
-      v-model="elsewhere"
-      class="mt-1"
-      autocomplete="off"
-      maxlength="200"
-      placeholder="place or address"
-    />
-  </template>
-  <div v-if="error" class="small text-danger" role="alert">{{ error }}</div>
+  <ChoiceField
+    :id="id"
+    v-model="chosen"
+    v-model:typed="elsewhere"
+    label="Place"
+    free
+    :choices="choices"
+    :placeholder="usual"
+    :state="error ? false : undefined"
+    :described="`${id}-said`"
+    style="width: 150px"
+  />
+  <div :id="`${id}-said`" class="small" :class="error ? 'text-danger' : 'muted'">
+    {{ error ?? (elsewhere ? 'elsewhere, this once' : '') }}
+  </div>
 </template>

@@ -90,7 +90,7 @@ async function keep() {
       </div>
       <fieldset class="my-2">
         <legend class="fs-6 mb-1">Who receives there</legend>
-        <div class="d-flex flex-wrap column-gap-3">
+        <div class="d-flex flex-wrap column-gap-3 row-gap-2">
           <TickBox
             v-for="c in receivers"
             :key="c.login"

@@ -14,7 +14,7 @@ function toggle(r: Role) {
 <template>
   <fieldset class="mb-2">
     <legend class="fs-6 mb-1">Roles</legend>
-    <div class="d-flex flex-wrap column-gap-3">
+    <div class="d-flex flex-wrap column-gap-3 row-gap-2">
       <TickBox v-for="r in roles" :key="r" :model-value="chosen.includes(r)" @update:model-value="toggle(r)">{{
         r
       }}</TickBox>
