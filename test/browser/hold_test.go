@@ -29,6 +29,7 @@ func TestHolds(t *testing.T) {
 	lewis.open(fmt.Sprintf("/orders/%d", order))
 	lewis.letter("h")
 	lewis.until("document.activeElement.id === 'hold'", "the note")
+	lewis.until("[...document.querySelector('#hold-option').options].some(o => o.value === 'lab result awaited')", "the reasons of the company's own")
 	lewis.eval(`{ const f = document.querySelector('#hold-line'); f.value = [...f.options].at(-1).value; f.dispatchEvent(new Event('change')) }`)
 	lewis.eval(`{ const f = document.querySelector('#hold-option'); f.value = 'lab result awaited'; f.dispatchEvent(new Event('change')) }`)
 	lewis.fill("#hold", "The premix of this lot is being tested.")
