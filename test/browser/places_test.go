@@ -171,6 +171,35 @@ func (d *desk) pick(selector, value string) {
 	d.until("(e => e && (e.value = '"+value+"', e.dispatchEvent(new Event('change', {bubbles: true})), true))(document.querySelector('"+selector+"'))", "choosing "+value)
 }
 
+// TestRunsLeaveAnAccountThatIsNamed: an administrator writes a further account of ours, and a run that leaves it is proposed.
+func TestRunsLeaveAnAccountThatIsNamed(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	admin := sit(t, h)
+	admin.refusing(422)
+	admin.signIn("rhea")
+	admin.open("/setup/company")
+	admin.until("(e => e && (e.click(), true))([...document.querySelectorAll('h2 button')].find(b => b.innerText.includes('Add an account')))", "Add an account")
+	admin.fill("#debit-iban", "DE00")
+	admin.fill("#debit-name", "At the quay")
+	admin.main()
+	admin.seeIn(".ask", "This is no account number")
+	admin.fill("#debit-iban", "DE89 3704 0044 0532 0130 00")
+	admin.accessible()
+	admin.main()
+	admin.seeIn(".notice", "Runs may leave At the quay.")
+
+	clerk := sit(t, h)
+	clerk.signIn("nora")
+	clerk.open("/payments/proposed-run")
+	clerk.until("[...document.querySelectorAll('#run-from option')].some(o => o.text.startsWith('At the quay'))", "the account")
+	clerk.pick("#run-from", "DE89370400440532013000")
+	clerk.accessible()
+	clerk.main()
+	clerk.seeIn(".notice", "is made")
+	clerk.seeIn(".facts", "DE89370400440532013000")
+}
+
 // TestTheBooksAreProvedOnThePage: whoever closes a month has the books proved there, and sees what came of it and when.
 func TestTheBooksAreProvedOnThePage(t *testing.T) {
 	t.Parallel()
