@@ -67,7 +67,9 @@ const confirm = (checked: string) =>
   <p v-if="inv.payee && !form" class="finding" :class="inv.payee.confirmed ? 'within' : 'outside'">
     <b>{{ inv.payee.name }} is paid for this one</b>, at {{ inv.payee.iban }}.
     <span class="muted">{{ inv.payee.by }}: {{ inv.payee.note }}</span>
-    <span v-if="inv.payee.confirmed" class="muted"> {{ inv.payee.confirmed }} checked it: {{ inv.payee.checked }}</span>
+    <span v-if="inv.payee.confirmed" class="muted ms-1"
+      >{{ inv.payee.confirmed }} checked it: {{ inv.payee.checked }}</span
+    >
     <template v-else> Nothing is paid until another person than {{ inv.payee.by }} confirms it.</template>
     <button v-if="inv.payee.mayConfirm && !confirming" type="button" class="linkish ms-1" @click="confirming = true">
       Confirm it
