@@ -211,18 +211,30 @@ func mailKept(ctx context.Context, a *act.App, k store.KeptList, on day.Day) err
 	if k.WeeklyTo == Each {
 		return mailEach(ctx, a, k, kept, on)
 	}
-	m := Mailing{Asked: kept.Asked, To: k.WeeklyTo}
-	file, err := Take(ctx, a, actor, Named(k.List), kept.Asked, k.WeeklyAs)
-	var no *fault.Fault
-	switch {
-	case errors.As(err, &no): // told instead of the list, and not tried again this week
-		m.Text = fmt.Sprintf("“%s” could not be made: %s\n", k.Name, actor.Printer.Refusal(no))
-	case err != nil:
-		return fmt.Errorf("list %q of %s: %w", k.Name, k.ByName, err)
-	case k.Daily && file.Rows == 0:
+	l, empty, err := letterOf(ctx, a, actor, k, kept, k.WeeklyTo)
+	if err != nil {
+		return err
+	}
+	if k.Daily && empty {
 		return a.Store.Write(ctx, func(tx *store.Tx) error { return tx.NothingOn(k.Number, on) })
 	}
-	return mailAll(ctx, a, k, on, []letter{{m, file, actor.Printer, ""}})
+	return mailAll(ctx, a, k, on, []letter{l})
+}
+
+// letterOf is a kept list as somebody sees it, to an address, and whether nothing stands on it. What cannot be made is told in its
+// place, and not tried again before its next day.
+func letterOf(ctx context.Context, a *act.App, actor act.Actor, k store.KeptList, kept Kept, to string) (l letter, empty bool, err error) {
+	l = letter{Mailing: Mailing{Asked: kept.Asked, To: to}, printer: actor.Printer}
+	l.file, err = Take(ctx, a, actor, Named(k.List), kept.Asked, k.WeeklyAs)
+	var no *fault.Fault
+	switch {
+	case errors.As(err, &no):
+		l.Text = fmt.Sprintf("“%s” could not be made: %s\n", k.Name, actor.Printer.Refusal(no))
+		return l, false, nil
+	case err != nil:
+		return l, false, fmt.Errorf("list %q of %s: %w", k.Name, actor.Name, err)
+	}
+	return l, l.file.Rows == 0, nil
 }
 
 // mailEach mails a kept list to every colleague of whom something stands on it, with theirs, as they may see it. Whose part cannot be
@@ -241,18 +253,13 @@ func mailEach(ctx context.Context, a *act.App, k store.KeptList, kept Kept, on d
 		if err != nil {
 			return err
 		}
-		file, err := Take(ctx, a, actor, Named(k.List), kept.Asked, k.WeeklyAs)
-		m := Mailing{Asked: kept.Asked, To: p.Mail}
-		var no *fault.Fault
-		switch {
-		case errors.As(err, &no):
-			m.Text = fmt.Sprintf("“%s” could not be made: %s\n", k.Name, actor.Printer.Refusal(no))
-		case err != nil:
-			return fmt.Errorf("list %q of %s: %w", k.Name, p.Name, err)
-		case file.Rows == 0:
-			continue
+		l, empty, err := letterOf(ctx, a, actor, k, kept, p.Mail)
+		if err != nil {
+			return err
 		}
-		all = append(all, letter{m, file, actor.Printer, " of " + actor.Name})
+		if l.whose = " of " + actor.Name; !empty {
+			all = append(all, l)
+		}
 	}
 	if len(all) == 0 {
 		return a.Store.Write(ctx, func(tx *store.Tx) error { return tx.NothingOn(k.Number, on) })

@@ -39,7 +39,8 @@ func (p *Prover) State() State {
 	return p.state
 }
 
-// Begin begins to prove the books as they are now; where that is under way it goes on. Whoever waits is told over the stream.
+// Begin begins to prove the books as they are now; where that is under way it goes on. Whoever waits asks for its
+// state.
 func (p *Prover) Begin() {
 	p.mu.Lock()
 	defer p.mu.Unlock()

@@ -74,12 +74,15 @@ func (t *Tx) AccountsNamed(paid trade.Supplier) ([]trade.BankAccount, error) {
 // PaidFor is a supplier with the bank account that is paid for one invoice, by row key: as PaidAs, or that of who is paid for it
 // alone. Until another person has confirmed that one, its account counts as changed by who set it.
 func (t *Tx) PaidFor(s trade.Supplier, invoice int64) (trade.Supplier, error) {
+	if invoice == 0 { // it is not here yet, so that nobody said anything of it
+		return t.PaidAs(s)
+	}
 	own, err := t.PayeeOf(invoice)
-	if err != nil || own == nil {
-		if err == nil {
-			s, err = t.PaidAs(s)
-		}
+	if err != nil {
 		return s, err
+	}
+	if own == nil {
+		return t.PaidAs(s)
 	}
 	s.PayTo, s.PaidApart, s.AccountBy = own.Payee, true, 0
 	if s, err = t.PaidAs(s); err != nil {

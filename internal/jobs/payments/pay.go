@@ -117,12 +117,15 @@ func makeRun(w *act.Work, entry RunEntry, chosen []pay.Item, by int64) (RunMade,
 // debitAccount is an account of ours that money leaves, by its IBAN; empty: the company's own.
 func debitAccount(r act.Reading, iban string) (store.DebitAccount, error) {
 	all, err := r.DebitAccounts()
-	if err != nil || iban == "" {
-		return all[0], err
+	if err != nil {
+		return store.DebitAccount{}, err
 	}
-	at := slices.IndexFunc(all, func(a store.DebitAccount) bool { return !a.Ended && a.IBAN == trade.PlainIBAN(iban) })
+	if iban == "" {
+		return all[0], nil
+	}
+	at := slices.IndexFunc(all, func(a store.DebitAccount) bool { return !a.Ended && trade.PlainIBAN(a.IBAN) == trade.PlainIBAN(iban) })
 	if at < 0 {
-		return all[0], fault.New(fault.Refused, "from", "Money leaves %s no more. Choose another account.", say.IBAN(iban))
+		return store.DebitAccount{}, fault.New(fault.Refused, "from", "Money leaves %s no more. Choose another account.", say.IBAN(iban))
 	}
 	return all[at], nil
 }
