@@ -108,7 +108,11 @@ var (
 	invoiceLines = statement(
 		`SELECT id, no, coalesce(purchase_order, 0), order_stated, coalesce(order_line, 0), order_line_ref,
 		supplier_code, item_code, description, quantity, unit, price, base, discount, charge, tax_category, tax_rate,
-		charge_kind, coalesce((SELECT c.what FROM invoice_line_credit c WHERE c.invoice_line = invoice_line.id), '')
+		charge_kind, coalesce((SELECT c.what FROM invoice_line_credit c WHERE c.invoice_line = invoice_line.id), ''),
+		EXISTS (SELECT 1 FROM invoice_line_coding x WHERE x.invoice_line = invoice_line.id)
+		OR EXISTS (SELECT 1 FROM invoice_line_tax x WHERE x.invoice_line = invoice_line.id)
+		OR EXISTS (SELECT 1 FROM invoice_line_deferral x WHERE x.invoice_line = invoice_line.id)
+		OR EXISTS (SELECT 1 FROM invoice_line_note x WHERE x.invoice_line = invoice_line.id)
 		FROM invoice_line WHERE invoice_revision = ? ORDER BY no`,
 	)
 	invoiceCharges = statement(
@@ -449,13 +453,21 @@ func (t *Tx) readInvoice(revision int64) (trade.Invoice, error) {
 	if err != nil {
 		return inv, err
 	}
+	var more bool // stands about a line
 	if inv.Lines, err = list(t, invoiceLines, func(r row) (l trade.InvoiceLine, err error) {
-		err = r.Scan(&l.ID, &l.No, &l.OrderID, &l.OrderStated, &l.OrderLineID, &l.OrderLineRef, &l.SupplierCode, &l.ItemCode, &l.Description, &l.Quantity, &l.Unit, &l.Price, &l.Base, &l.Discount, &l.Charge, &l.TaxCategory, &l.TaxRate, &l.ChargeKind, &l.Credits)
+		var about bool
+		err = r.Scan(&l.ID, &l.No, &l.OrderID, &l.OrderStated, &l.OrderLineID, &l.OrderLineRef, &l.SupplierCode, &l.ItemCode, &l.Description, &l.Quantity, &l.Unit, &l.Price, &l.Base, &l.Discount, &l.Charge, &l.TaxCategory, &l.TaxRate, &l.ChargeKind, &l.Credits, &about)
+		more = more || about
 		return
 	}, revision); err != nil {
 		return inv, err
 	}
-	if err := errors.Join(t.codings(revision, inv.Lines), t.taxes(revision, inv.Lines), t.deferrals(revision, inv.Lines), t.notes(revision, inv.Lines), t.ahead(&inv, revision)); err != nil {
+	if more {
+		if err := errors.Join(t.codings(revision, inv.Lines), t.taxes(revision, inv.Lines), t.deferrals(revision, inv.Lines), t.notes(revision, inv.Lines)); err != nil {
+			return inv, err
+		}
+	}
+	if err := t.ahead(&inv, revision); err != nil {
 		return inv, err
 	}
 	if inv.Charges, err = list(t, invoiceCharges, func(r row) (c trade.DocumentCharge, err error) {

@@ -254,7 +254,7 @@ var (
 		WHERE p.run = ? ORDER BY p.id`,
 	)
 	paymentItems = statement(
-		`SELECT i.invoice, n.number, r.supplier_number, i.amount, i.discount, s.currency FROM payment_item i
+		`SELECT i.invoice, n.number, r.supplier_number, i.amount, i.discount, s.currency, ` + asksAhead + ` FROM payment_item i
 		JOIN invoice n ON n.id = i.invoice JOIN invoice_state s ON s.invoice = i.invoice
 		JOIN invoice_revision r ON r.id = s.revision
 		WHERE i.payment = ? ORDER BY i.id`,
@@ -292,13 +292,16 @@ var (
 	hasAnswer = statement(`SELECT count(*) FROM bank_answer WHERE message = ?`)
 )
 
+// asksAhead tells whether an invoice asks for money ahead, by its state (s).
+const asksAhead = `EXISTS (SELECT 1 FROM invoice_prepayment z WHERE z.invoice_revision = s.revision)`
+
 // payableRows are invoices of which something can be paid.
 var payableRows = `SELECT i.number, r.supplier_number, s.supplier, s.currency, s.open,
 		s.total - coalesce((SELECT sum(x.net + x.tax + x.credited) FROM claim c JOIN claim_state x ON x.claim = c.id
 		WHERE c.invoice = s.invoice), 0) - coalesce((SELECT sum(k.amount) FROM prepayment_use u
 		CROSS JOIN prepayment_taken k ON k.prepayment_use = u.id WHERE u.invoice_revision = s.revision), 0),
 		s.due_on, s.discount_until, s.discount, coalesce(n.discounts, 'null'), coalesce(n.instalments, 'null'),
-		EXISTS (SELECT 1 FROM invoice_request z WHERE z.invoice_revision = s.revision), ` + heldFrom(trade.BlocksPaying) + `,
+		` + asksAhead + `, EXISTS (SELECT 1 FROM invoice_request z WHERE z.invoice_revision = s.revision), ` + heldFrom(trade.BlocksPaying) + `,
 		coalesce((SELECT y.invoice FROM invoice_payee y WHERE y.invoice = s.invoice AND y.payee IS NOT NULL), 0)
 		FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
 		LEFT JOIN invoice_plan n ON n.invoice = s.invoice
@@ -371,6 +374,7 @@ func (t *Tx) payables(which *query) ([]pay.Payable, error) {
 			&p.Discount,
 			&discounts,
 			&instalments,
+			&p.Ahead,
 			&p.Request,
 			&p.Held,
 			&own,
@@ -600,6 +604,7 @@ type PaymentItem struct {
 	SupplierNumber   string
 	Amount, Discount money.Amount
 	Currency         money.Currency
+	Ahead            bool // it asks for money ahead
 }
 
 // AddPayment writes a payment of a run with its items, and gives its row key.
@@ -646,7 +651,7 @@ func (t *Tx) Payments(run int64) ([]Payment, error) {
 			return nil, err
 		}
 		found[i].Items, err = list(t, paymentItems, func(r row) (x PaymentItem, err error) {
-			err = r.Scan(&x.Invoice, &x.Number, &x.SupplierNumber, &x.Amount, &x.Discount, &x.Currency)
+			err = r.Scan(&x.Invoice, &x.Number, &x.SupplierNumber, &x.Amount, &x.Discount, &x.Currency, &x.Ahead)
 			return
 		}, found[i].ID)
 	}

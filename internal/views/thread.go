@@ -93,7 +93,11 @@ func thread(r act.Reading, order *trade.Order, actor act.Actor) ([]Event, error)
 		}
 		events = append(events, added...)
 	}
-	events = append(events, expected(order, p)...)
+	ahead, err := aheadExpected(r, order, p)
+	if err != nil {
+		return nil, err
+	}
+	events = append(append(events, ahead...), expected(order, p)...)
 	slices.SortStableFunc(events, func(a, b Event) int {
 		return cmp.Or(
 			cmp.Compare(b2i(a.toCome()), b2i(b.toCome())),
@@ -311,7 +315,7 @@ func invoiceEvents(r act.Reading, i store.InvoiceRow, p say.Printer) ([]Event, e
 			events,
 			Event{
 				Day:    max(e.Day, i.Due),
-				Kind:   "payment",
+				Kind:   "expected",
 				Title:  i.SupplierNumber + " to be paid by " + p.Day(i.Due),
 				Open:   true,
 				Branch: true,
@@ -453,6 +457,27 @@ func few(parts []string) string {
 		return fmt.Sprintf("%s and %d more", strings.Join(parts[:most], ", "), more)
 	}
 	return strings.Join(parts, ", ")
+}
+
+// aheadExpected is money that is agreed ahead and that nobody has asked for yet.
+func aheadExpected(r act.Reading, order *trade.Order, p say.Printer) ([]Event, error) {
+	agreed, err := aheadOfOrder(r, order)
+	var events []Event
+	for _, m := range agreed {
+		rest := m.Gross - m.AskedFor()
+		if m.Agreed.Number == 0 || rest <= 0 || m.ended() {
+			continue
+		}
+		one := Event{Day: m.Agreed.ExpectedOn, Kind: "expected", Title: "Money ahead to be asked for", Detail: m.Kind + ", " + p.Money(rest, order.Currency), Open: true}
+		if one.Day != "" {
+			one.Title += " by " + p.Day(one.Day)
+		}
+		if m.Agreed.Event != "" {
+			one.Detail += ", " + m.Agreed.Event
+		}
+		events = append(events, one)
+	}
+	return events, err
 }
 
 // expected is what is not there yet: goods, and the invoice for what was received.

@@ -290,3 +290,24 @@ func TestDecisionsStandInThreadAndHistory(t *testing.T) {
 	_, _, err = views.History(b.Ctx, b.App, b.Actors["reader"], "person", "clerk")
 	housetest.Refused(t, err, fault.NotFound, "no such document")
 }
+
+// Money that is agreed ahead stands in the thread until it is asked for, and no more once nothing is to come.
+func TestMoneyAheadThatNobodyAskedForIsExpected(t *testing.T) {
+	b := housetest.SetUp(t)
+	order := b.Order("BRACK", "10") // 147.60 with tax
+	_, err := orders.Agree(b.Ctx, b.App, b.As("buyer"), orders.AheadEntry{Order: order, Share: "50%", Kind: "goods at sea", Event: "on shipment", ExpectedOn: "2026-11-28"})
+	require.NoError(t, err)
+	expected := func() (said []string) {
+		for _, s := range thread(b, order) {
+			if strings.Contains(s, "Money ahead") {
+				said = append(said, s)
+			}
+		}
+		return said
+	}
+	require.Equal(t, []string{"(11-28 Money ahead to be asked for by 28 Nov 2026: goods at sea, 73.80 EUR, on shipment)"}, expected())
+	e := b.Bill("BRACK", order, "D-1", "1", "60")
+	e.Kind, e.Lines[0].OrderLine = trade.PrepaymentInvoice, 0
+	require.Equal(t, trade.Verified, b.Key(e).State)
+	require.Empty(t, expected())
+}

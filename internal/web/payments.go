@@ -125,6 +125,7 @@ func (h *handlers) GetProposedRun(
 					Discount:       i.Discount.Text(i.Currency),
 					DiscountUntil:  string(i.DiscountUntil),
 					Netted:         i.Netted.Text(i.Currency),
+					Ahead:          i.Ahead,
 					Out:            i.Out,
 					In:             i.In,
 				}
@@ -144,6 +145,7 @@ func (h *handlers) GetProposedRun(
 			Open:           l.Open.Text(l.Currency),
 			Due:            string(l.Due),
 			Why:            why,
+			Ahead:          l.Ahead,
 			Payable:        l.Reason == pay.NotDue || l.Reason == pay.NoMoney,
 		}
 	})

@@ -112,6 +112,7 @@ func (h *handlers) GetRun(ctx context.Context, r contract.GetRunRequestObject) (
 						SupplierNumber: i.SupplierNumber,
 						Amount:         i.Amount.Text(p.Currency),
 						Discount:       i.Discount.Text(p.Currency),
+						Ahead:          i.Ahead,
 					}
 				}),
 			}

@@ -142,7 +142,7 @@ func TestRequestForMoneyAhead(t *testing.T) {
 	d.main()
 	d.seeIn(".notice", "The money ahead is agreed.")
 	before := d.acts
-	d.click("Pay 330.62 without one")
+	d.click("Pay 330.62 without an invoice")
 	d.seeIn(".notice", "It is requested. Another person releases it.")
 	effort(t, "Ask for money ahead to be paid without an invoice", d.acts-before)
 	d.seeIn(".sheet", "330.62 verified")

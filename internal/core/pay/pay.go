@@ -23,6 +23,7 @@ type Payable struct {
 	Discount       money.Amount
 	Steps          []trade.DiscountStep // where there are several discounts: DiscountUntil and Discount are of the first
 	Plan           []trade.Instalment   // none: it is due whole
+	Ahead          bool                 // it asks for money ahead
 	Request        bool                 // our own, for money ahead: it is paid whole, and nothing is taken off
 	Held           string               // why it may not be paid, empty if nothing stands against it
 	Warning        string               // what the bank said of the last payment to this account, where it rejected it

@@ -103,7 +103,7 @@ func adviceOf(r act.Reading, run store.Run, p store.Payment) (pay.Advice, error)
 		if inv.Kind == trade.CreditNote { // it stands beside the invoice that it is taken off
 			continue
 		}
-		d := pay.AdvisedDocument{Number: inv.SupplierNumber, Date: inv.Date, Total: s.Total, Discount: x.discount, Paid: x.amount}
+		d := pay.AdvisedDocument{Number: inv.SupplierNumber, Date: inv.Date, Total: s.Total, SelfBilled: inv.SelfBilled(), Discount: x.discount, Paid: x.amount}
 		var err1, err2 error
 		d.Claimed, err1 = r.NotPaid(inv.ID)
 		d.Ahead, err2 = r.UsedAhead(inv.ID)

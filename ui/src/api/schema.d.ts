@@ -7258,6 +7258,8 @@ export interface components {
             runs: components["schemas"]["RunSlip"][];
         };
         ProposedItem: {
+            /** @description It asks for money ahead. */
+            ahead: boolean;
             /** @description It is taken out. */
             out: boolean;
             /** @description It is put in, due or not. */
@@ -7307,6 +7309,8 @@ export interface components {
             due: components["schemas"]["Day"];
             why: string;
             payable: boolean;
+            /** @description It asks for money ahead. */
+            ahead: boolean;
         };
         WithinMeans: {
             currency: string;
@@ -7354,6 +7358,8 @@ export interface components {
             supplierNumber: string;
             amount: components["schemas"]["Decimal"];
             discount: components["schemas"]["Decimal"];
+            /** @description It asks for money ahead. */
+            ahead: boolean;
         };
         RunPayment: {
             /** @description How the name goes to the bank, where that is not as it is. */

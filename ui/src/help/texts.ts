@@ -286,7 +286,7 @@ export const help: Record<string, HelpPage> = {
       },
       {
         title: 'Paid ahead without an invoice',
-        text: 'Where the company allows it (*Set up, Company*), *Pay … without one* on the order asks for what is agreed ahead. The request is released, paid and taken back like an invoice, but whole and by others than who asked; nothing is owed for it, and it stands in the books once it is paid. An invoice that comes before the bank has paid waits, so that nothing is paid twice; one that comes after takes the request’s place and brings the tax. `M` on the list of money ahead makes a run of what is chosen there.',
+        text: 'Where the company allows it (*Set up, Company*), *Pay … without an invoice* on the order asks for what is agreed ahead. The request is released, paid and taken back like an invoice, but whole and by others than who asked; nothing is owed for it, and it stands in the books once it is paid. An invoice that comes before the bank has paid waits, so that nothing is paid twice; one that comes after takes the request’s place and brings the tax. `M` on the list of money ahead makes a run of what is chosen there.',
       },
       {
         title: 'Paid otherwise',

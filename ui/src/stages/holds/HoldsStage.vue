@@ -11,7 +11,7 @@ import { finished } from '@/parts/slip'
 import { show, sums } from '@/parts/numbers'
 import { askedOfYou, questionsQuery } from '@/parts/questions'
 import { today } from '@/parts/session'
-import { whose, worth } from '../invoices/slips'
+import { isAhead, whose, worth } from '../invoices/slips'
 import PickField from '@/parts/PickField.vue'
 import { holdTo, loss, orders, sorted } from './order'
 import { placeOf } from '@/parts/places'
@@ -27,7 +27,7 @@ const slip = (i: InvoiceSlip, right = '') => ({
   verdict: 'outside' as const,
   title: i.supplier,
   figure: show(i.total),
-  left: '',
+  left: isAhead(i) ? 'money ahead' : '',
   about: i.summary,
   right: right || loss(i, today.value),
 })

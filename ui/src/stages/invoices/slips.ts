@@ -15,6 +15,9 @@ export const stateWords: Record<string, string> = {
   refused: 'Refused',
 }
 
+/** Tells whether an invoice asks for money ahead. */
+export const isAhead = (i: { kind: string }) => i.kind === 'prepayment' || i.kind === 'request'
+
 /** An invoice as a slip of a pile, under a base path. */
 export function slipOf(i: InvoiceSlip, base: string, today: string, on: string[] = []): Slip {
   const late = i.kind === 'invoice' && i.state === 'waiting' && i.wantedOn !== '' && i.wantedOn < today
@@ -31,7 +34,7 @@ export function slipOf(i: InvoiceSlip, base: string, today: string, on: string[]
     title: i.supplier,
     figure: show(i.total),
     left: i.supplierNumber,
-    ...(i.summary || i.hold || late ? {} : { about: i.about }),
+    ...(isAhead(i) ? { about: 'money ahead' } : i.summary || i.hold || late ? {} : { about: i.about }),
     mono: true,
     right: [
       ...on.map((name) => `${name} is on it`),

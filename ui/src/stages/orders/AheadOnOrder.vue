@@ -139,7 +139,7 @@ function close() {
               >
               <span v-if="m.toRequest && may('requestPrepayment')" class="d-block small">
                 <button type="button" class="linkish reach" :disabled="busy" @click="request(m)">
-                  Pay {{ show(m.toRequest) }} without one
+                  Pay {{ show(m.toRequest) }} without an invoice
                 </button>
               </span>
               <span v-if="m.agreement && m.invoices.length === 0" class="d-block small">

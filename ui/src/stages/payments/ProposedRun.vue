@@ -245,7 +245,12 @@ useKeys(() =>
                 />
               </td>
               <td>
-                <RouterLink :to="placeOf.invoice(i.invoice)" class="mono">{{ i.supplierNumber }}</RouterLink>
+                <RouterLink :to="placeOf.invoice(i.invoice)" class="mono">{{ i.supplierNumber }}</RouterLink><span
+                  v-if="i.ahead"
+                  class="muted"
+                >
+                  · money ahead</span
+                >
               </td>
               <td class="nowrap" :class="{ 'outside-text': i.due < today }">{{ showDay(i.due, today) }}</td>
               <td class="num">{{ show(i.open) }}</td>
@@ -286,7 +291,12 @@ useKeys(() =>
             <tr v-for="l in proposal.leftOut" :key="l.invoice">
               <td>
                 {{ l.supplier }}
-                <RouterLink :to="placeOf.invoice(l.invoice)" class="mono">{{ l.supplierNumber }}</RouterLink>
+                <RouterLink :to="placeOf.invoice(l.invoice)" class="mono">{{ l.supplierNumber }}</RouterLink><span
+                  v-if="l.ahead"
+                  class="muted"
+                >
+                  · money ahead</span
+                >
               </td>
               <td class="num">{{ show(l.open) }} {{ l.currency }}</td>
               <td class="nowrap">due {{ showDay(l.due, today) }}</td>

@@ -12,7 +12,7 @@ import { may as allowed, today } from '@/parts/session'
 import TickBox from '@/parts/TickBox.vue'
 import OpenClaims from './OpenClaims.vue'
 import OpenCredits from './OpenCredits.vue'
-import { toPay } from '../invoices/slips'
+import { isAhead, toPay } from '../invoices/slips'
 import { useJob } from '@/parts/job'
 import { placeOf } from '@/parts/places'
 import { useArrive } from '@/parts/arrive'
@@ -111,7 +111,7 @@ useKeys(() =>
               <RouterLink :to="placeOf.invoice(i.number)" class="fw-semibold">{{ i.supplier }}</RouterLink><br /><span
                 class="mono muted"
                 >{{ i.supplierNumber }}</span
-              >
+              ><span v-if="isAhead(i)" class="muted"> · money ahead</span>
             </td>
             <td class="mono">{{ i.order }}</td>
             <td class="num">

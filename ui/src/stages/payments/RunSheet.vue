@@ -195,7 +195,7 @@ useKeys(() => {
               <td>
                 <div v-for="i in p.items" :key="i.invoice">
                   <RouterLink :to="placeOf.invoice(i.invoice)" class="mono">{{ i.supplierNumber }}</RouterLink>
-                  <span class="muted ms-2">{{ show(i.amount) }}</span>
+                  <span class="muted ms-2">{{ show(i.amount) }}{{ i.ahead ? ' · money ahead' : '' }}</span>
                 </div>
                 <div v-for="(n, j) in p.nettings" :key="`n${j}`" class="small">
                   <RouterLink :to="placeOf.invoice(n.credit)" class="mono">{{ n.creditNumber }}</RouterLink>
