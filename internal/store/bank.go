@@ -141,6 +141,16 @@ var (
 	settlementMade = statement(settlementRows + `t.entry = ?`)
 	bankMoved      = statement(`SELECT coalesce(sum(base), 0) FROM entry_line WHERE role = 'bank' AND detail = ?`)
 
+	leaving = statement(
+		`SELECT r.number, r.pay_on, p.currency, p.amount FROM run_state s CROSS JOIN payment_run r ON r.id = s.run
+		CROSS JOIN payment p ON p.run = r.id CROSS JOIN payment_state x ON x.payment = p.id
+		WHERE s.state IN ('proposed', 'approved', 'sent') AND r.iban = ? AND x.state IN ('proposed', 'approved', 'in_transit')`,
+	)
+	unseenOf = statement(
+		`SELECT coalesce(sum(b.rest), 0) FROM bank_booking b CROSS JOIN entry e ON e.number = b.entry
+		LEFT JOIN payment_run r ON e.document = 'payment' AND r.number = e.document_number
+		WHERE b.rest <> 0 AND (r.iban = ?1 OR (r.iban IS NULL AND ?2))`,
+	)
 	bankAccounts = statement(
 		`SELECT iban, sum(closing - opening) FROM bank_statement WHERE notification = 0 GROUP BY iban`,
 	)
@@ -340,6 +350,33 @@ func (t *Tx) BankAccounts() ([]BankAccount, error) {
 		err = errors.Join(err, err1, err2)
 	}
 	return found, err
+}
+
+// LastStatement is the latest statement of an account of ours, or ErrNone.
+func (t *Tx) LastStatement(iban string) (Statement, error) {
+	return one(t, lastOf, scanStatement, iban)
+}
+
+// UnseenOf is what the ledger knows of an account of ours and no statement shows yet, in company currency. What was moved
+// outside runs is the company's own account's.
+func (t *Tx) UnseenOf(iban string, own bool) (money.Amount, error) {
+	return one(t, unseenOf, scanOne[money.Amount], iban, own)
+}
+
+// Leaving is a payment of a run under way: it leaves an account of ours, and the bank has not said yet that it did.
+type Leaving struct {
+	Run      int64 // number
+	Day      day.Day
+	Currency money.Currency
+	Amount   money.Amount
+}
+
+// Leaving are the payments under way from an account of ours.
+func (t *Tx) Leaving(iban string) ([]Leaving, error) {
+	return list(t, leaving, func(r row) (l Leaving, err error) {
+		err = r.Scan(&l.Run, &l.Day, &l.Currency, &l.Amount)
+		return
+	}, iban)
 }
 
 // BankSums are what a reconciliation adds up, in company currency.

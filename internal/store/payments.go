@@ -244,6 +244,7 @@ var (
 	addPaymentItem = statement(`INSERT INTO payment_item (payment, invoice, amount, discount) VALUES (?, ?, ?, ?)`)
 	runByNumber    = statement(runColumns + `WHERE r.number = ?`)
 	runByMessage   = statement(runColumns + `WHERE x.message = ? AND x.message <> ''`)
+	rejectedIn     = statement(`SELECT count(*) FROM payment p CROSS JOIN payment_state x ON x.payment = p.id WHERE p.run = ? AND x.state = 'rejected'`)
 	recentRuns     = cutAt(20, runColumns+`ORDER BY r.id DESC`)
 	openRuns       = statement(runColumns + `WHERE x.state IN ('proposed', 'approved', 'sent')`)
 	allRuns        = proof(runColumns + `ORDER BY r.id`)
@@ -428,7 +429,8 @@ type Run struct {
 	ApprovedAt    string
 	Message, Note string
 	Paper         int64
-	Urgent        bool // the bank is to carry it out at once
+	Urgent        bool  // the bank is to carry it out at once
+	Rejected      int64 // how many of its payments the bank rejected; told by Runs
 }
 
 // The states of a run.
@@ -504,7 +506,15 @@ func (t *Tx) RunByMessage(message string) (Run, error) {
 }
 
 // Runs lists runs, the newest first.
-func (t *Tx) Runs() ([]Run, error) { return listCut(t, recentRuns, scanRun) }
+func (t *Tx) Runs() ([]Run, error) {
+	runs, err := listCut(t, recentRuns, scanRun)
+	for i := range runs {
+		if err == nil {
+			runs[i].Rejected, err = t.number(rejectedIn, runs[i].ID)
+		}
+	}
+	return runs, err
+}
 
 // OpenRuns lists the runs that are proposed, approved, or with the bank.
 func (t *Tx) OpenRuns() ([]Run, error) { return list(t, openRuns, scanRun) }

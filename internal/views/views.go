@@ -387,6 +387,7 @@ type RunSheet struct {
 	Company  money.Currency // of the entries
 	May      []act.Job
 	First    *store.RunApproval // of two, where the second is awaited or was given
+	AtBank   *AtBank            // while it is under way, for whoever may see the bank
 }
 
 // Run reads a payment run.
@@ -413,6 +414,11 @@ func Run(ctx context.Context, a *act.App, number int64, actor act.Actor) (RunShe
 			return s, err
 		}
 		s.Company, s.May = r.Ours.Currency, mayRun(actor, s.Run, s.First)
+		if actor.MaySee("getBank") == nil && slices.Contains([]string{store.RunProposed, store.RunApproved, store.RunSent}, s.State) {
+			if s.AtBank, err = atBank(r, s.IBAN, nil); err != nil {
+				return s, err
+			}
+		}
 		s.Entries, err = r.EntriesOf("payment", number)
 		return s, err
 	})

@@ -32,12 +32,13 @@ func (h *handlers) GetPayments(
 		Released: each(v.Released, slipOf),
 		Runs: each(v.Runs, func(r store.Run) contract.RunSlip {
 			return contract.RunSlip{
-				Number: r.Number,
-				State:  r.State,
-				DueBy:  string(r.DueBy),
-				PayOn:  string(r.PayOn),
-				MadeBy: r.MadeByName,
-				MadeAt: r.MadeAt,
+				Number:   r.Number,
+				State:    r.State,
+				DueBy:    string(r.DueBy),
+				PayOn:    string(r.PayOn),
+				MadeBy:   r.MadeByName,
+				MadeAt:   r.MadeAt,
+				Rejected: r.Rejected,
 			}
 		}),
 	}, err
@@ -60,6 +61,21 @@ func (h *handlers) ReleaseInvoices(
 
 var leftOut = map[pay.Reason]string{
 	pay.NotDue: "not due yet", pay.OnHold: "on hold", pay.Supplier: "the supplier may not be paid", pay.NoAccount: "no valid bank account of the supplier is known", pay.NothingDue: "nothing is owed", pay.NoMoney: "what is at hand does not reach for it", pay.NewAccount: "who is paid, or where, was changed and nobody else has confirmed it",
+}
+
+func atBankOf(at *views.AtBank) *contract.AtBank {
+	if at == nil {
+		return nil
+	}
+	text := func(a money.Amount) string { return a.Text(at.Currency) }
+	return &contract.AtBank{
+		Day: string(at.Day), Currency: string(at.Currency), Closing: text(at.Closing), Moved: text(at.Moved), Left: text(at.Left),
+		Leaving: each(at.Leaving, func(l views.LeavingPart) contract.LeavingPart {
+			return contract.LeavingPart{
+				Run: l.Run, Day: string(l.Day), Currency: string(l.Currency), Amount: l.Amount.Text(l.Currency), Base: text(l.Base), Left: text(l.Left),
+			}
+		}),
+	}
 }
 
 // GetProposedRun tells what a run would pay.
@@ -95,6 +111,13 @@ func (h *handlers) GetProposedRun(
 		return nil, err
 	}
 	answer := contract.ProposedRun{Credits: each(credits, slipOf), DueBy: string(dueBy), PayOn: string(payOn), BankDay: string(payOn.BankDay())}
+	at, err := views.AccountAtBank(ctx, h.app, actorOf(ctx), value(r.Params.From), each(proposal.Payments, func(p pay.Payment) store.Leaving {
+		return store.Leaving{Day: payOn, Currency: p.Currency, Amount: p.Total()}
+	}))
+	if err != nil {
+		return nil, err
+	}
+	answer.AtBank = atBankOf(at)
 	if within.Currency != "" {
 		answer.Within = &contract.WithinMeans{
 			Currency: string(within.Currency), Left: within.Left.Text(within.Currency), Lost: within.Lost.Text(within.Currency),

@@ -73,6 +73,7 @@ func (h *handlers) GetRun(ctx context.Context, r contract.GetRunRequestObject) (
 		return nil, err
 	}
 	return contract.GetRun200JSONResponse{
+		AtBank:     atBankOf(s.AtBank),
 		Number:     s.Number,
 		Version:    s.Version,
 		State:      s.State,

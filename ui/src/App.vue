@@ -206,9 +206,11 @@ const cap = (key: string) => caps[key] ?? (key.length === 1 ? key.toUpperCase() 
         <HelpPanel v-if="reading" @close="reading = false" />
       </div>
       <footer class="keys" :data-in-force="inForce">
-        <span v-for="a in strip" :key="a.key"
-          ><kbd>{{ cap(a.key) }}</kbd> {{ a.label }}</span
-        >
+        <div class="of-sheet">
+          <span v-for="a in strip" :key="a.key"
+            ><kbd>{{ cap(a.key) }}</kbd> {{ a.label }}</span
+          >
+        </div>
         <button type="button" class="to-help" :aria-expanded="reading" @click="reading = !reading">
           <kbd>F1</kbd> help
         </button>

@@ -57,7 +57,7 @@ func changedSince(w *act.Work, run store.Run, payments []store.Payment) ([]strin
 			}
 			if inv.Kind == trade.CreditNote {
 				if !s.State.Booked() || -s.Open < -x.netted {
-					note("Credit note %d is %s now, with %s open.", x.number, say.State(string(s.State)), p.Money(-s.Open, s.Currency))
+					note("Credit note %s is %s now, with %s open.", inv.SupplierNumber, say.State(string(s.State)), p.Money(-s.Open, s.Currency))
 				}
 				continue
 			}
@@ -76,8 +76,8 @@ func changedSince(w *act.Work, run store.Run, payments []store.Payment) ([]strin
 				note("%s", why)
 			case (s.State != trade.Released && s.State != trade.InPayment) || s.Open < x.taken():
 				note(
-					"Invoice %d is %s now, with %s open.",
-					x.number,
+					"Invoice %s is %s now, with %s open.",
+					inv.SupplierNumber,
 					say.State(string(s.State)),
 					p.Money(s.Open, s.Currency),
 				)

@@ -110,7 +110,7 @@ func standsAgainst(r act.Reading, inv trade.Invoice, s store.InvoiceState, what 
 	case h != nil && h.Order != 0:
 		return fmt.Sprintf("Order %d is on hold: %s, by %s.", h.OrderNumber, say.HoldReason(h.Reason), h.ByName), nil
 	case h != nil:
-		return fmt.Sprintf("Invoice %d is on hold: %s, by %s.", inv.Number, say.HoldReason(h.Reason), h.ByName), nil
+		return fmt.Sprintf("Invoice %s is on hold: %s, by %s.", inv.SupplierNumber, say.HoldReason(h.Reason), h.ByName), nil
 	}
 	if why, err := notUsed(r, inv, s); why != "" || err != nil {
 		return why, err

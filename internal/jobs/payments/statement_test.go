@@ -273,3 +273,50 @@ func TestAStatementIsTakenOnce(t *testing.T) {
 	require.Equal(t, money.Amount(-14_465), b.Balance("bank"))
 	b.Proved()
 }
+
+// What is left at the bank is what it had, with what no statement shows yet, less all runs under way, each on its day.
+func TestWhatIsLeftAtTheBank(t *testing.T) {
+	b := housetest.SetUp(t)
+	at := &account{b: b, balance: 500_000}
+	left := func(who string, proposed ...store.Leaving) *views.AtBank {
+		t.Helper()
+		v, err := views.AccountAtBank(b.Ctx, b.App, b.Actors[who], "", proposed)
+		require.NoError(t, err)
+		return v
+	}
+	require.Nil(t, left("treasurer"), "no statement, no balance")
+	_, err := at.says()
+	require.NoError(t, err)
+	require.Nil(t, left("clerk"), "who may not see the bank sees no balance")
+	_, first, id := sent(b, 1)
+	second := b.Pay(b.Verified(b.As("clerk"), 2).Number)
+	v := left("treasurer", store.Leaving{Day: b.Today().Add(-1), Currency: "EUR", Amount: 1_000}, store.Leaving{Day: b.Today(), Currency: "EUR", Amount: 500})
+	require.Equal(t, money.Amount(500_000), v.Closing)
+	var runs []int64
+	var after []money.Amount
+	for _, l := range v.Leaving {
+		runs, after = append(runs, l.Run), append(after, l.Left)
+	}
+	require.Equal(t, []int64{0, first, second}, runs)
+	require.Equal(t, []money.Amount{498_500, 484_035, 469_570}, after)
+	require.Equal(t, money.Amount(469_570), v.Left)
+	_, err = at.tells(true, iso20022.StatementLine{Amount: -14_465, EndToEnd: id})
+	require.NoError(t, err)
+	v = left("treasurer")
+	require.Equal(t, money.Amount(-14_465), v.Moved, "the bank took it, and no statement shows it")
+	require.Equal(t, money.Amount(471_070), v.Left)
+	_, err = at.says(iso20022.StatementLine{Amount: -14_465, EndToEnd: id})
+	require.NoError(t, err)
+	v = left("treasurer")
+	require.Zero(t, v.Moved)
+	require.Equal(t, money.Amount(471_070), v.Left, "whoever says it")
+	sheet, err := views.Run(b.Ctx, b.App, second, b.Actors["treasurer"])
+	require.NoError(t, err)
+	require.Equal(t, money.Amount(471_070), sheet.AtBank.Left)
+	sheet, err = views.Run(b.Ctx, b.App, first, b.Actors["treasurer"])
+	require.NoError(t, err)
+	require.Nil(t, sheet.AtBank, "it is answered")
+	other, err := views.AccountAtBank(b.Ctx, b.App, b.Actors["treasurer"], housetest.OtherIBAN, nil)
+	require.NoError(t, err)
+	require.Nil(t, other)
+}

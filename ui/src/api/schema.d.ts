@@ -7241,6 +7241,11 @@ export interface components {
             payOn: components["schemas"]["Day"];
             madeBy: string;
             madeAt: string;
+            /**
+             * Format: int64
+             * @description How many of its payments the bank rejected.
+             */
+            rejected: number;
         };
         PaymentsView: {
             /**
@@ -7319,6 +7324,7 @@ export interface components {
         };
         ProposedRun: {
             within?: components["schemas"]["WithinMeans"];
+            atBank?: components["schemas"]["AtBank"];
             /** @description The day on which banks would settle it: payOn, or the next. */
             bankDay: string;
             dueBy: components["schemas"]["Day"];
@@ -7327,6 +7333,27 @@ export interface components {
             leftOut: components["schemas"]["LeftOut"][];
             /** @description Verified credit notes that nothing was taken off for yet. */
             credits: components["schemas"]["InvoiceSlip"][];
+        };
+        /** @description What an account of ours had by its last statement, and what is left once all that is under way has left; given to whoever may see the bank. */
+        AtBank: {
+            day: components["schemas"]["Day"];
+            currency: string;
+            closing: components["schemas"]["Decimal"];
+            moved: components["schemas"]["Decimal"];
+            left: components["schemas"]["Decimal"];
+            leaving: components["schemas"]["LeavingPart"][];
+        };
+        LeavingPart: {
+            /**
+             * Format: int64
+             * @description Number; 0: the run that is proposed.
+             */
+            run: number;
+            day: components["schemas"]["Day"];
+            currency: string;
+            amount: components["schemas"]["Decimal"];
+            base: components["schemas"]["Decimal"];
+            left: components["schemas"]["Decimal"];
         };
         RunItem: {
             /** Format: int64 */
@@ -7386,6 +7413,7 @@ export interface components {
         RunSheet: {
             /** @description What this person may do with it now */
             may: string[];
+            atBank?: components["schemas"]["AtBank"];
             /** Format: int64 */
             number: number;
             /** Format: int64 */
@@ -13000,6 +13028,8 @@ export interface operations {
                 part?: string[];
                 /** @description Credit notes that nothing is taken off for. */
                 without?: number[];
+                /** @description The account that it leaves, by its IBAN; empty: the company’s own. */
+                from?: string;
             };
             header?: never;
             path?: never;

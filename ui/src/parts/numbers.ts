@@ -158,3 +158,6 @@ export const size = (bytes: number) =>
   bytes >= 1_000_000
     ? `${show((bytes / 1_000_000).toFixed(1))} MB`
     : `${show(Math.max(1, Math.round(bytes / 1000)).toString())} kB`
+
+/** What somebody wrote, as a sentence that ends once. */
+export const ended = (text: string) => (/[.!?]$/.test(text.trim()) ? text.trim() : `${text.trim()}.`)

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // Of an invoice without an order: whether it comes again, to whom it was passed on, who approved it.
 import type { InvoiceSheet } from '@/api/client'
-import { showInstant } from '@/parts/numbers'
+import { ended, showInstant } from '@/parts/numbers'
 import { today } from '@/parts/session'
 
 defineProps<{ coded: NonNullable<InvoiceSheet['coded']> }>()
@@ -13,7 +13,6 @@ defineProps<{ coded: NonNullable<InvoiceSheet['coded']> }>()
   <p v-if="coded.passed" class="finding">{{ coded.passed }}</p>
   <p v-if="coded.approvedBy" class="finding agrees">
     Approved by {{ coded.approvedBy }}, {{ showInstant(coded.approvedAt ?? '', today)
-    }}<template v-if="coded.note">: {{ coded.note }}</template
-    >.
+    }}{{ coded.note ? `: ${ended(coded.note)}` : '.' }}
   </p>
 </template>

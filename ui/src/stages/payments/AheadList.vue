@@ -172,7 +172,7 @@ function next(m: MoneyAhead): { verdict: 'outside' | 'waiting' | 'within'; text:
       </template>
     </div>
     <div v-if="may('makeRun') && payable.length" class="bar">
-      <BButton variant="primary" :disabled="busy" @click="pay">Make a run of the chosen</BButton>
+      <BButton variant="primary" :disabled="busy || !chosen.length" @click="pay">Make a run of the chosen</BButton>
     </div>
   </section>
 </template>

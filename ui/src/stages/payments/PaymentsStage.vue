@@ -31,11 +31,11 @@ const groups = computed(() => {
   const runs = data.value?.runs ?? []
   const slips = runs.map((r) => ({
     to: placeOf.run(r.number),
-    verdict: states[r.state]!.verdict,
+    verdict: r.rejected ? ('outside' as const) : states[r.state]!.verdict,
     title: `Run ${r.number}`,
     figure: showDay(r.payOn, today.value),
     left: r.madeBy,
-    right: states[r.state]!.text,
+    right: r.rejected ? `${r.rejected} rejected` : states[r.state]!.text,
     open: ['proposed', 'approved', 'sent'].includes(r.state),
   }))
   return [

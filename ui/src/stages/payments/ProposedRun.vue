@@ -6,6 +6,7 @@ import { api, Refusal, unwrap, type ProposedRun } from '@/api/client'
 import { lostSince } from '@/api/live'
 import { companyQuery } from '@/api/queries'
 import SupplierNotes from '@/parts/SupplierNotes.vue'
+import AtBankPart from './AtBankPart.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import NumberField from '@/parts/NumberField.vue'
 import PickField from '@/parts/PickField.vue'
@@ -58,6 +59,7 @@ async function propose() {
     ...(out.size ? { out: [...out] } : {}),
     ...(extra.size ? { in: [...extra] } : {}),
     ...(only.value ? { only: true } : {}),
+    ...(from.value ? { from: from.value } : {}),
     ...(parts.value.length ? { part: parts.value } : {}),
   })
   const asked = query()
@@ -84,7 +86,7 @@ const openOf = (invoice: number) =>
 watch([dueBy, payOn, atHand], () => {
   proposal.value = undefined // of another question
 })
-watch([dueBy, payOn, atHand, lostSince, only, left, out, extra], () => void propose(), { immediate: true })
+watch([dueBy, payOn, atHand, lostSince, only, from, left, out, extra], () => void propose(), { immediate: true })
 watch(() => parts.value.join(), useDebounceFn(propose, 200))
 
 /** The credit of whoever is paid, in the currency of the payment, that a person leaves. */
@@ -96,6 +98,7 @@ const leftOf = (p: ProposedRun['payments'][number]) =>
 const chosen = computed(() =>
   (proposal.value?.payments.flatMap((p) => p.items) ?? []).filter((i) => !i.out).map((i) => i.invoice),
 )
+const credited = computed(() => proposal.value?.payments.some((p) => p.nettings.length) ?? false)
 /** What is chosen comes to, each currency by itself. */
 const worth = computed(() =>
   sums((proposal.value?.payments ?? []).map((p) => ({ amount: p.total, currency: p.currency }))),
@@ -222,17 +225,17 @@ useKeys(() =>
           the supplier’s page.
         </p>
         <SupplierNotes :code="p.code" stage="payments" />
-        <table class="grid">
+        <table class="grid alike">
           <thead>
             <tr>
-              <th>Pay</th>
+              <th style="width: 52px">Pay</th>
               <th>Invoice</th>
-              <th>Due</th>
-              <th class="num">Open</th>
-              <th v-if="p.nettings.length" class="num">Credited</th>
-              <th class="num">Discount</th>
-              <th class="num">To pay</th>
-              <th class="num">Pay in part</th>
+              <th style="width: 110px">Due</th>
+              <th class="num" style="width: 110px">Open</th>
+              <th v-if="credited" class="num" style="width: 110px">Credited</th>
+              <th class="num" style="width: 100px">Discount</th>
+              <th class="num" style="width: 120px">To pay</th>
+              <th class="num" style="width: 130px">Pay in part</th>
             </tr>
           </thead>
           <tbody>
@@ -254,7 +257,7 @@ useKeys(() =>
               </td>
               <td class="nowrap" :class="{ 'outside-text': i.due < today }">{{ showDay(i.due, today) }}</td>
               <td class="num">{{ show(i.open) }}</td>
-              <td v-if="p.nettings.length" class="num">{{ Number(i.netted) ? `− ${show(i.netted)}` : '' }}</td>
+              <td v-if="credited" class="num">{{ Number(i.netted) ? `− ${show(i.netted)}` : '' }}</td>
               <td class="num">{{ Number(i.discount) ? show(i.discount) : '' }}</td>
               <td class="num">{{ i.out ? '' : show(i.amount) }}</td>
               <td class="num">
@@ -284,6 +287,7 @@ useKeys(() =>
           >
         </p>
       </section>
+      <AtBankPart v-if="proposal?.atBank" :at="proposal.atBank" />
       <template v-if="proposal?.leftOut.length">
         <h2 class="mb-1">Left out</h2>
         <table class="grid">

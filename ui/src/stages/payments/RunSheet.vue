@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap } from '@/api/client'
+import AtBankPart from './AtBankPart.vue'
 import AskReason from '@/parts/AskReason.vue'
 import HistoryFold from '@/parts/HistoryFold.vue'
 import LedgerEntry from '@/parts/LedgerEntry.vue'
@@ -238,6 +239,7 @@ useKeys(() => {
           @done="takeBack"
           @cancel="asking = false"
         />
+        <AtBankPart v-if="run.atBank" :at="run.atBank" :run="run.number" />
         <details v-if="run.entries.length">
           <summary class="mb-2">Ledger: {{ run.entries.length }} entries</summary>
           <LedgerEntry v-for="e in run.entries" :key="e.number" :entry="e" />

@@ -1,6 +1,7 @@
 // What the bank's files said, in a sentence, and asking for them.
 import { api, unwrap, upload } from '@/api/client'
 import type { components } from '@/api/schema'
+import { ended } from '@/parts/numbers'
 
 export type BankLine = components['schemas']['BankLine']
 export type BankAnswer = components['schemas']['BankAnswer']
@@ -28,7 +29,7 @@ export function toldOf(answers: BankAnswer[], run = 0): string {
   const mine = answers.filter((a) => a.run && (!run || a.run === run))
   const aside = answers.filter((a) => a.trouble).map((a) => `An answer was set aside: ${a.trouble}`)
   const said = mine.map((a) =>
-    `The bank answered${run ? '' : ` for run ${a.run}`}: ${a.settled} paid, ${a.rejected} rejected. ${a.reasons.join(' ')}`.trim(),
+    `The bank answered${run ? '' : ` for run ${a.run}`}: ${a.settled} paid, ${a.rejected} rejected. ${a.reasons.map(ended).join(' ')}`.trim(),
   )
   return [...said, ofStatements(answers), ...aside].filter(Boolean).join(' ') || 'The bank has nothing new yet.'
 }
