@@ -123,7 +123,8 @@ func (w *Work) RecordAs(subject, number string, before, after any) error {
 	if row.After, err = json.Marshal(after); err != nil {
 		return err
 	}
-	if change := (Change{subject, number}); !slices.Contains(w.changes, change) {
+	// Of more than a listener waits for it hears as of anything.
+	if change := (Change{subject, number}); len(w.changes) <= mostChanges && !slices.Contains(w.changes, change) {
 		w.changes = append(w.changes, change)
 	}
 	return w.AddAudit(row)

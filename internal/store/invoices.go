@@ -383,7 +383,17 @@ func (t *Tx) InvoiceState(invoice int64) (InvoiceState, error) {
 
 // InvoiceID is the row key of an invoice by Lagoon's number, or ErrNone.
 func (t *Tx) InvoiceID(number int64) (int64, error) {
-	return one(t, invoiceIDOf, scanOne[int64], number)
+	if id, known := t.memo.numbers[number]; known {
+		return id, nil
+	}
+	id, err := one(t, invoiceIDOf, scanOne[int64], number)
+	if err == nil {
+		if t.memo.numbers == nil || len(t.memo.numbers) >= mostRemembered {
+			t.memo.numbers = map[int64]int64{}
+		}
+		t.memo.numbers[number] = id
+	}
+	return id, err
 }
 
 // mostRemembered is how many invoices a transaction keeps at most that it has read.

@@ -74,6 +74,7 @@ type memo struct {
 	company   *Company
 	suppliers map[int64]trade.Supplier
 	invoices  map[int64]trade.Invoice // by revision
+	numbers   map[int64]int64         // row keys of invoices by their numbers
 	closed    []string                // months
 	months    bool                    // closed is read
 	taxes     trade.TaxCodes

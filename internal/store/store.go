@@ -270,7 +270,7 @@ func (s *Store) run(
 		}
 	}
 	if err == nil && t.outlasts {
-		t.memo.suppliers, t.memo.invoices = nil, nil
+		t.memo.suppliers, t.memo.invoices, t.memo.numbers = nil, nil, nil
 		s.knowing.Lock()
 		s.known = t.memo
 		s.knowing.Unlock()
@@ -318,7 +318,7 @@ func (t *Tx) Part(do func() error) (failed, err error) {
 			return failed, err
 		}
 		t.seals, t.memo = before, known
-		t.memo.invoices = nil // row keys of what was rolled back are given again
+		t.memo.invoices, t.memo.numbers = nil, nil // row keys of what was rolled back are given again
 	}
 	return failed, t.do(release)
 }
