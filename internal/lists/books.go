@@ -4,6 +4,7 @@ package lists
 
 import (
 	"lagoon/internal/core/ledger"
+	"lagoon/internal/core/trade"
 	"lagoon/internal/say"
 )
 
@@ -111,37 +112,79 @@ func between(from, until string) string {
 	return "CASE WHEN " + overdueBy + " BETWEEN " + from + " AND " + until + " THEN -g.amount ELSE 0 END"
 }
 
-// netted are documents that a run set against one another, beside a payment or alone: the invoice is settled, the credit note
-// used up. The part of the books is that of the whole document.
-const netted = `SELECT p.code AS detail, x.invoice, z.currency, x.amount,
-	CASE WHEN z.currency = c.currency THEN x.amount ELSE CAST(round(x.amount * 1.0 * z.total_base / z.total) AS INTEGER) END AS base, x.payment, x.run
-	FROM (SELECT invoice, amount, payment, run FROM netting UNION ALL SELECT credit_note, -amount, payment, run FROM netting) x
-	JOIN invoice_state z ON z.invoice = x.invoice JOIN supplier p ON p.id = z.supplier JOIN company c`
-
 // owedLines are the payables as they were posted by the day, document by document. A payment's entry debits one sum for all that
 // it pays, so that it is told by its items; what is outside runs names its invoice. What belongs to no document, and is none of
 // these, stands as a rest, so that all together is the ledger's account, whatever comes.
-const owedLines = `WITH lines AS MATERIALIZED (SELECT e.entry, e.detail, e.bill, n.currency, e.amount, e.base, n.at, n.document, n.document_number
-	FROM entry_line e JOIN entry n ON n.id = e.entry WHERE e.role = 'payables' AND n.posted_on <= :at),
-	netted AS (` + netted + `),
-	paid AS MATERIALIZED (SELECT l.detail, l.currency, l.amount, l.base, l.at, y.id AS payment, CASE WHEN l.amount < 0 THEN -1 ELSE 1 END AS sign,
-	coalesce((SELECT sum(x.base) FROM netted x WHERE x.payment = y.id), 0) AS netted
-	FROM lines l JOIN entry_line t ON t.entry = l.entry AND t.role IN ('in_transit', 'bank') JOIN payment y ON y.end_to_end = t.detail
-	WHERE l.bill IS NULL AND l.document = 'payment'),
-	moves AS MATERIALIZED (SELECT detail, bill AS invoice, currency, amount, base, at FROM lines WHERE bill IS NOT NULL
-	UNION ALL SELECT l.detail, i.id, l.currency, l.amount, l.base, l.at FROM lines l JOIN invoice i ON i.number = l.document_number
-	WHERE l.bill IS NULL AND l.document = 'invoice'
-	UNION ALL SELECT q.detail, t.invoice, q.currency, q.sign * (t.amount + t.discount), CASE WHEN q.amount = q.base THEN q.sign * (t.amount + t.discount)
-	ELSE CAST(round((q.base - q.sign * q.netted) * 1.0 * q.sign * (t.amount + t.discount) / q.amount) AS INTEGER) END, q.at
-	FROM paid q JOIN payment_item t ON t.payment = q.payment JOIN invoice_state z ON z.invoice = t.invoice
-	WHERE NOT EXISTS (SELECT 1 FROM invoice_request k WHERE k.invoice_revision = z.revision)
-	UNION ALL SELECT x.detail, x.invoice, x.currency, q.sign * x.amount, q.sign * x.base, q.at FROM paid q JOIN netted x ON x.payment = q.payment
-	UNION ALL SELECT x.detail, x.invoice, x.currency, x.amount, x.base, u.approved_at FROM netted x JOIN run_state u ON u.run = x.run
-	WHERE x.payment IS NULL AND u.state IN ('sent', 'answered') AND u.approved_at < :until)
+//
+// Of a long history little is owed: read are the documents that are open now or moved after the day, and then the accounts of those
+// suppliers that, by the sums that are kept of them, these do not come to.
+var owedLines = `WITH likely AS MATERIALIZED (` + likelyOwed + `),
+	moves AS MATERIALIZED (` + payablesOf("likely") + `),
+	differing AS MATERIALIZED (SELECT detail FROM (
+	SELECT detail, debit - credit AS base FROM account_month WHERE role = 'payables'
+	UNION ALL SELECT l.detail, -l.base FROM ` + postedAfter + ` CROSS JOIN entry_line l ON l.entry = n.id AND l.role = 'payables' WHERE n.posted_on > :at
+	UNION ALL SELECT detail, -base FROM moves) GROUP BY detail HAVING sum(base) <> 0)
 	SELECT detail, invoice, currency, sum(amount) AS amount, sum(base) AS base, max(at) AS noted FROM moves GROUP BY detail, invoice, currency
 	HAVING sum(amount) <> 0 OR sum(base) <> 0
-	UNION ALL SELECT detail, NULL, currency, sum(amount), sum(base), '' FROM (SELECT detail, currency, amount, base FROM lines
-	UNION ALL SELECT detail, currency, -amount, -base FROM moves) GROUP BY detail, currency HAVING sum(amount) <> 0 OR sum(base) <> 0`
+	UNION ALL SELECT detail, NULL, currency, sum(amount), sum(base), '' FROM (SELECT l.detail, n.currency, l.amount, l.base
+	FROM differing d CROSS JOIN entry_line l ON l.role = 'payables' AND l.detail = d.detail CROSS JOIN entry n ON n.id = l.entry WHERE n.posted_on <= :at
+	UNION ALL SELECT detail, currency, -amount, -base FROM moves WHERE detail IN (SELECT detail FROM differing))
+	GROUP BY detail, currency HAVING sum(amount) <> 0 OR sum(base) <> 0`
+
+// postedAfter are entries, to be narrowed by their day.
+const postedAfter = "entry n INDEXED BY entry_posted"
+
+// paidThrough joins what a payment (y) took off payables: the line (l) of its entry (n), when it was sent or came back.
+const paidThrough = `CROSS JOIN entry_line s ON s.role IN ('in_transit', 'bank') AND s.detail = y.end_to_end
+	CROSS JOIN entry n ON n.id = s.entry AND n.document = 'payment' CROSS JOIN entry_line l ON l.entry = n.id AND l.role = 'payables' AND l.bill IS NULL`
+
+// likelyOwed are the documents that are open now or claimed on, and those that moved after the day.
+var likelyOwed = `SELECT invoice FROM invoice_state WHERE state IN ` + in(trade.OwedStates[:]) + `
+	UNION SELECT k.invoice FROM claim_state x CROSS JOIN claim k ON k.id = x.claim WHERE x.state = 'open'
+	UNION SELECT l.bill FROM ` + postedAfter + ` CROSS JOIN entry_line l ON l.entry = n.id AND l.role = 'payables' WHERE n.posted_on > :at AND l.bill IS NOT NULL
+	UNION SELECT i.id FROM ` + postedAfter + ` CROSS JOIN invoice i ON i.number = n.document_number WHERE n.posted_on > :at AND n.document = 'invoice'
+	UNION SELECT t.invoice FROM ` + paymentsAfter + ` CROSS JOIN payment_item t ON t.payment = y.id WHERE ` + isAfter + `
+	UNION SELECT t.invoice FROM ` + paymentsAfter + ` CROSS JOIN netting t ON t.run = y.run WHERE ` + isAfter + `
+	UNION SELECT t.credit_note FROM ` + paymentsAfter + ` CROSS JOIN netting t ON t.run = y.run WHERE ` + isAfter + `
+	UNION SELECT t.invoice FROM run_state u CROSS JOIN netting t ON t.run = u.run WHERE t.payment IS NULL AND u.approved_at >= :until
+	UNION SELECT t.credit_note FROM run_state u CROSS JOIN netting t ON t.run = u.run WHERE t.payment IS NULL AND u.approved_at >= :until`
+
+const (
+	paymentsAfter = postedAfter + ` CROSS JOIN entry_line s ON s.entry = n.id AND s.role IN ('in_transit', 'bank') CROSS JOIN payment y ON y.end_to_end = s.detail`
+	isAfter       = `n.posted_on > :at AND n.document = 'payment'`
+)
+
+// nettedBase is the part in the books of a document (z) that a run set another against: that of the whole document.
+func nettedBase(amount string) string {
+	return `CASE WHEN z.currency = (SELECT currency FROM company) THEN ` + amount + ` ELSE CAST(round(` + amount + ` * 1.0 * z.total_base / z.total) AS INTEGER) END`
+}
+
+// payablesOf are the moves on payables of some documents by the day: what names them, what booked them, what payments took, and what
+// runs set against one another beside a payment or alone (the invoice is settled, the credit note used up).
+func payablesOf(some string) string {
+	all := `SELECT l.detail, c.invoice, n.currency, l.amount, l.base, n.at FROM ` + some + ` c CROSS JOIN entry_line l ON l.bill = c.invoice AND l.role = 'payables'
+	CROSS JOIN entry n ON n.id = l.entry WHERE n.posted_on <= :at
+	UNION ALL SELECT l.detail, c.invoice, n.currency, l.amount, l.base, n.at FROM ` + some + ` c CROSS JOIN invoice i ON i.id = c.invoice
+	CROSS JOIN entry n ON n.document = 'invoice' AND n.document_number = i.number
+	CROSS JOIN entry_line l ON l.entry = n.id AND l.role = 'payables' AND l.bill IS NULL WHERE n.posted_on <= :at
+	UNION ALL SELECT detail, invoice, currency, sign * taken, CASE WHEN amount = base THEN sign * taken
+	ELSE CAST(round((base - sign * netted) * 1.0 * sign * taken / amount) AS INTEGER) END, at
+	FROM (SELECT l.detail, c.invoice, n.currency, l.amount, l.base, n.at, t.amount + t.discount AS taken, iif(l.amount < 0, -1, 1) AS sign,
+	coalesce((SELECT sum(` + nettedBase("x.amount") + `) FROM netting x CROSS JOIN invoice_state z ON z.invoice = x.invoice WHERE x.run = y.run AND x.payment = y.id), 0) +
+	coalesce((SELECT sum(` + nettedBase("-x.amount") + `) FROM netting x CROSS JOIN invoice_state z ON z.invoice = x.credit_note WHERE x.run = y.run AND x.payment = y.id), 0) AS netted
+	FROM ` + some + ` c CROSS JOIN payment_item t ON t.invoice = c.invoice CROSS JOIN payment y ON y.id = t.payment ` + paidThrough + `
+	WHERE n.posted_on <= :at AND NOT EXISTS (SELECT 1 FROM invoice_state z CROSS JOIN invoice_request k ON k.invoice_revision = z.revision WHERE z.invoice = c.invoice))`
+	for _, side := range [][2]string{{"invoice", "x.amount"}, {"credit_note", "-x.amount"}} {
+		of := ` c CROSS JOIN netting x ON x.` + side[0] + ` = c.invoice CROSS JOIN invoice_state z ON z.invoice = c.invoice CROSS JOIN supplier p ON p.id = z.supplier`
+		all += `
+	UNION ALL SELECT p.code, c.invoice, z.currency, iif(l.amount < 0, -1, 1) * ` + side[1] + `, iif(l.amount < 0, -1, 1) * ` + nettedBase(side[1]) + `, n.at
+	FROM ` + some + of + ` CROSS JOIN payment y ON y.id = x.payment ` + paidThrough + ` WHERE n.posted_on <= :at
+	UNION ALL SELECT p.code, c.invoice, z.currency, ` + side[1] + `, ` + nettedBase(side[1]) + `, u.approved_at
+	FROM ` + some + of + ` CROSS JOIN run_state u ON u.run = x.run
+	WHERE x.payment IS NULL AND u.state IN ('sent', 'answered') AND u.approved_at < :until`
+	}
+	return all
+}
 
 var owed = List{
 	Key: "owed", Title: "Owed, by age", Report: true,

@@ -42,10 +42,11 @@ const (
 	Refused   InvoiceState = "refused" // sent back to the supplier before it was verified
 )
 
-// The sets that rules speak of: still matched, in the books, come to an end without payment.
+// The sets that rules speak of: still matched, in the books, of those not settled, come to an end without payment.
 var (
 	UnsettledStates = [...]InvoiceState{Captured, Waiting, Held}
 	BookedStates    = [...]InvoiceState{Verified, Released, InPayment, Paid}
+	OwedStates      = [...]InvoiceState{Verified, Released, InPayment}
 	EndedStates     = [...]InvoiceState{Void, Refused}
 )
 
