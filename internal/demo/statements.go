@@ -1,9 +1,13 @@
 package demo
 
 import (
+	"fmt"
+
 	"lagoon/internal/act"
 	"lagoon/internal/core/reconcile"
 	"lagoon/internal/jobs/books"
+	"lagoon/internal/jobs/papers"
+	"lagoon/internal/store"
 )
 
 // statements: what Brackwater says that it is owed, with one document that is not here, another amount, and one left out; what is
@@ -36,6 +40,16 @@ func (b *builder) statements() {
 		entry.Lines = append(entry.Lines, missing)
 		kept, err := books.KeepStatement(b.ctx, b.app, b.as("nora"), entry)
 		if err != nil {
+			return err
+		}
+		// Its file, as it came.
+		file := "Number;Date;Amount\n"
+		for _, l := range entry.Lines {
+			file += fmt.Sprintf("%s;%s;%s\n", l.Number, l.Day, l.Amount)
+		}
+		if _, err := papers.Attach(b.ctx, b.app, b.as("nora"), papers.Entry{
+			To: papers.Place{Kind: store.OnStatement, Key: fmt.Sprint(kept.Number)}, File: act.File{Name: "statement-brackwater.csv", Content: []byte(file)},
+		}); err != nil {
 			return err
 		}
 		of, err := books.ReadStatement(b.ctx, b.app, kept.Number)

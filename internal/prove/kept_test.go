@@ -265,7 +265,7 @@ func planned(b *housetest.Bench) {
 		Name: "Mornings", List: "waiting", WeeklyTo: "boss@test.example", WeeklyAs: lists.PDF, Daily: true})))
 }
 
-// judged leaves limits that were tried, one of them adopted, groups, a supplier's statement whose gaps were asked for, and weights.
+// judged leaves limits that were tried, one of them adopted, groups, a supplier's statement with its paper whose gaps were asked for, and weights.
 func judged(b *housetest.Bench) {
 	b.Group("Feed", "BRACK", "Animal feed", "KRILL")
 	was := limit.Entry{Kind: limit.TaxRounding, Side: limit.Over}
@@ -278,6 +278,9 @@ func judged(b *housetest.Bench) {
 		Supplier: "BRACK", Day: b.Today(), Lines: []books.StatementLine{{Number: "K-1", Amount: "48"}, {Number: "GONE-1", Amount: "7"}},
 	})
 	require.NoError(b.T, err)
+	require.NoError(b.T, housetest.Drop(papers.Attach(b.Ctx, b.App, b.As("clerk"), papers.Entry{
+		To: papers.Place{Kind: store.OnStatement, Key: fmt.Sprint(kept.Number)}, File: act.File{Name: "statement.pdf", Content: []byte("%PDF-1.4 statement")},
+	})))
 	mail := books.StatementMail{Number: kept.Number, To: "them@test.example", Subject: "s", Text: "t"}
 	require.NoError(b.T, housetest.Drop(books.AskStatement(b.Ctx, b.App, b.As("clerk"), mail)))
 	require.NoError(b.T, housetest.Drop(masters.SaveWeights(b.Ctx, b.App, b.As("admin"), trade.Weights{trade.OnTime: 2})))

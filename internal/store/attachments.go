@@ -2,7 +2,10 @@ package store
 
 // This file keeps papers that somebody put to a document or to what is ordered, and which of them went to a supplier.
 
-import "errors"
+import (
+	"cmp"
+	"errors"
+)
 
 // What papers are attached to.
 const (
@@ -12,6 +15,8 @@ const (
 	OnItem     = "item"
 	OnSupplier = "supplier"
 	OnBudget   = "budget"
+	// A paper of a statement is its supplier's too.
+	OnStatement = "statement"
 )
 
 // AttachedTo is what a paper is attached to.
@@ -19,6 +24,8 @@ type AttachedTo struct {
 	Kind string
 	ID   int64  // row key; of a budget none
 	Key  string // number or code
+	// Of a statement: whose it is, as a row key.
+	Supplier int64
 }
 
 // Attachment is a paper that somebody attached.
@@ -59,7 +66,9 @@ var (
 	attachments        = map[string]*query{
 		OnInvoice: attachmentsTo("invoice"), OnOrder: attachmentsTo("purchase_order"), OnDelivery: attachmentsTo("delivery"),
 		OnItem: attachmentsTo("item"), OnSupplier: attachmentsTo("supplier"), OnBudget: attachmentsTo("budget"),
+		OnStatement: statement(attachmentColumns + `JOIN attachment_statement k ON k.attachment = a.id WHERE k.statement = ? AND e.attachment IS NULL ORDER BY k.attachment`),
 	}
+	addOfStatement       = statement(`INSERT INTO attachment_statement (attachment, statement) VALUES (?, ?)`)
 	addSendingAttachment = statement(`INSERT INTO sending_attachment (sending, attachment) VALUES (?, ?)`)
 	sentAlong            = statement(
 		`SELECT a.number, a.name FROM sending_attachment s JOIN attachment a ON a.id = s.attachment WHERE s.sending = ? ORDER BY s.attachment`,
@@ -108,8 +117,12 @@ func (t *Tx) AddAttachment(a Attachment) (int64, error) {
 		return 0, err
 	}
 	to := a.To
-	return number, t.do(addAttachment, number, a.Paper, a.Name, to.of(OnInvoice), to.of(OnOrder), to.of(OnDelivery), to.of(OnItem),
-		to.of(OnSupplier), to.budget(), a.Note, a.By, a.At)
+	id, err := t.exec(addAttachment, number, a.Paper, a.Name, to.of(OnInvoice), to.of(OnOrder), to.of(OnDelivery), to.of(OnItem),
+		cmp.Or(to.of(OnSupplier), to.Supplier), to.budget(), a.Note, a.By, a.At)
+	if err == nil && to.Kind == OnStatement {
+		err = t.do(addOfStatement, id, to.ID)
+	}
+	return number, err
 }
 
 // EndAttachment takes a paper away; it stays in the books.

@@ -438,7 +438,11 @@ func TestStatements(t *testing.T) {
 	d.give("input[type=file]", table)
 	d.seeIn(".statement", "BF-2")
 	d.seeIn(".statement", "1,204.50")
+	d.seeIn(".body", "statement.csv is kept with it")
 	d.accessible()
+	d.main()
+	d.seeIn(".notice", "The statement is kept.")
+	d.seeIn(".kept-papers", "statement.csv")
 }
 
 // TestRanking: suppliers are ranked by how they deliver over a period, weighted as the company sets; each opens what its figures

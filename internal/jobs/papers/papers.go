@@ -3,6 +3,7 @@
 package papers
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"path/filepath"
@@ -64,13 +65,16 @@ func place(r act.Reading, p Place) (to store.AttachedTo, err error) {
 	case store.OnSupplier:
 		s, no := r.SupplierByCode(p.Key)
 		to.ID, err = s.ID, no
+	case store.OnStatement:
+		s, no := r.TheirStatement(number)
+		to.ID, to.Supplier, err = s.ID, s.Supplier, no
 	case store.OnBudget:
 		all, no := r.Budgets()
 		if err = no; err == nil && !slices.ContainsFunc(all, func(b store.Budget) bool { return b.Code == p.Key }) {
 			err = store.ErrNone
 		}
 	default:
-		return to, fault.New(fault.Invalid, "on", "Papers are kept with invoices, orders, deliveries, items, suppliers and budgets.")
+		return to, fault.New(fault.Invalid, "on", "Papers are kept with invoices, orders, deliveries, items, suppliers, their statements and budgets.")
 	}
 	return to, act.Found(err, "There is no %s %s.", p.Kind, p.Key)
 }
@@ -106,8 +110,13 @@ func Attach(ctx context.Context, a *act.App, c act.Command, e Entry) (Attached, 
 		if at := slices.IndexFunc(there, func(t store.Attachment) bool { return t.Paper == row.Paper }); at >= 0 {
 			return Attached{there[at].Number}, nil // the same file once more
 		}
+		subject := to.Kind
+		if to.Kind == store.OnStatement {
+			subject = "supplier statement"
+			row.Note = cmp.Or(row.Note, "statement "+to.Key)
+		}
 		number, err := w.AddAttachment(row)
-		return Attached{number}, errors.Join(err, w.RecordAs(to.Kind, to.Key, nil, struct{ Paper string }{row.Name}))
+		return Attached{number}, errors.Join(err, w.RecordAs(subject, to.Key, nil, struct{ Paper string }{row.Name}))
 	})
 }
 

@@ -10,6 +10,7 @@ import (
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/housetest"
+	"lagoon/internal/jobs/books"
 	"lagoon/internal/jobs/papers"
 	"lagoon/internal/store"
 	"lagoon/internal/views"
@@ -107,5 +108,39 @@ func TestAPaperIsTakenAway(t *testing.T) {
 	_, err = papers.Attach(b.Ctx, b.App, b.As("buyer"), papers.Entry{To: place, File: pdf("terms.pdf", "1")})
 	require.NoError(t, err, "and may be put there again")
 	require.NoError(t, away("admin", 2), "an administrator takes away what others put there")
+	b.Proved()
+}
+
+// The paper of a supplier's statement is found with the statement, and with its supplier.
+func TestAStatementKeepsItsPaper(t *testing.T) {
+	b := housetest.SetUp(t)
+	keep := func() papers.Place {
+		kept, err := books.KeepStatement(b.Ctx, b.App, b.As("clerk"), books.StatementEntry{
+			Supplier: "BRACK", Day: b.Today(), Lines: []books.StatementLine{{Number: "A-1", Amount: "12.30"}},
+		})
+		require.NoError(t, err)
+		return papers.Place{Kind: store.OnStatement, Key: fmt.Sprint(kept.Number)}
+	}
+	of := func(p papers.Place) (names []string) {
+		all, err := papers.Of(b.Ctx, b.App, b.Actors["clerk"], p)
+		require.NoError(t, err)
+		for _, a := range all {
+			names = append(names, a.Name+": "+a.Note)
+		}
+		return names
+	}
+	first, second := keep(), keep()
+	supplier := papers.Place{Kind: store.OnSupplier, Key: "BRACK"}
+	attached, err := papers.Attach(b.Ctx, b.App, b.As("clerk"), papers.Entry{To: first, File: pdf("november.pdf", "statement")})
+	require.NoError(t, err)
+	require.Equal(t, []string{"november.pdf: statement 1"}, of(first))
+	require.Empty(t, of(second))
+	require.Equal(t, of(first), of(supplier))
+	err = housetest.Drop(papers.Attach(b.Ctx, b.App, b.As("clerk"), papers.Entry{To: papers.Place{Kind: store.OnStatement, Key: "9"}, File: pdf("a.pdf", "")}))
+	housetest.Refused(t, err, fault.NotFound, "no statement 9")
+	b.Proved()
+	require.NoError(t, housetest.Drop(papers.TakeAway(b.Ctx, b.App, b.As("clerk"), attached.Number)))
+	require.Empty(t, of(first))
+	require.Empty(t, of(supplier))
 	b.Proved()
 }

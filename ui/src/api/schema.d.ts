@@ -12778,7 +12778,7 @@ export interface operations {
     getPapers: {
         parameters: {
             query: {
-                /** @description invoice, order, delivery, item, supplier or budget. */
+                /** @description invoice, order, delivery, item, supplier, statement or budget. */
                 on: string;
                 /** @description Its number or code. */
                 of: string;
@@ -12804,7 +12804,7 @@ export interface operations {
     attachPaper: {
         parameters: {
             query: {
-                /** @description invoice, order, delivery, item, supplier or budget. */
+                /** @description invoice, order, delivery, item, supplier, statement or budget. */
                 on: string;
                 /** @description Its number or code. */
                 of: string;

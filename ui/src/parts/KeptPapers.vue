@@ -11,7 +11,7 @@ import { showInstant, size } from './numbers'
 import { may, today } from './session'
 
 const props = defineProps<{
-  on: 'invoice' | 'order' | 'delivery' | 'item' | 'supplier' | 'budget'
+  on: 'invoice' | 'order' | 'delivery' | 'item' | 'supplier' | 'statement' | 'budget'
   of: number | string
   /** What it says where there is none. */
   none?: string

@@ -53,21 +53,41 @@ const { preview } = usePreview<SupplierStatement & { problems: [] }>([draft], ()
     : undefined,
 )
 const rest = ref<string[]>([])
+const came = ref<File[]>([]) // what the lines were read from, to be kept with the statement
 const doubtful = ref(0)
 const { send, busy, at } = useJob({ within: '.sheet' })
 async function take(files: File[]) {
   const read = await send(() => upload<Schemas['StatementRead']>('/api/supplier-statements/read', files))
   if (!read) return
   draft.value.lines = [...typed.value, ...read.lines.map((l) => ({ ...l, amount: show(l.amount) })), blank()]
+  came.value.push(...files)
   rest.value = read.rest
   doubtful.value = read.doubtful
 }
+const lost = ref('') // why its file is not kept with it; its page takes the file
 const keep = () =>
-  send(() => unwrap(api.POST('/api/supplier-statements', { body: entry() })), {
-    done: 'The statement is kept.',
-    at: (a) => `/lookup/statements/${a.number}`,
-    after: clear,
-  })
+  send(
+    async () => {
+      const kept = await unwrap(api.POST('/api/supplier-statements', { body: entry() }))
+      lost.value = await keepFiles(kept.number)
+      return kept
+    },
+    {
+      done: () => `The statement is kept.${lost.value && ` Its file is not: ${lost.value}`}`,
+      at: (a) => `/lookup/statements/${a.number}`,
+      after: clear,
+    },
+  )
+async function keepFiles(statement: number): Promise<string> {
+  try {
+    for (const file of came.value) {
+      await upload(`/api/papers?${new URLSearchParams({ on: 'statement', of: String(statement) })}`, [file])
+    }
+    return ''
+  } catch (e) {
+    return (e as Error).message
+  }
+}
 const more = (i: number) => {
   if (i === draft.value.lines.length - 1) draft.value.lines.push(blank())
 }
@@ -117,6 +137,10 @@ useKeys(() => [
           </div>
         </div>
         <div class="small text-danger">{{ at('lines') }}</div>
+        <p v-for="(file, i) in came" :key="i" class="small mb-1">
+          <span class="mono">{{ file.name }}</span> is kept with it.
+          <button type="button" class="linkish" @click="came.splice(i, 1)">Leave it out</button>
+        </p>
         <p v-if="doubtful" class="small outside-text mb-1">
           {{ doubtful }} {{ doubtful === 1 ? 'day' : 'days' }} could be read the other way round; look at the months.
         </p>

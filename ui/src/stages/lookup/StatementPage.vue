@@ -5,6 +5,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap } from '@/api/client'
 import EntryField from '@/parts/EntryField.vue'
+import KeptPapers from '@/parts/KeptPapers.vue'
 import SmallForm from '@/parts/SmallForm.vue'
 import { useJob } from '@/parts/job'
 import { useKept } from '@/parts/kept'
@@ -76,6 +77,7 @@ useKeys(() => [
         >, to {{ a.to }}
       </div>
       <StatementPairs :statement="data" />
+      <KeptPapers on="statement" :of="number" />
     </template>
     <template #foot>
       <footer v-if="!form && data?.mail && may('askStatement')" class="bar">
