@@ -41,6 +41,7 @@ type question struct {
 	show    string
 	tags    []Tag
 	where   []string
+	begins  string // of where, what leaves out what is before; empty: nothing
 	values  []store.Value
 	columns []*Column // that are shown
 	sort    *Column
@@ -96,7 +97,11 @@ func understand(r act.Reading, actor act.Actor, l *List, a Asked) (question, err
 		either[key] = append(either[key], strings.ReplaceAll(w.SQL, ":v", ":"+name))
 	}
 	for _, key := range order {
-		q.where = append(q.where, "(("+strings.Join(either[key], ") OR (")+"))")
+		one := "((" + strings.Join(either[key], ") OR (") + "))"
+		q.where = append(q.where, one)
+		if l.word(key).Begins {
+			q.begins = one
+		}
 	}
 	q.values = append(q.values, store.Value{Name: "at", Is: q.at}, store.Value{Name: "until", Is: act.Stamp(q.at.Add(1).Start(r.Zone))})
 	return q, q.shape(a)
@@ -248,9 +253,24 @@ func (l *List) offers(r act.Reading) (map[Takes][]Choice, error) {
 func (q *question) cellsOf(columns []*Column) (cells []string) {
 	cells = append(cells, orEmpty(q.list.Currency), orEmpty(q.list.Raw))
 	for _, c := range columns {
-		cells = append(cells, orEmpty(c.SQL), orEmpty(c.By))
+		sql := c.SQL
+		if c.Sums != "" && q.begins != "" {
+			sql = q.before(c.Sums) + " + " + sql
+		}
+		cells = append(cells, orEmpty(sql), orEmpty(c.By))
 	}
 	return cells
+}
+
+// before is what a running balance begins with: what is like the rows that are shown, and before them.
+func (q *question) before(sums string) string {
+	rows := q.list.From + " AND NOT " + q.begins
+	for _, w := range q.where {
+		if w != q.begins {
+			rows += " AND " + w
+		}
+	}
+	return "(SELECT coalesce(sum(" + sums + "), 0) " + rows + ")"
 }
 
 func orEmpty(sql string) string {

@@ -280,7 +280,7 @@ var accounts = List{
 
 var card = List{
 	Key: "card", Title: "Account card", Report: true, First: "account:grni",
-	Says: "An account in the order of its days, with its balance after each line. The balance runs over what is shown.",
+	Says: "An account in the order of its days, with its balance after each line. The balance runs over what is shown, and begins with what was before.",
 	From: `FROM (SELECT n.posted_on, n.number, n.what, n.document, n.purchase_order, e.no, e.role, e.detail, e.bill, e.base
 	FROM entry_line e JOIN entry n ON n.id = e.entry) e LEFT JOIN invoice i ON i.id = e.bill WHERE 1`,
 	Order: "e.posted_on, e.number, e.no",
@@ -293,14 +293,14 @@ var card = List{
 		{Key: "invoice", Title: "Invoice", Kind: Number, SQL: "coalesce(i.number, '')", Link: "invoice"},
 		{Key: "debit", Title: "Debit", Kind: Base, SQL: "max(0, e.base)"},
 		{Key: "credit", Title: "Credit", Kind: Base, SQL: "max(0, -e.base)"},
-		{Key: "balance", Title: "Balance", Kind: Running, SQL: "sum(e.base) OVER (ORDER BY e.posted_on, e.number, e.no)"},
+		{Key: "balance", Title: "Balance", Kind: Running, Sums: "e.base", SQL: "sum(e.base) OVER (ORDER BY e.posted_on, e.number, e.no)"},
 		{Key: "order", Title: "Order", Kind: Number, SQL: "coalesce(e.purchase_order, '')", Link: "order", Aside: true},
 		{Key: "month", Title: "Month", Kind: Text, SQL: "substr(e.posted_on, 1, 7)", Aside: true, Groups: true},
 	},
 	Words: words(
 		Word{Key: "account", Text: "account", Takes: AChoice, Choices: accountChoices(), SQL: "e.role = :v"},
 		Word{Key: "of", Text: "of", Takes: SomeText, SQL: "e.detail = :v COLLATE NOCASE", Scans: true},
-		Word{Key: "since", Text: "since", Takes: ADay, SQL: "e.posted_on >= :v", Scans: true},
+		Word{Key: "since", Text: "since", Takes: ADay, SQL: "e.posted_on >= :v", Scans: true, Begins: true},
 		Word{Key: "until", Text: "until", Takes: ADay, SQL: "e.posted_on <= :v", Scans: true},
 	),
 }

@@ -48,6 +48,8 @@ type Column struct {
 	AtADay bool
 	// Groups tells that rows can be put together by it.
 	Groups bool
+	// Sums is what a running balance adds up.
+	Sums string
 	// Says is how a cell reads that is kept as another word.
 	Says func(string) string
 }
@@ -84,6 +86,8 @@ type Word struct {
 	SQL       string
 	// Scans tells a word whose rows are not found by an index: with a million of documents it may take seconds.
 	Scans bool
+	// Begins tells a word that leaves out what is before: a running balance begins with what that comes to.
+	Begins bool
 }
 
 // List is something that can be looked up.

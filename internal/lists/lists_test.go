@@ -1,6 +1,7 @@
 package lists_test
 
 import (
+	"fmt"
 	"testing"
 	"time"
 
@@ -8,8 +9,10 @@ import (
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
+	"lagoon/internal/core/money"
 	"lagoon/internal/housetest"
 	"lagoon/internal/jobs/people"
+	"lagoon/internal/jobs/receiving"
 	"lagoon/internal/lists"
 	"lagoon/internal/store"
 )
@@ -325,4 +328,34 @@ func TestListsAreMailedToEach(t *testing.T) {
 	require.NoError(t, err)
 	round("2026-11-30T08:00:00Z", 1)
 	b.Proved()
+}
+
+// A card that begins on a day begins with what was before: its balance after the last line is the account's, whatever is left out.
+func TestACardBeginsWithWhatWasBefore(t *testing.T) {
+	b := housetest.SetUp(t)
+	order := b.Order("BRACK", "30")
+	deliver := func(note, quantity string) {
+		e := housetest.Count(order, note, quantity)
+		e.Day = b.Today()
+		require.NoError(t, housetest.Drop(receiving.BookDelivery(b.Ctx, b.App, b.As("receiver"), e)))
+	}
+	deliver("DN 1", "10") // 120.00
+	b.Later(3)
+	deliver("DN 2", "5") // 60.00
+	day := b.Today()
+	b.Later(2)
+	deliver("DN 3", "2") // 24.00
+	balances := func(show string) (all []int64) {
+		p, err := lists.Read(b.Ctx, b.App, b.Actors["reader"], lists.Named("card"), lists.Asked{Show: show, Columns: "balance"}, 0)
+		require.NoError(t, err)
+		for _, r := range p.Rows {
+			all = append(all, r.Cells[0].N)
+		}
+		return all
+	}
+	require.Equal(t, []int64{-12_000, -18_000, -20_400}, balances("account:grni"))
+	require.Equal(t, []int64{-18_000, -20_400}, balances("account:grni;since:"+string(day)))
+	require.Equal(t, []int64{-18_000}, balances(fmt.Sprintf("account:grni;since:%s;until:%s", day, day)))
+	require.Equal(t, []int64{-20_400}, balances(fmt.Sprintf("account:grni;of:%d/1;since:%s", order, b.Today())))
+	require.Equal(t, money.Amount(-20_400), b.Balance("grni"))
 }
