@@ -46,7 +46,7 @@ var invoices = List{
 	},
 	Words: words(
 		Word{Key: "open", Text: "open", SQL: "s.state IN " + isBooked + " AND s.open <> 0", Scans: true},
-		Word{Key: "overdue", Text: "overdue", SQL: "s.state IN ('verified', 'released', 'in_payment') AND s.open > 0 AND s.due_on < :today"},
+		Word{Key: "overdue", Text: "overdue", SQL: "s.state IN " + isOwed + " AND s.open > 0 AND s.due_on < :today"},
 		Word{Key: "held", Text: "held", SQL: "s.state = 'held'"},
 		Word{Key: "waiting", Text: "waiting", SQL: "s.state = 'waiting'"},
 		Word{Key: "unverified", Text: "not verified", SQL: "s.state IN " + isUnsettled},

@@ -4,7 +4,6 @@ package lists
 
 import (
 	"lagoon/internal/core/ledger"
-	"lagoon/internal/core/trade"
 	"lagoon/internal/say"
 )
 
@@ -139,7 +138,7 @@ const paidThrough = `CROSS JOIN entry_line s ON s.role IN ('in_transit', 'bank')
 	CROSS JOIN entry n ON n.id = s.entry AND n.document = 'payment' CROSS JOIN entry_line l ON l.entry = n.id AND l.role = 'payables' AND l.bill IS NULL`
 
 // likelyOwed are the documents that are open now or claimed on, and those that moved after the day.
-var likelyOwed = `SELECT invoice FROM invoice_state WHERE state IN ` + in(trade.OwedStates[:]) + `
+var likelyOwed = `SELECT invoice FROM invoice_state WHERE state IN ` + isOwed + `
 	UNION SELECT k.invoice FROM claim_state x CROSS JOIN claim k ON k.id = x.claim WHERE x.state = 'open'
 	UNION SELECT l.bill FROM ` + postedAfter + ` CROSS JOIN entry_line l ON l.entry = n.id AND l.role = 'payables' WHERE n.posted_on > :at AND l.bill IS NOT NULL
 	UNION SELECT i.id FROM ` + postedAfter + ` CROSS JOIN invoice i ON i.number = n.document_number WHERE n.posted_on > :at AND n.document = 'invoice'
@@ -308,8 +307,8 @@ var card = List{
 var tax = List{
 	Key: "tax", Title: "Tax, by code and document",
 	Says: "Input tax and the tax that we owe under reverse charge, in the company's currency, by the day on which it is posted. Corrections of an earlier month stand in the month in which they are posted.",
-	From: `FROM entry_line e JOIN entry n ON n.id = e.entry LEFT JOIN invoice i ON i.id = e.bill LEFT JOIN invoice_state z ON z.invoice = e.bill
-	LEFT JOIN invoice_revision r ON r.id = z.revision LEFT JOIN supplier p ON p.id = z.supplier WHERE e.role IN ('input_tax', 'output_tax')`,
+	From: `FROM entry n CROSS JOIN entry_line e ON e.entry = n.id AND e.role IN ('input_tax', 'output_tax') LEFT JOIN invoice i ON i.id = e.bill
+	LEFT JOIN invoice_state z ON z.invoice = e.bill LEFT JOIN invoice_revision r ON r.id = z.revision LEFT JOIN supplier p ON p.id = z.supplier WHERE 1`,
 	Order: "n.number DESC, e.no",
 	Columns: []Column{
 		{Key: "month", Title: "Month", Kind: Text, SQL: "substr(n.posted_on, 1, 7)", Groups: true},

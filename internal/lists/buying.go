@@ -9,41 +9,46 @@ import (
 	"lagoon/internal/say"
 )
 
-// billsOf sums what invoices of a supplier p come to, in its currency. They are found by their state, which few are in.
-func billsOf(amount, where string) string {
-	return "(SELECT coalesce(sum(" + amount + "), 0) FROM invoice_state z WHERE +z.supplier = p.id AND z.currency = p.currency AND " + where + ")"
-}
-
-// paidOf sums what was paid to a supplier since the year began.
-func paidOf(what string) string {
-	return `(SELECT coalesce(sum(` + what + `), 0) FROM payment y JOIN payment_item t ON t.payment = y.id JOIN payment_state ys ON ys.payment = y.id
-	JOIN payment_run u ON u.id = y.run WHERE y.supplier = p.id AND y.currency = p.currency AND ys.state IN ('in_transit', 'settled')
-	AND u.pay_on >= substr(:today, 1, 4) || '-01-01')`
-}
+// sumsOfSuppliers joins to a supplier p what its open documents in its currency come to (z), found by their state, which few are in;
+// what it was paid since the year began (y); what is claimed of it (k); and how many of its orders are to come (o).
+var sumsOfSuppliers = `LEFT JOIN (SELECT z.supplier, z.currency,
+	sum(CASE WHEN z.state IN ` + isOwed + ` THEN z.open ELSE 0 END) AS owed,
+	sum(CASE WHEN z.state IN ` + isOwed + ` AND z.open > 0 AND z.due_on < :today THEN z.open ELSE 0 END) AS overdue,
+	sum(CASE z.state WHEN 'held' THEN z.total ELSE 0 END) AS held, sum(CASE z.state WHEN 'waiting' THEN z.total ELSE 0 END) AS waiting
+	FROM invoice_state z WHERE z.state IN ` + isOpen + ` GROUP BY z.supplier, z.currency) z ON z.supplier = p.id AND z.currency = p.currency
+	LEFT JOIN (SELECT y.supplier, y.currency, sum(t.amount) AS paid, sum(t.discount) AS discount FROM payment_run u CROSS JOIN payment y ON y.run = u.id
+	CROSS JOIN payment_state s ON s.payment = y.id CROSS JOIN payment_item t ON t.payment = y.id
+	WHERE u.pay_on >= substr(:today, 1, 4) || '-01-01' AND s.state IN ('in_transit', 'settled') GROUP BY y.supplier, y.currency) y
+	ON y.supplier = p.id AND y.currency = p.currency
+	LEFT JOIN (SELECT z.supplier, z.currency, sum(k.net + k.tax) AS claimed FROM claim_state k CROSS JOIN claim c ON c.id = k.claim
+	CROSS JOIN invoice_state z ON z.invoice = c.invoice WHERE k.state = 'open' GROUP BY z.supplier, z.currency) k
+	ON k.supplier = p.id AND k.currency = p.currency
+	LEFT JOIN (SELECT o.supplier, count(*) AS n FROM order_state st CROSS JOIN purchase_order o ON o.id = st.purchase_order WHERE st.open_goods = 1
+	GROUP BY o.supplier) o ON o.supplier = p.id `
 
 var suppliers = List{
 	Key: "suppliers", Title: "Suppliers", Report: true,
 	Says: "Amounts in the supplier's own currency, of documents in it; with tax, but for what is to come.",
-	From: `FROM supplier p WHERE 1`, Order: "p.name COLLATE NOCASE", Currency: "p.currency",
+	From: `FROM supplier p ` + sumsOfSuppliers + `WHERE 1`, Order: "p.name COLLATE NOCASE", Currency: "p.currency",
 	Columns: []Column{
 		{Key: "supplier", Title: "Supplier", Kind: Text, SQL: "p.name", Link: "supplier", By: "p.code"},
 		supplierGroup("p.id"),
-		{Key: "orders", Title: "Orders to come", Kind: Count, SQL: "(SELECT count(*) FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id WHERE o.supplier = p.id AND st.open_goods = 1)"},
-		{Key: "owed", Title: "Owed", Kind: Money, SQL: billsOf("z.open", "z.state IN ('verified', 'released', 'in_payment')")},
-		{Key: "overdue", Title: "Overdue", Kind: Money, SQL: billsOf("z.open", "z.state IN ('verified', 'released', 'in_payment') AND z.open > 0 AND z.due_on < :today")},
-		{Key: "held", Title: "Held", Kind: Money, SQL: billsOf("z.total", "z.state = 'held'")},
-		{Key: "waiting", Title: "Waits for goods", Kind: Money, SQL: billsOf("z.total", "z.state = 'waiting'")},
-		{Key: "claims", Title: "Claimed", Kind: Money, SQL: "(SELECT coalesce(sum(k.net + k.tax), 0) FROM claim_state k CROSS JOIN claim c ON c.id = k.claim CROSS JOIN invoice_state z ON z.invoice = c.invoice WHERE z.supplier = p.id AND z.currency = p.currency AND k.state = 'open')"},
-		{Key: "paid", Title: "Paid this year", Kind: Money, SQL: paidOf("t.amount")},
-		{Key: "taken", Title: "Discounts", Kind: Money, SQL: paidOf("t.discount")},
+		{Key: "orders", Title: "Orders to come", Kind: Count, SQL: "coalesce(o.n, 0)"},
+		{Key: "owed", Title: "Owed", Kind: Money, SQL: "coalesce(z.owed, 0)"},
+		{Key: "overdue", Title: "Overdue", Kind: Money, SQL: "coalesce(z.overdue, 0)"},
+		{Key: "held", Title: "Held", Kind: Money, SQL: "coalesce(z.held, 0)"},
+		{Key: "waiting", Title: "Waits for goods", Kind: Money, SQL: "coalesce(z.waiting, 0)"},
+		{Key: "claims", Title: "Claimed", Kind: Money, SQL: "coalesce(k.claimed, 0)"},
+		{Key: "paid", Title: "Paid this year", Kind: Money, SQL: "coalesce(y.paid, 0)"},
+		{Key: "taken", Title: "Discounts", Kind: Money, SQL: "coalesce(y.discount, 0)"},
 		{Key: "currency", Title: "Currency", Kind: Text, SQL: "p.currency", Groups: true},
 		{Key: "country", Title: "Country", Kind: Text, SQL: "p.country", Aside: true, Groups: true},
 		{Key: "code", Title: "Code", Kind: Number, SQL: "p.code", Aside: true},
 	},
 	Words: words(
-		Word{Key: "owed", Text: "owed something", SQL: "EXISTS (SELECT 1 FROM invoice_state z WHERE +z.supplier = p.id AND z.state IN ('verified', 'released', 'in_payment') AND z.open <> 0)", Scans: true},
-		Word{Key: "held", Text: "with held invoices", SQL: "EXISTS (SELECT 1 FROM invoice_state z WHERE +z.supplier = p.id AND z.state = 'held')", Scans: true},
-		Word{Key: "orders", Text: "with open orders", SQL: "EXISTS (SELECT 1 FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id WHERE o.supplier = p.id AND st.open_goods = 1)", Scans: true},
+		Word{Key: "owed", Text: "owed something", SQL: "p.id IN (SELECT z.supplier FROM invoice_state z WHERE z.open <> 0 AND z.state IN " + isOwed + ")"},
+		Word{Key: "held", Text: "with held invoices", SQL: "p.id IN (SELECT z.supplier FROM invoice_state z WHERE z.state = 'held')"},
+		Word{Key: "orders", Text: "with open orders", SQL: "o.n > 0"},
 		Word{Key: "active", Text: "not ended", SQL: "p.holds NOT LIKE '%ended%'"},
 		Word{Key: "supplier", Text: "supplier", Takes: ASupplier, SQL: "p.id = :v"},
 		supplierGroupIs("p.id"),

@@ -13,6 +13,8 @@ import (
 var (
 	isUnsettled = in(trade.UnsettledStates[:])
 	isBooked    = in(trade.BookedStates[:])
+	isOwed      = in(trade.OwedStates[:])
+	isOpen      = in(append(trade.OwedStates[:], trade.UnsettledStates[:]...)) // in the books and not settled, or not verified
 )
 
 // in is a set of words as the right side of IN.
