@@ -32,7 +32,7 @@ const day = (d: string | undefined) => showDay(d, today.value)
       <tr class="group">
         <th scope="rowgroup" colspan="7">
           <VerdictMark :verdict="g.verdict" :text="g.title" />
-          <span class="muted">{{ g.pairs.length }} · {{ g.says }}</span>
+          <span class="muted ms-2">{{ g.pairs.length }} · {{ g.says }}</span>
         </th>
         <td class="num">
           <b>{{ total(g.pairs) }}</b>
