@@ -241,7 +241,9 @@ useKeys(() => [
             {{ decided[d.what] ?? d.what }}, {{ showInstant(d.at, today) }} by {{ d.by }}.
             <RouterLink v-if="d.order" :to="placeOf.order(d.order)">Order {{ d.order }}</RouterLink>
             <RouterLink v-else-if="d.supplier" :to="placeOf.supplier(d.supplier)">{{ d.supplier }}</RouterLink>
-            <RouterLink v-if="d.invoice" class="ms-1" :to="placeOf.invoice(d.invoice)">Invoice {{ d.invoice }}</RouterLink>
+            <RouterLink v-if="d.invoice" class="ms-1" :to="placeOf.invoice(d.invoice)"
+              >Invoice {{ d.invoice }}</RouterLink
+            >
             {{ d.note }}
           </li>
         </ul>
