@@ -57,7 +57,7 @@ var invoices = List{
 		Word{Key: "void", Text: "void", SQL: "s.state = 'void'"},
 		Word{Key: "refused", Text: "refused", SQL: "s.state = 'refused'"},
 		Word{Key: "credits", Text: "credit notes", SQL: "r.kind = 'credit_note'", Scans: true},
-		Word{Key: "ahead", Text: "money ahead", SQL: "EXISTS (SELECT 1 FROM invoice_prepayment m WHERE m.invoice_revision = r.id)", Scans: true},
+		Word{Key: "ahead", Text: "money ahead", SQL: "s.invoice IN (SELECT m.invoice FROM invoice_prepayment m) AND EXISTS (SELECT 1 FROM invoice_prepayment m WHERE m.invoice_revision = r.id)"},
 		Word{Key: "alone", Text: "without an order", SQL: "s.purchase_order IS NULL", Scans: true},
 		Word{Key: "booked", Text: "in the books", SQL: "+s.state IN " + isBooked, Scans: true},
 		Word{Key: "untouched", Text: "with no act", SQL: "+s.state IN " + isBooked + " AND " + store.Untouched, Scans: true},

@@ -18,11 +18,15 @@ const (
 	linesOf         = "SELECT 1 FROM order_line l JOIN order_line_state x ON x.order_line = l.id WHERE l.purchase_order = o.id AND "
 	// lineOpen is trade.OrderLine.Awaits: goods are to come still, or invoices for goods that came.
 	lineOpen = "((" + lineToCome + ") OR (" + lineNotInvoiced + "))"
+	// Orders of which goods or invoices are to come, or invoices alone, as far as indexes tell: few of all.
+	uninvoicedOrders = "o.id IN (SELECT u.purchase_order FROM order_line_state v CROSS JOIN order_line u ON u.id = v.order_line WHERE v.received > v.billed AND v.closed_invoices = 0)"
+	openOrders       = "o.id IN (SELECT u.purchase_order FROM order_state u WHERE u.open_goods = 1 UNION SELECT u.purchase_order FROM order_line_state v " +
+		"CROSS JOIN order_line u ON u.id = v.order_line WHERE v.received > v.billed AND v.closed_invoices = 0)"
 	orderNet = "(SELECT coalesce(sum(net), 0) FROM order_line l WHERE l.purchase_order = o.id)"
 )
 
 var orderWords = []Word{
-	{Key: "open", Text: "open", SQL: "st.state = 'issued' AND EXISTS (" + linesOf + lineOpen + ")", Scans: true},
+	{Key: "open", Text: "open", SQL: openOrders + " AND st.state = 'issued' AND EXISTS (" + linesOf + lineOpen + ")"},
 	{Key: "closed", Text: "closed", SQL: "st.state = 'closed'"},
 	{Key: "mine", Text: "mine", SQL: "o.made_by = :me"},
 	supplierIs("o.supplier"),
@@ -75,7 +79,7 @@ var orders = List{
 		orderWords,
 		Word{Key: "late", Text: "late", SQL: "st.open_goods = 1 AND EXISTS (" + linesOf + lineLate + ")"},
 		Word{Key: "come", Text: "to come", SQL: "st.open_goods = 1"},
-		Word{Key: "uninvoiced", Text: "not invoiced", SQL: "st.state = 'issued' AND EXISTS (" + linesOf + lineNotInvoiced + ")", Scans: true},
+		Word{Key: "uninvoiced", Text: "not invoiced", SQL: uninvoicedOrders + " AND st.state = 'issued' AND EXISTS (" + linesOf + lineNotInvoiced + ")"},
 		Word{Key: "items", Text: "item group", Takes: AnItemGroup, Scans: true,
 			SQL: "EXISTS (SELECT 1 FROM item_member im JOIN order_line z ON z.item = im.item WHERE im.name = :v AND z.purchase_order = o.id)"},
 		Word{Key: "item", Text: "item", Takes: AnItem, SQL: "EXISTS (SELECT 1 FROM order_line z WHERE z.purchase_order = o.id AND +z.item = :v)", Scans: true},
@@ -181,11 +185,11 @@ var orderLines = List{
 		{Key: "place", Title: "Place", Kind: Text, SQL: "o.place", Aside: true, Groups: true},
 	},
 	Words: words(
-		Word{Key: "open", Text: "open", SQL: "st.state = 'issued' AND " + lineOpen, Scans: true},
+		Word{Key: "open", Text: "open", SQL: openOrders + " AND st.state = 'issued' AND " + lineOpen},
 		orderWords[1:],
 		Word{Key: "come", Text: "to come", SQL: "st.open_goods = 1 AND " + lineToCome},
 		Word{Key: "late", Text: "late", SQL: "st.open_goods = 1 AND " + lineLate},
-		Word{Key: "uninvoiced", Text: "not invoiced", SQL: "st.state = 'issued' AND " + lineNotInvoiced, Scans: true},
+		Word{Key: "uninvoiced", Text: "not invoiced", SQL: uninvoicedOrders + " AND st.state = 'issued' AND " + lineNotInvoiced},
 		Word{Key: "item", Text: "item", Takes: AnItem, SQL: "l.item = :v", Scans: true},
 		itemGroupIs("l.item"),
 		Word{Key: "budget", Text: "budget", Takes: ABudget, SQL: "l.budget = :v COLLATE NOCASE", Scans: true},
@@ -195,13 +199,15 @@ var orderLines = List{
 	),
 }
 
+const backKinds = "'reversed', 'returned', 'credited'"
+
 // takenOf is what some kinds of allocation took of a receipt line r.
 func takenOf(kinds string) string {
 	return "(SELECT coalesce(sum(a.quantity), 0) FROM allocation a WHERE a.receipt_line = r.id AND a.kind IN (" + kinds + "))"
 }
 
 var (
-	goneBack    = takenOf("'reversed', 'returned', 'credited'")
+	goneBack    = takenOf(backKinds)
 	billedOf    = takenOf("'billed', 'free'")
 	notInvoiced = "r.quantity - " + goneBack + " - " + billedOf
 )
@@ -247,7 +253,7 @@ var deliveries = List{
 		Word{Key: "by", Text: "booked by", Takes: APerson, SQL: "d.booked_by = :v", Scans: true},
 		Word{Key: "place", Text: "place", Takes: SomeText, SQL: "d.place = :v COLLATE NOCASE", Scans: true},
 		Word{Key: "refused", Text: "refused", SQL: "r.refused > 0", Scans: true},
-		Word{Key: "back", Text: "gone back", SQL: goneBack + " > 0", Scans: true},
+		Word{Key: "back", Text: "gone back", SQL: "r.id IN (SELECT a.receipt_line FROM allocation a WHERE a.kind IN (" + backKinds + ")) AND " + goneBack + " > 0"},
 		Word{Key: "uninvoiced", Text: "not invoiced", SQL: "x.match_level <> 'two_way' AND " + notInvoiced + " > 0", Scans: true},
 		Word{Key: "work", Text: "work accepted", SQL: "l.unit = '" + trade.MonetaryValue + "'", Scans: true},
 		sinceAndUntil("d.arrived_on"), overAndUnder("r.value", "o.currency"),
