@@ -409,6 +409,10 @@ export const help: Record<string, HelpPage> = {
         ],
       },
       {
+        title: 'What is left at the bank',
+        text: 'Whoever may see the bank is told on the proposal and on a run under way what the account had by its last statement, and what each run leaves of it, on its day. Other currencies are counted at the rate of the day: the bank may take another.',
+      },
+      {
         title: 'When something changed meanwhile',
         text: 'A discount that ran out, an account or a hold that changed since the run was made: approving proposes the run again and says what changed, and nothing is paid as it was.',
       },
@@ -460,7 +464,7 @@ export const help: Record<string, HelpPage> = {
         steps: [
           '`N` enters one: choose the supplier and its day, then read its file (CSV, XLSX or PDF) or key it line by line. What could not be read as a line is told. Credits and payments of ours are below zero.',
           'It is held against what is here while you type: what is missing here, what differs, what is paid, what they leave out. The differences add up to that of the balances.',
-          'Kept, it is read again as things stand whenever you open it. `A` asks for all that is missing in one mail, in the supplier’s language.',
+          'Kept, it is read again as things stand whenever you open it, with its file beside it and among the supplier’s papers. `A` asks for all that is missing in one mail, in the supplier’s language.',
         ],
       },
       {
