@@ -199,6 +199,7 @@ var changedColumns = map[string]string{
 	"entry.document_number": "document_number + %[1]d * CASE document WHEN 'payment' THEN 10 ELSE %[3]d END", "entry.purchase_order": "purchase_order + %[1]d * %[3]d",
 	"entry_line.detail": `CASE WHEN role = 'grni' THEN CAST(substr(detail, 1, instr(detail, '/') - 1) + %[1]d * %[3]d AS TEXT) || substr(detail, instr(detail, '/'))
 		WHEN role IN ('in_transit', 'bank') AND detail <> '' THEN detail || '-%[1]d' ELSE detail END`,
+	"payment_run.pay_on": "date(pay_on, '-%[4]d days')", "payment_run.due_by": "date(due_by, '-%[4]d days')",
 	"payment.end_to_end": "end_to_end || '-%[1]d'", "bank_answer.message": "message || '-%[1]d'", "run_state.message": "message || '-%[1]d'", "paper.sha256": "sha256 || '-%[1]d'", "paper_part.bytes": "x''",
 	"invoice_revision.supplier_number": "supplier_number || '-C%[1]d'", "invoice_state.number_key": "number_key || 'C%[1]d'",
 	"invoice_revision.invoice_date": "date(invoice_date, '-%[4]d days')", "invoice_state.invoice_date": "date(invoice_date, '-%[4]d days')", "invoice_state.due_on": "date(due_on, '-%[4]d days')",

@@ -18,6 +18,8 @@ const (
 	linesOf         = "SELECT 1 FROM order_line l JOIN order_line_state x ON x.order_line = l.id WHERE l.purchase_order = o.id AND "
 	// lineOpen is trade.OrderLine.Awaits: goods are to come still, or invoices for goods that came.
 	lineOpen = "((" + lineToCome + ") OR (" + lineNotInvoiced + "))"
+	// Orders of which goods are to come, as an index tells: few of all.
+	expectedOrders = "o.id IN (SELECT u.purchase_order FROM order_state u WHERE u.open_goods = 1)"
 	// Orders of which goods or invoices are to come, or invoices alone, as far as indexes tell: few of all.
 	uninvoicedOrders = "o.id IN (SELECT u.purchase_order FROM order_line_state v CROSS JOIN order_line u ON u.id = v.order_line WHERE v.received > v.billed AND v.closed_invoices = 0)"
 	openOrders       = "o.id IN (SELECT u.purchase_order FROM order_state u WHERE u.open_goods = 1 UNION SELECT u.purchase_order FROM order_line_state v " +
@@ -187,8 +189,8 @@ var orderLines = List{
 	Words: words(
 		Word{Key: "open", Text: "open", SQL: openOrders + " AND st.state = 'issued' AND " + lineOpen},
 		orderWords[1:],
-		Word{Key: "come", Text: "to come", SQL: "st.open_goods = 1 AND " + lineToCome},
-		Word{Key: "late", Text: "late", SQL: "st.open_goods = 1 AND " + lineLate},
+		Word{Key: "come", Text: "to come", SQL: expectedOrders + " AND " + lineToCome},
+		Word{Key: "late", Text: "late", SQL: expectedOrders + " AND " + lineLate},
 		Word{Key: "uninvoiced", Text: "not invoiced", SQL: uninvoicedOrders + " AND st.state = 'issued' AND " + lineNotInvoiced},
 		Word{Key: "item", Text: "item", Takes: AnItem, SQL: "l.item = :v", Scans: true},
 		itemGroupIs("l.item"),
