@@ -25,6 +25,7 @@ func TestReleasedAndRun(t *testing.T) {
 	d.accessible()
 	d.open("/payments")
 	d.seeIn(".sheet", "clean")
+	d.seeIn(".sheet", "MA-D38 · money ahead")
 	before := d.acts
 	d.letter("a")
 	d.letter("m")
@@ -39,6 +40,12 @@ func TestReleasedAndRun(t *testing.T) {
 		paid += len(p.Items)
 	}
 	require.Greater(t, paid, 4)
+	require.NotContains(t, d.text(".sheet"), "What is left at the bank", "she may not see the bank")
+	d.signIn("tomas")
+	d.open(fmt.Sprintf("/payments/runs/%d", run.Number))
+	d.seeIn(".sheet", "What is left at the bank")
+	d.seeIn(".sheet", "this run")
+	d.accessible()
 }
 
 // TestAProposalIsWorkedOutAnew: what is taken out or put in changes what credit notes are taken off, and the sum, at once.
