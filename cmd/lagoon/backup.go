@@ -33,10 +33,11 @@ func backup(ctx context.Context, at place, to string, keep int, out io.Writer) e
 		}
 		to = filepath.Join(folder, backupName+time.Now().UTC().Format("20060102T150405.000")+".db")
 	}
-	if err := store.Backup(ctx, from, to); err != nil {
+	var verified prove.Proof
+	err = store.Backup(ctx, from, to, func(copied string) (err error) {
+		verified, err = proved(ctx, copied, at.sealKey)
 		return err
-	}
-	verified, err := proved(ctx, to, at.sealKey)
+	})
 	if err != nil {
 		return err
 	}

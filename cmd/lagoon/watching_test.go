@@ -14,6 +14,7 @@ import (
 	"database/sql"
 	"encoding/json"
 	"encoding/pem"
+	"errors"
 	"fmt"
 	"io"
 	"math/big"
@@ -161,6 +162,26 @@ func TestBackupsAreKeptByNumber(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, names, 3)
 	require.FileExists(t, mine)
+
+	// A copy of books that do not agree with themselves counts for nothing, however often it is made.
+	by := func(change string) {
+		db, err := sql.Open("sqlite3", filepath.Join(data, "lagoon.db"))
+		require.NoError(t, err)
+		_, err = db.ExecContext(t.Context(), change)
+		require.NoError(t, errors.Join(err, db.Close()))
+	}
+	by(`UPDATE invoice_state SET open = open + 1 WHERE state = 'verified'`)
+	for range 3 {
+		err := run(t.Context(), []string{"backup", "-data", data, "-keep", "2", folder}, io.Discard, io.Discard)
+		require.ErrorContains(t, err, "it is no backup, and kept as")
+		time.Sleep(2 * time.Millisecond)
+	}
+	by(`UPDATE invoice_state SET open = open - 1 WHERE state = 'verified'`)
+	require.NoError(t, run(t.Context(), []string{"backup", "-data", data, "-keep", "2", folder}, io.Discard, io.Discard))
+	proved, err := filepath.Glob(filepath.Join(folder, "lagoon-2*.db"))
+	require.NoError(t, err)
+	require.Len(t, proved, 2)
+	require.Contains(t, names, proved[0], "one of those before")
 	require.Equal(t, 2, status(run(t.Context(), []string{"backup", "-keep", "-1", folder}, io.Discard, io.Discard), io.Discard))
 }
 

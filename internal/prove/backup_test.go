@@ -1,7 +1,10 @@
 package prove_test
 
 import (
+	"context"
+	"errors"
 	"fmt"
+	"os"
 	"path/filepath"
 	"sync"
 	"testing"
@@ -38,11 +41,11 @@ func TestBackupUnderLoad(t *testing.T) {
 	files := make([]string, 5)
 	for i := range files {
 		files[i] = filepath.Join(t.TempDir(), "backup.db")
-		require.NoError(t, store.Backup(b.Ctx, filepath.Join(folder, "lagoon.db"), files[i]))
+		require.NoError(t, store.Backup(b.Ctx, filepath.Join(folder, "lagoon.db"), files[i], whole))
 	}
 	close(stop)
 	people.Wait()
-	require.ErrorContains(t, store.Backup(b.Ctx, filepath.Join(folder, "lagoon.db"), files[0]), "there already")
+	require.ErrorContains(t, store.Backup(b.Ctx, filepath.Join(folder, "lagoon.db"), files[0], whole), "there already")
 	b.Proved()
 	last := int64(0)
 	for _, file := range files {
@@ -71,4 +74,33 @@ func TestBackupUnderLoad(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, aside, kept)
 	require.FileExists(t, aside)
+}
+
+func whole(string) error { return nil }
+
+// A copy has the name of a backup once it is proved. One that is not whole is kept under another; of one that is stopped nothing is.
+func TestACopyIsNoBackupBeforeItIsProved(t *testing.T) {
+	folder := t.TempDir()
+	b := housetest.SetUpIn(t, folder)
+	from, to := filepath.Join(folder, "lagoon.db"), filepath.Join(t.TempDir(), "backup.db")
+	err := store.Backup(b.Ctx, from, to, func(path string) error {
+		require.FileExists(t, path)
+		require.NoFileExists(t, to)
+		return errors.New("it is not whole")
+	})
+	require.ErrorContains(t, err, "it is not whole; it is no backup, and kept as "+to+store.Unproved)
+	require.NoFileExists(t, to)
+	require.FileExists(t, to+store.Unproved)
+	require.NoError(t, os.Remove(to+store.Unproved))
+	stopped, stop := context.WithCancel(b.Ctx)
+	err = store.Backup(stopped, from, to, func(string) error {
+		stop()
+		return stopped.Err()
+	})
+	require.ErrorContains(t, err, "stopped before it was proved")
+	left, err := filepath.Glob(to + "*")
+	require.NoError(t, err)
+	require.Empty(t, left)
+	require.NoError(t, store.Backup(b.Ctx, from, to, whole))
+	require.FileExists(t, to)
 }

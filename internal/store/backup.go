@@ -51,9 +51,13 @@ func OriginOf(ctx context.Context, path string) (Origin, error) {
 	}
 }
 
+// Unproved ends the name of a copy that is no backup: it was not found whole.
+const Unproved = ".unproved"
+
 // Backup copies the data as it stands between two commits into a new file, while
-// others read and write. It never writes over a file.
-func Backup(ctx context.Context, from, to string) error {
+// others read and write. It never writes over a file. The copy gets its name once it is proved: one that was not
+// found whole is kept beside it as unproved, and of one that was stopped nothing is left.
+func Backup(ctx context.Context, from, to string, prove func(path string) error) error {
 	if _, err := os.Stat(to); err == nil {
 		return fmt.Errorf("%s is there already", to)
 	}
@@ -68,6 +72,11 @@ func Backup(ctx context.Context, from, to string) error {
 	_, err = db.ExecContext(ctx, `VACUUM INTO ?`, part)
 	if err := errors.Join(err, db.Close()); err != nil {
 		return errors.Join(fmt.Errorf("store: backup: %w", err), os.RemoveAll(part))
+	}
+	if err := prove(part); ctx.Err() != nil {
+		return errors.Join(errors.New("the backup was stopped before it was proved; nothing of it is left"), os.Remove(part))
+	} else if err != nil {
+		return errors.Join(fmt.Errorf("%w; it is no backup, and kept as %s", err, to+Unproved), moveInto(part, to+Unproved))
 	}
 	return moveInto(part, to)
 }
