@@ -135,6 +135,9 @@ func ProposedCredit(ctx context.Context, a *act.App, invoice int64) (*trade.Orde
 			return inv, err
 		}
 		order = orders[0]
+		if inv.Prepays() {
+			return aheadCredit(r, inv)
+		}
 		claims, err := r.ClaimsOf(inv.ID)
 		if err != nil {
 			return inv, err
@@ -190,6 +193,33 @@ func ProposedReturnCredit(ctx context.Context, a *act.App, returned int64) (*tra
 		return creditOf(inv, []*trade.Order{order}, r.Today(), back)
 	})
 	return order, note, err
+}
+
+// aheadCredit makes the credit note of what is left of money ahead: its lines, in proportion where something of it was used.
+func aheadCredit(r act.Reading, inv trade.Invoice) (trade.Invoice, error) {
+	note := noteOf(inv, r.Today())
+	p, err := r.Prepayment(inv.ID, 0)
+	if err != nil {
+		return note, err
+	}
+	left := p.Left() - p.Reserved
+	if left <= 0 {
+		return note, fault.New(fault.Refused, "", "Nothing is left of the money ahead of %s: it is used, credited or asked for.", inv.SupplierNumber)
+	}
+	for _, l := range inv.Lines {
+		if left < p.Booked.Value {
+			net, err1 := l.Net(inv.Currency)
+			net, err2 := net.Part(int64(left), int64(p.Booked.Value))
+			if err := errors.Join(err1, err2); err != nil {
+				return note, err
+			}
+			l.Quantity, l.Base, l.Discount, l.Charge = money.Int(1), money.Int(1), 0, 0
+			l.Price = money.MustDecimal(net.Text(inv.Currency))
+		}
+		l.No = len(note.Lines) + 1
+		note.Lines = append(note.Lines, l)
+	}
+	return note, nil
 }
 
 // claimedCredit makes the credit note that is expected for what is claimed of an invoice; without lines where nothing is.

@@ -259,7 +259,7 @@ func proposalOf(sheet contract.OrderSheet, order *trade.Order, inv trade.Invoice
 			no := l.No
 			if ordered := order.LineByID(l.OrderLineID); ordered != nil {
 				no = ordered.No
-			} else if inv.Prepays() {
+			} else if inv.Prepays() || inv.Kind == trade.CreditNote { // of money ahead
 				no = 0
 			}
 			credits := contract.CreditFor(l.Credits)

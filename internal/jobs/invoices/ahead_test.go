@@ -388,3 +388,31 @@ func TestTheCreditOfMoneyAheadIsMatchedAgain(t *testing.T) {
 	require.Equal(t, trade.Verified, b.StateIf(credit.Number))
 	b.Proved()
 }
+
+// The credit note of money ahead is proposed with what is left of it, and agrees as it is proposed.
+func TestTheCreditNoteOfMoneyAheadIsProposed(t *testing.T) {
+	b := housetest.SetUp(t)
+	order := b.Order("BRACK", "10") // 147.60 with tax
+	deposit := b.PaidAhead(order, "50%", "D-1")
+	b.Deliver(order, "DN 1", "4")
+	bill := b.Key(b.Bill("BRACK", order, "A-1", "4", "12")) // 59.04
+	require.NoError(t, useAhead(b, bill.Number, deposit, "29.52"))
+	of, note, err := views.ProposedCredit(b.Ctx, b.App, deposit)
+	require.NoError(t, err)
+	require.Equal(t, order, of.Number)
+	totals, err := note.Totals()
+	require.NoError(t, err)
+	require.Equal(t, money.Amount(4428), totals.Total, "what is not used")
+	e := b.Bill("BRACK", order, "C-1", "1", "1")
+	e.Kind, e.Credited, e.StatedTotal, e.Lines = trade.CreditNote, note.Credited, "44.28", nil
+	for _, l := range note.Lines {
+		e.Lines = append(e.Lines, invoices.EntryLine{
+			Description: l.Description, Unit: l.Unit, Quantity: l.Quantity, Price: l.Price, TaxCategory: l.TaxCategory, TaxRate: l.TaxRate,
+		})
+	}
+	credit := b.Key(e)
+	require.Equal(t, trade.Verified, credit.State, credit.Summary)
+	_, _, err = views.ProposedCredit(b.Ctx, b.App, deposit)
+	housetest.Refused(t, err, fault.Refused, "Nothing is left of the money ahead")
+	b.Proved()
+}
