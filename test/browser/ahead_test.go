@@ -21,6 +21,10 @@ func TestMoneyAhead(t *testing.T) {
 	d.seeIn(".sheet", "the order has ended: credit and refund")
 	d.seeIn(".sheet", "goods at sea")
 	d.accessible()
+	d.click("OF-D9")
+	d.seeIn(".sheet", "it is to be credited and refunded")
+	d.letter("e")
+	d.seeIn(".bar", "600.00, as stated") // proposed with what is left
 	pumps := fmt.Sprintf("/invoices/%d", invoiceOf(t, h, "TW-11907").Number)
 	d.open(pumps)
 	d.seeIn(".sheet", "1,216.00 USD was paid ahead")
