@@ -123,7 +123,7 @@ func (w *Work) RecordAs(subject, number string, before, after any) error {
 	if row.After, err = json.Marshal(after); err != nil {
 		return err
 	}
-	// Of more than a listener waits for it hears as of anything.
+	// A listener hears of more than mostChanges as of anything, so that no more are told apart.
 	if change := (Change{subject, number}); len(w.changes) <= mostChanges && !slices.Contains(w.changes, change) {
 		w.changes = append(w.changes, change)
 	}

@@ -7,7 +7,6 @@ import (
 	"lagoon/internal/core/reconcile"
 	"lagoon/internal/jobs/books"
 	"lagoon/internal/jobs/papers"
-	"lagoon/internal/store"
 )
 
 // statements: what Brackwater says that it is owed, with one document that is not here, another amount, and one left out; what is
@@ -48,7 +47,7 @@ func (b *builder) statements() {
 			file += fmt.Sprintf("%s;%s;%s\n", l.Number, l.Day, l.Amount)
 		}
 		if _, err := papers.Attach(b.ctx, b.app, b.as("nora"), papers.Entry{
-			To: papers.Place{Kind: store.OnStatement, Key: fmt.Sprint(kept.Number)}, File: act.File{Name: "statement-brackwater.csv", Content: []byte(file)},
+			To: papers.Place{Kind: papers.OnStatement, Key: fmt.Sprint(kept.Number)}, File: act.File{Name: "statement-brackwater.csv", Content: []byte(file)},
 		}); err != nil {
 			return err
 		}

@@ -118,7 +118,7 @@ func between(from, until string) string {
 // Of a long history little is owed: read are the documents that are open now or moved after the day, and then the accounts of those
 // suppliers that, by the sums that are kept of them, these do not come to.
 var owedLines = `WITH likely AS MATERIALIZED (` + likelyOwed + `),
-	moves AS MATERIALIZED (` + payablesOf("likely") + `),
+	moves AS MATERIALIZED (` + payablesOfLikely + `),
 	differing AS MATERIALIZED (SELECT detail FROM (
 	SELECT detail, debit - credit AS base FROM account_month WHERE role = 'payables'
 	UNION ALL SELECT l.detail, -l.base FROM ` + postedAfter + ` CROSS JOIN entry_line l ON l.entry = n.id AND l.role = 'payables' WHERE n.posted_on > :at
@@ -158,12 +158,12 @@ func nettedBase(amount string) string {
 	return `CASE WHEN z.currency = (SELECT currency FROM company) THEN ` + amount + ` ELSE CAST(round(` + amount + ` * 1.0 * z.total_base / z.total) AS INTEGER) END`
 }
 
-// payablesOf are the moves on payables of some documents by the day: what names them, what booked them, what payments took, and what
+// payablesOfLikely are the moves on payables of those documents by the day: what names them, what booked them, what payments took, and what
 // runs set against one another beside a payment or alone (the invoice is settled, the credit note used up).
-func payablesOf(some string) string {
-	all := `SELECT l.detail, c.invoice, n.currency, l.amount, l.base, n.at FROM ` + some + ` c CROSS JOIN entry_line l ON l.bill = c.invoice AND l.role = 'payables'
+var payablesOfLikely = func() string {
+	all := `SELECT l.detail, c.invoice, n.currency, l.amount, l.base, n.at FROM likely c CROSS JOIN entry_line l ON l.bill = c.invoice AND l.role = 'payables'
 	CROSS JOIN entry n ON n.id = l.entry WHERE n.posted_on <= :at
-	UNION ALL SELECT l.detail, c.invoice, n.currency, l.amount, l.base, n.at FROM ` + some + ` c CROSS JOIN invoice i ON i.id = c.invoice
+	UNION ALL SELECT l.detail, c.invoice, n.currency, l.amount, l.base, n.at FROM likely c CROSS JOIN invoice i ON i.id = c.invoice
 	CROSS JOIN entry n ON n.document = 'invoice' AND n.document_number = i.number
 	CROSS JOIN entry_line l ON l.entry = n.id AND l.role = 'payables' AND l.bill IS NULL WHERE n.posted_on <= :at
 	UNION ALL SELECT detail, invoice, currency, sign * taken, CASE WHEN amount = base THEN sign * taken
@@ -171,19 +171,19 @@ func payablesOf(some string) string {
 	FROM (SELECT l.detail, c.invoice, n.currency, l.amount, l.base, n.at, t.amount + t.discount AS taken, iif(l.amount < 0, -1, 1) AS sign,
 	coalesce((SELECT sum(` + nettedBase("x.amount") + `) FROM netting x CROSS JOIN invoice_state z ON z.invoice = x.invoice WHERE x.run = y.run AND x.payment = y.id), 0) +
 	coalesce((SELECT sum(` + nettedBase("-x.amount") + `) FROM netting x CROSS JOIN invoice_state z ON z.invoice = x.credit_note WHERE x.run = y.run AND x.payment = y.id), 0) AS netted
-	FROM ` + some + ` c CROSS JOIN payment_item t ON t.invoice = c.invoice CROSS JOIN payment y ON y.id = t.payment ` + paidThrough + `
+	FROM likely c CROSS JOIN payment_item t ON t.invoice = c.invoice CROSS JOIN payment y ON y.id = t.payment ` + paidThrough + `
 	WHERE n.posted_on <= :at AND NOT EXISTS (SELECT 1 FROM invoice_state z CROSS JOIN invoice_request k ON k.invoice_revision = z.revision WHERE z.invoice = c.invoice))`
 	for _, side := range [][2]string{{"invoice", "x.amount"}, {"credit_note", "-x.amount"}} {
 		of := ` c CROSS JOIN netting x ON x.` + side[0] + ` = c.invoice CROSS JOIN invoice_state z ON z.invoice = c.invoice CROSS JOIN supplier p ON p.id = z.supplier`
 		all += `
 	UNION ALL SELECT p.code, c.invoice, z.currency, iif(l.amount < 0, -1, 1) * ` + side[1] + `, iif(l.amount < 0, -1, 1) * ` + nettedBase(side[1]) + `, n.at
-	FROM ` + some + of + ` CROSS JOIN payment y ON y.id = x.payment ` + paidThrough + ` WHERE n.posted_on <= :at
+	FROM likely` + of + ` CROSS JOIN payment y ON y.id = x.payment ` + paidThrough + ` WHERE n.posted_on <= :at
 	UNION ALL SELECT p.code, c.invoice, z.currency, ` + side[1] + `, ` + nettedBase(side[1]) + `, u.approved_at
-	FROM ` + some + of + ` CROSS JOIN run_state u ON u.run = x.run
+	FROM likely` + of + ` CROSS JOIN run_state u ON u.run = x.run
 	WHERE x.payment IS NULL AND u.state IN ('sent', 'answered') AND u.approved_at < :until`
 	}
 	return all
-}
+}()
 
 var owed = List{
 	Key: "owed", Title: "Owed, by age", Report: true,

@@ -18,13 +18,13 @@ const (
 	linesOf         = "SELECT 1 FROM order_line l JOIN order_line_state x ON x.order_line = l.id WHERE l.purchase_order = o.id AND "
 	// lineOpen is trade.OrderLine.Awaits: goods are to come still, or invoices for goods that came.
 	lineOpen = "((" + lineToCome + ") OR (" + lineNotInvoiced + "))"
-	// Orders of which goods are to come, as an index tells: few of all.
-	expectedOrders = "o.id IN (SELECT u.purchase_order FROM order_state u WHERE u.open_goods = 1)"
-	// Orders of which goods or invoices are to come, or invoices alone, as far as indexes tell: few of all.
-	uninvoicedOrders = "o.id IN (SELECT u.purchase_order FROM order_line_state v CROSS JOIN order_line u ON u.id = v.order_line WHERE v.received > v.billed AND v.closed_invoices = 0)"
-	openOrders       = "o.id IN (SELECT u.purchase_order FROM order_state u WHERE u.open_goods = 1 UNION SELECT u.purchase_order FROM order_line_state v " +
-		"CROSS JOIN order_line u ON u.id = v.order_line WHERE v.received > v.billed AND v.closed_invoices = 0)"
-	orderNet = "(SELECT coalesce(sum(net), 0) FROM order_line l WHERE l.purchase_order = o.id)"
+	// Orders of which goods are to come, or invoices, as indexes tell: few of all.
+	goodsToCome      = "SELECT u.purchase_order FROM order_state u WHERE u.open_goods = 1"
+	invoicesToCome   = "SELECT u.purchase_order FROM order_line_state v CROSS JOIN order_line u ON u.id = v.order_line WHERE v.received > v.billed AND v.closed_invoices = 0"
+	expectedOrders   = "o.id IN (" + goodsToCome + ")"
+	uninvoicedOrders = "o.id IN (" + invoicesToCome + ")"
+	openOrders       = "o.id IN (" + goodsToCome + " UNION " + invoicesToCome + ")"
+	orderNet         = "(SELECT coalesce(sum(net), 0) FROM order_line l WHERE l.purchase_order = o.id)"
 )
 
 var orderWords = []Word{

@@ -279,7 +279,7 @@ func judged(b *housetest.Bench) {
 	})
 	require.NoError(b.T, err)
 	require.NoError(b.T, housetest.Drop(papers.Attach(b.Ctx, b.App, b.As("clerk"), papers.Entry{
-		To: papers.Place{Kind: store.OnStatement, Key: fmt.Sprint(kept.Number)}, File: act.File{Name: "statement.pdf", Content: []byte("%PDF-1.4 statement")},
+		To: papers.Place{Kind: papers.OnStatement, Key: fmt.Sprint(kept.Number)}, File: act.File{Name: "statement.pdf", Content: []byte("%PDF-1.4 statement")},
 	})))
 	mail := books.StatementMail{Number: kept.Number, To: "them@test.example", Subject: "s", Text: "t"}
 	require.NoError(b.T, housetest.Drop(books.AskStatement(b.Ctx, b.App, b.As("clerk"), mail)))

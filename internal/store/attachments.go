@@ -2,10 +2,7 @@ package store
 
 // This file keeps papers that somebody put to a document or to what is ordered, and which of them went to a supplier.
 
-import (
-	"cmp"
-	"errors"
-)
+import "errors"
 
 // What papers are attached to.
 const (
@@ -15,8 +12,6 @@ const (
 	OnItem     = "item"
 	OnSupplier = "supplier"
 	OnBudget   = "budget"
-	// A paper of a statement is its supplier's too.
-	OnStatement = "statement"
 )
 
 // AttachedTo is what a paper is attached to.
@@ -24,8 +19,8 @@ type AttachedTo struct {
 	Kind string
 	ID   int64  // row key; of a budget none
 	Key  string // number or code
-	// Of a statement: whose it is, as a row key.
-	Supplier int64
+	// Statement is the row key of the supplier's statement that a paper of it is; zero: of none.
+	Statement int64
 }
 
 // Attachment is a paper that somebody attached.
@@ -66,8 +61,8 @@ var (
 	attachments        = map[string]*query{
 		OnInvoice: attachmentsTo("invoice"), OnOrder: attachmentsTo("purchase_order"), OnDelivery: attachmentsTo("delivery"),
 		OnItem: attachmentsTo("item"), OnSupplier: attachmentsTo("supplier"), OnBudget: attachmentsTo("budget"),
-		OnStatement: statement(attachmentColumns + `JOIN attachment_statement k ON k.attachment = a.id WHERE k.statement = ? AND e.attachment IS NULL ORDER BY k.attachment`),
 	}
+	ofStatement          = statement(attachmentColumns + `JOIN attachment_statement k ON k.attachment = a.id WHERE k.statement = ? AND e.attachment IS NULL ORDER BY k.attachment`)
 	addOfStatement       = statement(`INSERT INTO attachment_statement (attachment, statement) VALUES (?, ?)`)
 	addSendingAttachment = statement(`INSERT INTO sending_attachment (sending, attachment) VALUES (?, ?)`)
 	sentAlong            = statement(
@@ -118,9 +113,9 @@ func (t *Tx) AddAttachment(a Attachment) (int64, error) {
 	}
 	to := a.To
 	id, err := t.exec(addAttachment, number, a.Paper, a.Name, to.of(OnInvoice), to.of(OnOrder), to.of(OnDelivery), to.of(OnItem),
-		cmp.Or(to.of(OnSupplier), to.Supplier), to.budget(), a.Note, a.By, a.At)
-	if err == nil && to.Kind == OnStatement {
-		err = t.do(addOfStatement, id, to.ID)
+		to.of(OnSupplier), to.budget(), a.Note, a.By, a.At)
+	if err == nil && to.Statement != 0 {
+		err = t.do(addOfStatement, id, to.Statement)
 	}
 	return number, err
 }
@@ -135,6 +130,9 @@ func (t *Tx) AttachmentByNumber(number int64) (Attachment, error) {
 
 // AttachmentsTo are the papers that are attached to something, the oldest first.
 func (t *Tx) AttachmentsTo(to AttachedTo) ([]Attachment, error) {
+	if to.Statement != 0 {
+		return list(t, ofStatement, scanAttachment, to.Statement)
+	}
 	return list(t, attachments[to.Kind], scanAttachment, to.key())
 }
 

@@ -56,7 +56,7 @@ const Unproved = ".unproved"
 
 // Backup copies the data as it stands between two commits into a new file, while
 // others read and write. It never writes over a file. The copy gets its name once it is proved: one that was not
-// found whole is kept beside it as unproved, and of one that was stopped nothing is left.
+// found whole is kept beside it as unproved, in the place of an earlier such, and of one that was stopped nothing is left.
 func Backup(ctx context.Context, from, to string, prove func(path string) error) error {
 	if _, err := os.Stat(to); err == nil {
 		return fmt.Errorf("%s is there already", to)

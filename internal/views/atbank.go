@@ -10,6 +10,7 @@ import (
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/store"
@@ -34,7 +35,7 @@ type LeavingPart struct {
 }
 
 // AccountAtBank reads it of an account of ours (empty: the company's own) with what is proposed besides; nil where no statement of
-// it was read, or the actor may not see the bank.
+// it was read, no rate of a currency is known, or the actor may not see the bank.
 func AccountAtBank(ctx context.Context, a *act.App, actor act.Actor, iban string, proposed []store.Leaving) (*AtBank, error) {
 	if actor.MaySee("getBank") != nil {
 		return nil, nil //nolint:nilnil // there is nothing to show, and nothing is wrong
@@ -73,6 +74,9 @@ func atBank(r act.Reading, iban string, proposed []store.Leaving) (*AtBank, erro
 	for i := range at.Leaving {
 		l := &at.Leaving[i]
 		rate, err := r.RateOn(l.Currency, l.Day)
+		if fault.Is(err, fault.Refused) {
+			return nil, nil //nolint:nilnil // without a rate nothing is known of what is left
+		}
 		if err != nil {
 			return nil, err
 		}

@@ -461,23 +461,34 @@ func few(parts []string) string {
 
 // aheadExpected is money that is agreed ahead and that nobody has asked for yet.
 func aheadExpected(r act.Reading, order *trade.Order, p say.Printer) ([]Event, error) {
-	agreed, err := aheadOfOrder(r, order)
+	agreed, err := r.Agreements(order.ID)
+	if err != nil || len(agreed) == 0 || order.Over() {
+		return nil, err
+	}
+	totals, err := order.Totals()
+	if err != nil {
+		return nil, err
+	}
 	var events []Event
-	for _, m := range agreed {
-		rest := m.Gross - m.AskedFor()
-		if m.Agreed.Number == 0 || rest <= 0 || m.ended() {
+	for _, a := range agreed {
+		gross, err := a.Gross(totals.Total)
+		if err != nil {
+			return nil, err
+		}
+		rest := gross - a.AskedFor()
+		if rest <= 0 {
 			continue
 		}
-		one := Event{Day: m.Agreed.ExpectedOn, Kind: "expected", Title: "Money ahead to be asked for", Detail: m.Kind + ", " + p.Money(rest, order.Currency), Open: true}
+		one := Event{Day: a.ExpectedOn, Kind: "expected", Title: "Money ahead to be asked for", Detail: a.Kind + ", " + p.Money(rest, order.Currency), Open: true}
 		if one.Day != "" {
 			one.Title += " by " + p.Day(one.Day)
 		}
-		if m.Agreed.Event != "" {
-			one.Detail += ", " + m.Agreed.Event
+		if a.Event != "" {
+			one.Detail += ", " + a.Event
 		}
 		events = append(events, one)
 	}
-	return events, err
+	return events, nil
 }
 
 // expected is what is not there yet: goods, and the invoice for what was received.

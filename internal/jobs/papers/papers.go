@@ -18,6 +18,9 @@ import (
 	"lagoon/internal/store"
 )
 
+// OnStatement is the kind of a place that is a supplier's statement: a paper of it is kept with the supplier, and marked as its.
+const OnStatement = "statement"
+
 // Place is what a paper is attached to, as people name it: a kind, and the number or code.
 type Place struct{ Kind, Key string }
 
@@ -65,9 +68,9 @@ func place(r act.Reading, p Place) (to store.AttachedTo, err error) {
 	case store.OnSupplier:
 		s, no := r.SupplierByCode(p.Key)
 		to.ID, err = s.ID, no
-	case store.OnStatement:
+	case OnStatement:
 		s, no := r.TheirStatement(number)
-		to.ID, to.Supplier, err = s.ID, s.Supplier, no
+		to, err = store.AttachedTo{Kind: store.OnSupplier, ID: s.Supplier, Key: s.SupplierCode, Statement: s.ID}, no
 	case store.OnBudget:
 		all, no := r.Budgets()
 		if err = no; err == nil && !slices.ContainsFunc(all, func(b store.Budget) bool { return b.Code == p.Key }) {
@@ -110,13 +113,11 @@ func Attach(ctx context.Context, a *act.App, c act.Command, e Entry) (Attached, 
 		if at := slices.IndexFunc(there, func(t store.Attachment) bool { return t.Paper == row.Paper }); at >= 0 {
 			return Attached{there[at].Number}, nil // the same file once more
 		}
-		subject := to.Kind
-		if to.Kind == store.OnStatement {
-			subject = "supplier statement"
-			row.Note = cmp.Or(row.Note, "statement "+to.Key)
+		if to.Statement != 0 {
+			row.Note = cmp.Or(row.Note, "statement "+e.To.Key)
 		}
 		number, err := w.AddAttachment(row)
-		return Attached{number}, errors.Join(err, w.RecordAs(subject, to.Key, nil, struct{ Paper string }{row.Name}))
+		return Attached{number}, errors.Join(err, w.RecordAs(to.Kind, to.Key, nil, struct{ Paper string }{row.Name}))
 	})
 }
 

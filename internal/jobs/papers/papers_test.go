@@ -119,7 +119,7 @@ func TestAStatementKeepsItsPaper(t *testing.T) {
 			Supplier: "BRACK", Day: b.Today(), Lines: []books.StatementLine{{Number: "A-1", Amount: "12.30"}},
 		})
 		require.NoError(t, err)
-		return papers.Place{Kind: store.OnStatement, Key: fmt.Sprint(kept.Number)}
+		return papers.Place{Kind: papers.OnStatement, Key: fmt.Sprint(kept.Number)}
 	}
 	of := func(p papers.Place) (names []string) {
 		all, err := papers.Of(b.Ctx, b.App, b.Actors["clerk"], p)
@@ -136,7 +136,7 @@ func TestAStatementKeepsItsPaper(t *testing.T) {
 	require.Equal(t, []string{"november.pdf: statement 1"}, of(first))
 	require.Empty(t, of(second))
 	require.Equal(t, of(first), of(supplier))
-	err = housetest.Drop(papers.Attach(b.Ctx, b.App, b.As("clerk"), papers.Entry{To: papers.Place{Kind: store.OnStatement, Key: "9"}, File: pdf("a.pdf", "")}))
+	err = housetest.Drop(papers.Attach(b.Ctx, b.App, b.As("clerk"), papers.Entry{To: papers.Place{Kind: papers.OnStatement, Key: "9"}, File: pdf("a.pdf", "")}))
 	housetest.Refused(t, err, fault.NotFound, "no statement 9")
 	b.Proved()
 	require.NoError(t, housetest.Drop(papers.TakeAway(b.Ctx, b.App, b.As("clerk"), attached.Number)))

@@ -299,6 +299,7 @@ func TestWhatIsLeftAtTheBank(t *testing.T) {
 	}
 	require.Equal(t, []int64{0, first, second}, runs)
 	require.Equal(t, []money.Amount{498_500, 484_035, 469_570}, after)
+	require.Nil(t, left("treasurer", store.Leaving{Day: b.Today(), Currency: "GBP", Amount: 500}), "no rate is known, and no page is refused for it")
 	require.Equal(t, money.Amount(469_570), v.Left)
 	_, err = at.tells(true, iso20022.StatementLine{Amount: -14_465, EndToEnd: id})
 	require.NoError(t, err)

@@ -2,16 +2,17 @@
 // The papers that are kept with a document or with what is ordered: put there, looked at, saved, taken away.
 import { computed, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { api, unwrap, upload, type KeptPaper } from '@/api/client'
+import { api, unwrap, type KeptPaper } from '@/api/client'
 import FilePick from './FilePick.vue'
 import PaperFile from './PaperFile.vue'
+import { keepPaper, type KeptWith } from './papers'
 import { useJob } from './job'
 import { tell } from './notice'
 import { showInstant, size } from './numbers'
 import { may, today } from './session'
 
 const props = defineProps<{
-  on: 'invoice' | 'order' | 'delivery' | 'item' | 'supplier' | 'statement' | 'budget'
+  on: KeptWith['on']
   of: number | string
   /** What it says where there is none. */
   none?: string
@@ -33,7 +34,7 @@ async function take(files: Iterable<File> | null | undefined) {
   let kept = 0
   for (const file of files ?? []) {
     try {
-      await upload(`/api/papers?${new URLSearchParams(query.value)}`, [file])
+      await keepPaper(query.value, file)
       kept++
     } catch (e) {
       refused.push((e as Error).message)

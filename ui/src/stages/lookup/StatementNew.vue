@@ -14,6 +14,7 @@ import NumberField from '@/parts/NumberField.vue'
 import TextField from '@/parts/TextField.vue'
 import { useDraft } from '@/parts/draft'
 import { nextField } from '@/parts/fields'
+import { keepPaper } from '@/parts/papers'
 import { useJob } from '@/parts/job'
 import { useKeys } from '@/parts/keys'
 import { read, sent, show } from '@/parts/numbers'
@@ -81,7 +82,7 @@ const keep = () =>
 async function keepFiles(statement: number): Promise<string> {
   try {
     for (const file of came.value) {
-      await upload(`/api/papers?${new URLSearchParams({ on: 'statement', of: String(statement) })}`, [file])
+      await keepPaper({ on: 'statement', of: String(statement) }, file)
     }
     return ''
   } catch (e) {
