@@ -48,7 +48,7 @@ func (s settings) lookingUp(ctx context.Context) error {
 			if s.list != "" && s.list != l.Key {
 				continue
 			}
-			if err := w.lookUp(ctx, l); err != nil {
+			if err := w.lookUp(ctx, l, s.list != ""); err != nil {
 				return fmt.Errorf("%s: %w", l.Key, err)
 			}
 		}
@@ -79,7 +79,8 @@ var typed = map[lists.Takes]string{
 	lists.AnOrder: ":4100", lists.ABudget: ":FEED", lists.APerson: ":clerk",
 }
 
-func (w *world) lookUp(ctx context.Context, l *lists.List) error {
+// lookUp measures one list; each tells what each word took as well.
+func (w *world) lookUp(ctx context.Context, l *lists.List, each bool) error {
 	clerk := w.people["clerk"]
 	took := func(show string, sums bool) (time.Duration, error) {
 		var all []time.Duration
@@ -123,6 +124,9 @@ func (w *world) lookUp(ctx context.Context, l *lists.List) error {
 		t, err := took(word.Key+value, false)
 		if err != nil {
 			return err
+		}
+		if each {
+			fmt.Fprintf(os.Stderr, "%s %s: %s\n", l.Key, word.Key, inMS(t))
 		}
 		if t < 0 || (t > worst[word.Scans] && worst[word.Scans] >= 0) {
 			worst[word.Scans], slowest[word.Scans] = t, fmt.Sprintf("%s, *%s*", inMS(t), word.Text)

@@ -13,6 +13,23 @@ import (
 // signed is the total of an invoice's state s by its revision r: below zero for a credit note.
 const signed = "CASE r.kind WHEN 'credit_note' THEN -s.total ELSE s.total END"
 
+// What finds invoices by an index.
+const (
+	invoicesBy = "SELECT q.invoice FROM invoice_state q WHERE q."
+	takenInBy  = "SELECT q.id FROM invoice q WHERE q.captured_by = "
+	// touched are those of which store.Untouched may not hold.
+	touched = `SELECT q.id FROM invoice q WHERE q.source = 'keyed' UNION ALL SELECT q.invoice FROM invoice_revision q INDEXED BY invoice_revision_later WHERE q.revision > 1
+	UNION ALL SELECT q.invoice FROM acceptance q UNION ALL SELECT v.invoice FROM invoice_approval q CROSS JOIN invoice_revision v ON v.id = q.revision
+	UNION ALL SELECT q.invoice FROM claim q`
+	// Totals compare in what their currency counts in; each currency is looked up once.
+	totals = `WITH RECURSIVE used(currency) AS (SELECT min(currency) FROM invoice_state UNION ALL
+	SELECT (SELECT min(q.currency) FROM invoice_state q WHERE q.currency > used.currency) FROM used WHERE used.currency IS NOT NULL)
+	SELECT q.invoice FROM used CROSS JOIN invoice_state q ON q.currency = used.currency WHERE q.total `
+)
+
+// inItsUnits is what was typed in what the currency counts in, towards zero.
+var inItsUnits = strings.ReplaceAll(store.Exact("1", "used.currency"), "(1) *", ":v /")
+
 var invoices = List{
 	Key: "invoices", Title: "Invoices",
 	Says: "With tax. Credit notes stand below zero; open is what is still to be paid, without what is claimed.",
@@ -45,7 +62,7 @@ var invoices = List{
 		{Key: "month", Title: "Month", Kind: Text, SQL: "substr(s.invoice_date, 1, 7)", Aside: true, Groups: true},
 	},
 	Words: words(
-		Word{Key: "open", Text: "open", SQL: "s.state IN " + isBooked + " AND s.open <> 0", Scans: true},
+		Word{Key: "open", Text: "open", SQL: "s.state IN " + isBooked + " AND s.open <> 0", In: "s.invoice", Of: invoicesBy + "state IN " + isOwed},
 		Word{Key: "overdue", Text: "overdue", SQL: "s.state IN " + isOwed + " AND s.open > 0 AND s.due_on < :today"},
 		Word{Key: "held", Text: "held", SQL: "s.state = 'held'"},
 		Word{Key: "waiting", Text: "waiting", SQL: "s.state = 'waiting'"},
@@ -53,28 +70,29 @@ var invoices = List{
 		Word{Key: "verified", Text: "verified", SQL: "s.state = 'verified'"},
 		Word{Key: "released", Text: "released", SQL: "s.state = 'released'"},
 		Word{Key: "payment", Text: "in payment", SQL: "s.state = 'in_payment'"},
-		Word{Key: "paid", Text: "paid", SQL: "+s.state = 'paid'"},
+		Word{Key: "paid", Text: "paid", SQL: "+s.state = 'paid'", In: "s.invoice", Of: invoicesBy + "state = 'paid'"},
 		Word{Key: "void", Text: "void", SQL: "s.state = 'void'"},
 		Word{Key: "refused", Text: "refused", SQL: "s.state = 'refused'"},
-		Word{Key: "credits", Text: "credit notes", SQL: "r.kind = 'credit_note'", Scans: true},
+		Word{Key: "credits", Text: "credit notes", SQL: "r.kind = 'credit_note'", In: "s.invoice", Of: "SELECT q.invoice FROM invoice_revision q WHERE q.kind = 'credit_note'"},
 		Word{Key: "ahead", Text: "money ahead", SQL: "s.invoice IN (SELECT m.invoice FROM invoice_prepayment m) AND EXISTS (SELECT 1 FROM invoice_prepayment m WHERE m.invoice_revision = r.id)"},
-		Word{Key: "alone", Text: "without an order", SQL: "s.purchase_order IS NULL", Scans: true},
-		Word{Key: "booked", Text: "in the books", SQL: "+s.state IN " + isBooked, Scans: true},
+		Word{Key: "alone", Text: "without an order", SQL: "s.purchase_order IS NULL", In: "s.invoice", Of: invoicesBy + "purchase_order IS NULL"},
+		Word{Key: "booked", Text: "in the books", SQL: "+s.state IN " + isBooked, In: "s.invoice", Of: invoicesBy + "state IN " + isBooked},
 		Word{Key: "untouched", Text: "with no act", SQL: "+s.state IN " + isBooked + " AND " + store.Untouched, Scans: true},
-		Word{Key: "acted", Text: "after an act", SQL: "NOT " + store.Untouched, Scans: true},
-		Word{Key: "with", Text: "with", Takes: SomeText, SQL: "s.state IN " + isUnsettled + " AND coalesce(nullif(" + store.WithName + ", ''), 'nobody') = :v COLLATE NOCASE", Scans: true},
+		Word{Key: "acted", Text: "after an act", SQL: "NOT " + store.Untouched, In: "s.invoice", Of: touched},
+		Word{Key: "with", Text: "with", Takes: SomeText, SQL: "s.state IN " + isUnsettled + " AND coalesce(nullif(" + store.WithName + ", ''), 'nobody') = :v COLLATE NOCASE", In: "s.invoice", Of: invoicesBy + "state IN " + isUnsettled},
 		Word{Key: "turn", Text: "turn of", Takes: SomeText, SQL: "s.state IN " + isUnsettled + " AND s.turn = :v COLLATE NOCASE"},
 		Word{Key: "stake", Text: "discount at stake", SQL: "s.state IN ('captured', 'waiting', 'held', 'verified') AND s.discount > 0 AND s.discount_until >= :today"},
 		Word{Key: "came", Text: "came in on", Takes: ADay, SQL: "i.captured_on = :v"},
 		supplierIs("s.supplier"),
-		supplierGroupIs("s.supplier"),
+		supplierGroupIs("s.supplier").found("s.invoice", ofGroup("q.invoice", "invoice_state q ON q.supplier = m.supplier")),
 		Word{Key: "order", Text: "order", Takes: AnOrder, SQL: "s.invoice IN (SELECT v.invoice FROM purchase_order q JOIN invoice_order v ON v.purchase_order = q.id WHERE q.number = :v)"},
 		Word{Key: "number", Text: "number", Takes: SomeText, SQL: "s.number_key LIKE '%' || replace(upper(:v), '-', '') || '%'", Scans: true},
-		Word{Key: "mine", Text: "mine", SQL: "i.captured_by = :me", Scans: true},
-		Word{Key: "by", Text: "taken in by", Takes: APerson, SQL: "i.captured_by = :v", Scans: true},
-		sinceAndUntil("s.invoice_date"),
-		Word{Key: "due", Text: "due by", Takes: ADay, SQL: "s.due_on <= :v AND s.due_on <> ''", Scans: true},
-		overAndUnder("s.total", "s.currency"),
+		Word{Key: "mine", Text: "mine", SQL: "+i.captured_by = :me", In: "s.invoice", Of: takenInBy + ":me"},
+		Word{Key: "by", Text: "taken in by", Takes: APerson, SQL: "+i.captured_by = :v", In: "s.invoice", Of: takenInBy + ":v"},
+		sinceAndUntil("+s.invoice_date", by{"s.invoice", "q.invoice", "invoice_state q", "q.invoice_date"}),
+		Word{Key: "due", Text: "due by", Takes: ADay, SQL: "s.due_on <= :v AND s.due_on <> ''", In: "s.invoice",
+			Of: invoicesBy + "state IN " + isAny + " AND q.due_on > '' AND q.due_on <= :v"},
+		over("s.total", "s.currency").found("s.invoice", totals+">= "+inItsUnits), under("s.total", "s.currency").found("s.invoice", totals+"<= "+inItsUnits),
 	),
 }
 
@@ -121,6 +139,6 @@ var waiting = List{
 		Word{Key: "discount", Text: "discount at stake", SQL: "z.discount > 0 AND z.discount_until >= :today"},
 		Word{Key: "supplier", Text: "supplier", Takes: ASupplier, SQL: "+z.supplier = :v"},
 		supplierGroupIs("z.supplier"), orderIs("+o.number"), itemGroupIs("l.item"),
-		overAndUnder(of("Difference"), "z.currency"),
+		scanned(over(of("Difference"), "z.currency"), under(of("Difference"), "z.currency")),
 	),
 }

@@ -7,6 +7,7 @@ import (
 
 	"lagoon/internal/core/limit"
 	"lagoon/internal/say"
+	"lagoon/internal/store"
 )
 
 // sumsOfSuppliers joins to a supplier p what its open documents in its currency come to (z), found by their state, which few are in;
@@ -16,10 +17,7 @@ var sumsOfSuppliers = `LEFT JOIN (SELECT z.supplier, z.currency,
 	sum(CASE WHEN z.state IN ` + isOwed + ` AND z.open > 0 AND z.due_on < :today THEN z.open ELSE 0 END) AS overdue,
 	sum(CASE z.state WHEN 'held' THEN z.total ELSE 0 END) AS held, sum(CASE z.state WHEN 'waiting' THEN z.total ELSE 0 END) AS waiting
 	FROM invoice_state z WHERE z.state IN ` + isOpen + ` GROUP BY z.supplier, z.currency) z ON z.supplier = p.id AND z.currency = p.currency
-	LEFT JOIN (SELECT y.supplier, y.currency, sum(t.amount) AS paid, sum(t.discount) AS discount FROM payment_run u CROSS JOIN payment y ON y.run = u.id
-	CROSS JOIN payment_state s ON s.payment = y.id CROSS JOIN payment_item t ON t.payment = y.id
-	WHERE u.pay_on >= substr(:today, 1, 4) || '-01-01' AND s.state IN ('in_transit', 'settled') GROUP BY y.supplier, y.currency) y
-	ON y.supplier = p.id AND y.currency = p.currency
+	LEFT JOIN supplier_paid y ON y.year = substr(:today, 1, 4) AND y.supplier = p.id AND y.currency = p.currency
 	LEFT JOIN (SELECT z.supplier, z.currency, sum(k.net + k.tax) AS claimed FROM claim_state k CROSS JOIN claim c ON c.id = k.claim
 	CROSS JOIN invoice_state z ON z.invoice = c.invoice WHERE k.state = 'open' GROUP BY z.supplier, z.currency) k
 	ON k.supplier = p.id AND k.currency = p.currency
@@ -90,7 +88,7 @@ var prices = List{
 		Word{Key: "item", Text: "item", Takes: AnItem, SQL: "q.item = :v", Scans: true},
 		Word{Key: "supplier", Text: "supplier", Takes: ASupplier, SQL: "q.supplier = :v", Scans: true},
 		supplierGroupIs("q.supplier"), itemGroupIs("q.item"),
-		sinceAndUntil("q.invoice_date"),
+		days("q.invoice_date"),
 	),
 }
 
@@ -133,8 +131,8 @@ var limitsUsed = List{
 		Word{Key: "supplier", Text: "supplier", Takes: ASupplier, SQL: "z.supplier = :v", Scans: true},
 		supplierGroupIs("z.supplier"),
 		Word{Key: "limit", Text: "limit of", Takes: AChoice, Choices: limitChoices(), SQL: found("Bound.Kind") + " = :v", Scans: true},
-		sinceAndUntil("z.invoice_date"),
-		Word{Key: "over", Text: "over", Takes: AnAmount, SQL: exact(found("Difference"), "z.currency") + " > :v", Scans: true},
+		days("z.invoice_date"),
+		Word{Key: "over", Text: "over", Takes: AnAmount, SQL: store.Exact(found("Difference"), "z.currency") + " > :v", Scans: true},
 	),
 }
 
@@ -208,8 +206,17 @@ var sameNumbers = List{
 		supplierGroupIs("s.supplier"),
 		Word{Key: "one", Text: "of one supplier", SQL: "EXISTS (SELECT 1 FROM invoice_state z WHERE z.number_key = s.number_key AND z.supplier = s.supplier AND z.invoice <> s.invoice)"},
 		Word{Key: "amount", Text: "with one total", SQL: "EXISTS (SELECT 1 FROM invoice_state z WHERE z.number_key = s.number_key AND z.total = s.total AND z.invoice <> s.invoice)"},
-		sinceAndUntil("s.invoice_date"),
+		days("s.invoice_date"),
 	),
+}
+
+// itemsBy finds what was paid of documents by the payments y that hold them.
+const itemsBy = "SELECT q.id FROM payment y CROSS JOIN payment_item q ON q.payment = y.id WHERE y."
+
+// paidIs is a word for where payments stand.
+func paidIs(key, text, state string) Word {
+	return Word{Key: key, Text: text, SQL: "+ys.state = '" + state + "'", In: "t.id",
+		Of: "SELECT q.id FROM payment_state y CROSS JOIN payment_item q ON q.payment = y.payment WHERE y.state = '" + state + "'"}
 }
 
 var payments = List{
@@ -235,12 +242,13 @@ var payments = List{
 	},
 	Words: words(
 		Word{Key: "settled", Text: "settled", SQL: "ys.state = 'settled'", Scans: true},
-		Word{Key: "transit", Text: "in transit", SQL: "ys.state = 'in_transit'", Scans: true},
-		Word{Key: "rejected", Text: "rejected", SQL: "ys.state = 'rejected'", Scans: true},
-		Word{Key: "discounted", Text: "with a discount", SQL: "t.discount > 0", Scans: true},
-		Word{Key: "supplier", Text: "supplier", Takes: ASupplier, SQL: "y.supplier = :v", Scans: true},
-		supplierGroupIs("y.supplier"),
-		Word{Key: "run", Text: "run", Takes: AnOrder, SQL: "u.number = :v", Scans: true},
-		sinceAndUntil("u.pay_on"), overAndUnder("t.amount", "y.currency"),
+		paidIs("transit", "in transit", store.PaymentInTransit), paidIs("rejected", "rejected", store.PaymentRejected),
+		Word{Key: "discounted", Text: "with a discount", SQL: "t.discount > 0", In: "t.id", Of: "SELECT q.id FROM payment_item q WHERE q.discount > 0"},
+		Word{Key: "supplier", Text: "supplier", Takes: ASupplier, SQL: "+y.supplier = :v", In: "t.id", Of: itemsBy + "supplier = :v"},
+		supplierGroupIs("y.supplier").found("t.id", ofGroup("q.id", "payment y ON y.supplier = m.supplier CROSS JOIN payment_item q ON q.payment = y.id")),
+		Word{Key: "run", Text: "run", Takes: AnOrder, SQL: "+u.number = :v", In: "t.id",
+			Of: "SELECT q.id FROM payment_run z CROSS JOIN payment y ON y.run = z.id CROSS JOIN payment_item q ON q.payment = y.id WHERE z.number = :v"},
+		sinceAndUntil("u.pay_on", by{"t.id", "q.id", "payment_run z CROSS JOIN payment y ON y.run = z.id CROSS JOIN payment_item q ON q.payment = y.id", "z.pay_on"}),
+		overAndUnder("t.amount", "y.currency", by{"t.id", "q.id", "payment_item q", "q.amount"}, itemsBy+"currency IN "+oddCurrencies),
 	),
 }

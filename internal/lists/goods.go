@@ -23,22 +23,32 @@ const (
 	invoicesToCome   = "SELECT u.purchase_order FROM order_line_state v CROSS JOIN order_line u ON u.id = v.order_line WHERE v.received > v.billed AND v.closed_invoices = 0"
 	expectedOrders   = "o.id IN (" + goodsToCome + ")"
 	uninvoicedOrders = "o.id IN (" + invoicesToCome + ")"
-	openOrders       = "o.id IN (" + goodsToCome + " UNION " + invoicesToCome + ")"
+	openOrders       = "o.id IN (" + goodsToCome + " UNION ALL " + invoicesToCome + ")"
 	orderNet         = "(SELECT coalesce(sum(net), 0) FROM order_line l WHERE l.purchase_order = o.id)"
 )
 
-var orderWords = []Word{
-	{Key: "open", Text: "open", SQL: openOrders + " AND st.state = 'issued' AND EXISTS (" + linesOf + lineOpen + ")"},
-	{Key: "closed", Text: "closed", SQL: "st.state = 'closed'"},
-	{Key: "mine", Text: "mine", SQL: "o.made_by = :me"},
+// What finds orders by an index.
+const (
+	ordersOfItem = "SELECT q.purchase_order FROM order_line q WHERE q.item = :v"
+	ordersBy     = "SELECT q.id FROM purchase_order q WHERE q."
+)
+
+var (
+	ordersOfItems = ofItems("q.purchase_order", "order_line q ON q.item = im.item")
+	oddOrders     = ordersBy + "currency IN " + oddCurrencies
+)
+
+var orderWords = words(
+	Word{Key: "open", Text: "open", SQL: openOrders + " AND st.state = 'issued' AND EXISTS (" + linesOf + lineOpen + ")"},
+	Word{Key: "closed", Text: "closed", SQL: "st.state = 'closed'", In: "o.id", Of: "SELECT q.purchase_order FROM order_state q WHERE q.state = 'closed'"},
+	Word{Key: "mine", Text: "mine", SQL: "+o.made_by = :me", In: "o.id", Of: ordersBy + "made_by = :me"},
 	supplierIs("o.supplier"),
-	supplierGroupIs("o.supplier"),
-	{Key: "buyer", Text: "buyer", Takes: APerson, SQL: "o.made_by = :v"},
-	{Key: "asked", Text: "asked for by", Takes: SomeText, SQL: "o.requested_by = :v COLLATE NOCASE", Scans: true},
-	{Key: "place", Text: "place", Takes: SomeText, SQL: "o.place = :v COLLATE NOCASE", Scans: true},
-	{Key: "since", Text: "since", Takes: ADay, SQL: "o.issued_on >= :v", Scans: true},
-	{Key: "until", Text: "until", Takes: ADay, SQL: "o.issued_on <= :v", Scans: true},
-}
+	supplierGroupIs("o.supplier").found("o.id", ofGroup("q.id", "purchase_order q ON q.supplier = m.supplier")),
+	Word{Key: "buyer", Text: "buyer", Takes: APerson, SQL: "+o.made_by = :v", In: "o.id", Of: ordersBy + "made_by = :v"},
+	Word{Key: "asked", Text: "asked for by", Takes: SomeText, SQL: "+o.requested_by = :v COLLATE NOCASE", In: "o.id", Of: ordersBy + "requested_by = :v COLLATE NOCASE"},
+	Word{Key: "place", Text: "place", Takes: SomeText, SQL: "+o.place = :v COLLATE NOCASE", In: "o.id", Of: ordersBy + "place = :v COLLATE NOCASE"},
+	sinceAndUntil("+o.issued_on", by{"o.number", "q.number", "purchase_order q", "q.issued_on"}),
+)
 
 var orders = List{
 	Key: "orders", Title: "Orders, how they stand", First: "open",
@@ -82,12 +92,15 @@ var orders = List{
 		Word{Key: "late", Text: "late", SQL: "st.open_goods = 1 AND EXISTS (" + linesOf + lineLate + ")"},
 		Word{Key: "come", Text: "to come", SQL: "st.open_goods = 1"},
 		Word{Key: "uninvoiced", Text: "not invoiced", SQL: uninvoicedOrders + " AND st.state = 'issued' AND EXISTS (" + linesOf + lineNotInvoiced + ")"},
-		Word{Key: "items", Text: "item group", Takes: AnItemGroup, Scans: true,
-			SQL: "EXISTS (SELECT 1 FROM item_member im JOIN order_line z ON z.item = im.item WHERE im.name = :v AND z.purchase_order = o.id)"},
-		Word{Key: "item", Text: "item", Takes: AnItem, SQL: "EXISTS (SELECT 1 FROM order_line z WHERE z.purchase_order = o.id AND +z.item = :v)", Scans: true},
-		Word{Key: "budget", Text: "budget", Takes: ABudget, SQL: "EXISTS (" + linesOf + "l.budget = :v COLLATE NOCASE)", Scans: true},
-		Word{Key: "wanted", Text: "wanted until", Takes: ADay, SQL: "o.wanted_on <= :v", Scans: true},
-		overAndUnder(orderNet, "o.currency"),
+		Word{Key: "items", Text: "item group", Takes: AnItemGroup, In: "o.id", Of: ordersOfItems,
+			SQL: "EXISTS (SELECT 1 FROM order_line z CROSS JOIN item_member im ON im.item = z.item WHERE im.name = :v AND z.purchase_order = o.id)"},
+		Word{Key: "item", Text: "item", Takes: AnItem, In: "o.id", Of: ordersOfItem,
+			SQL: "EXISTS (SELECT 1 FROM order_line z WHERE z.purchase_order = o.id AND +z.item = :v)"},
+		Word{Key: "budget", Text: "budget", Takes: ABudget, In: "o.id", Of: "SELECT q.purchase_order FROM order_line q WHERE q.budget = :v COLLATE NOCASE",
+			SQL: "EXISTS (" + linesOf + "+l.budget = :v COLLATE NOCASE)"},
+		until("+o.wanted_on", by{"o.number", "q.number", "purchase_order q", "q.wanted_on"}).called("wanted", "wanted until"),
+		over(orderNet, "o.currency").found("o.id", "SELECT z.purchase_order FROM order_sum z WHERE z.net > :v"),
+		under(orderNet, "o.currency").found("o.id", "SELECT z.purchase_order FROM order_sum z WHERE z.net < :v"),
 	),
 }
 
@@ -192,12 +205,12 @@ var orderLines = List{
 		Word{Key: "come", Text: "to come", SQL: expectedOrders + " AND " + lineToCome},
 		Word{Key: "late", Text: "late", SQL: expectedOrders + " AND " + lineLate},
 		Word{Key: "uninvoiced", Text: "not invoiced", SQL: uninvoicedOrders + " AND st.state = 'issued' AND " + lineNotInvoiced},
-		Word{Key: "item", Text: "item", Takes: AnItem, SQL: "l.item = :v", Scans: true},
-		itemGroupIs("l.item"),
-		Word{Key: "budget", Text: "budget", Takes: ABudget, SQL: "l.budget = :v COLLATE NOCASE", Scans: true},
+		Word{Key: "item", Text: "item", Takes: AnItem, SQL: "+l.item = :v", In: "o.id", Of: ordersOfItem},
+		itemGroupIs("l.item").found("o.id", ordersOfItems),
+		Word{Key: "budget", Text: "budget", Takes: ABudget, SQL: "+l.budget = :v COLLATE NOCASE", In: "o.id", Of: "SELECT q.purchase_order FROM order_line q WHERE q.budget = :v COLLATE NOCASE"},
 		orderIs("o.number"),
-		Word{Key: "wanted", Text: "wanted until", Takes: ADay, SQL: "l.wanted_on <= :v", Scans: true},
-		overAndUnder("l.net", "o.currency"),
+		Word{Key: "wanted", Text: "wanted until", Takes: ADay, SQL: "+l.wanted_on <= :v", In: "o.id", Of: "SELECT q.purchase_order FROM order_line q WHERE q.wanted_on <= :v"},
+		overAndUnder("l.net", "o.currency", by{"o.id", "q.purchase_order", "order_line q", "q.net"}, oddOrders),
 	),
 }
 
@@ -209,6 +222,8 @@ func takenOf(kinds string) string {
 }
 
 var (
+	oddDeliveries = "SELECT d.id FROM purchase_order q CROSS JOIN delivery d ON d.purchase_order = q.id WHERE q.currency IN " + oddCurrencies
+
 	goneBack    = takenOf(backKinds)
 	billedOf    = takenOf("'billed', 'free'")
 	notInvoiced = "r.quantity - " + goneBack + " - " + billedOf
@@ -247,17 +262,23 @@ var deliveries = List{
 		{Key: "month", Title: "Month", Kind: Text, SQL: "substr(d.arrived_on, 1, 7)", Aside: true, Groups: true},
 	},
 	Words: words(
-		supplierIs("o.supplier"), orderIs("o.number"),
-		Word{Key: "item", Text: "item", Takes: AnItem, SQL: "+l.item = :v", Scans: true}, // from the newest delivery on
-		supplierGroupIs("o.supplier"), itemGroupIs("l.item"),
-		Word{Key: "note", Text: "delivery note", Takes: SomeText, SQL: "d.note = :v COLLATE NOCASE", Scans: true},
+		Word{Key: "supplier", Text: "supplier", Takes: ASupplier, SQL: "+o.supplier = :v", In: "d.id",
+			Of: "SELECT d.id FROM purchase_order q CROSS JOIN delivery d ON d.purchase_order = q.id WHERE q.supplier = :v"},
+		orderIs("o.number"),
+		Word{Key: "item", Text: "item", Takes: AnItem, SQL: "+l.item = :v", In: "d.id", // from the newest delivery on
+			Of: "SELECT z.delivery FROM order_line q CROSS JOIN receipt_line z ON z.order_line = q.id WHERE q.item = :v"},
+		supplierGroupIs("o.supplier").found("d.id", ofGroup("d.id", "purchase_order q ON q.supplier = m.supplier CROSS JOIN delivery d ON d.purchase_order = q.id")),
+		itemGroupIs("l.item").found("d.id", ofItems("z.delivery", "order_line q ON q.item = im.item CROSS JOIN receipt_line z ON z.order_line = q.id")),
+		Word{Key: "note", Text: "delivery note", Takes: SomeText, SQL: "+d.note = :v COLLATE NOCASE", In: "d.id", Of: "SELECT id FROM delivery WHERE note = :v COLLATE NOCASE"},
 		Word{Key: "lot", Text: "lot", Takes: SomeText, SQL: "r.id IN (SELECT receipt_line FROM receipt_lot WHERE lot = :v)"},
-		Word{Key: "by", Text: "booked by", Takes: APerson, SQL: "d.booked_by = :v", Scans: true},
-		Word{Key: "place", Text: "place", Takes: SomeText, SQL: "d.place = :v COLLATE NOCASE", Scans: true},
-		Word{Key: "refused", Text: "refused", SQL: "r.refused > 0", Scans: true},
+		Word{Key: "by", Text: "booked by", Takes: APerson, SQL: "+d.booked_by = :v", In: "d.id", Of: "SELECT id FROM delivery WHERE booked_by = :v"},
+		Word{Key: "place", Text: "place", Takes: SomeText, SQL: "+d.place = :v COLLATE NOCASE", In: "d.id", Of: "SELECT id FROM delivery WHERE place = :v COLLATE NOCASE"},
+		Word{Key: "refused", Text: "refused", SQL: "r.refused > 0", In: "r.id", Of: "SELECT id FROM receipt_line WHERE refused > 0"},
 		Word{Key: "back", Text: "gone back", SQL: "r.id IN (SELECT a.receipt_line FROM allocation a WHERE a.kind IN (" + backKinds + ")) AND " + goneBack + " > 0"},
 		Word{Key: "uninvoiced", Text: "not invoiced", SQL: "x.match_level <> 'two_way' AND " + notInvoiced + " > 0", Scans: true},
-		Word{Key: "work", Text: "work accepted", SQL: "l.unit = '" + trade.MonetaryValue + "'", Scans: true},
-		sinceAndUntil("d.arrived_on"), overAndUnder("r.value", "o.currency"),
+		Word{Key: "work", Text: "work accepted", SQL: "l.unit = '" + trade.MonetaryValue + "'", In: "d.id",
+			Of: "SELECT z.delivery FROM order_line q CROSS JOIN receipt_line z ON z.order_line = q.id WHERE q.unit = '" + trade.MonetaryValue + "'"},
+		sinceAndUntil("+d.arrived_on", by{"d.id", "z.id", "delivery z", "z.arrived_on"}),
+		overAndUnder("r.value", "o.currency", by{"d.id", "z.delivery", "receipt_line z", "z.value"}, oddDeliveries),
 	),
 }

@@ -84,7 +84,10 @@ type Word struct {
 	Takes     Takes
 	Choices   []Choice
 	SQL       string
-	// Scans tells a word whose rows are not found by an index: with a million of documents it may take seconds.
+	// Of is a SELECT by which indexes find at least the rows that the word means: what their In holds. Where they are few the
+	// list is read from them, else from its own first row on until a page is full.
+	In, Of string
+	// Scans tells a word that may look through all rows: with a million of documents it may take seconds.
 	Scans bool
 	// Begins tells a word that leaves out what is before: a running balance begins with what that comes to.
 	Begins bool

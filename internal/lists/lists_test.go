@@ -44,13 +44,7 @@ func TestEveryColumnAndWord(t *testing.T) {
 					}
 				}
 				for _, w := range l.Words {
-					value := map[lists.Takes]string{
-						lists.ASupplier: ":BRACK", lists.AnItem: ":KRILL", lists.APerson: ":clerk", lists.AnAmount: ":1000.5", lists.ADay: ":2026-11-01",
-						lists.ADayOrNone: ":2026-11-01", lists.SomeText: ":x", lists.AnOrder: ":4001", lists.ABudget: ":feed", lists.ASupplierGroup: ":feed", lists.AnItemGroup: ":Animal feed",
-					}[w.Takes]
-					if w.Takes == lists.AChoice {
-						value = ":" + w.Choices[0].Value
-					}
+					value := valueOf(w)
 					read(lists.Asked{Show: w.Key + value})
 					read(lists.Asked{Show: w.Key + value + ";" + w.Key + value})
 				}
@@ -62,6 +56,17 @@ func TestEveryColumnAndWord(t *testing.T) {
 			})
 		}
 	}
+}
+
+// valueOf is something that may follow a word.
+func valueOf(w lists.Word) string {
+	if w.Takes == lists.AChoice {
+		return ":" + w.Choices[0].Value
+	}
+	return map[lists.Takes]string{
+		lists.ASupplier: ":BRACK", lists.AnItem: ":KRILL", lists.APerson: ":clerk", lists.AnAmount: ":1000.5", lists.ADay: ":2026-11-01",
+		lists.ADayOrNone: ":2026-11-01", lists.SomeText: ":x", lists.AnOrder: ":4001", lists.ABudget: ":feed", lists.ASupplierGroup: ":feed", lists.AnItemGroup: ":Animal feed",
+	}[w.Takes]
 }
 
 // Where an order stands, worked by hand: 100 kg at 12.00 in two lines, a part here, a part invoiced and paid, a credit note of

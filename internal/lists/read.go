@@ -107,6 +107,9 @@ func within[T any](
 	defer stop()
 	answer, err := act.Read(ctx, a, func(r act.Reading) (none T, err error) {
 		q, err := understand(r, actor, l, asked)
+		if err == nil {
+			err = q.narrow(ends, r)
+		}
 		if err != nil {
 			return none, err
 		}

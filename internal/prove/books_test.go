@@ -31,6 +31,9 @@ func TestVerifyFindsWhatIsChangedByHand(t *testing.T) {
 		"one budget": `INSERT INTO budget_taken VALUES ('SHOP', '2026-01', 1, 0, 0, 0, 0, 1)`,
 		"account":    `UPDATE account_month SET debit = debit + 1, credit = credit + 1 WHERE role = 'grni'`,
 		"documents":  `DELETE FROM account_open`,
+		"order sum":  `UPDATE order_sum SET net = net + 1`,
+		"no sum":     `DELETE FROM order_sum`,
+		"paid":       `INSERT INTO supplier_paid VALUES (1, '2026', 'EUR', 1, 0)`,
 		"audit hole": `DROP TRIGGER audit_stays; DELETE FROM audit WHERE seq = 4`,
 	} {
 		t.Run(name, func(t *testing.T) {

@@ -132,10 +132,18 @@ func (v *verification) each(found []store.Sum, err error, before, text string) e
 	return err
 }
 
-// sums compares what is kept of accounts with the journal.
+// sums compares what is kept of accounts, orders and payments with the documents.
 func (v *verification) sums() error {
 	wrong, err := v.WrongBalances()
-	return v.each(wrong, err, "account ", "another sum is kept than the journal comes to")
+	if err := v.each(wrong, err, "account ", "another sum is kept than the journal comes to"); err != nil {
+		return err
+	}
+	wrong, err = v.WrongOrderSums()
+	if err := v.each(wrong, err, "order ", "another sum is kept than its lines come to"); err != nil {
+		return err
+	}
+	wrong, err = v.WrongPaid()
+	return v.each(wrong, err, "supplier ", "another sum is kept than its payments of the year come to")
 }
 
 func (v *verification) entries() error {

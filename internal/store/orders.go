@@ -147,6 +147,9 @@ func (t *Tx) PutOrder(o trade.Order, lines []NewLine, by int64) (int64, error) {
 			return 0, err
 		}
 	}
+	if err := t.do(putOrderSum, id); err != nil {
+		return 0, err
+	}
 	for _, c := range o.Charges {
 		if err := t.do(putOrderCharge, id, c.No, c.Kind, c.Description, c.Amount, c.TaxCategory, c.TaxRate); err != nil {
 			return 0, err

@@ -633,6 +633,9 @@ func (t *Tx) AddPayment(run int64, p Payment) (int64, error) {
 
 // SetPaymentState writes where a payment stands.
 func (t *Tx) SetPaymentState(payment int64, state, reason string) error {
+	if err := t.countPaid(payment, state); err != nil {
+		return err
+	}
 	return t.do(putPayState, payment, state, reason)
 }
 

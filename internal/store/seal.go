@@ -284,6 +284,8 @@ var Unsealed = map[string]string{
 	"budget_taken":     Proved + "from the documents",
 	"account_month":    Proved + "from the journal",
 	"account_open":     Proved + "from the journal",
+	"order_sum":        Proved + "from the orders",
+	"supplier_paid":    Proved + "from the payments",
 	"command_key":      "answers to repeated commands",
 	"wake":             "invoices to match again",
 	"finder":           "search index, made from the documents",

@@ -64,6 +64,7 @@ var takenColumns = `SELECT l.id, l.budget, l.net, l.quantity, ls.received, ls.bi
 const (
 	sumOfBudgets  = "budgets"
 	sumOfAccounts = "accounts"
+	sumOfLookedUp = "looked up"
 )
 
 // takings are what a transaction wrote that budgets are counted from.
@@ -306,7 +307,7 @@ func (t *Tx) MonthsOfBudget(budget, from, until string) ([]BudgetMonth, error) {
 // countSums counts kept sums from all documents where that was never done: once, on books that an earlier version made.
 func (s *Store) countSums(ctx context.Context) error {
 	return s.Write(ctx, func(t *Tx) error {
-		for name, count := range map[string]func() error{sumOfBudgets: t.countBudgets, sumOfAccounts: t.countAccounts} {
+		for name, count := range map[string]func() error{sumOfBudgets: t.countBudgets, sumOfAccounts: t.countAccounts, sumOfLookedUp: t.countLookedUp} {
 			done, err := t.number(sumCounted, name)
 			if err == nil && done == 0 {
 				err = errors.Join(count(), t.do(countSum, name))
