@@ -43,14 +43,16 @@ type question struct {
 	tags    []Tag
 	where   []string
 	indexed []indexed
-	begins  string // of where, what leaves out what is before; empty: nothing
-	values  []store.Value
-	columns []*Column // that are shown
-	sort    *Column
-	down    bool
-	group   *Column
-	at      day.Day
-	asOf    bool // somebody said which day
+	// narrowed tells that a word means few rows, which are read by its index.
+	narrowed bool
+	begins   string // of where, what leaves out what is before; empty: nothing
+	values   []store.Value
+	columns  []*Column // that are shown
+	sort     *Column
+	down     bool
+	group    *Column
+	at       day.Day
+	asOf     bool // somebody said which day
 }
 
 // indexed is where indexes find the rows of a word, whatever follows it each time.
@@ -139,7 +141,7 @@ func (q *question) narrow(ctx context.Context, r act.Reading) error {
 			return err
 		}
 		if n <= few {
-			q.where = append(q.where, f.in+" IN ("+rows+")")
+			q.where, q.narrowed = append(q.where, f.in+" IN ("+rows+")"), true
 		}
 	}
 	return nil
@@ -320,9 +322,9 @@ func orEmpty(sql string) string {
 
 // asks is the question for some columns, sorted, from a row on, so many at most; zero: all.
 func (q *question) asks(columns []*Column, order string, from, most int) string {
-	rows := q.list.From
+	where := ""
 	for _, w := range q.where {
-		rows += " AND " + w
+		where += " AND " + w
 	}
 	if order != "" {
 		order = " ORDER BY " + order
@@ -332,10 +334,14 @@ func (q *question) asks(columns []*Column, order string, from, most int) string 
 		page = fmt.Sprintf(" LIMIT %d OFFSET %d", most, from)
 	}
 	if most > 0 && q.list.ID != "" {
-		rows = fmt.Sprintf("%s AND %s IN (SELECT %s %s%s%s)", q.list.From, q.list.ID, q.list.ID, rows, order, page)
+		from := q.list.From
+		if !q.narrowed && !q.list.Report { // its first table is walked in its own order
+			from = strings.Replace(from, " JOIN ", " CROSS JOIN ", 1)
+		}
+		where = fmt.Sprintf(" AND %s IN (SELECT %s %s%s%s%s)", q.list.ID, q.list.ID, from, where, order, page)
 		page = ""
 	}
-	return "SELECT " + strings.Join(q.cellsOf(columns), ", ") + " " + rows + order + page
+	return "SELECT " + strings.Join(q.cellsOf(columns), ", ") + " " + q.list.From + where + order + page
 }
 
 // ordered is how the rows are sorted, where the store can do that.

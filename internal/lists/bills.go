@@ -82,7 +82,7 @@ var invoices = List{
 		Word{Key: "with", Text: "with", Takes: SomeText, SQL: "s.state IN " + isUnsettled + " AND coalesce(nullif(" + store.WithName + ", ''), 'nobody') = :v COLLATE NOCASE", In: "s.invoice", Of: invoicesBy + "state IN " + isUnsettled},
 		Word{Key: "turn", Text: "turn of", Takes: SomeText, SQL: "s.state IN " + isUnsettled + " AND s.turn = :v COLLATE NOCASE"},
 		Word{Key: "stake", Text: "discount at stake", SQL: "s.state IN ('captured', 'waiting', 'held', 'verified') AND s.discount > 0 AND s.discount_until >= :today"},
-		Word{Key: "came", Text: "came in on", Takes: ADay, SQL: "i.captured_on = :v"},
+		Word{Key: "came", Text: "came in on", Takes: ADay, SQL: "+i.captured_on = :v", In: "s.invoice", Of: "SELECT q.id FROM invoice q WHERE q.captured_on = :v"},
 		supplierIs("s.supplier"),
 		supplierGroupIs("s.supplier").found("s.invoice", ofGroup("q.invoice", "invoice_state q ON q.supplier = m.supplier")),
 		Word{Key: "order", Text: "order", Takes: AnOrder, SQL: "s.invoice IN (SELECT v.invoice FROM purchase_order q JOIN invoice_order v ON v.purchase_order = q.id WHERE q.number = :v)"},

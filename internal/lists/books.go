@@ -72,7 +72,7 @@ var grni = List{
 	CROSS JOIN purchase_order o ON o.number = CAST(substr(g.detail, 1, instr(g.detail, '/') - 1) AS INTEGER)
 	JOIN order_line l ON l.purchase_order = o.id AND l.no = CAST(substr(g.detail, instr(g.detail, '/') + 1) AS INTEGER)
 	JOIN order_line_state x ON x.order_line = l.id JOIN supplier s ON s.id = o.supplier LEFT JOIN item i ON i.id = l.item WHERE 1`,
-	Order: "o.number DESC, l.no",
+	Order: "o.number DESC, l.no", ID: "l.id",
 	Columns: []Column{
 		{Key: "order", Title: "Order", Kind: Number, SQL: "o.number", Link: "order", Groups: true},
 		{Key: "line", Title: "Line", Kind: Text, SQL: "l.no"},

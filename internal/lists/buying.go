@@ -108,7 +108,7 @@ var limitKinds = map[string]string{
 var limitsUsed = List{
 	Key: "limits", Title: "Limits used", Report: true,
 	Says: "Differences of verified invoices that passed within a limit, and what they cost: above zero what was paid more than ordered.",
-	From: `FROM invoice_state z JOIN invoice v ON v.id = z.invoice JOIN match_run m ON m.id = z.match_run JOIN json_each(m.findings) f
+	From: `FROM invoice_state z CROSS JOIN invoice v ON v.id = z.invoice CROSS JOIN match_run m ON m.id = z.match_run CROSS JOIN json_each(m.findings) f
 	JOIN supplier p ON p.id = z.supplier JOIN invoice_revision r ON r.id = z.revision
 	WHERE z.state IN ` + isBooked + ` AND m.verdict = 'within' AND ` + found("Verdict") + ` = 'within' AND ` + found("Bound.Kind") + ` <> ''`,
 	Order: "z.invoice DESC, f.id", Currency: "z.currency",
@@ -159,7 +159,7 @@ var beyond = List{
 	CROSS JOIN invoice_line il ON il.invoice_revision = z.revision WHERE z.state IN ` + isUnsettled + ` AND il.order_line IS NOT NULL) c
 	CROSS JOIN order_line l ON l.id = c.order_line JOIN order_line_state x ON x.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order
 	JOIN order_state st ON st.purchase_order = o.id JOIN supplier s ON s.id = o.supplier WHERE st.state = 'issued' AND ` + beyondGoods + ` > 0`,
-	Order: "l.wanted_on, o.number, l.no", Currency: "o.currency",
+	Order: "l.wanted_on, o.number, l.no", Currency: "o.currency", ID: "l.id",
 	Columns: []Column{
 		{Key: "order", Title: "Order", Kind: Number, SQL: "o.number", Link: "order", Groups: true},
 		{Key: "line", Title: "Line", Kind: Text, SQL: "l.no"},
@@ -213,6 +213,13 @@ var sameNumbers = List{
 // itemsBy finds what was paid of documents by the payments y that hold them.
 const itemsBy = "SELECT q.id FROM payment y CROSS JOIN payment_item q ON q.payment = y.id WHERE y."
 
+// paidOn finds them by the day of their run.
+var paidOn = by{"t.id", "q.id", "payment_run z CROSS JOIN payment y ON y.run = z.id CROSS JOIN payment_item q ON q.payment = y.id", "z.pay_on"}
+
+// lastPaid is the last one of the runs up to a day: payments are made run by run, and what each pays with it.
+const lastPaid = `(SELECT max(q.id) FROM payment_item q WHERE q.payment = (SELECT max((SELECT max(y.id) FROM payment y WHERE y.run = z.id))
+	FROM payment_run z WHERE z.pay_on <= :v))`
+
 // paidIs is a word for where payments stand.
 func paidIs(key, text, state string) Word {
 	return Word{Key: key, Text: text, SQL: "+ys.state = '" + state + "'", In: "t.id",
@@ -248,7 +255,8 @@ var payments = List{
 		supplierGroupIs("y.supplier").found("t.id", ofGroup("q.id", "payment y ON y.supplier = m.supplier CROSS JOIN payment_item q ON q.payment = y.id")),
 		Word{Key: "run", Text: "run", Takes: AnOrder, SQL: "+u.number = :v", In: "t.id",
 			Of: "SELECT q.id FROM payment_run z CROSS JOIN payment y ON y.run = z.id CROSS JOIN payment_item q ON q.payment = y.id WHERE z.number = :v"},
-		sinceAndUntil("u.pay_on", by{"t.id", "q.id", "payment_run z CROSS JOIN payment y ON y.run = z.id CROSS JOIN payment_item q ON q.payment = y.id", "z.pay_on"}),
+		since("u.pay_on", paidOn),
+		Word{Key: "until", Text: "until", Takes: ADay, SQL: "u.pay_on <= :v AND t.id <= " + lastPaid, In: paidOn.In, Of: paidOn.of("<= :v")},
 		overAndUnder("t.amount", "y.currency", by{"t.id", "q.id", "payment_item q", "q.amount"}, itemsBy+"currency IN "+oddCurrencies),
 	),
 }
