@@ -31,7 +31,7 @@ test: ui/dist/index.html
 	test/install
 	$(MAKE) --no-print-directory check-format lint check-generated
 	cd ui && npx vitest run
-	RAPID_SEED=2026 go test -p 3 -timeout 40m ./test/browser ./... # the longest first
+	RAPID_SEED=2026 RAPID_CHECKS=60 go test -p 3 -timeout 40m ./test/browser ./... # the longest first
 	$(MAKE) --no-print-directory reference
 
 check-format: ui/node_modules/.package-lock.json

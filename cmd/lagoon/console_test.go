@@ -17,8 +17,8 @@ import (
 // People are added, given a password, listed and ended on the command line, on the data
 // itself and through a running server alike, and the record says that it came from there.
 func TestPeopleOnTheCommandLine(t *testing.T) {
-	data := filepath.Join(t.TempDir(), "demo")
-	_, stop := startDemo(t, data)
+	data := demoData(t)
+	_, stop := keepDemo(t, data)
 	var out, errs bytes.Buffer
 	person := func(args ...string) error {
 		out.Reset()

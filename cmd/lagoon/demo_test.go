@@ -56,8 +56,8 @@ func TestDemoRenewsOnlyItsOwn(t *testing.T) {
 	require.ErrorContains(t, demo(unreadable), "did not make")
 	require.FileExists(t, filepath.Join(unreadable, "lagoon.db"))
 
-	data := filepath.Join(t.TempDir(), "demo")
-	_, stop := startDemo(t, data)
+	data := demoData(t)
+	_, stop := keepDemo(t, data)
 	running, err := os.Stat(filepath.Join(data, "lagoon.db"))
 	require.NoError(t, err)
 	require.ErrorContains(t, demo(data), "another Lagoon works on")

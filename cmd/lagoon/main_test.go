@@ -28,6 +28,13 @@ func startDemo(t *testing.T, data string) (url string, stop func()) {
 	return url, stop
 }
 
+// keepDemo is the same on data that is there already.
+func keepDemo(t *testing.T, data string) (url string, stop func()) {
+	t.Helper()
+	url, _, stop = serving(t, "demo", "-keep", "-data", data)
+	return url, stop
+}
+
 // The command line: demo, import through the running server and into the data itself, verify.
 func TestCommandLine(t *testing.T) {
 	data := filepath.Join(t.TempDir(), "demo")
@@ -88,8 +95,8 @@ func TestTheCommandLineSaysWhatItTakes(t *testing.T) {
 
 // A backup of a running Lagoon, put in the place of other data; a damaged one is refused and changes nothing.
 func TestBackupAndRestore(t *testing.T) {
-	data, elsewhere := filepath.Join(t.TempDir(), "demo"), t.TempDir()
-	_, stop := startDemo(t, data)
+	data, elsewhere := demoData(t), t.TempDir()
+	_, stop := keepDemo(t, data)
 	var out, errs bytes.Buffer
 	call := func(args ...string) error {
 		out.Reset()

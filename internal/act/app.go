@@ -26,17 +26,18 @@ type Bank interface {
 
 // App runs jobs on one store.
 type App struct {
-	Store   *store.Store
-	Bank    Bank
-	Outbox  Outbox
-	Kept    bool
-	Now     func() time.Time
-	headOut func(row int64, hash string) error
-	words   Words
-	Log     *slog.Logger
-	Woken   Bell        // rung when an invoice is to be matched again
-	Posted  Bell        // rung when a mail waits
-	Worker  atomic.Bool // somebody hears the bells
+	Store           *store.Store
+	Bank            Bank
+	Outbox          Outbox
+	Kept            bool
+	PublicPasswords bool
+	Now             func() time.Time
+	headOut         func(row int64, hash string) error
+	words           Words
+	Log             *slog.Logger
+	Woken           Bell        // rung when an invoice is to be matched again
+	Posted          Bell        // rung when a mail waits
+	Worker          atomic.Bool // somebody hears the bells
 
 	listeners listeners
 }
@@ -51,6 +52,8 @@ type Options struct {
 	// HeadOut keeps the head of the record outside the data; may be nil.
 	HeadOut func(row int64, hash string) error
 	Words   Words // of PDFs; nil: they are not read
+	// PublicPasswords tells that everybody may know them, as in a demo: nothing is won by making them slow to try.
+	PublicPasswords bool
 }
 
 // New makes an App.
@@ -62,16 +65,17 @@ func New(s *store.Store, o Options) *App {
 		o.Log = slog.New(slog.DiscardHandler)
 	}
 	return &App{
-		Store:   s,
-		Bank:    o.Bank,
-		Outbox:  o.Outbox,
-		Kept:    o.Kept,
-		Now:     o.Now,
-		Log:     o.Log,
-		headOut: o.HeadOut,
-		words:   o.Words,
-		Woken:   make(Bell, 1),
-		Posted:  make(Bell, 1),
+		Store:           s,
+		Bank:            o.Bank,
+		Outbox:          o.Outbox,
+		Kept:            o.Kept,
+		Now:             o.Now,
+		Log:             o.Log,
+		headOut:         o.HeadOut,
+		words:           o.Words,
+		PublicPasswords: o.PublicPasswords,
+		Woken:           make(Bell, 1),
+		Posted:          make(Bell, 1),
 	}
 }
 

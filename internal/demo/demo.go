@@ -104,10 +104,11 @@ func Build(ctx context.Context, s *store.Store, now time.Time, post, folder stri
 	b.app = act.New(
 		s,
 		act.Options{
-			Now:    clock,
-			Bank:   b.bank,
-			Words:  b.words,
-			Outbox: outbox.Folder{Path: filepath.Join(filepath.Dir(folder), "outbox")},
+			Now:             clock,
+			Bank:            b.bank,
+			Words:           b.words,
+			Outbox:          outbox.Folder{Path: filepath.Join(filepath.Dir(folder), "outbox")},
+			PublicPasswords: true, // the one that the sign-in page shows
 		},
 	)
 	b.at(-380, 9)

@@ -27,7 +27,8 @@ var damages = []string{
 }
 
 // Whatever row of facts, states, masters or audit is changed, removed or added by hand,
-// past the jobs: verify finds it, and comes to its end all the same.
+// past the jobs: verify finds it, and comes to its end all the same. Of three in four rows that are sealed the seals alone are asked,
+// but where it is tried for long.
 func TestVerifyFindsEveryChangeByHand(t *testing.T) {
 	now := time.Date(2026, 11, 23, 9, 30, 0, 0, time.UTC)
 	folder := t.TempDir()
@@ -51,7 +52,34 @@ func TestVerifyFindsEveryChangeByHand(t *testing.T) {
 		require.NoError(t, err)
 		return v.Differences
 	}
+	// broken is what the seals alone say: a third of the time that all of the proof takes.
+	broken := func() (found []store.Broken) {
+		t.Helper()
+		require.NoError(t, s.Read(t.Context(), func(tx *store.Tx) error {
+			seals := tx.CheckSeals()
+			for last := int64(0); ; {
+				rows, err := tx.AuditAfter(last)
+				if err != nil {
+					return err
+				}
+				if len(rows) == 0 {
+					break
+				}
+				for _, row := range rows {
+					if err := seals.Check(row); err != nil {
+						return err
+					}
+					last = row.Seq
+				}
+			}
+			err := seals.Finish()
+			found = seals.Broken
+			return err
+		}))
+		return found
+	}
 	require.Empty(t, differences())
+	require.Empty(t, broken())
 	hand := byhand.On(t, s)
 	exec := func(text string) {
 		t.Helper()
@@ -80,7 +108,7 @@ func TestVerifyFindsEveryChangeByHand(t *testing.T) {
 		covered++
 		columns := slices.DeleteFunc(tables.Columns[table], func(c string) bool { return store.UnsealedColumns[table+"."+c] != "" })
 		key := strings.Join(columns[:min(2, len(columns))], ", ")
-		exec(`CREATE TABLE kept AS SELECT * FROM ` + table)
+		exec(`CREATE TEMP TABLE kept AS SELECT * FROM ` + table)
 		rows := int64(0)
 		require.NoError(t, hand.QueryRowContext(t.Context(), `SELECT count(*) FROM kept`).Scan(&rows))
 		require.Positive(t, rows, "the demo shows %s", table)
@@ -97,10 +125,14 @@ func TestVerifyFindsEveryChangeByHand(t *testing.T) {
 				return // it said so already
 			}
 			done++
-			found := differences()
-			require.NotEmpty(t, found, text)
-			for _, d := range found {
-				require.NotContains(t, d.Text, "unexpected:", text)
+			if all || unsealed || done%4 == 0 {
+				found := differences()
+				require.NotEmpty(t, found, text)
+				for _, d := range found {
+					require.NotContains(t, d.Text, "unexpected:", text)
+				}
+			} else {
+				require.NotEmpty(t, broken(), text)
 			}
 			exec(`DELETE FROM ` + table)
 			exec(fmt.Sprintf(`INSERT INTO %s SELECT * FROM kept`, table))

@@ -50,7 +50,8 @@ func TestMain(m *testing.M) {
 		path = p
 	}
 	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(path), chromedp.NoSandbox, chromedp.DisableGPU,
-		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true))
+		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true),
+		chromedp.Flag("js-flags", "--no-turbofan --no-maglev")) // a page lives for seconds: what is compiled for long runs comes too late
 	allocator, endAll := chromedp.NewExecAllocator(context.Background(), options...)
 	var end context.CancelFunc
 	browser, end = chromedp.NewContext(allocator)

@@ -49,7 +49,7 @@ type Founding struct {
 // Found sets up an empty Lagoon. It is refused as soon as anybody is known.
 func Found(ctx context.Context, a *act.App, f Founding) (Saved, error) {
 	f.First.Roles, f.First.Lasting = []string{"administrator"}, true
-	hash, err := checkPerson(&f.First)
+	hash, err := checkPerson(a, &f.First)
 	if err != nil {
 		return Saved{}, err
 	}

@@ -43,14 +43,14 @@ func Add(ctx context.Context, a *act.App, c act.Command, entry Entry) (Saved, er
 	if err := c.Actor.Allowed(act.AddPerson); err != nil {
 		return Saved{}, err
 	}
-	hash, err := checkPerson(&entry)
+	hash, err := checkPerson(a, &entry)
 	if err != nil {
 		return Saved{}, err
 	}
 	return act.Perform(ctx, a, act.AddPerson, c, func(w *act.Work) (Saved, error) { return addPerson(w, entry, hash) })
 }
 
-func checkPerson(entry *Entry) (string, error) {
+func checkPerson(a *act.App, entry *Entry) (string, error) {
 	entry.Login, entry.Name = act.PlainLogin(entry.Login), strings.TrimSpace(entry.Name)
 	var faults fault.Faults
 	if entry.Login == "" || strings.ContainsAny(entry.Login, " \t") {
@@ -68,7 +68,7 @@ func checkPerson(entry *Entry) (string, error) {
 	if err := faults.OrNil(); err != nil {
 		return "", err
 	}
-	return HashPassword(entry.Password)
+	return HashPassword(a, entry.Password)
 }
 
 func checkRoles(roles []string) *fault.Fault {
@@ -303,7 +303,7 @@ func ResetPassword(ctx context.Context, a *act.App, c act.Command, login, passwo
 	if no := checkPassword(password, "password", login); no != nil {
 		return Saved{}, no
 	}
-	hash, err := HashPassword(password)
+	hash, err := HashPassword(a, password)
 	if err != nil {
 		return Saved{}, err
 	}
@@ -408,7 +408,7 @@ func ChangePassword(ctx context.Context, a *act.App, c act.Command, old, passwor
 	if no := checkPassword(password, "password", before.Login, before.Name); no != nil {
 		return act.Actor{}, no
 	}
-	hash, err := HashPassword(password)
+	hash, err := HashPassword(a, password)
 	if err != nil {
 		return act.Actor{}, err
 	}
