@@ -265,8 +265,25 @@ func (q *question) sums(ctx context.Context, r act.Reading) (Totals, error) {
 		t.Groups[at].Sums = addTo(t.Groups[at].Sums, row, summed, t.Company)
 		return nil
 	})
+	inOrder(t.Sums, t.Company)
+	for _, g := range t.Groups {
+		inOrder(g.Sums, t.Company)
+	}
 	slices.SortFunc(t.Groups, func(a, b Group) int { return cmp.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) })
 	return t, err
+}
+
+// inOrder puts sums into one order: the company's currency first, the others by their codes.
+func inOrder(sums []Sum, company money.Currency) {
+	slices.SortFunc(sums, func(a, b Sum) int {
+		switch company {
+		case a.Currency:
+			return -1
+		case b.Currency:
+			return 1
+		}
+		return cmp.Compare(a.Currency, b.Currency)
+	})
 }
 
 // addTo adds a row to sums, each currency by itself.

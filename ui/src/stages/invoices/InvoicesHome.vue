@@ -110,7 +110,7 @@ async function key() {
         <button type="button" class="linkish" :disabled="busy" @click="matchAll(send)">
           Match all that is open again, now
         </button>
-        <kbd>M</kbd>
+        <kbd class="ms-1">M</kbd>
       </p>
     </div>
   </section>

@@ -70,6 +70,7 @@ const own = computed(() => data.value?.kept.filter((k) => k.mine) ?? [])
 
 <template>
   <SmallForm
+    class="mx-3"
     :action="there ? 'Keep it anew' : 'Keep it'"
     label="Keep the list"
     :disabled="busy"

@@ -30,6 +30,9 @@ const { data, error } = useQuery({
 })
 const change = (part: { from?: string; until?: string }) =>
   void router.replace({ query: { from: data.value?.from, until: data.value?.until, ...part } })
+/** Where a supplier's lines are, and those of a figure. */
+const linesOf = (s: Supplier, figure = '') =>
+  `${placeOf.supplier(s.code)}?${new URLSearchParams({ from: data.value!.from, until: data.value!.until, ...(figure ? { figure } : {}) })}#delivers`
 const figures = Object.keys(figureNames)
 type Supplier = NonNullable<typeof data.value>['suppliers'][number]
 const of = (s: Supplier, figure: string) => s.figures.find((f) => f.figure === figure)!
@@ -119,16 +122,18 @@ useKeys(() => (may('saveWeights') ? [{ key: 'w', label: 'how much each figure co
           <tr v-for="(s, i) in data.suppliers" :key="s.code">
             <td class="num muted">{{ s.score === undefined ? '' : i + 1 }}</td>
             <td>
-              <RouterLink :to="`${placeOf.supplier(s.code)}?from=${data.from}&until=${data.until}#delivers`">{{
-                s.name
-              }}</RouterLink>
+              <RouterLink :to="linesOf(s)">{{ s.name }}</RouterLink>
             </td>
             <td class="num">
               <b>{{ s.score === undefined ? '–' : price(s.score) }}</b>
             </td>
             <td v-for="f in figures" :key="f">
               <template v-if="of(s, f).lines">
-                {{ price(of(s, f).percent) }} %
+                <RouterLink
+                  :to="linesOf(s, f)"
+                  :aria-label="`${figureNames[f]![0]} of ${s.name}, ${price(of(s, f).percent)} %`"
+                  >{{ price(of(s, f).percent) }} %</RouterLink
+                >
                 <svg class="small-bar" viewBox="0 0 100 6" preserveAspectRatio="none" aria-hidden="true">
                   <rect width="100" height="6" class="all" />
                   <rect :width="good(s, f)" height="6" />

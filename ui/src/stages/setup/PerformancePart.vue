@@ -47,7 +47,7 @@ const { data: p } = useQuery({
 /** Whoever comes from the ranking comes for this. */
 const head = useTemplateRef<HTMLElement>('head')
 watch(p, () => route.hash === '#delivers' && void nextTick(() => head.value?.scrollIntoView()), { once: true })
-const chosen = ref('')
+const chosen = ref(asked('figure'))
 /** What was charged more, and less: one does not make up for the other. */
 const difference = (l: Line) =>
   [Number(l.dearer) ? `+${show(l.dearer)}` : '', Number(l.cheaper) ? `−${show(l.cheaper)}` : '']
