@@ -16,6 +16,7 @@ import (
 
 type settings struct {
 	posts, bulk, rounds, history, pays int
+	prove                              int
 	folder, keep, profile              string
 	memory, list                       string
 	tables, lookup, trials, mails      bool
@@ -41,6 +42,7 @@ func main() {
 		"the built program: measure only what memory it takes on the kept history while all of its readers read",
 	)
 	flag.IntVar(&s.pays, "pay", 0, "measure only a payment run over so many invoices, to a sixth as many suppliers")
+	flag.IntVar(&s.prove, "prove", 0, "measure only verify and backup, on so many invoices that jobs made, and on a tenth of them")
 	flag.BoolVar(&s.trials, "trials", false, "measure only limits that are tried on the kept history")
 	flag.BoolVar(&s.mails, "mails", false, "measure only mails that come in")
 	flag.BoolVar(&s.lookup, "lookup", false, "measure only the lists that are looked up, on the kept history")
@@ -73,6 +75,9 @@ func (s settings) run(ctx context.Context) (err error) {
 	}
 	if s.mails {
 		return s.profiled(func() error { return s.takingMails(ctx) })
+	}
+	if s.prove > 0 {
+		return s.profiled(func() error { return s.proving(ctx) })
 	}
 	if s.pays > 0 {
 		return s.profiled(func() error { return s.paying(ctx) })

@@ -51,7 +51,7 @@ func openWorld(ctx context.Context, folder string, open opening) (*world, error)
 	}
 	w := &world{
 		store:  s,
-		app:    act.New(s, act.Options{Now: func() time.Time { return now }}),
+		app:    appOn(s),
 		folder: folder,
 		people: map[string]act.Actor{},
 	}
@@ -64,6 +64,10 @@ func openWorld(ctx context.Context, folder string, open opening) (*world, error)
 		}
 	}
 	return w, nil
+}
+
+func appOn(s *store.Store) *act.App {
+	return act.New(s, act.Options{Now: func() time.Time { return now }})
 }
 
 func (w *world) as(login string) act.Command { return act.Command{Actor: w.people[login]} }

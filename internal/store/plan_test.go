@@ -74,6 +74,29 @@ func TestNothingIsReadWhole(t *testing.T) {
 	require.Contains(t, strings.Join(planOf(t, s, `SELECT * FROM invoice ORDER BY source`), "\n"), "TEMP B-TREE", "a plan that sorts all is seen")
 }
 
+// What proves the books is asked for each document: as with all others, it reads no growing table whole, nor all that has one state or
+// stands on one account. What is asked once may.
+func TestNoProofReadsAllForEach(t *testing.T) {
+	s := fresh(t)
+	seen := 0
+	for _, q := range queries {
+		if !q.proof || !strings.HasPrefix(q.text, "SELECT") || !strings.Contains(q.text, "?") || q == uninvoicedAt || q == hasHash {
+			continue // what may be accrued is asked of a month, and a head of the record where somebody gives one
+		}
+		seen++
+		plan := planOf(t, s, q.text)
+		for _, step := range plan {
+			words := strings.Fields(step)
+			walks := strings.Contains(q.text, "ORDER BY") && strings.Contains(q.text, "LIMIT")
+			if words[0] == "SCAN" && !small[tableOf(q.text, words[1])] && !openWork.MatchString(step) {
+				require.True(t, walks, "%s\n%s", q.text, strings.Join(plan, "\n"))
+			}
+			require.NotRegexp(t, `\((role|state|kind|document|currency)=\?\)`, step, "%s\n%s", q.text, strings.Join(plan, "\n"))
+		}
+	}
+	require.Greater(t, seen, 20)
+}
+
 func planOf(t *testing.T, s *Store, text string) []string {
 	t.Helper()
 	most := 0

@@ -517,7 +517,7 @@ const wantedLine = `SELECT o.supplier, o.number, l.no, l.description, l.unit, l.
 	coalesce((SELECT group_concat(d.number || ':' || d.arrived_on || ':' || r.quantity)
 		FROM receipt_line r JOIN delivery d ON d.id = r.delivery WHERE r.order_line = l.id AND r.quantity > 0
 		AND NOT EXISTS (SELECT 1 FROM delivery v WHERE v.against = d.id AND v.kind = 'reversal')), ''),
-	EXISTS (SELECT 1 FROM invoice_line il JOIN acceptance a ON a.revision = il.invoice_revision AND a.line = il.no
+	EXISTS (SELECT 1 FROM invoice_line il CROSS JOIN acceptance a ON a.revision = il.invoice_revision AND a.line = il.no
 		WHERE il.order_line = l.id AND a.kind = 'unit_price')
 	OR EXISTS (SELECT 1 FROM claim_line c WHERE c.order_line = l.id AND c.what = 'price'), l.id, coalesce(l.item, 0), coalesce(i.whole, 0)
 	FROM purchase_order o JOIN order_line l ON l.purchase_order = o.id

@@ -47,7 +47,7 @@ var (
 	dropBudgets  = statement(`DELETE FROM budget_taken`)
 	linesToCount = proof(`SELECT id FROM order_line WHERE id > ? ORDER BY id LIMIT 2000`)
 	billsToCount = proof(
-		`SELECT invoice, revision FROM invoice_state WHERE invoice > ? AND state IN ` + isBooked + ` ORDER BY invoice LIMIT 2000`,
+		`SELECT invoice, revision FROM invoice_state WHERE invoice > ? AND +state IN ` + isBooked + ` ORDER BY invoice LIMIT 2000`,
 	)
 	takenLines     = proof(takenColumns + `WHERE l.id > ? ORDER BY l.id LIMIT 2000`)
 	takenOfNothing = proof(`SELECT order_line, 0 FROM order_line_taken WHERE order_line NOT IN (SELECT id FROM order_line)`)

@@ -192,7 +192,7 @@ var (
 	)
 	wokenNow   = proof(`SELECT count(*) FROM wake WHERE invoice = ?`)
 	payablesOf = proof(
-		`SELECT coalesce(sum(l.base), 0) FROM entry e JOIN entry_line l ON l.entry = e.id
+		`SELECT coalesce(sum(l.base), 0) FROM entry e CROSS JOIN entry_line l ON l.entry = e.id
 			WHERE e.document = 'invoice' AND e.document_number = ? AND l.role = 'payables' AND l.bill IS NOT NULL`,
 	)
 	requestBooked = proof(`SELECT coalesce(sum(base), 0) FROM entry_line WHERE bill = ? AND role = 'prepayments'`)
