@@ -22,9 +22,9 @@ const (
 	UNION ALL SELECT q.invoice FROM acceptance q UNION ALL SELECT v.invoice FROM invoice_approval q CROSS JOIN invoice_revision v ON v.id = q.revision
 	UNION ALL SELECT q.invoice FROM claim q`
 	// Totals compare in what their currency counts in; each currency is looked up once.
-	totals = `WITH RECURSIVE used(currency) AS (SELECT min(currency) FROM invoice_state UNION ALL
-	SELECT (SELECT min(q.currency) FROM invoice_state q WHERE q.currency > used.currency) FROM used WHERE used.currency IS NOT NULL)
-	SELECT q.invoice FROM used CROSS JOIN invoice_state q ON q.currency = used.currency WHERE q.total `
+	totals = `WITH RECURSIVE used(currency) AS (SELECT min(currency) FROM invoice_state WHERE currency <> '' UNION ALL
+	SELECT (SELECT min(q.currency) FROM invoice_state q WHERE q.currency <> '' AND q.currency > used.currency) FROM used WHERE used.currency IS NOT NULL)
+	SELECT q.invoice FROM used CROSS JOIN invoice_state q ON q.currency = used.currency WHERE q.currency <> '' AND q.total `
 )
 
 // inItsUnits is what was typed in what the currency counts in, towards zero.

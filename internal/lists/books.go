@@ -13,14 +13,6 @@ import (
 // notedLater tells apart what was posted by the day of the list and noted after it.
 const notedLater = "CASE WHEN g.noted >= :until THEN 'posted later' ELSE '' END"
 
-// stillOpen is what an account holds of documents on the day of the list: what it holds of all that was posted, less what was
-// posted after the day.
-func stillOpen(role string) string {
-	return "(SELECT detail, sum(base) AS base FROM (SELECT detail, base FROM account_open WHERE role = '" + role + `'
-	UNION ALL SELECT e.detail, -e.base FROM entry n CROSS JOIN entry_line e ON e.entry = n.id WHERE n.posted_on > :at AND e.role = '` + role + `')
-	GROUP BY detail HAVING sum(base) <> 0)`
-}
-
 // heldBy is what was posted to each account by the day of the list: whole months as they are summed up, and its own month.
 var heldBy = `(SELECT role, detail, sum(debit) AS debit, sum(credit) AS credit, sum(lines) AS lines, max(noted) AS noted FROM (
 	SELECT role, detail, debit, credit, lines, noted FROM account_month WHERE month < substr(:at, 1, 7)
@@ -68,7 +60,7 @@ var grni = List{
 	Key: "grni", Title: "Received, not invoiced", Report: true,
 	Says: "The account of goods received and not invoiced, line by line, in the company's currency, as it was posted by the day. Below zero: invoiced beyond what came.",
 	From: `FROM (SELECT detail, base, (SELECT max(n.at) FROM entry_line e JOIN entry n ON n.id = e.entry WHERE e.role = 'grni' AND e.detail = b.detail
-	AND n.posted_on <= :at) AS noted FROM ` + stillOpen("grni") + ` b) g
+	AND n.posted_on <= :at) AS noted FROM ` + store.StillOpen(ledger.GRNI, ":at") + ` b) g
 	CROSS JOIN purchase_order o ON o.number = CAST(substr(g.detail, 1, instr(g.detail, '/') - 1) AS INTEGER)
 	JOIN order_line l ON l.purchase_order = o.id AND l.no = CAST(substr(g.detail, instr(g.detail, '/') + 1) AS INTEGER)
 	JOIN order_line_state x ON x.order_line = l.id JOIN supplier s ON s.id = o.supplier LEFT JOIN item i ON i.id = l.item WHERE 1`,

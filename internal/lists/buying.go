@@ -257,6 +257,6 @@ var payments = List{
 			Of: "SELECT q.id FROM payment_run z CROSS JOIN payment y ON y.run = z.id CROSS JOIN payment_item q ON q.payment = y.id WHERE z.number = :v"},
 		since("u.pay_on", paidOn),
 		Word{Key: "until", Text: "until", Takes: ADay, SQL: "u.pay_on <= :v AND t.id <= " + lastPaid, In: paidOn.In, Of: paidOn.of("<= :v")},
-		overAndUnder("t.amount", "y.currency", by{"t.id", "q.id", "payment_item q", "q.amount"}, itemsBy+"currency IN "+oddCurrencies),
+		overAndUnder("t.amount", "y.currency", by{"t.id", "q.id", "payment_item q", "q.amount"}, itemsBy+"currency <> '' AND y.currency IN "+oddCurrencies),
 	),
 }

@@ -35,7 +35,7 @@ const (
 
 var (
 	ordersOfItems = ofItems("q.purchase_order", "order_line q ON q.item = im.item")
-	oddOrders     = ordersBy + "currency IN " + oddCurrencies
+	oddOrders     = ordersBy + "currency <> '' AND q.currency IN " + oddCurrencies
 )
 
 var orderWords = words(
@@ -222,7 +222,7 @@ func takenOf(kinds string) string {
 }
 
 var (
-	oddDeliveries = "SELECT d.id FROM purchase_order q CROSS JOIN delivery d ON d.purchase_order = q.id WHERE q.currency IN " + oddCurrencies
+	oddDeliveries = "SELECT d.id FROM purchase_order q CROSS JOIN delivery d ON d.purchase_order = q.id WHERE q.currency <> '' AND q.currency IN " + oddCurrencies
 
 	goneBack    = takenOf(backKinds)
 	billedOf    = takenOf("'billed', 'free'")

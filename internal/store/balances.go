@@ -40,6 +40,14 @@ var (
 	openOfAccounts = `SELECT role, detail, sum(base) AS base FROM entry_line WHERE role IN ` + ofDocuments + ` GROUP BY 1, 2 HAVING sum(base) <> 0`
 )
 
+// StillOpen is, in SQL, what an account holds of documents on a day, each detail with its base: what it holds of all that was posted,
+// less what was posted after the day.
+func StillOpen(role ledger.Role, at string) string {
+	return "(SELECT detail, sum(base) AS base FROM (SELECT detail, base FROM account_open WHERE role = '" + string(role) + `'
+	UNION ALL SELECT e.detail, -e.base FROM entry n CROSS JOIN entry_line e ON e.entry = n.id WHERE n.posted_on > ` + at + ` AND e.role = '` + string(role) + `')
+	GROUP BY detail HAVING sum(base) <> 0)`
+}
+
 // differing are the rows that only a table or only a question has.
 func differing(table, question string) string {
 	return `SELECT * FROM (SELECT * FROM ` + table + ` EXCEPT SELECT * FROM (` + question + `)) UNION ALL

@@ -159,7 +159,7 @@ var (
 	openSum   = statement(`SELECT coalesce(sum(rest), 0) FROM bank_line_state WHERE rest <> 0`)
 	asideSum  = statement(`SELECT coalesce(sum(t.amount), 0) FROM bank_line_set t WHERE t.what = 'aside' AND ` + setStands)
 	unseenSum = statement(`SELECT coalesce(sum(rest), 0) FROM bank_booking WHERE rest <> 0`)
-	bankSum   = statement(`SELECT coalesce(sum(base), 0) FROM entry_line WHERE role = 'bank'`)
+	bankSum   = statement(`SELECT coalesce(sum(debit - credit), 0) FROM account_month WHERE role = 'bank'`)
 	// What moved the bank before statements were read.
 	bankBefore = statement(
 		`SELECT coalesce(sum(l.base), 0) FROM entry_line l CROSS JOIN entry e ON e.id = l.entry WHERE l.role = 'bank'

@@ -3,6 +3,7 @@ package store
 import (
 	"cmp"
 	"errors"
+
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"

@@ -55,8 +55,7 @@ var (
 	)
 	grniAt = cutAt(
 		50,
-		`SELECT l.detail, sum(l.base) FROM entry_line l JOIN entry e ON e.id = l.entry
-		WHERE l.role = 'grni' AND e.posted_on <= ? GROUP BY l.detail HAVING sum(l.base) <> 0 ORDER BY l.detail`,
+		`SELECT detail, base FROM `+StillOpen(ledger.GRNI, "?")+` ORDER BY detail`,
 	)
 	unansweredBy = statement(
 		`SELECT r.number FROM run_state s JOIN payment_run r ON r.id = s.run

@@ -10,7 +10,8 @@ import (
 
 // Tables that stay small however much is booked.
 var small = map[string]bool{
-	"charge_kind":      true,
+	"charge_kind": true,
+	"series":      true, "account_month": true,
 	"charge_kind_more": true,
 	"prepayment_kind":  true,
 	"self_billing":     true, "self_billing_plan": true,
@@ -42,6 +43,9 @@ var ofOneDocument = regexp.MustCompile(
 	`^(SEARCH \w+ USING ((INTEGER )?PRIMARY KEY|(COVERING )?INDEX \w+) \((rowid|purchase_order|order_line|invoice|invoice_revision|revision|receipt_line|bill|number_key|credit_note|prepayment)=\?)`,
 )
 
+// What most rows may have alike: who looks for it alone reads them all.
+var ofMost = regexp.MustCompile(`\((role|kind|document|currency|unit)=\?\)`)
+
 // No statement that a person waits for reads a growing table from end to end or sorts all of it: it finds rows by a
 // key, or walks an index in the order it wants and stops at its limit.
 func TestNothingIsReadWhole(t *testing.T) {
@@ -60,6 +64,10 @@ func TestNothingIsReadWhole(t *testing.T) {
 				require.Contains(t, []string{"SCAN", "SEARCH"}, words[0]) // numbers like one: all of them are looked at, once a page is asked for
 				continue
 			}
+			if strings.Contains(q.text, "account_open") { // what is open of an account, and what was posted after a day
+				require.NotRegexp(t, `SCAN [a-z]`, step, q.text)
+				continue
+			}
 			if words[0] == "SCAN" && !small[tableOf(q.text, words[1])] && !strings.HasPrefix(words[1], "finder") && !openWork.MatchString(step) {
 				require.True(t, walks, "%s\n%s", q.text, strings.Join(plan, "\n"))
 			}
@@ -68,6 +76,9 @@ func TestNothingIsReadWhole(t *testing.T) {
 				require.False(t, walks, "%s\n%s", q.text, strings.Join(plan, "\n"))
 			}
 			require.NotContains(t, step, "AUTOMATIC", q.text)
+			if words[0] == "SEARCH" && !small[tableOf(q.text, words[1])] && q != bankBefore { // from before statements were read
+				require.NotRegexp(t, ofMost, step, "%s\n%s", q.text, strings.Join(plan, "\n"))
+			}
 		}
 	}
 	require.Greater(t, seen, 80)
@@ -91,7 +102,7 @@ func TestNoProofReadsAllForEach(t *testing.T) {
 			if words[0] == "SCAN" && !small[tableOf(q.text, words[1])] && !openWork.MatchString(step) {
 				require.True(t, walks, "%s\n%s", q.text, strings.Join(plan, "\n"))
 			}
-			require.NotRegexp(t, `\((role|state|kind|document|currency)=\?\)`, step, "%s\n%s", q.text, strings.Join(plan, "\n"))
+			require.NotRegexp(t, ofMost, step, "%s\n%s", q.text, strings.Join(plan, "\n"))
 		}
 	}
 	require.Greater(t, seen, 20)

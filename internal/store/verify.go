@@ -2,6 +2,7 @@ package store
 
 import (
 	"errors"
+
 	"lagoon/internal/core/match"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
@@ -196,7 +197,7 @@ var (
 			WHERE e.document = 'invoice' AND e.document_number = ? AND l.role = 'payables' AND l.bill IS NOT NULL`,
 	)
 	requestBooked = proof(`SELECT coalesce(sum(base), 0) FROM entry_line WHERE bill = ? AND role = 'prepayments'`)
-	aheadBooked   = statement(`SELECT detail, sum(base) FROM entry_line WHERE role = 'prepayments' GROUP BY detail`)
+	aheadBooked   = statement(`SELECT detail, sum(debit - credit) FROM account_month WHERE role = 'prepayments' GROUP BY detail`)
 	shownOf       = proof(
 		`SELECT p.end_to_end, l.end_to_end, t.what, l.amount, m.number FROM payment p JOIN bank_line_set t ON t.payment = p.id
 		JOIN bank_line l ON l.id = t.line JOIN bank_statement m ON m.id = l.statement WHERE p.run = ? ORDER BY t.id`,

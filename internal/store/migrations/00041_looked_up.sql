@@ -7,12 +7,13 @@ CREATE TABLE supplier_paid (
   supplier INTEGER NOT NULL REFERENCES supplier, year TEXT NOT NULL, currency TEXT NOT NULL,
   paid INTEGER NOT NULL, discount INTEGER NOT NULL, PRIMARY KEY (year, supplier, currency)
 ) STRICT, WITHOUT ROWID;
--- Each word that narrows a list finds its rows where they are few among all.
+-- Each word that narrows a list finds its rows where they are few among all. Of what most rows have, such as a currency, an index is for
+-- those questions alone that say so.
 CREATE INDEX purchase_order_issued ON purchase_order (issued_on, number);
 CREATE INDEX purchase_order_wanted ON purchase_order (wanted_on, number);
 CREATE INDEX purchase_order_place ON purchase_order (place COLLATE NOCASE);
 CREATE INDEX purchase_order_asked ON purchase_order (requested_by COLLATE NOCASE);
-CREATE INDEX purchase_order_currency ON purchase_order (currency);
+CREATE INDEX purchase_order_currency ON purchase_order (currency) WHERE currency <> '';
 CREATE INDEX order_state_closed ON order_state (purchase_order) WHERE state = 'closed';
 CREATE INDEX order_line_of_budget ON order_line (budget COLLATE NOCASE);
 CREATE INDEX order_line_wanted ON order_line (wanted_on);
@@ -29,10 +30,10 @@ CREATE INDEX invoice_revision_credit ON invoice_revision (invoice) WHERE kind = 
 CREATE INDEX invoice_revision_later ON invoice_revision (invoice) WHERE revision > 1;
 CREATE INDEX invoice_keyed ON invoice (id) WHERE source = 'keyed';
 CREATE INDEX invoice_state_day ON invoice_state (invoice_date, invoice);
-CREATE INDEX invoice_state_total ON invoice_state (currency, total);
+CREATE INDEX invoice_state_total ON invoice_state (currency, total) WHERE currency <> '';
 CREATE INDEX payment_run_day ON payment_run (pay_on);
 CREATE INDEX payment_in_transit ON payment_state (payment) WHERE state = 'in_transit';
-CREATE INDEX payment_currency ON payment (currency);
+CREATE INDEX payment_currency ON payment (currency) WHERE currency <> '';
 CREATE INDEX payment_item_discounted ON payment_item (id) WHERE discount > 0;
 CREATE INDEX payment_item_amount ON payment_item (amount);
 CREATE INDEX entry_by ON entry (by_person);
