@@ -57,7 +57,7 @@ bench:
 	go run ./bench | tee bench/last.md
 	go run ./bench -pay 5000 -rounds 3 | tee -a bench/last.md
 	go run ./bench -mails -rounds 3 | tee -a bench/last.md
-	go run ./bench -prove 20000 | tee -a bench/last.md
+	go run ./bench -prove 10000 | tee -a bench/last.md
 	go test -count=1 -run '^$$' -bench . -benchtime 9x ./test/browser
 
 # A history of HISTORY invoices (up to 1,000,000) in FOLDER, for the same report.

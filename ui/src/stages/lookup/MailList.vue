@@ -32,7 +32,15 @@ const mail = () =>
 </script>
 
 <template>
-  <SmallForm class="mx-3" action="Mail it" label="Mail the list" :again="kept" :disabled="busy" @done="mail" @cancel="emit('close')">
+  <SmallForm
+    class="mx-3"
+    action="Mail it"
+    label="Mail the list"
+    :again="kept"
+    :disabled="busy"
+    @done="mail"
+    @cancel="emit('close')"
+  >
     <p class="mb-2">All rows of “{{ title }}”, as it is shown now, go out as one file.</p>
     <div class="entry">
       <EntryField id="list-to" v-model="draft.to" label="To" data-first :error="at('to')" />

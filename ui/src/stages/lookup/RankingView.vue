@@ -1,6 +1,6 @@
 <script setup lang="ts">
-// How suppliers deliver over a period, the best first: each figure drawn small, weighted as the company sets. A supplier opens what
-// its figures are made of.
+// How suppliers deliver over a period, the best first: each figure drawn small, weighted as the company sets. A figure opens what
+// it is made of.
 import { computed, ref } from 'vue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
