@@ -30,17 +30,8 @@ func (s settings) proving(ctx context.Context) error {
 		if err := w.takeIn(ctx, files, n); err != nil {
 			return err
 		}
-		clean := func(path string) error {
-			copied, err := store.OpenUnsynced(ctx, path)
-			if err != nil {
-				return err
-			}
-			defer copied.Close() //nolint:errcheck // it was only read
-			of := world{store: copied}
-			return of.clean(ctx)
-		}
 		started := time.Now()
-		if err := w.clean(ctx); err != nil {
+		if err := clean(ctx, w.store); err != nil {
 			return err
 		}
 		verify := time.Since(started)
@@ -49,7 +40,12 @@ func (s settings) proving(ctx context.Context) error {
 		var writing time.Duration
 		err = store.Backup(ctx, from, filepath.Join(s.folder, "backup.db"), func(path string) error {
 			writing = time.Since(started)
-			return clean(path)
+			copied, err := store.OpenUnsynced(ctx, path)
+			if err != nil {
+				return err
+			}
+			defer copied.Close() //nolint:errcheck // it was only read
+			return clean(ctx, copied)
 		})
 		if err != nil {
 			return err
@@ -78,13 +74,9 @@ func (s settings) proving(ctx context.Context) error {
 	return nil
 }
 
-// clean proves the books and says what differs.
-func (w *world) clean(ctx context.Context) error {
-	app := w.app
-	if app == nil {
-		app = appOn(w.store)
-	}
-	proof, err := prove.Books(ctx, app)
+// clean proves books and says what differs.
+func clean(ctx context.Context, s *store.Store) error {
+	proof, err := prove.Books(ctx, appOn(s))
 	if err == nil && len(proof.Differences) > 0 {
 		err = fmt.Errorf("the books differ: %v", proof.Differences[0])
 	}

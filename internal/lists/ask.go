@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"net/url"
 	"slices"
+	"strconv"
 	"strings"
 
 	"lagoon/internal/act"
@@ -128,14 +129,10 @@ var few = 5000
 // narrow reads the list from the rows of those words that mean few.
 func (q *question) narrow(ctx context.Context, r act.Reading) error {
 	for _, f := range q.indexed {
-		rows := strings.Join(f.of, " UNION ALL ")
-		if len(f.of) > 1 {
-			rows = "SELECT * FROM (" + strings.Join(f.of, ") UNION ALL SELECT * FROM (") + ")"
-		}
-		n := 0
-		err := r.EachRow(ctx, fmt.Sprintf("SELECT 1 FROM (%s LIMIT %d)", rows, few+1), q.values, 1, func([]string) (bool, error) {
-			n++
-			return true, nil
+		rows, n := "SELECT * FROM ("+strings.Join(f.of, ") UNION ALL SELECT * FROM (")+")", 0
+		err := r.EachRow(ctx, fmt.Sprintf("SELECT count(*) FROM (%s LIMIT %d)", rows, few+1), q.values, 1, func(cells []string) (_ bool, err error) {
+			n, err = strconv.Atoi(cells[0])
+			return false, err
 		})
 		if err != nil {
 			return err
@@ -334,11 +331,11 @@ func (q *question) asks(columns []*Column, order string, from, most int) string 
 		page = fmt.Sprintf(" LIMIT %d OFFSET %d", most, from)
 	}
 	if most > 0 && q.list.ID != "" {
-		from := q.list.From
+		chosen := q.list.From
 		if !q.narrowed && !q.list.Report { // its first table is walked in its own order
-			from = strings.Replace(from, " JOIN ", " CROSS JOIN ", 1)
+			chosen = strings.Replace(chosen, " JOIN ", " CROSS JOIN ", 1)
 		}
-		where = fmt.Sprintf(" AND %s IN (SELECT %s %s%s%s%s)", q.list.ID, q.list.ID, from, where, order, page)
+		where = fmt.Sprintf(" AND %s IN (SELECT %s %s%s%s%s)", q.list.ID, q.list.ID, chosen, where, order, page)
 		page = ""
 	}
 	return "SELECT " + strings.Join(q.cellsOf(columns), ", ") + " " + q.list.From + where + order + page

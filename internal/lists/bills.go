@@ -28,7 +28,7 @@ const (
 )
 
 // inItsUnits is what was typed in what the currency counts in, towards zero.
-var inItsUnits = strings.ReplaceAll(store.Exact("1", "used.currency"), "(1) *", ":v /")
+var inItsUnits = ":v / " + store.Millionths("used.currency")
 
 var invoices = List{
 	Key: "invoices", Title: "Invoices",

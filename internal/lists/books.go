@@ -3,8 +3,6 @@ package lists
 // This file holds the lists of the books: what they hold at any day is what was posted by then.
 
 import (
-	"strings"
-
 	"lagoon/internal/core/ledger"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
@@ -211,9 +209,12 @@ var owed = List{
 		supplierGroupIs("p.id"),
 		Word{Key: "overdue", Text: "overdue", SQL: overdueBy + " > 0", Scans: true},
 		Word{Key: "credits", Text: "credit notes", SQL: "g.amount > 0", Scans: true},
-		Word{Key: "over", Text: "over", Takes: AnAmount, SQL: store.Exact("abs(g.amount)", "g.currency") + " > :v", Scans: true},
+		scanned(over("abs(g.amount)", "g.currency")),
 	),
 }
+
+// entriesBy finds entries by one of their lines.
+const entriesBy = "SELECT q.entry FROM entry_line q WHERE "
 
 var journal = List{
 	Key: "journal", Title: "Journal, line by line",
@@ -239,15 +240,14 @@ var journal = List{
 		{Key: "month", Title: "Month", Kind: Text, SQL: "substr(n.posted_on, 1, 7)", Aside: true, Groups: true},
 	},
 	Words: words(
-		Word{Key: "account", Text: "account", Takes: AChoice, Choices: accountChoices(), SQL: "+e.role = :v", In: "n.id", Of: "SELECT q.entry FROM entry_line q WHERE q.role = :v"},
-		Word{Key: "of", Text: "of", Takes: SomeText, SQL: "+e.detail = :v COLLATE NOCASE", In: "n.id", Of: "SELECT q.entry FROM entry_line q WHERE q.detail = :v COLLATE NOCASE"},
+		Word{Key: "account", Text: "account", Takes: AChoice, Choices: accountChoices(), SQL: "+e.role = :v", In: "n.id", Of: entriesBy + "q.role = :v"},
+		Word{Key: "of", Text: "of", Takes: SomeText, SQL: "+e.detail = :v COLLATE NOCASE", In: "n.id", Of: entriesBy + "q.detail = :v COLLATE NOCASE"},
 		sinceAndUntil("+n.posted_on", by{"n.number", "q.number", "entry q", "q.posted_on"}),
 		Word{Key: "invoice", Text: "invoice", Takes: AnOrder, SQL: "+e.bill = (SELECT id FROM invoice WHERE number = :v)", In: "n.id",
-			Of: "SELECT q.entry FROM entry_line q WHERE q.bill = (SELECT id FROM invoice WHERE number = :v)"},
+			Of: entriesBy + "q.bill = (SELECT id FROM invoice WHERE number = :v)"},
 		Word{Key: "order", Text: "order", Takes: AnOrder, SQL: "+n.purchase_order = :v", In: "n.id", Of: "SELECT q.id FROM entry q WHERE q.purchase_order = :v"},
 		Word{Key: "mine", Text: "mine", SQL: "+n.by_person = :me", In: "n.id", Of: "SELECT q.id FROM entry q WHERE q.by_person = :me"},
-		over("abs(e.base)", "(SELECT currency FROM company)").found("n.id", "SELECT q.entry FROM entry_line q WHERE abs(q.base) >= (SELECT "+
-			strings.ReplaceAll(store.Exact("1", "c.currency"), "(1) *", ":v /")+" FROM company c)"),
+		over("abs(e.base)", "(SELECT currency FROM company)").found("n.id", entriesBy+"abs(q.base) >= (SELECT :v / "+store.Millionths("c.currency")+" FROM company c)"),
 	),
 }
 
@@ -324,12 +324,12 @@ var tax = List{
 	Words: words(
 		sinceAndUntil("+n.posted_on", by{"n.number", "q.number", "entry q", "q.posted_on"}),
 		Word{Key: "code", Text: "code", Takes: SomeText, SQL: "+e.detail = :v COLLATE NOCASE", In: "n.id",
-			Of: "SELECT q.entry FROM entry_line q WHERE q.detail = :v COLLATE NOCASE"},
+			Of: entriesBy + "q.detail = :v COLLATE NOCASE"},
 		Word{Key: "supplier", Text: "supplier", Takes: ASupplier, SQL: "+z.supplier = :v", In: "n.id",
 			Of: "SELECT q.entry FROM invoice_state y CROSS JOIN entry_line q ON q.bill = y.invoice WHERE y.supplier = :v"},
 		supplierGroupIs("z.supplier").found("n.id", ofGroup("q.entry", "invoice_state y ON y.supplier = m.supplier CROSS JOIN entry_line q ON q.bill = y.invoice")),
 		Word{Key: "earlier", Text: "of an earlier month", SQL: "substr(z.invoice_date, 1, 7) < substr(n.posted_on, 1, 7)", Scans: true},
-		Word{Key: "reverse", Text: "reverse charge", SQL: "e.role = 'output_tax'", In: "n.id", Of: "SELECT q.entry FROM entry_line q WHERE q.role = 'output_tax'"},
+		Word{Key: "reverse", Text: "reverse charge", SQL: "e.role = 'output_tax'", In: "n.id", Of: entriesBy + "q.role = 'output_tax'"},
 	),
 }
 

@@ -132,7 +132,7 @@ var limitsUsed = List{
 		supplierGroupIs("z.supplier"),
 		Word{Key: "limit", Text: "limit of", Takes: AChoice, Choices: limitChoices(), SQL: found("Bound.Kind") + " = :v", Scans: true},
 		days("z.invoice_date"),
-		Word{Key: "over", Text: "over", Takes: AnAmount, SQL: store.Exact(found("Difference"), "z.currency") + " > :v", Scans: true},
+		scanned(over(found("Difference"), "z.currency")),
 	),
 }
 

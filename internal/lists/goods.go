@@ -27,10 +27,14 @@ const (
 	orderNet         = "(SELECT coalesce(sum(net), 0) FROM order_line l WHERE l.purchase_order = o.id)"
 )
 
-// What finds orders by an index.
+// What finds orders, and deliveries, by an index.
 const (
-	ordersOfItem = "SELECT q.purchase_order FROM order_line q WHERE q.item = :v"
-	ordersBy     = "SELECT q.id FROM purchase_order q WHERE q."
+	ordersByLine      = "SELECT q.purchase_order FROM order_line q WHERE q."
+	deliveriesBy      = "SELECT q.id FROM delivery q WHERE q."
+	deliveriesByOrder = "SELECT d.id FROM purchase_order q CROSS JOIN delivery d ON d.purchase_order = q.id WHERE q."
+	deliveriesByLine  = "SELECT z.delivery FROM order_line q CROSS JOIN receipt_line z ON z.order_line = q.id WHERE q."
+	ordersOfItem      = ordersByLine + "item = :v"
+	ordersBy          = "SELECT q.id FROM purchase_order q WHERE q."
 )
 
 var (
@@ -96,7 +100,7 @@ var orders = List{
 			SQL: "EXISTS (SELECT 1 FROM order_line z CROSS JOIN item_member im ON im.item = z.item WHERE im.name = :v AND z.purchase_order = o.id)"},
 		Word{Key: "item", Text: "item", Takes: AnItem, In: "o.id", Of: ordersOfItem,
 			SQL: "EXISTS (SELECT 1 FROM order_line z WHERE z.purchase_order = o.id AND +z.item = :v)"},
-		Word{Key: "budget", Text: "budget", Takes: ABudget, In: "o.id", Of: "SELECT q.purchase_order FROM order_line q WHERE q.budget = :v COLLATE NOCASE",
+		Word{Key: "budget", Text: "budget", Takes: ABudget, In: "o.id", Of: ordersByLine + "budget = :v COLLATE NOCASE",
 			SQL: "EXISTS (" + linesOf + "+l.budget = :v COLLATE NOCASE)"},
 		until("+o.wanted_on", by{"o.number", "q.number", "purchase_order q", "q.wanted_on"}).called("wanted", "wanted until"),
 		over(orderNet, "o.currency").found("o.id", "SELECT z.purchase_order FROM order_sum z WHERE z.net > :v"),
@@ -207,9 +211,9 @@ var orderLines = List{
 		Word{Key: "uninvoiced", Text: "not invoiced", SQL: uninvoicedOrders + " AND st.state = 'issued' AND " + lineNotInvoiced},
 		Word{Key: "item", Text: "item", Takes: AnItem, SQL: "+l.item = :v", In: "o.id", Of: ordersOfItem},
 		itemGroupIs("l.item").found("o.id", ordersOfItems),
-		Word{Key: "budget", Text: "budget", Takes: ABudget, SQL: "+l.budget = :v COLLATE NOCASE", In: "o.id", Of: "SELECT q.purchase_order FROM order_line q WHERE q.budget = :v COLLATE NOCASE"},
+		Word{Key: "budget", Text: "budget", Takes: ABudget, SQL: "+l.budget = :v COLLATE NOCASE", In: "o.id", Of: ordersByLine + "budget = :v COLLATE NOCASE"},
 		orderIs("o.number"),
-		Word{Key: "wanted", Text: "wanted until", Takes: ADay, SQL: "+l.wanted_on <= :v", In: "o.id", Of: "SELECT q.purchase_order FROM order_line q WHERE q.wanted_on <= :v"},
+		Word{Key: "wanted", Text: "wanted until", Takes: ADay, SQL: "+l.wanted_on <= :v", In: "o.id", Of: ordersByLine + "wanted_on <= :v"},
 		overAndUnder("l.net", "o.currency", by{"o.id", "q.purchase_order", "order_line q", "q.net"}, oddOrders),
 	),
 }
@@ -222,7 +226,7 @@ func takenOf(kinds string) string {
 }
 
 var (
-	oddDeliveries = "SELECT d.id FROM purchase_order q CROSS JOIN delivery d ON d.purchase_order = q.id WHERE q.currency <> '' AND q.currency IN " + oddCurrencies
+	oddDeliveries = deliveriesByOrder + "currency <> '' AND q.currency IN " + oddCurrencies
 
 	goneBack    = takenOf(backKinds)
 	billedOf    = takenOf("'billed', 'free'")
@@ -263,23 +267,23 @@ var deliveries = List{
 	},
 	Words: words(
 		Word{Key: "supplier", Text: "supplier", Takes: ASupplier, SQL: "+o.supplier = :v", In: "d.id",
-			Of: "SELECT d.id FROM purchase_order q CROSS JOIN delivery d ON d.purchase_order = q.id WHERE q.supplier = :v"},
+			Of: deliveriesByOrder + "supplier = :v"},
 		Word{Key: "order", Text: "order", Takes: AnOrder, SQL: "+o.number = :v", In: "d.id",
-			Of: "SELECT d.id FROM purchase_order q CROSS JOIN delivery d ON d.purchase_order = q.id WHERE q.number = :v"},
+			Of: deliveriesByOrder + "number = :v"},
 		Word{Key: "item", Text: "item", Takes: AnItem, SQL: "+l.item = :v", In: "d.id", // from the newest delivery on
-			Of: "SELECT z.delivery FROM order_line q CROSS JOIN receipt_line z ON z.order_line = q.id WHERE q.item = :v"},
+			Of: deliveriesByLine + "item = :v"},
 		supplierGroupIs("o.supplier").found("d.id", ofGroup("d.id", "purchase_order q ON q.supplier = m.supplier CROSS JOIN delivery d ON d.purchase_order = q.id")),
 		itemGroupIs("l.item").found("d.id", ofItems("z.delivery", "order_line q ON q.item = im.item CROSS JOIN receipt_line z ON z.order_line = q.id")),
-		Word{Key: "note", Text: "delivery note", Takes: SomeText, SQL: "+d.note = :v COLLATE NOCASE", In: "d.id", Of: "SELECT id FROM delivery WHERE note = :v COLLATE NOCASE"},
+		Word{Key: "note", Text: "delivery note", Takes: SomeText, SQL: "+d.note = :v COLLATE NOCASE", In: "d.id", Of: deliveriesBy + "note = :v COLLATE NOCASE"},
 		Word{Key: "lot", Text: "lot", Takes: SomeText, SQL: "EXISTS (SELECT 1 FROM receipt_lot t WHERE t.receipt_line = r.id AND t.lot = :v)", In: "r.id",
 			Of: "SELECT receipt_line FROM receipt_lot WHERE lot = :v"},
-		Word{Key: "by", Text: "booked by", Takes: APerson, SQL: "+d.booked_by = :v", In: "d.id", Of: "SELECT id FROM delivery WHERE booked_by = :v"},
-		Word{Key: "place", Text: "place", Takes: SomeText, SQL: "+d.place = :v COLLATE NOCASE", In: "d.id", Of: "SELECT id FROM delivery WHERE place = :v COLLATE NOCASE"},
+		Word{Key: "by", Text: "booked by", Takes: APerson, SQL: "+d.booked_by = :v", In: "d.id", Of: deliveriesBy + "booked_by = :v"},
+		Word{Key: "place", Text: "place", Takes: SomeText, SQL: "+d.place = :v COLLATE NOCASE", In: "d.id", Of: deliveriesBy + "place = :v COLLATE NOCASE"},
 		Word{Key: "refused", Text: "refused", SQL: "r.refused > 0", In: "r.id", Of: "SELECT id FROM receipt_line WHERE refused > 0"},
 		Word{Key: "back", Text: "gone back", SQL: goneBack + " > 0", In: "r.id", Of: "SELECT a.receipt_line FROM allocation a WHERE a.kind IN (" + backKinds + ")"},
 		Word{Key: "uninvoiced", Text: "not invoiced", SQL: "x.match_level <> 'two_way' AND " + notInvoiced + " > 0", Scans: true},
 		Word{Key: "work", Text: "work accepted", SQL: "l.unit = '" + trade.MonetaryValue + "'", In: "d.id",
-			Of: "SELECT z.delivery FROM order_line q CROSS JOIN receipt_line z ON z.order_line = q.id WHERE q.unit = '" + trade.MonetaryValue + "'"},
+			Of: deliveriesByLine + "unit = '" + trade.MonetaryValue + "'"},
 		sinceAndUntil("+d.arrived_on", by{"d.id", "z.id", "delivery z", "z.arrived_on"}),
 		overAndUnder("r.value", "o.currency", by{"d.id", "z.delivery", "receipt_line z", "z.value"}, oddDeliveries),
 	),

@@ -134,16 +134,14 @@ func (v *verification) each(found []store.Sum, err error, before, text string) e
 
 // sums compares what is kept of accounts, orders and payments with the documents.
 func (v *verification) sums() error {
-	wrong, err := v.WrongBalances()
-	if err := v.each(wrong, err, "account ", "another sum is kept than the journal comes to"); err != nil {
-		return err
-	}
-	wrong, err = v.WrongOrderSums()
-	if err := v.each(wrong, err, "order ", "another sum is kept than its lines come to"); err != nil {
-		return err
-	}
-	wrong, err = v.WrongPaid()
-	return v.each(wrong, err, "supplier ", "another sum is kept than its payments of the year come to")
+	balances, err1 := v.WrongBalances()
+	orders, err2 := v.WrongOrderSums()
+	paid, err3 := v.WrongPaid()
+	return errors.Join(
+		v.each(balances, err1, "account ", "another sum is kept than the journal comes to"),
+		v.each(orders, err2, "order ", "another sum is kept than its lines come to"),
+		v.each(paid, err3, "supplier ", "another sum is kept than its payments of the year come to"),
+	)
 }
 
 func (v *verification) entries() error {

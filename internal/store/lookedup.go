@@ -14,11 +14,16 @@ import (
 // Exact is, in SQL, an amount in minor units of a currency as millionths, so that amounts of several currencies compare with what
 // was typed.
 func Exact(amount, currency string) string {
+	return "(" + amount + ") * " + Millionths(currency)
+}
+
+// Millionths is, in SQL, how many of them a minor unit of a currency is.
+func Millionths(currency string) string {
 	by := "CASE"
 	for _, places := range []int{0, 3, 4} {
 		by += fmt.Sprintf(" WHEN %s IN %s THEN %d", currency, in(money.WithPlaces(places)), millionths(places))
 	}
-	return fmt.Sprintf("(%s) * %s ELSE %d END", amount, by, millionths(2))
+	return fmt.Sprintf("%s ELSE %d END", by, millionths(2))
 }
 
 func millionths(places int) int64 {
