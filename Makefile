@@ -12,7 +12,7 @@ TOOL := GOFLAGS=-buildvcs=false go tool -modfile=../tools/go.mod
 
 ui_sources := $(shell find ui/src ui/public ui/index.html ui/vite.config.ts ui/package.json -type f)
 
-.PHONY: demo build test check-format lint generate check-generated bench history memory tables slow slow-kills slow-damage slow-commands slow-histories slow-scans slow-rules fuzz reference format screenshots clean
+.PHONY: demo build test test-ui check-format lint lint-go lint-types lint-ui generate check-generated bench history memory tables slow slow-kills slow-damage slow-commands slow-histories slow-scans slow-rules fuzz reference format screenshots clean
 
 demo: build
 	./bin/lagoon demo $(if $(KEEP),-keep)
@@ -29,8 +29,8 @@ ui/dist/index.html: ui/node_modules/.package-lock.json $(ui_sources)
 
 test: ui/dist/index.html
 	test/install
-	$(MAKE) --no-print-directory check-format lint check-generated
-	cd ui && npx vitest run
+	$(MAKE) --no-print-directory check-generated
+	$(MAKE) --no-print-directory --jobs 2 --output-sync check-format lint test-ui
 	RAPID_SEED=2026 RAPID_CHECKS=60 go test -p 3 -timeout 40m ./test/browser ./... # the longest first
 	$(MAKE) --no-print-directory reference
 
@@ -38,10 +38,20 @@ check-format: ui/node_modules/.package-lock.json
 	@test -z "$$(gofmt -l api bench cmd internal test ui/*.go)" || { gofmt -l api bench cmd internal test ui/*.go; echo 'run make format'; exit 1; }
 	cd ui && npx prettier --check --log-level warn .
 
-lint: ui/dist/index.html
+test-ui: ui/node_modules/.package-lock.json
+	cd ui && npx vitest run
+
+lint: lint-go lint-types lint-ui
+
+lint-go: ui/dist/index.html
 	go vet ./...
 	GOFLAGS=-buildvcs=false go tool -modfile=tools/go.mod staticcheck -tags sqlite_fts5,nomsgpack,reference $$(go list ./... | grep -v /contract)
-	cd ui && npx vue-tsc -b && npx eslint . --max-warnings 0
+
+lint-types: ui/node_modules/.package-lock.json
+	cd ui && npx vue-tsc -b
+
+lint-ui: ui/node_modules/.package-lock.json
+	cd ui && npx eslint . --max-warnings 0
 
 generate: ui/node_modules/.package-lock.json
 	go run ./api/bundle api

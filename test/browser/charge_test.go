@@ -31,6 +31,7 @@ func TestCharges(t *testing.T) {
 	ivo.until("document.querySelector('#charge-amount-0-said')?.innerText === '= 9.6'", "of 384.00")
 	ivo.until("document.querySelector('.sum')?.innerText.includes('393.60')", "the order with its charge")
 	ivo.click("Throw away")
+	ivo.until("location.pathname === '/orders'", "the form is left")
 
 	ivo.open("/setup/books")
 	ivo.see("Kinds of charge")

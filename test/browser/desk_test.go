@@ -18,6 +18,8 @@ import (
 	"sync/atomic"
 	"testing"
 	"time"
+	"unicode"
+	"unicode/utf8"
 
 	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/input"
@@ -75,6 +77,7 @@ func TestMain(m *testing.M) {
 
 // place is a Lagoon of its own for one test, on the demo data.
 type place struct {
+	at        *address
 	url, post string
 	store     *store.Store
 	app       *act.App
@@ -252,17 +255,16 @@ func serve(t testing.TB, folder, password string) place {
 	background := &background{app: lagoon.App, ways: lagoon.Ways}
 	background.work()
 	between := &wire{}
-	between.server = httptest.NewServer(between.through(noting(lagoon.Handler)))
-	server := between.server
+	at := settle(between.through(noting(lagoon.Handler)))
+	between.server = at.server
 	t.Cleanup(func() {
-		server.CloseClientConnections() // open streams would keep it
-		server.Close()
-		close()
+		close() // open streams would keep it
+		at.leave()
 		background.rest()
 		require.NoError(t, lagoon.Close())
 		require.NoError(t, s.Close())
 	})
-	return place{url: server.URL, post: filepath.Join(folder, "post"), store: s, app: lagoon.App, wire: between, mail: mail, background: background}
+	return place{at: at, url: at.server.URL, post: filepath.Join(folder, "post"), store: s, app: lagoon.App, wire: between, mail: mail, background: background}
 }
 
 // desk is a person's browser tab.
@@ -279,10 +281,17 @@ type desk struct {
 // sit opens a tab with cookies of its own and watches its console.
 func sit(t testing.TB, h place) *desk {
 	t.Helper()
-	ctx, cancel := chromedp.NewContext(browser, chromedp.WithNewBrowserContext())
-	t.Cleanup(cancel)
-	ctx, cancel = context.WithTimeout(ctx, 5*time.Minute)
-	t.Cleanup(cancel)
+	tab, err := h.at.tab()
+	require.NoError(t, err)
+	ctx, cancel := context.WithTimeout(tab.ctx, 5*time.Minute)
+	t.Cleanup(func() {
+		cancel()
+		if t.Failed() {
+			tab.close()
+		} else {
+			h.at.free(tab)
+		}
+	})
 	d := &desk{t: t, ctx: ctx, house: h}
 	messages := chromedp.Console(ctx)
 	go func() {
@@ -298,7 +307,7 @@ func sit(t testing.TB, h place) *desk {
 		}
 	}()
 	d.do("size the window", chromedp.EmulateViewport(1280, 800))
-	_, err := chromedp.Call(
+	_, err = chromedp.Call(
 		ctx,
 		emulation.SetEmulatedMedia,
 		emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: "prefers-reduced-motion", Value: "reduce"}}},
@@ -337,8 +346,24 @@ func (d *desk) do(what string, actions ...chromedp.Action[chromedp.Void]) {
 	require.NoError(d.t, chromedp.Do(d.ctx, actions...), what)
 }
 
-// open opens an address of the house.
+// open opens an address of the house: as a link of the page that stands there does, or anew.
 func (d *desk) open(path string) {
+	d.t.Helper()
+	there, err := chromedp.Run(d.ctx, chromedp.Evaluate[bool](fmt.Sprintf(`(async to => {
+		const router = document.querySelector('#app')?.__vue_app__?.config.globalProperties.$router
+		if (!router || location.pathname + location.search === to) return false
+		window.dispatchEvent(new KeyboardEvent('keydown', {key: 'Shift'})) // by the hand of whoever sits there
+		await router.push(to)
+		return true
+	})(%q)`, path), chromedp.EvalAwaitPromise))
+	require.NoError(d.t, err)
+	if !there {
+		d.load(path)
+	}
+}
+
+// load opens an address anew, as whoever types it into the browser does.
+func (d *desk) load(path string) {
 	d.t.Helper()
 	d.do("open "+path, chromedp.Navigate(d.house.url+path))
 }
@@ -357,14 +382,14 @@ func (d *desk) signIn(login string) {
 		_, err := chromedp.Call(d.ctx, network.SetCookie, network.SetCookieParams{Name: c.Name, Value: c.Value, URL: d.house.url, HTTPOnly: &c.HttpOnly})
 		require.NoError(d.t, err)
 	}
-	d.open("/")
+	d.load("/")
 	d.see("sign out")
 }
 
 // throughTheDoor signs a demo person in by keyboard.
 func (d *desk) throughTheDoor(login string) {
 	d.t.Helper()
-	d.open("/")
+	d.load("/")
 	d.focus("#login")
 	d.keys(login, kb.Tab, demo.Password, kb.Enter)
 	d.see("sign out")
@@ -381,8 +406,24 @@ func (d *desk) keys(texts ...string) {
 	d.t.Helper()
 	for _, text := range texts {
 		d.acts++
-		d.do("type "+text, chromedp.KeyEvent(text))
+		if utf8.RuneCountInString(text) < 3 || strings.ContainsFunc(text, isKey) || !d.puts(text) {
+			d.do("type "+text, chromedp.KeyEvent(text))
+		}
 	}
+}
+
+// isKey tells what may be a key that is no character: their codes stand beside those of the letters that we type.
+func isKey(r rune) bool { return r > unicode.MaxLatin1 || !unicode.IsPrint(r) }
+
+// puts puts a text in one go where something can be typed, and says whether it could: what keys do is looked at where they
+// are no text.
+func (d *desk) puts(text string) bool {
+	done, err := chromedp.Run(d.ctx, chromedp.Evaluate[bool](fmt.Sprintf(
+		`(e => e.matches('input:not([type=checkbox], [type=radio], [type=file]), textarea') && document.execCommand('insertText', false, %s))(document.activeElement)`,
+		quoted(text),
+	)))
+	require.NoError(d.t, err)
+	return done
 }
 
 // fill replaces what stands in a field.
@@ -473,13 +514,13 @@ func (d *desk) eval(script string) {
 
 const patience = 20 * time.Second
 
-// until waits for a script to give something true, and says what was waited for.
+// until waits for a script to give something true, and says what was waited for; what it asks about may not be there yet.
 func (d *desk) until(script, what string) {
 	d.t.Helper()
 	poll := func() error {
 		_, err := chromedp.Run(
 			d.ctx,
-			chromedp.Poll[bool]("!!("+script+")", chromedp.WithPollingTimeout(patience), chromedp.WithPollingInterval(30*time.Millisecond)),
+			chromedp.Poll[bool]("(() => { try { return !!("+script+") } catch { return false } })()", chromedp.WithPollingTimeout(patience), chromedp.WithPollingInterval(30*time.Millisecond)),
 		)
 		return err
 	}
@@ -495,18 +536,18 @@ func (d *desk) until(script, what string) {
 // see waits for a text on the page. Whatever state of the page is seen must be accessible.
 func (d *desk) see(text string) {
 	d.t.Helper()
-	d.until(fmt.Sprintf("document.body.innerText.replace(/\\s+/g, ' ').includes(%q)", text), "see "+text)
-	d.accessible()
+	d.until(fmt.Sprintf("document.body.innerText.replace(/\\s+/g, ' ').includes(%q) && (%s)", text, still), "see "+text)
+	d.accessibleNow()
 }
 
 // seeIn waits for a text in an element.
 func (d *desk) seeIn(selector, text string) {
 	d.t.Helper()
 	d.until(
-		fmt.Sprintf("[...document.querySelectorAll(%q)].some(e => e.innerText.replace(/\\s+/g, ' ').includes(%q))", selector, text),
+		fmt.Sprintf("[...document.querySelectorAll(%q)].some(e => e.innerText.replace(/\\s+/g, ' ').includes(%q)) && (%s)", selector, text, still),
 		"see "+text+" in "+selector,
 	)
-	d.accessible()
+	d.accessibleNow()
 }
 
 // ready waits for a button that can be pressed: while a job is being done, another is not begun.
@@ -558,6 +599,11 @@ var axe = sync.OnceValues(func() ([]byte, error) { return os.ReadFile("../../ui/
 // repeated, with which attributes, whether they have a text, and whether what they name by its id is there, once. Of a pile, the first slips stand for all.
 // The elements of each stay on the page under its name. A page tells each piece once.
 const pieces = `(() => {
+	if (!window.told) {
+		window.told = new Set()
+		new MutationObserver(() => { window.looked = 0 }).observe(document, {subtree: true, childList: true, attributes: true, characterData: true})
+	} else if (window.looked === innerWidth) return {all: 0, fresh: []}
+	window.looked = innerWidth
 	const said = new Set(['role', 'type', 'tabindex', 'disabled', 'aria-hidden', 'aria-expanded', 'aria-current', 'aria-selected', 'aria-checked', 'aria-invalid', 'scope'])
 	const every = document.body.querySelectorAll('*'), slips = new Set(document.querySelectorAll('.pile li:nth-child(n+9), .pile li:nth-child(n+9) *'))
 	const ids = {}, names = new Map()
@@ -577,19 +623,27 @@ const pieces = `(() => {
 		(built[piece] ??= []).push(e)
 	}
 	window.built = Object.fromEntries(Object.entries(built).map(([piece, all]) => [innerWidth + ' ' + piece + (all.length > 1 ? ' more' : ''), all]))
-	const all = Object.keys(window.built), told = window.told ??= new Set(), fresh = all.filter(piece => !told.has(piece))
-	for (const piece of fresh) told.add(piece)
+	const all = Object.keys(window.built), fresh = all.filter(piece => !window.told.has(piece))
+	for (const piece of fresh) window.told.add(piece)
 	return {all: all.length, fresh}
 })()`
 
 // accepted are the pieces of pages that some test has found accessible.
 var accepted sync.Map
 
-// accessible runs axe-core over what is new on the page, once it stands still, and fails for every violation of WCAG 2.2 A
-// and AA. What is built only of pieces of pages that passed, passes, too; a page that is new for the most part is looked at as a whole.
+const still = "document.getAnimations().every(a => a.playState === 'finished' || a.effect.getComputedTiming().iterations === Infinity)"
+
+// accessible looks at the page once it stands still.
 func (d *desk) accessible() {
 	d.t.Helper()
-	d.until("document.getAnimations().every(a => a.playState === 'finished' || a.effect.getComputedTiming().iterations === Infinity)", "the page stands still")
+	d.until(still, "the page stands still")
+	d.accessibleNow()
+}
+
+// accessibleNow runs axe-core over what is new on the page, and fails for every violation of WCAG 2.2 A and AA. What is
+// built only of pieces of pages that passed, passes, too; a page that is new for the most part is looked at as a whole.
+func (d *desk) accessibleNow() {
+	d.t.Helper()
 	page, err := chromedp.Run(d.ctx, chromedp.Evaluate[struct {
 		All   int
 		Fresh []string

@@ -24,7 +24,7 @@ func TestReleasedAndRun(t *testing.T) {
 	d.seeIn(".sheet", "what is at hand does not reach for it")
 	d.accessible()
 	d.open("/payments")
-	d.seeIn(".sheet", "clean")
+	d.seeIn(".sheet tbody", "clean")
 	d.seeIn(".sheet", "MA-D38 · money ahead")
 	before := d.acts
 	d.letter("a")
@@ -55,7 +55,7 @@ func TestAProposalIsWorkedOutAnew(t *testing.T) {
 	d := sit(t, h)
 	d.signIn("ada")
 	d.open("/payments")
-	d.seeIn(".sheet", "clean")
+	d.seeIn(".sheet tbody", "clean")
 	d.letter("a")
 	d.main()
 	d.seeIn(".notice", "released for payment")

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 // Many invoices keyed at once: a row each, held against what was added up beforehand, tried, and captured in one run.
 import { computed, nextTick, ref, watch } from 'vue'
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import { api, unwrap, type BatchKept, type BatchReport } from '@/api/client'
+import { useBeginning } from '@/parts/beginning'
 import DayField from '@/parts/DayField.vue'
 import EntryField from '@/parts/EntryField.vue'
 import KeptDraft from '@/parts/KeptDraft.vue'
@@ -41,7 +42,7 @@ const { draft, clear, kept: before, keptAt, begin } = useDraft<DraftBatch>(`batc
 const kept = ref(before)
 const tried = ref<BatchReport>()
 const begun = ref(0) // the version from which on it is captured: its end is told
-const { data: batch, error } = useQuery({
+const { data: batch, error } = useBeginning({
   queryKey: ['batch', props.number],
   queryFn: () => unwrap(api.GET('/api/batches/{number}', { params: { path: { number: props.number } } })),
   enabled: props.number > 0,

@@ -22,10 +22,12 @@ import { placeOf } from '@/parts/places'
 
 const route = useRoute()
 const router = useRouter()
+const here = route.path
 const names = ['order', 'supplier', 'item', 'budget', 'by', 'from', 'until', 'closed'] as const
 type Filter = Record<(typeof names)[number], string>
 // The filter stands in the address, so that the list is the same on return and can be shared.
-const filter = ref(Object.fromEntries(names.map((n) => [n, String(route.query[n] ?? '')])) as Filter)
+const asked = () => Object.fromEntries(names.map((n) => [n, String(route.query[n] ?? '')])) as Filter
+const filter = ref(asked())
 watch(filter, (f) => void router.replace({ query: Object.fromEntries(Object.entries(f).filter(([, v]) => v)) }), {
   deep: true,
 })
@@ -65,6 +67,15 @@ watch(age, (a) => {
 const chosen = ref<string[]>([])
 const key = (l: OpenLine) => `${l.order}/${l.line}`
 let whole = filter.value.order !== '' // whoever comes from an order means all of it
+watch(
+  () => route.query,
+  () => {
+    const other = asked()
+    if (route.path !== here || names.every((n) => other[n] === filter.value[n])) return
+    whole = other.order !== ''
+    filter.value = other // a link led to other lines
+  },
+)
 watch(
   lines,
   (all) => {

@@ -6,6 +6,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import { api, unwrap, type OrderEntry } from '@/api/client'
 import { suppliersQuery } from '@/api/queries'
+import { useBeginning } from '@/parts/beginning'
 import MoreRows from '@/parts/MoreRows.vue'
 import AskReason from '@/parts/AskReason.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
@@ -79,7 +80,7 @@ const {
 
 const { data: suppliers } = useQuery(suppliersQuery)
 const seller = computed(() => suppliers.value?.find((s) => s.code === draft.value.supplier))
-const { data: issued } = useQuery({
+const { data: issued } = useBeginning({
   queryKey: ['order', props.change],
   queryFn: () => unwrap(api.GET('/api/orders/{number}', { params: { path: { number: props.change! } } })),
   enabled: !!props.change,

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 // Tells the supplier about an order: shows exactly what goes out, and sends it by mail or notes that it was told otherwise.
 import { computed, ref, watch } from 'vue'
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQueryClient } from '@tanstack/vue-query'
 import { api, unwrap } from '@/api/client'
+import { useBeginning } from '@/parts/beginning'
 import SmallForm from '@/parts/SmallForm.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { useJob } from '@/parts/job'
@@ -43,7 +44,7 @@ const titles = {
   return: 'Tell the supplier of the return.',
 }
 
-const { data: letter, error } = useQuery({
+const { data: letter, error } = useBeginning({
   queryKey: ['letter', props.number, props.kind, props.returned],
   queryFn: () =>
     unwrap(

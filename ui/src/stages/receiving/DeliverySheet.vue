@@ -1,8 +1,9 @@
 <script setup lang="ts">
 // Books what arrived on an order, counts it at the door, or takes up what a notice or a count has begun.
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQueryClient } from '@tanstack/vue-query'
 import { api, Refusal, unwrap, type DeliveryEntry } from '@/api/client'
+import { useBeginning } from '@/parts/beginning'
 import KeptDraft from '@/parts/KeptDraft.vue'
 import LongRows from '@/parts/LongRows.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
@@ -41,7 +42,7 @@ const { draft, clear, kept, keptAt } = useDraft<DeliveryDraft>(`delivery.${props
 )
 /** Another note was just typed than that of a delivery which was begun: which of the two is meant is asked. */
 const other = ref(kept && !!props.fromNote && !!draft.value.note && draft.value.note.trim() !== props.fromNote.trim())
-const { data: order, error } = useQuery({
+const { data: order, error } = useBeginning({
   queryKey: ['order', props.number],
   queryFn: () => unwrap(api.GET('/api/orders/{number}', { params: { path: { number: props.number } } })),
   select: (o) => ({ ...o, lines: o.lines.filter((l) => !l.byValue) }), // work is accepted on the order

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 // Enters an advance shipping notice on an order: what the supplier says is on its way.
 import { computed, nextTick, watch } from 'vue'
-import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap } from '@/api/client'
+import { useBeginning } from '@/parts/beginning'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import OrderThread from '@/parts/OrderThread.vue'
 import NumberField from '@/parts/NumberField.vue'
@@ -18,7 +18,7 @@ import { placeOf } from '@/parts/places'
 
 const props = defineProps<{ number: number }>()
 const arrive = useArrive()
-const { data: order, error } = useQuery({
+const { data: order, error } = useBeginning({
   queryKey: ['order', props.number],
   queryFn: () => unwrap(api.GET('/api/orders/{number}', { params: { path: { number: props.number } } })),
 })

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, nextTick, onMounted, ref } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap, upload, type Noticed } from '@/api/client'
@@ -150,9 +150,11 @@ async function readAdvice(files: File[]) {
     missing.value = (e as Error).message
   }
 }
-onMounted(() => {
-  if (!number.value) void nextTick(() => document.getElementById('receive-order')?.focus())
-})
+watch(
+  () => route.path === '/receiving',
+  (begins) => begins && void nextTick(() => document.getElementById('receive-order')?.focus()),
+  { immediate: true },
+)
 useKeys(() => [{ key: 'n', label: 'order number', run: () => document.getElementById('receive-order')?.focus() }])
 </script>
 

@@ -2,6 +2,7 @@ import { computed, watch, type Ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap, type OrderSheet } from '@/api/client'
 import { companyQuery, doorQuery } from '@/api/queries'
+import { useBeginning } from '@/parts/beginning'
 import { show, showDay } from '@/parts/numbers'
 import { person, today } from '@/parts/session'
 import { blankCount, touched, type Count, type DeliveryDraft } from './count'
@@ -16,12 +17,12 @@ interface Start {
 /** What a delivery starts from, a notice or a count at the door, or could start from. */
 export function useStart(props: Start, order: Ref<OrderSheet | undefined>, draft: Ref<DeliveryDraft>) {
   /** What a notice or a count at the door says is taken over where nothing was typed yet. */
-  const { data: announced } = useQuery({
+  const { data: announced } = useBeginning({
     queryKey: ['notice', props.fromNotice],
     queryFn: () => unwrap(api.GET('/api/notices/{number}', { params: { path: { number: props.fromNotice! } } })),
     enabled: !!props.fromNotice,
   })
-  const { data: counted } = useQuery({
+  const { data: counted } = useBeginning({
     queryKey: ['arrival', props.fromArrival],
     queryFn: () => unwrap(api.GET('/api/arrivals/{number}', { params: { path: { number: props.fromArrival! } } })),
     enabled: !!props.fromArrival,

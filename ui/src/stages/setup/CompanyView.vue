@@ -1,9 +1,10 @@
 <script setup lang="ts">
 // What the company decides for all: where goods go, how invoices are matched, which differences pass.
 import { ref, watch } from 'vue'
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQueryClient } from '@tanstack/vue-query'
 import { api, unwrap } from '@/api/client'
 import { companyQuery } from '@/api/queries'
+import { useBeginning } from '@/parts/beginning'
 import EntryField from '@/parts/EntryField.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import PickField from '@/parts/PickField.vue'
@@ -22,7 +23,7 @@ import SetUpTabs from './SetUpTabs.vue'
 import { levels } from './supplier'
 
 const client = useQueryClient()
-const { data: frame, error } = useQuery(companyQuery)
+const { data: frame, error } = useBeginning(companyQuery)
 const { at, busy, send } = useJob()
 const may = () => allowed('saveCompany')
 const form = ref({

@@ -1,14 +1,14 @@
 <script setup lang="ts">
 // An item is entered or changed.
 import { computed } from 'vue'
-import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap, type ItemSheet } from '@/api/client'
+import { useBeginning } from '@/parts/beginning'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import ItemForm from './ItemForm.vue'
 import SetUpTabs from './SetUpTabs.vue'
 
 const props = defineProps<{ code: string }>()
-const { data, error } = useQuery({
+const { data, error } = useBeginning({
   queryKey: ['item', computed(() => props.code)],
   queryFn: () => unwrap(api.GET('/api/items/{code}', { params: { path: { code: props.code } } })),
   enabled: computed(() => props.code !== ''),

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 // A supplier is entered or changed.
 import { computed } from 'vue'
-import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap } from '@/api/client'
+import { useBeginning } from '@/parts/beginning'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import { current } from '@/parts/session'
 import SetUpTabs from './SetUpTabs.vue'
@@ -10,7 +10,7 @@ import SupplierForm from './SupplierForm.vue'
 import { blankSupplier } from './supplier'
 
 const props = defineProps<{ code: string }>()
-const { data, error } = useQuery({
+const { data, error } = useBeginning({
   queryKey: ['supplier', computed(() => props.code)],
   queryFn: () => unwrap(api.GET('/api/suppliers/{code}', { params: { path: { code: props.code } } })),
   enabled: computed(() => props.code !== ''),
