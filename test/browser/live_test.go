@@ -104,3 +104,23 @@ func TestSlowAndLostAnswers(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, "80", sheet.Order.Lines[0].Received.String(), "60 before and 20 once")
 }
+
+// TestWhoGoesOnIsNotLedBack: whoever opens something before it is known where it is one's own turn stays there.
+func TestWhoGoesOnIsNotLedBack(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.signIn("nora")
+	h.wire.delay.Store(int64(700 * time.Millisecond))
+	d.load("/")
+	d.until("document.querySelector('main[aria-busy]')", "nothing is known yet")
+	d.eval(`{
+		const router = document.querySelector('#app').__vue_app__.config.globalProperties.$router
+		router.beforeResolve(() => new Promise(go => { window.go = go })) // its page is slow to come
+		router.push('/holds')
+	}`)
+	d.until("/[1-9]/.test(document.querySelector('.course').innerText)", "whose turn it is where")
+	h.wire.delay.Store(0)
+	d.eval("window.go()")
+	d.until("location.pathname === '/holds'", "what was opened")
+}
