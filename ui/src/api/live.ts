@@ -1,6 +1,7 @@
 import { ref } from 'vue'
 import type { QueryClient } from '@tanstack/vue-query'
 import { onSignedOut } from './client'
+import { forget, readAgain } from './fresh'
 import { onLost } from './wire'
 
 const silence = 40_000 // the server says every 15 s that it is there
@@ -35,9 +36,10 @@ let refreshing: ReturnType<typeof setTimeout> | undefined
 let doubt: ReturnType<typeof setTimeout> | undefined
 
 function refresh() {
+  if (client) forget(client) // at once: what is opened within the breath is asked for anyway
   refreshing ??= setTimeout(() => {
     refreshing = undefined
-    void client?.invalidateQueries()
+    if (client) void readAgain(client)
   }, breath)
 }
 

@@ -1,5 +1,6 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
+import { readAgain } from '@/api/fresh'
 import { tell, type Notice } from './notice'
 
 /**
@@ -10,7 +11,7 @@ export function useArrive() {
   const router = useRouter()
   const client = useQueryClient()
   return async (at: string, done: string, links: Notice['links'] = []): Promise<void> => {
-    const fresh = client.invalidateQueries()
+    const fresh = readAgain(client)
     await router.push(at)
     tell(done, links)
     await fresh

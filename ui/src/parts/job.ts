@@ -2,6 +2,7 @@ import { computed, ref } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import { Refusal } from '@/api/client'
+import { readAgain } from '@/api/fresh'
 import { focusFault } from './fields'
 import { tell, warn, type Notice } from './notice'
 
@@ -50,7 +51,7 @@ export function useJob({ within = '.sheet', says = [], faced }: Form = {}) {
       const answer = await work()
       if (then) {
         await then.after?.(answer)
-        const fresh = client.invalidateQueries()
+        const fresh = readAgain(client)
         const at = of(then.at, answer)
         if (at) await router.push(at)
         else await fresh
@@ -61,7 +62,7 @@ export function useJob({ within = '.sheet', says = [], faced }: Form = {}) {
       return answer
     } catch (e) {
       const changed = e instanceof Refusal && e.problem.kind === 'changed'
-      if (changed) await (faced ? faced(e) : client.invalidateQueries()) // it is said beside what stands now
+      if (changed) await (faced ? faced(e) : readAgain(client)) // it is said beside what stands now
       failed.value = e as Error
       if (e instanceof Refusal) {
         if (!changed) await faced?.(e)
