@@ -346,15 +346,18 @@ func (d *desk) do(what string, actions ...chromedp.Action[chromedp.Void]) {
 	require.NoError(d.t, chromedp.Do(d.ctx, actions...), what)
 }
 
+// router is what leads from page to page, where a page stands.
+const router = "document.querySelector('#app')?.__vue_app__?.config.globalProperties.$router"
+
 // open opens an address of the house, as a link of the page that stands there does or anew, and waits until it is read.
 func (d *desk) open(path string) {
 	d.t.Helper()
 	there, err := chromedp.Run(d.ctx, chromedp.Evaluate[bool](fmt.Sprintf(`(async to => {
-		const app = document.querySelector('#app')?.__vue_app__, router = app?.config.globalProperties.$router
+		const router = `+router+`
 		if (!router || location.pathname + location.search === to) return false
 		window.dispatchEvent(new KeyboardEvent('keydown', {key: 'Shift'})) // by the hand of whoever sits there
 		await router.push(to)
-		const queries = app._context.provides.VUE_QUERY_CLIENT
+		const queries = document.querySelector('#app').__vue_app__._context.provides.VUE_QUERY_CLIENT
 		for (let i = 0; i < 200 && queries.isFetching(); i++) await new Promise(go => setTimeout(go, 10))
 		return true
 	})(%q)`, path), chromedp.EvalAwaitPromise))

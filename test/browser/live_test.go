@@ -115,7 +115,7 @@ func TestWhoGoesOnIsNotLedBack(t *testing.T) {
 	d.load("/")
 	d.until("document.querySelector('main[aria-busy]')", "nothing is known yet")
 	d.eval(`{
-		const router = document.querySelector('#app').__vue_app__.config.globalProperties.$router
+		const router = ` + router + `
 		router.beforeResolve(() => new Promise(go => { window.go = go })) // its page is slow to come
 		router.push('/holds')
 	}`)
