@@ -56,13 +56,16 @@ export function useJob({ within = '.sheet', says = [], faced }: Form = {}) {
         if (at) await router.push(at)
         else await fresh
         const done = of(then.done, answer)
+        busy.value = false // whoever reads what was done, or why not, can send again
         if (done) tell(done, of(then.links, answer))
         await fresh
       }
+      busy.value = false
       return answer
     } catch (e) {
       const changed = e instanceof Refusal && e.problem.kind === 'changed'
       if (changed) await (faced ? faced(e) : readAgain(client)) // it is said beside what stands now
+      busy.value = false
       failed.value = e as Error
       if (e instanceof Refusal) {
         if (!changed) await faced?.(e)
@@ -71,8 +74,6 @@ export function useJob({ within = '.sheet', says = [], faced }: Form = {}) {
       }
       if (says !== 'all') warn(e)
       return undefined
-    } finally {
-      busy.value = false
     }
   }
   const refusal = computed({
