@@ -3,7 +3,7 @@
 // The parser's own project service reads the project anew, with all of its types, for each component that it opens,
 // since what stands in a .vue file is no TypeScript before its script is cut out. Here the scripts are cut out first,
 // and every file is looked at in the same program.
-import { parse } from '@vue/compiler-sfc'
+import { parse } from 'vue/compiler-sfc'
 import ts from 'typescript'
 import tseslint from 'typescript-eslint'
 

@@ -49,18 +49,15 @@ export function useJob({ within = '.sheet', says = [], faced }: Form = {}) {
     failed.value = undefined
     try {
       const answer = await work()
-      if (then) {
-        await then.after?.(answer)
-        const fresh = readAgain(client)
-        const at = of(then.at, answer)
-        if (at) await router.push(at)
-        else await fresh
-        const done = of(then.done, answer)
-        busy.value = false // whoever reads what was done, or why not, can send again
-        if (done) tell(done, of(then.links, answer))
-        await fresh
-      }
-      busy.value = false
+      await then?.after?.(answer)
+      const fresh = then && readAgain(client)
+      const at = of(then?.at, answer)
+      if (at) await router.push(at)
+      else await fresh
+      busy.value = false // whoever reads what was done, or why not, can send again
+      const done = of(then?.done, answer)
+      if (done) tell(done, of(then?.links, answer))
+      await fresh
       return answer
     } catch (e) {
       const changed = e instanceof Refusal && e.problem.kind === 'changed'
