@@ -1,7 +1,7 @@
 package demo
 
 import (
-	"os"
+	_ "embed" // what is expected
 	"slices"
 	"strings"
 	"testing"
@@ -12,15 +12,16 @@ import (
 	"lagoon/internal/core/finding"
 )
 
+//go:embed testdata/verdicts.txt
+var wanted string
+
 // theYearsVerdicts: every invoice of the demo's year gets the verdict that its story is about, as testdata/verdicts.txt says
 // it: the supplier's number, the state it is in this morning, and what is found, outside (!) or within its limit.
 func theYearsVerdicts(t *testing.T, app *act.App) {
 	got, err := act.Read(t.Context(), app, verdicts)
 	require.NoError(t, err)
-	text, err := os.ReadFile("testdata/verdicts.txt")
-	require.NoError(t, err)
 	var want []string
-	for line := range strings.Lines(string(text)) {
+	for line := range strings.Lines(wanted) {
 		row, _, _ := strings.Cut(line, "#")
 		if words := strings.Fields(row); len(words) > 0 {
 			want = append(want, strings.Join(words, " "))

@@ -2,7 +2,6 @@ package house_test
 
 import (
 	"fmt"
-	"os"
 	"slices"
 	"strings"
 	"testing"
@@ -547,14 +546,12 @@ var giving = map[act.Job]try{
 		return housetest.Drop(tables.Import(b.Ctx, b.App, actor, tables.Items, act.File{Name: "i.csv", Content: []byte("code,name,unit\nX1,X,C62\n")}, true))
 	},
 	act.ImportInvoices: func(b *housetest.Bench, actor, _ act.Command, n int) error {
-		content, err := os.ReadFile("../jobs/invoices/testdata/invoice.xml")
-		require.NoError(b.T, err)
 		return housetest.Drop(
 			invoices.ImportOne(
 				b.Ctx,
 				b.App,
 				actor,
-				act.File{Name: "i.xml", Content: []byte(strings.Replace(string(content), "A-77", fmt.Sprintf("I-%d", n*15485863), 1))},
+				act.File{Name: "i.xml", Content: []byte(strings.Replace(housetest.WholeInvoice, "A-77", fmt.Sprintf("I-%d", n*15485863), 1))},
 			),
 		)
 	},
@@ -568,9 +565,7 @@ var giving = map[act.Job]try{
 		return housetest.Drop(invoices.Correct(b.Ctx, b.App, actor, held.Number, entry))
 	},
 	act.TieInvoice: func(b *housetest.Bench, actor, _ act.Command, n int) error {
-		content, err := os.ReadFile("../jobs/invoices/testdata/invoice.xml")
-		require.NoError(b.T, err)
-		text := strings.NewReplacer("A-77", fmt.Sprintf("T-%d", n*15485863), "PO ORDER", "PO 99999").Replace(string(content))
+		text := strings.NewReplacer("A-77", fmt.Sprintf("T-%d", n*15485863), "PO ORDER", "PO 99999").Replace(housetest.WholeInvoice)
 		read, err := invoices.ImportOne(b.Ctx, b.App, b.As("clerk"), act.File{Name: "t.xml", Content: []byte(text)})
 		require.NoError(b.T, err)
 		sheet, err := views.Invoice(b.Ctx, b.App, read.Number, b.Actors["clerk"])

@@ -6,6 +6,7 @@ import (
 	"cmp"
 	"context"
 	"database/sql"
+	_ "embed" // the e-invoice
 	"os"
 	"path/filepath"
 	"sync"
@@ -31,6 +32,12 @@ import (
 	"lagoon/internal/store/byhand"
 	"lagoon/internal/views"
 )
+
+// WholeInvoice is an e-invoice of Brackwater, A-77, as suppliers send them, of the order that it calls ORDER. As all files
+// of tests it is embedded: a test that has passed is not run again because a checkout wrote its files anew.
+//
+//go:embed invoice.xml
+var WholeInvoice string
 
 // Bench is a small Lagoon on real SQLite with two suppliers and a clock of its own.
 type Bench struct {

@@ -2,9 +2,12 @@ package prove_test
 
 import (
 	"compress/gzip"
+	"embed"
 	"fmt"
 	"io"
+	"io/fs"
 	"os"
+	"path"
 	"path/filepath"
 	"testing"
 
@@ -33,7 +36,9 @@ import (
 )
 
 // keptFiles are small books as released versions of Lagoon left them, the oldest first.
-const keptFiles = "testdata/kept-*.db.gz"
+//
+//go:embed testdata/kept-*.db.gz
+var keptFiles embed.FS
 
 // Whatever version kept them, books are migrated as they are opened, prove themselves, and go on. Where a version has
 // migrations of its own, its books are kept as well: LAGOON_KEEP=testdata/kept-N.db.gz writes them.
@@ -41,11 +46,11 @@ func TestBooksOfEveryVersionGoOn(t *testing.T) {
 	if to := os.Getenv("LAGOON_KEEP"); to != "" {
 		keep(t, to)
 	}
-	files, err := filepath.Glob(keptFiles)
+	files, err := fs.Glob(keptFiles, "testdata/*")
 	require.NoError(t, err)
 	require.NotEmpty(t, files)
 	for _, file := range files {
-		t.Run(filepath.Base(file), func(t *testing.T) {
+		t.Run(path.Base(file), func(t *testing.T) {
 			folder := t.TempDir()
 			unpack(t, file, filepath.Join(folder, "lagoon.db"))
 			b := housetest.OpenIn(t, folder)
@@ -328,7 +333,7 @@ func keep(t *testing.T, to string) {
 
 func unpack(t *testing.T, from, to string) {
 	t.Helper()
-	file, err := os.Open(from)
+	file, err := keptFiles.Open(from)
 	require.NoError(t, err)
 	defer file.Close() //nolint:errcheck // only read
 	packed, err := gzip.NewReader(file)

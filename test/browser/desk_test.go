@@ -602,13 +602,15 @@ var axe = sync.OnceValues(func() ([]byte, error) { return os.ReadFile("../../ui/
 
 // pieces are what a page is built of, whatever it says: which elements stand in which and those in which, alone or
 // repeated, with which attributes, whether they have a text, and whether what they name by its id is there, once. Of a pile, the first slips stand for all.
-// The elements of each stay on the page under its name. A page tells each piece once.
+// The elements of each stay on the page under its name. A page tells each piece once, and so what is read in which colours:
+// the same less what has no colour.
 const pieces = `(() => {
 	if (!window.told) {
 		window.told = new Set()
 		new MutationObserver(() => { window.looked = 0 }).observe(document, {subtree: true, childList: true, attributes: true, characterData: true})
-	} else if (window.looked === innerWidth) return {all: 0, fresh: []}
+	} else if (window.looked === innerWidth) return {all: 0, fresh: [], read: []}
 	window.looked = innerWidth
+	const coloured = new Set(['style', 'disabled', 'aria-hidden', 'aria-expanded', 'aria-current', 'aria-selected', 'aria-checked', 'aria-invalid'])
 	const said = new Set(['role', 'type', 'tabindex', 'disabled', 'aria-hidden', 'aria-expanded', 'aria-current', 'aria-selected', 'aria-checked', 'aria-invalid', 'scope'])
 	const every = document.body.querySelectorAll('*'), slips = new Set(document.querySelectorAll('.pile li:nth-child(n+9), .pile li:nth-child(n+9) *'))
 	const ids = {}, names = new Map()
@@ -622,15 +624,22 @@ const pieces = `(() => {
 		if (!names.has(e)) names.set(e, named(e))
 		return names.get(e)
 	}
-	const built = {}
+	const built = {}, looks = new Map(), fonts = e => {
+		if (!e) return ''
+		if (!looks.has(e)) looks.set(e, e.tagName + '.' + e.getAttribute('class') + [...e.attributes].map(a => coloured.has(a.name) ? ' ' + a.name + '=' + (a.name === 'style' || a.value) : '').sort().join(''))
+		return looks.get(e)
+	}
+	const read = new Set(), written = e => e.matches('input, select, textarea') || [...e.childNodes].some(n => n.nodeType === Node.TEXT_NODE && n.data.trim())
 	for (const e of every) if (!slips.has(e)) {
+		if (written(e)) read.add('read ' + fonts(e.parentElement.parentElement) + ' > ' + fonts(e.parentElement) + ' > ' + fonts(e))
 		const piece = of(e.parentElement.parentElement) + ' > ' + of(e.parentElement) + ' > ' + of(e);
 		(built[piece] ??= []).push(e)
 	}
 	window.built = Object.fromEntries(Object.entries(built).map(([piece, all]) => [innerWidth + ' ' + piece + (all.length > 1 ? ' more' : ''), all]))
 	const all = Object.keys(window.built), fresh = all.filter(piece => !window.told.has(piece))
-	for (const piece of fresh) window.told.add(piece)
-	return {all: all.length, fresh}
+	const unread = [...read].filter(piece => !window.told.has(piece))
+	for (const piece of [...fresh, ...unread]) window.told.add(piece)
+	return {all: all.length, fresh, read: unread}
 })()`
 
 // accepted are the pieces of pages that some test has found accessible.
@@ -647,14 +656,16 @@ func (d *desk) accessible() {
 
 // accessibleNow runs axe-core over what is new on the page, and fails for every violation of WCAG 2.2 A and AA. What is
 // built only of pieces of pages that passed, passes, too; a page that is new for the most part is looked at as a whole.
+// Contrast is three quarters of a look, and left out where nothing is read that is new.
 func (d *desk) accessibleNow() {
 	d.t.Helper()
 	page, err := chromedp.Run(d.ctx, chromedp.Evaluate[struct {
-		All   int
-		Fresh []string
+		All         int
+		Fresh, Read []string
 	}](pieces))
 	require.NoError(d.t, err)
-	fresh := slices.DeleteFunc(page.Fresh, func(piece string) bool { _, known := accepted.Load(piece); return known })
+	known := func(piece string) bool { _, known := accepted.Load(piece); return known }
+	fresh, read := slices.DeleteFunc(page.Fresh, known), slices.DeleteFunc(page.Read, known)
 	if len(fresh) == 0 {
 		return
 	}
@@ -674,7 +685,7 @@ func (d *desk) accessibleNow() {
 	violations, err := chromedp.Run(
 		d.ctx,
 		chromedp.Evaluate[[]string](
-			`(looked => !looked.length ? [] : axe.run({include: looked, exclude: ['.pile li:nth-child(n+9)']}, {resultTypes: ['violations'], preload: false, iframes: false, runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})
+			`(looked => !looked.length ? [] : axe.run({include: looked, exclude: ['.pile li:nth-child(n+9)']}, {rules: {'color-contrast': {enabled: `+strconv.FormatBool(len(read) > 0)+`}}, resultTypes: ['violations'], preload: false, iframes: false, runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})
 		.then(r => r.violations.flatMap(v => v.nodes.map(n => v.id + ': ' + n.html.slice(0, 200) + ' ' + (n.any[0] ?? n.all[0] ?? n.none[0])?.message))))(`+looked+`)`,
 			chromedp.EvalAwaitPromise,
 		),
@@ -684,7 +695,7 @@ func (d *desk) accessibleNow() {
 		d.t.Errorf("accessibility: %s", v)
 	}
 	if len(violations) == 0 {
-		for _, piece := range fresh {
+		for _, piece := range slices.Concat(fresh, read) {
 			accepted.Store(piece, true)
 		}
 	}

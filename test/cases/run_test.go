@@ -2,10 +2,10 @@ package cases
 
 import (
 	"cmp"
+	"embed"
 	"errors"
 	"fmt"
-	"os"
-	"path/filepath"
+	"io/fs"
 	"slices"
 	"strings"
 	"testing"
@@ -56,14 +56,17 @@ func TestWorkedCases(t *testing.T) {
 	require.Greater(t, ran, 80)
 }
 
+//go:embed *.yaml
+var histories embed.FS
+
 func read(t *testing.T) []history {
 	t.Helper()
-	files, err := filepath.Glob("*.yaml")
+	files, err := fs.Glob(histories, "*")
 	require.NoError(t, err)
 	var all []history
 	names := map[string]bool{}
 	for _, file := range files {
-		content, err := os.ReadFile(file)
+		content, err := histories.ReadFile(file)
 		require.NoError(t, err)
 		var cases []history
 		require.NoError(t, yaml.Unmarshal(content, &cases), file)

@@ -4,7 +4,6 @@ import (
 	"archive/zip"
 	"bytes"
 	"fmt"
-	"os"
 	"slices"
 	"strings"
 	"testing"
@@ -27,9 +26,7 @@ import (
 
 func einvoice(b *housetest.Bench, pairs ...string) act.File {
 	b.T.Helper()
-	content, err := os.ReadFile("testdata/invoice.xml")
-	require.NoError(b.T, err)
-	text := string(content)
+	text := housetest.WholeInvoice
 	for i := 0; i < len(pairs); i += 2 {
 		require.Contains(b.T, text, pairs[i])
 		text = strings.ReplaceAll(text, pairs[i], pairs[i+1])
@@ -233,11 +230,10 @@ func TestAnInvoiceToSomebodyElse(t *testing.T) {
 // Files come alone or in an archive; each of an archive's is told by itself, with both names.
 func TestImportOfArchives(t *testing.T) {
 	b := housetest.SetUp(t)
-	one, err := os.ReadFile("testdata/invoice.xml")
-	require.NoError(t, err)
+	one := housetest.WholeInvoice
 	var packed bytes.Buffer
 	w := zip.NewWriter(&packed)
-	for name, content := range map[string]string{"BF.xml": string(one), "photo.jpg": "\xff\xd8\xff\xe0", "copy.pdf": "%PDF-1.7"} {
+	for name, content := range map[string]string{"BF.xml": one, "photo.jpg": "\xff\xd8\xff\xe0", "copy.pdf": "%PDF-1.7"} {
 		f, err := w.Create(name)
 		require.NoError(t, err)
 		_, err = f.Write([]byte(content))
@@ -245,7 +241,7 @@ func TestImportOfArchives(t *testing.T) {
 	}
 	require.NoError(t, w.Close())
 	said := map[string]string{}
-	require.NoError(t, invoices.Import(b.Ctx, b.App, b.As("clerk"), slices.Values([]act.File{{Name: "november.zip", Content: packed.Bytes()}, {Name: "again.xml", Content: one}}),
+	require.NoError(t, invoices.Import(b.Ctx, b.App, b.As("clerk"), slices.Values([]act.File{{Name: "november.zip", Content: packed.Bytes()}, {Name: "again.xml", Content: []byte(one)}}),
 		func(i invoices.Imported) error {
 			outcome, sentence := invoices.ImportOutcome(b.Actors["clerk"].Printer, i.Captured, i.Err)
 			said[i.Name] = outcome + ": " + sentence

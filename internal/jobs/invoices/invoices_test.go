@@ -2,7 +2,6 @@ package invoices_test
 
 import (
 	"fmt"
-	"os"
 	"strings"
 	"testing"
 
@@ -133,11 +132,9 @@ func TestVoidRestoresWhatItUsed(t *testing.T) {
 // An e-invoice whose supplier, order or line cannot be found is kept, with what is missing.
 func TestImport(t *testing.T) {
 	b := housetest.SetUp(t)
-	content, err := os.ReadFile("testdata/invoice.xml")
-	require.NoError(t, err)
 	order := b.Order("BRACK", "10")
 	b.Deliver(order, "DN 1", "10")
-	text := strings.ReplaceAll(string(content), "ORDER", fmt.Sprint(order))
+	text := strings.ReplaceAll(housetest.WholeInvoice, "ORDER", fmt.Sprint(order))
 	give := func(text string) (act.Captured, error) {
 		return invoices.ImportOne(b.Ctx, b.App, b.As("clerk"), act.File{Name: "i.xml", Content: []byte(text)})
 	}
