@@ -11,6 +11,9 @@ export CGO_CFLAGS := -O2 -g0 -DSQLITE_DEFAULT_MEMSTATUS=0 -DSQLITE_ENABLE_QPSG
 TOOL := GOFLAGS=-buildvcs=false go tool -modfile=../tools/go.mod
 
 ui_sources := $(shell find ui/src ui/public ui/index.html ui/vite.config.ts ui/package.json -type f)
+ui_checked := $(ui_sources) $(wildcard ui/test/* ui/*.js ui/tsconfig*.json)
+# What has passed is checked again when something that it reads has changed, as by go test and vue-tsc.
+passed := ui/node_modules/.cache/passed
 
 .PHONY: demo build test test-ui check-format lint lint-go lint-types lint-ui generate check-generated bench history memory tables slow slow-kills slow-damage slow-commands slow-histories slow-scans slow-rules fuzz reference format screenshots clean
 
@@ -30,39 +33,44 @@ ui/dist/index.html: ui/node_modules/.package-lock.json $(ui_sources)
 test: ui/dist/index.html
 	test/install
 	$(MAKE) --no-print-directory check-generated
-	$(MAKE) --no-print-directory --jobs 2 --output-sync check-format lint test-ui
-	RAPID_SEED=2026 RAPID_CHECKS=60 go test -p 3 -timeout 40m ./test/browser ./... # the longest first
-	$(MAKE) --no-print-directory reference
+	$(MAKE) --no-print-directory --jobs 2 --output-sync check-format lint test-ui test/reference/node_modules/.package-lock.json
+	RAPID_SEED=2026 RAPID_CHECKS=60 go test -p 3 -timeout 40m $(with_reference) ./test/browser ./test/reference ./... # the longest first
 
 check-format: ui/node_modules/.package-lock.json
 	@test -z "$$(gofmt -l api bench cmd internal test ui/*.go)" || { gofmt -l api bench cmd internal test ui/*.go; echo 'run make format'; exit 1; }
-	cd ui && npx prettier --check --log-level warn .
+	cd ui && npx prettier --check --log-level warn --cache --cache-strategy content .
 
-test-ui: ui/node_modules/.package-lock.json
+test-ui: $(passed)/tests
+$(passed)/tests: ui/node_modules/.package-lock.json $(ui_checked)
 	cd ui && npx vitest run
+	mkdir -p $(@D)
+	touch $@
 
 lint: lint-go lint-types lint-ui
 
 lint-go: ui/dist/index.html
 	go vet ./...
-	GOFLAGS=-buildvcs=false go tool -modfile=tools/go.mod staticcheck -tags sqlite_fts5,nomsgpack,reference $$(go list ./... | grep -v /contract)
+	GOFLAGS=-buildvcs=false go tool -modfile=tools/go.mod staticcheck $(with_reference) $$(go list ./... | grep -v /contract)
 
 lint-types: ui/node_modules/.package-lock.json
 	cd ui && npx vue-tsc -b
 
-lint-ui: ui/node_modules/.package-lock.json
+lint-ui: $(passed)/lint
+$(passed)/lint: ui/node_modules/.package-lock.json $(ui_checked)
 	cd ui && npx eslint . --max-warnings 0
+	mkdir -p $(@D)
+	touch $@
 
 generate: ui/node_modules/.package-lock.json
 	go run ./api/bundle api
 	cd api && $(TOOL) oapi-codegen -config oapi-codegen.yaml openapi.yaml
-	cd ui && npx openapi-typescript ../api/openapi.yaml -o src/api/schema.d.ts
+	cd ui && npx openapi-typescript ../api/openapi.yaml -o node_modules/.cache/schema.d.ts
+	cmp -s ui/node_modules/.cache/schema.d.ts ui/src/api/schema.d.ts || cp ui/node_modules/.cache/schema.d.ts ui/src/api/ # written anew, all of ui would be
 
 # What is generated must be what the contract says now.
 check-generated: generate
 	git diff --exit-code -- api/openapi.yaml internal/web/contract ui/src/api/schema.d.ts
 
-# Checks against what the project did not write, installed from a lock file of their own.
 bench:
 	go run ./bench | tee bench/last.md
 	go run ./bench -pay 5000 -rounds 3 | tee -a bench/last.md
@@ -114,9 +122,15 @@ fuzz:
 	go test -run '^$$' -fuzzminimizetime 10x -fuzz FuzzEach -fuzztime $(or $(TIME),10m) ./internal/format/unpack
 	go test -run '^$$' -fuzzminimizetime 10x -fuzz FuzzReadAnswer -fuzztime $(or $(TIME),10m) ./internal/format/iso20022
 
-reference:
+# Checks against what the project did not write, installed from a lock file of their own.
+with_reference := -tags sqlite_fts5,nomsgpack,reference
+
+test/reference/node_modules/.package-lock.json: test/reference/package-lock.json
 	cd test/reference && npm ci --ignore-scripts --no-audit --no-fund
-	go test -tags "sqlite_fts5,nomsgpack,reference" ./test/reference/...
+	touch $@
+
+reference: test/reference/node_modules/.package-lock.json
+	go test $(with_reference) ./test/reference/...
 
 format:
 	gofmt -w api bench cmd internal test ui/*.go
