@@ -63,12 +63,19 @@ func TestMain(m *testing.M) {
 		endAll()
 		os.Exit(1)
 	}
+	passed, err := recall()
+	if err != nil {
+		fmt.Fprintln(os.Stderr, "what was found accessible before:", err)
+	}
 	code := m.Run()
 	if code == 0 && everything() { // every job has its test in the browser
 		if missing, err := neverGiven(); err != nil || len(missing) > 0 {
 			fmt.Fprintln(os.Stderr, "no test does in the browser:", missing, err)
 			code = 1
 		}
+	}
+	if err := passed.keep(); err != nil {
+		fmt.Fprintln(os.Stderr, "what was found accessible:", err)
 	}
 	end()
 	endAll()
@@ -598,108 +605,7 @@ func (d *desk) drop(name string) {
 	})()`, content, name))
 }
 
-var axe = sync.OnceValues(func() ([]byte, error) { return os.ReadFile("../../ui/node_modules/axe-core/axe.min.js") })
-
-// pieces are what a page is built of, whatever it says: which elements stand in which and those in which, alone or
-// repeated, with which attributes, whether they have a text, and whether what they name by its id is there, once. Of a pile, the first slips stand for all.
-// The elements of each stay on the page under its name. A page tells each piece once, and so what is read in which colours:
-// the same less what has no colour.
-const pieces = `(() => {
-	if (!window.told) {
-		window.told = new Set()
-		new MutationObserver(() => { window.looked = 0 }).observe(document, {subtree: true, childList: true, attributes: true, characterData: true})
-	} else if (window.looked === innerWidth) return {all: 0, fresh: [], read: []}
-	window.looked = innerWidth
-	const coloured = new Set(['style', 'disabled', 'aria-hidden', 'aria-expanded', 'aria-current', 'aria-selected', 'aria-checked', 'aria-invalid'])
-	const said = new Set(['role', 'type', 'tabindex', 'disabled', 'aria-hidden', 'aria-expanded', 'aria-current', 'aria-selected', 'aria-checked', 'aria-invalid', 'scope'])
-	const every = document.body.querySelectorAll('*'), slips = new Set(document.querySelectorAll('.pile li:nth-child(n+9), .pile li:nth-child(n+9) *'))
-	const ids = {}, names = new Map()
-	for (const e of every) if (e.id) ids[e.id] = (ids[e.id] ?? 0) + 1
-	const named = e => e.tagName + '.' + e.getAttribute('class') + [...e.attributes].map(a => ' ' + a.name + (said.has(a.name) ? '=' + a.value : a.value === '' ? '' : '*')).sort().join('') +
-		([...e.childNodes].some(n => n.nodeType === Node.TEXT_NODE && n.data.trim()) ? ' text' : '') + (e.labels?.length ? ' labelled' : '') + (e.control ? ' labels' : '') +
-		['aria-labelledby', 'aria-describedby', 'aria-controls', 'aria-activedescendant'].filter(a => ids[e.getAttribute(a)]).join('') +
-		(ids[e.id] > 1 ? ' twice' : '')
-	const of = e => {
-		if (!e) return ''
-		if (!names.has(e)) names.set(e, named(e))
-		return names.get(e)
-	}
-	const built = {}, looks = new Map(), fonts = e => {
-		if (!e) return ''
-		if (!looks.has(e)) looks.set(e, e.tagName + '.' + e.getAttribute('class') + [...e.attributes].map(a => coloured.has(a.name) ? ' ' + a.name + '=' + (a.name === 'style' || a.value) : '').sort().join(''))
-		return looks.get(e)
-	}
-	const read = new Set(), written = e => e.matches('input, select, textarea') || [...e.childNodes].some(n => n.nodeType === Node.TEXT_NODE && n.data.trim())
-	for (const e of every) if (!slips.has(e)) {
-		if (written(e)) read.add('read ' + fonts(e.parentElement.parentElement) + ' > ' + fonts(e.parentElement) + ' > ' + fonts(e))
-		const piece = of(e.parentElement.parentElement) + ' > ' + of(e.parentElement) + ' > ' + of(e);
-		(built[piece] ??= []).push(e)
-	}
-	window.built = Object.fromEntries(Object.entries(built).map(([piece, all]) => [innerWidth + ' ' + piece + (all.length > 1 ? ' more' : ''), all]))
-	const all = Object.keys(window.built), fresh = all.filter(piece => !window.told.has(piece))
-	const unread = [...read].filter(piece => !window.told.has(piece))
-	for (const piece of [...fresh, ...unread]) window.told.add(piece)
-	return {all: all.length, fresh, read: unread}
-})()`
-
-// accepted are the pieces of pages that some test has found accessible.
-var accepted sync.Map
-
 const still = "document.getAnimations().every(a => a.playState === 'finished' || a.effect.getComputedTiming().iterations === Infinity)"
-
-// accessible looks at the page once it stands still.
-func (d *desk) accessible() {
-	d.t.Helper()
-	d.until(still, "the page stands still")
-	d.accessibleNow()
-}
-
-// accessibleNow runs axe-core over what is new on the page, and fails for every violation of WCAG 2.2 A and AA. What is
-// built only of pieces of pages that passed, passes, too; a page that is new for the most part is looked at as a whole.
-// Contrast is three quarters of a look, and left out where nothing is read that is new.
-func (d *desk) accessibleNow() {
-	d.t.Helper()
-	page, err := chromedp.Run(d.ctx, chromedp.Evaluate[struct {
-		All         int
-		Fresh, Read []string
-	}](pieces))
-	require.NoError(d.t, err)
-	known := func(piece string) bool { _, known := accepted.Load(piece); return known }
-	fresh, read := slices.DeleteFunc(page.Fresh, known), slices.DeleteFunc(page.Read, known)
-	if len(fresh) == 0 {
-		return
-	}
-	script, err := axe()
-	require.NoError(d.t, err)
-	there, err := chromedp.Run(d.ctx, chromedp.Evaluate[bool]("!!window.axe"))
-	require.NoError(d.t, err)
-	if !there { // half a megabyte
-		d.eval(string(script))
-	}
-	looked := "[document]"
-	if len(fresh) < page.All/2 {
-		names, err := json.Marshal(fresh)
-		require.NoError(d.t, err)
-		looked = string(names) + ".flatMap(piece => window.built[piece].slice(0, 3)).filter(e => e.isConnected)"
-	}
-	violations, err := chromedp.Run(
-		d.ctx,
-		chromedp.Evaluate[[]string](
-			`(looked => !looked.length ? [] : axe.run({include: looked, exclude: ['.pile li:nth-child(n+9)']}, {rules: {'color-contrast': {enabled: `+strconv.FormatBool(len(read) > 0)+`}}, resultTypes: ['violations'], preload: false, iframes: false, runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})
-		.then(r => r.violations.flatMap(v => v.nodes.map(n => v.id + ': ' + n.html.slice(0, 200) + ' ' + (n.any[0] ?? n.all[0] ?? n.none[0])?.message))))(`+looked+`)`,
-			chromedp.EvalAwaitPromise,
-		),
-	)
-	require.NoError(d.t, err)
-	for _, v := range violations {
-		d.t.Errorf("accessibility: %s", v)
-	}
-	if len(violations) == 0 {
-		for _, piece := range slices.Concat(fresh, read) {
-			accepted.Store(piece, true)
-		}
-	}
-}
 
 // shot checks that the page is accessible, and keeps a picture of the page, where the environment names a folder for them.
 func (d *desk) shot(name string) {

@@ -145,6 +145,7 @@ func TestALineOfItsOwn(t *testing.T) {
 	d.until("document.activeElement.id === 'change-reason'", "the reason")
 	d.keys("the silo is small", kb.Enter)
 	d.seeIn(".notice", "is changed")
+	d.until("document.activeElement.closest('.ask')", "the letter to the supplier opens with the focus in it")
 	d.letter("w")
 	d.see("Over: 5 % is allowed by the company.")
 }
