@@ -85,7 +85,7 @@ func OpenIn(t *testing.T, folder string) *Bench {
 		Actors: map[string]act.Actor{},
 	}
 	clock := func() time.Time { return b.Now }
-	b.App = act.New(s, act.Options{Now: clock, Bank: bank.Simulated{Folder: filepath.Join(folder, "bank"), Now: clock}})
+	b.App = act.New(s, act.Options{Now: clock, Bank: bank.Simulated{Folder: filepath.Join(folder, "bank"), Now: clock}, PublicPasswords: true})
 	return b
 }
 

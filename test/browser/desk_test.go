@@ -252,7 +252,7 @@ func serve(t testing.TB, folder, password string) place {
 	closing, close := context.WithCancel(context.Background())
 	simulated := demo.Bank(filepath.Join(folder, "bank"), clock)
 	lagoon, err := house.New(t.Context(), folder, s, house.Options{
-		Jobs: act.Options{Now: clock, Outbox: mail, Bank: simulated},
+		Jobs: act.Options{Now: clock, Outbox: mail, Bank: simulated, PublicPasswords: true},
 		Web: web.Options{
 			Front: page, Log: slog.New(slog.DiscardHandler), Demo: password, FoundingCode: foundingCode, Closing: closing.Done(), Papers: papertext.New(),
 			StandIn: bank.OnScreen{Simulated: simulated},

@@ -138,7 +138,7 @@ func open(t *testing.T, h history) *desk {
 		agreed:  map[string]int64{},
 	}
 	d.at(h.Steps[0].On)
-	d.app = act.New(s, act.Options{Now: func() time.Time { return d.now }, Bank: quiet{}})
+	d.app = act.New(s, act.Options{Now: func() time.Time { return d.now }, Bank: quiet{}, PublicPasswords: true})
 	level := levels[h.Company.Level]
 	if level == "" {
 		level = trade.ThreeWay
