@@ -15,7 +15,7 @@ ui_checked := $(ui_sources) $(wildcard ui/test/* ui/*.js ui/tsconfig*.json)
 # What has passed is checked again when something that it reads has changed, as by go test and vue-tsc.
 passed := ui/node_modules/.cache/passed
 
-.PHONY: demo build test test-ui check-format lint lint-go lint-types lint-ui generate check-generated bench history memory tables slow slow-kills slow-damage slow-commands slow-histories slow-scans slow-rules fuzz reference format screenshots clean
+.PHONY: demo build test test-ui check-format lint lint-go lint-types lint-ui generate check-generated bench history memory tables slow slow-kills slow-damage slow-commands slow-histories slow-papers slow-rules fuzz reference format screenshots clean
 
 demo: build
 	./bin/lagoon demo $(if $(KEEP),-keep)
@@ -92,7 +92,7 @@ memory: build
 
 # What make test tries a few times and from the same seeds, tried many times and from other seeds each time.
 # Each part ends within an hour, or fails.
-slow: slow-kills slow-damage slow-commands slow-histories slow-scans slow-rules
+slow: slow-kills slow-damage slow-commands slow-histories slow-papers slow-rules
 
 slow-kills:
 	LAGOON_SLOW=1 go test -count=1 -timeout 60m -run 'TestKilledAtAnyInstant|TestRaces|TestALogCutAnywhere' ./internal/house
@@ -106,8 +106,8 @@ slow-commands:
 slow-histories:
 	RAPID_CHECKS=2000 go test -count=1 -timeout 60m -run 'TestAny|TestGoodsOrInvoices' ./internal/house ./internal/jobs/invoices
 
-slow-scans:
-	LAGOON_SLOW=1 go test -count=1 -timeout 60m -tags "sqlite_fts5,nomsgpack,reference" -run TestWhatIsProposedOfScans ./test/reference
+slow-papers:
+	LAGOON_SLOW=1 go test -count=1 -timeout 60m -tags "sqlite_fts5,nomsgpack,reference" -run 'TestWhatIsProposedOfScans|TestWhatFollowsAnInvoiceIn' ./test/reference
 
 slow-rules:
 	RAPID_CHECKS=50000 go test -count=1 -timeout 60m ./internal/core/... ./internal/format/tabular
