@@ -30,6 +30,7 @@ import (
 // rates with other code than booked it. What is refused
 // is refused in words and changes nothing.
 func TestAnyHistoryProvesItself(t *testing.T) {
+	t.Parallel()
 	rapid.Check(t, func(rt *rapid.T) {
 		b := housetest.SetUp(t)
 		require.NoError(t, housetest.Drop(masters.SaveTaxCode(b.Ctx, b.App, b.As("admin"), trade.TaxCode{
@@ -236,6 +237,7 @@ func netOf(e invoices.Entry) money.Entered {
 // A long life of one order's goods, with the quantities that come up: what is here stays within its limits, what was billed
 // or given away is not taken back, and whatever closed or opened a line last stands.
 func TestAnyHistoryOfGoods(t *testing.T) {
+	t.Parallel()
 	rapid.Check(t, func(rt *rapid.T) {
 		b := housetest.SetUp(t)
 		order := b.Order("BRACK", "10")
@@ -373,6 +375,7 @@ func sensible(line *trade.OrderLine) []string {
 // For one order, without decisions of a person and with goods within their limits, it makes no difference whether the
 // goods or the invoices came first: the same quantities are open, and GRNI and payables are the same.
 func TestGoodsOrInvoicesFirstComeToTheSame(t *testing.T) {
+	t.Parallel()
 	rapid.Check(t, func(rt *rapid.T) {
 		goods := rapid.SliceOfN(rapid.Int64Range(1, 6_000_000), 1, 4).Draw(rt, "goods")
 		bills := rapid.SliceOfN(rapid.Int64Range(1, 6_000_000), 1, 4).Draw(rt, "bills")

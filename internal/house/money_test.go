@@ -61,6 +61,7 @@ func (m *moneyLife) seldom() bool { return m.random.IntN(5) == 0 }
 // documents: nothing is paid beyond what it owes or twice, what stands ahead is what the list says, and what is settled leaves
 // nothing in the company's currency.
 func TestAnyHistoryOfMoney(t *testing.T) {
+	t.Parallel()
 	done := map[string]int{}
 	wanted := []string{"agree", "ahead", "bill", "use", "release", "run", "approve", "send", "otherwise"}
 	tried := func() bool { return !slices.ContainsFunc(wanted, func(what string) bool { return done[what] == 0 }) }

@@ -911,6 +911,7 @@ var approves = []act.Job{
 // Every command × every role × own entry or another's: without its role nobody gives a command, and with it nobody
 // approves what is their own.
 func TestEveryCommandByEveryRoleOnOwnAndOthers(t *testing.T) {
+	t.Parallel()
 	b := housetest.SetUp(t)
 	n := 0
 	for job, roles := range act.Permissions {

@@ -20,6 +20,7 @@ import (
 // Whatever becomes of spread costs (posted, taken back, credited, made void, with months closed meanwhile), what is a cost
 // and what is none yet come together to what was asked less what was given back, and neither is below zero.
 func TestAnyHistoryOfSpreadCosts(t *testing.T) {
+	t.Parallel()
 	rapid.Check(t, func(rt *rapid.T) {
 		b := housetest.SetUp(t)
 		net := map[int64]money.Amount{} // of documents, below zero for credit notes
