@@ -6,7 +6,9 @@
 
 # Full-text search in SQLite, and gin without a codec that is not used; the same C flags everywhere, or SQLite compiles again.
 # QPSG: a plan never depends on bound values, so no statement is compiled again when it is given new ones.
-export GOFLAGS := -buildvcs=false -tags=sqlite_fts5,nomsgpack
+tags := sqlite_fts5,nomsgpack
+with_reference := -tags=$(tags),reference
+export GOFLAGS := -buildvcs=false -tags=$(tags)
 export CGO_CFLAGS := -O2 -g0 -DSQLITE_DEFAULT_MEMSTATUS=0 -DSQLITE_ENABLE_QPSG
 TOOL := GOFLAGS=-buildvcs=false go tool -modfile=../tools/go.mod
 
@@ -65,7 +67,7 @@ generate: ui/node_modules/.package-lock.json
 	go run ./api/bundle api
 	cd api && $(TOOL) oapi-codegen -config oapi-codegen.yaml openapi.yaml
 	cd ui && npx openapi-typescript ../api/openapi.yaml -o node_modules/.cache/schema.d.ts
-	cmp -s ui/node_modules/.cache/schema.d.ts ui/src/api/schema.d.ts || cp ui/node_modules/.cache/schema.d.ts ui/src/api/ # written anew, all of ui would be
+	cmp -s ui/node_modules/.cache/schema.d.ts ui/src/api/schema.d.ts || cp ui/node_modules/.cache/schema.d.ts ui/src/api/ # what is newer is built and checked again
 
 # What is generated must be what the contract says now.
 check-generated: generate
@@ -107,7 +109,7 @@ slow-histories:
 	RAPID_CHECKS=2000 go test -count=1 -timeout 60m -run 'TestAny|TestGoodsOrInvoices' ./internal/house ./internal/jobs/invoices
 
 slow-papers:
-	LAGOON_SLOW=1 go test -count=1 -timeout 60m -tags "sqlite_fts5,nomsgpack,reference" -run 'TestWhatIsProposedOfScans|TestWhatFollowsAnInvoiceIn' ./test/reference
+	LAGOON_SLOW=1 go test -count=1 -timeout 60m $(with_reference) -run 'TestWhatIsProposedOfScans|TestWhatFollowsAnInvoiceIn' ./test/reference
 
 slow-rules:
 	RAPID_CHECKS=50000 go test -count=1 -timeout 60m ./internal/core/... ./internal/format/tabular
@@ -123,8 +125,6 @@ fuzz:
 	go test -run '^$$' -fuzzminimizetime 10x -fuzz FuzzReadAnswer -fuzztime $(or $(TIME),10m) ./internal/format/iso20022
 
 # Checks against what the project did not write, installed from a lock file of their own.
-with_reference := -tags sqlite_fts5,nomsgpack,reference
-
 test/reference/node_modules/.package-lock.json: test/reference/package-lock.json
 	cd test/reference && npm ci --ignore-scripts --no-audit --no-fund
 	touch $@

@@ -8,7 +8,7 @@ import ts from 'typescript'
 import tseslint from 'typescript-eslint'
 
 const config = ts.parseJsonConfigFileContent(
-  ts.readConfigFile('tsconfig.app.json', ts.sys.readFile).config,
+  ts.readConfigFile(`${import.meta.dirname}/tsconfig.app.json`, ts.sys.readFile).config,
   ts.sys,
   import.meta.dirname,
   undefined,
@@ -16,6 +16,7 @@ const config = ts.parseJsonConfigFileContent(
   undefined,
   [{ extension: '.vue', isMixedContent: true, scriptKind: ts.ScriptKind.Deferred }],
 )
+const files = [...config.fileNames, `${import.meta.dirname}/vite.config.ts`]
 const options = { ...config.options, allowNonTsExtensions: true }
 
 function script(text) {
@@ -34,7 +35,7 @@ function programOf(otherwise = {}, old = undefined) {
     }
     return ts.createSourceFile(name, otherwise[name] ?? script(ts.sys.readFile(name)), version, true, ts.ScriptKind.TS)
   }
-  return ts.createProgram(config.fileNames, options, host, old)
+  return ts.createProgram(files, options, host, old)
 }
 
 const whole = programOf()
