@@ -36,7 +36,7 @@ test: ui/dist/index.html
 	test/install
 	$(MAKE) --no-print-directory check-generated
 	$(MAKE) --no-print-directory --jobs 2 --output-sync check-format lint test-ui test/reference/node_modules/.package-lock.json
-	RAPID_SEED=2026 RAPID_CHECKS=60 go test -p 3 -timeout 40m $(with_reference) ./test/browser ./test/reference ./... # the longest first
+	RAPID_SEED=2026 RAPID_CHECKS=60 go test -p 3 -timeout 40m $(with_reference) ./test/browser/... ./test/reference ./... # the longest first
 
 check-format: ui/node_modules/.package-lock.json
 	@test -z "$$(gofmt -l api bench cmd internal test ui/*.go)" || { gofmt -l api bench cmd internal test ui/*.go; echo 'run make format'; exit 1; }
@@ -78,7 +78,7 @@ bench:
 	go run ./bench -pay 5000 -rounds 3 | tee -a bench/last.md
 	go run ./bench -mails -rounds 3 | tee -a bench/last.md
 	go run ./bench -prove 10000 | tee -a bench/last.md
-	go test -count=1 -run '^$$' -bench . -benchtime 9x ./test/browser
+	go test -count=1 -run '^$$' -bench . -benchtime 9x ./test/browser/orders
 
 # A history of HISTORY invoices (up to 1,000,000) in FOLDER, for the same report.
 history:

@@ -20,59 +20,6 @@ import (
 	"lagoon/internal/web/contract"
 )
 
-// GetBudgetLines lists what is planned to be bought.
-func (h *handlers) GetBudgetLines(
-	ctx context.Context,
-	_ contract.GetBudgetLinesRequestObject,
-) (contract.GetBudgetLinesResponseObject, error) {
-	lines, err := masters.BudgetLines(ctx, h.app)
-	return contract.GetBudgetLines200JSONResponse{
-		More: lines.More,
-		Rows: each(lines.Rows, func(l store.BudgetLine) contract.BudgetLine {
-			return contract.BudgetLine{
-				Budget:      l.Budget,
-				No:          &l.No,
-				Supplier:    l.Supplier,
-				Item:        l.Item,
-				Description: l.Description,
-				Unit:        l.Unit,
-				UnitName:    some(say.Unit(l.Unit)),
-				Quantity:    l.Quantity.String(),
-				Price:       l.Price.String(),
-				WantedOn:    string(l.WantedOn),
-				Ordered:     some(l.Ordered.String()),
-				Rest:        some(max(0, l.Quantity-l.Ordered).String()),
-			}
-		}),
-	}, err
-}
-
-// SaveBudgetLine plans something to be bought.
-func (h *handlers) SaveBudgetLine(
-	ctx context.Context,
-	r contract.SaveBudgetLineRequestObject,
-) (contract.SaveBudgetLineResponseObject, error) {
-	var n numbers
-	b := r.Body
-	line := store.BudgetLine{
-		Budget:      b.Budget,
-		No:          value(b.No),
-		Supplier:    b.Supplier,
-		Item:        b.Item,
-		Description: b.Description,
-		Unit:        b.Unit,
-		WantedOn:    day.Day(b.WantedOn),
-		Ended:       value(b.Ended),
-		Quantity:    n.decimal(b.Quantity, "quantity", "The quantity"),
-		Price:       n.decimal(b.Price, "price", "The price"),
-	}
-	if err := n.faults.OrNil(); err != nil {
-		return nil, err
-	}
-	saved, err := masters.SaveBudgetLine(ctx, h.app, command(ctx, r.Params.Key, b), line)
-	return contract.SaveBudgetLine200JSONResponse{Number: saved.Code}, err
-}
-
 // SaveDebitAccount writes a further account of ours.
 func (h *handlers) SaveDebitAccount(ctx context.Context, r contract.SaveDebitAccountRequestObject) (contract.SaveDebitAccountResponseObject, error) {
 	b := r.Body

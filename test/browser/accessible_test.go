@@ -1,213 +1,21 @@
 package browser
 
 import (
-	"crypto/sha256"
-	"encoding/hex"
-	"encoding/json"
-	"errors"
-	"fmt"
-	"io/fs"
-	"os"
-	"path/filepath"
 	"slices"
 	"strings"
-	"sync"
 	"testing"
 
-	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/require"
-
-	"lagoon/ui"
 )
-
-// Every state of a page that a test waits for is looked at by axe-core. What is built only of pieces that passed, in the
-// same styles, passes too: in the same run, and in the runs after it, whose pieces are kept in the user's cache.
-
-var axe = sync.OnceValues(func() ([]byte, error) { return os.ReadFile("../../ui/node_modules/axe-core/axe.min.js") })
-
-// pieces are what a page is built of, whatever it says: which elements stand in which and those in which, alone or
-// repeated, with which attributes, whether they have a text, and whether what they name by its id is there, once. Of a pile,
-// the first slips stand for all; the page itself is one, by its language, title and scale. The elements of each stay on the
-// page under its name. A page tells each piece once, and so what is read in which colours: the same less what has no colour.
-const pieces = `(() => {
-	if (!window.told) {
-		window.told = new Set()
-		new MutationObserver(() => { window.looked = 0 }).observe(document, {subtree: true, childList: true, attributes: true, characterData: true})
-	} else if (window.looked === innerWidth) return {all: 0, fresh: [], read: []}
-	window.looked = innerWidth
-	const said = new Set(['role', 'type', 'tabindex', 'disabled', 'aria-hidden', 'aria-expanded', 'aria-current', 'aria-selected', 'aria-checked', 'aria-invalid', 'scope'])
-	const every = document.body.querySelectorAll('*'), slips = new Set(document.querySelectorAll('.pile li:nth-child(n+9), .pile li:nth-child(n+9) *'))
-	const ids = {}, names = new Map()
-	for (const e of every) if (e.id) ids[e.id] = (ids[e.id] ?? 0) + 1
-	const worded = e => [...e.childNodes].some(n => n.nodeType === Node.TEXT_NODE && n.data.trim())
-	const named = e => e.tagName + '.' + e.getAttribute('class') + [...e.attributes].map(a => ' ' + a.name + (said.has(a.name) ? '=' + a.value : a.value === '' ? '' : '*')).sort().join('') +
-		(worded(e) ? ' text' : '') + (e.labels?.length ? ' labelled' : '') + (e.control ? ' labels' : '') +
-		['aria-labelledby', 'aria-describedby', 'aria-controls', 'aria-activedescendant'].filter(a => ids[e.getAttribute(a)]).join('') +
-		(ids[e.id] > 1 ? ' twice' : '')
-	const of = e => {
-		if (!e) return ''
-		if (!names.has(e)) names.set(e, named(e))
-		return names.get(e)
-	}
-	const colours = e => !e ? '' : e.tagName + '.' + e.getAttribute('class') +
-		[...e.attributes].map(a => a.name === 'style' ? ' style*' : said.has(a.name) ? ' ' + a.name + '=' + a.value : '').sort().join('')
-	const built = {}, read = new Set()
-	for (const e of every) if (!slips.has(e)) {
-		if (worded(e) || e.matches('input, select, textarea')) read.add(innerWidth + ' read ' + [e.parentElement.parentElement, e.parentElement, e].map(colours).join(' > '))
-		const piece = of(e.parentElement.parentElement) + ' > ' + of(e.parentElement) + ' > ' + of(e);
-		(built[piece] ??= []).push(e)
-	}
-	window.built = Object.fromEntries(Object.entries(built).map(([piece, all]) => [innerWidth + ' ' + piece + (all.length > 1 ? ' more' : ''), all]))
-	window.built[innerWidth + ' page ' + document.documentElement.lang + (document.title.trim() ? ' titled ' : ' ') + document.querySelector('meta[name=viewport]')?.content] = [document.documentElement]
-	const all = Object.keys(window.built), fresh = all.filter(piece => !window.told.has(piece))
-	const unread = [...read].filter(piece => !window.told.has(piece))
-	for (const piece of [...fresh, ...unread]) window.told.add(piece)
-	return {all: all.length, fresh, read: unread}
-})()`
-
-// accepted are the pieces of pages that some test has found accessible.
-var accepted sync.Map
-
-// recollection is the file that holds the pieces which earlier runs found accessible in the same styles, one on a line.
-type recollection string
-
-// recall reads them; without styles or a cache nothing is recalled.
-func recall() (recollection, error) {
-	script, err := axe()
-	if err != nil {
-		return "", err
-	}
-	files, err := ui.Files()
-	if err != nil {
-		return "", err
-	}
-	styles, err := fs.Glob(files, "assets/*.css")
-	if err != nil {
-		return "", err
-	}
-	seal := sha256.New()
-	seal.Write(script)
-	seal.Write([]byte(pieces + look))
-	for _, name := range styles {
-		content, err := fs.ReadFile(files, name)
-		if err != nil {
-			return "", err
-		}
-		seal.Write(content)
-	}
-	folder, err := os.UserCacheDir()
-	if err != nil {
-		return "", err
-	}
-	r := recollection(filepath.Join(folder, "lagoon-accessible", hex.EncodeToString(seal.Sum(nil))))
-	content, err := os.ReadFile(string(r))
-	if err != nil && !errors.Is(err, fs.ErrNotExist) {
-		return "", err
-	}
-	for line := range strings.Lines(string(content)) {
-		accepted.Store(strings.TrimSuffix(line, "\n"), true)
-	}
-	return r, nil
-}
-
-// keep writes down what is accepted by now, in the place of all that was found in other styles.
-func (r recollection) keep() error {
-	if r == "" {
-		return nil
-	}
-	var lines strings.Builder
-	accepted.Range(func(piece, _ any) bool {
-		fmt.Fprintln(&lines, piece)
-		return true
-	})
-	folder := filepath.Dir(string(r))
-	if err := os.RemoveAll(folder); err != nil {
-		return err
-	}
-	if err := os.MkdirAll(folder, 0o700); err != nil {
-		return err
-	}
-	return os.WriteFile(string(r), []byte(lines.String()), 0o600)
-}
-
-// accessible looks at the page once it stands still.
-func (d *desk) accessible() {
-	d.t.Helper()
-	d.until(still, "the page stands still")
-	d.accessibleNow()
-}
-
-// built is what a page has told: how many pieces it is built of, those that it tells for the first time, and what is read there
-// in colours that it tells for the first time.
-type built struct {
-	All         int
-	Fresh, Read []string
-}
-
-func (d *desk) page() built {
-	d.t.Helper()
-	page, err := chromedp.Run(d.ctx, chromedp.Evaluate[built](pieces))
-	require.NoError(d.t, err)
-	return page
-}
-
-// accessibleNow runs axe-core over what is new on the page, and fails for every violation of WCAG 2.2 A and AA. What is
-// built only of pieces of pages that passed, passes, too; a page that is new for the most part is looked at as a whole.
-// Contrast is three quarters of a look, and left out where nothing is read that is new.
-func (d *desk) accessibleNow() {
-	d.t.Helper()
-	page := d.page()
-	known := func(piece string) bool { _, known := accepted.Load(piece); return known }
-	fresh, read := slices.DeleteFunc(page.Fresh, known), slices.DeleteFunc(page.Read, known)
-	if len(fresh) == 0 {
-		return
-	}
-	looked := "[document]"
-	if len(fresh) < page.All/2 {
-		names, err := json.Marshal(fresh)
-		require.NoError(d.t, err)
-		looked = string(names) + ".flatMap(piece => window.built[piece].slice(0, 3)).filter(e => e.isConnected)"
-	}
-	violations := d.violations(looked, len(read) > 0)
-	for _, v := range violations {
-		d.t.Errorf("accessibility: %s", v)
-	}
-	if len(violations) == 0 {
-		for _, piece := range slices.Concat(fresh, read) {
-			accepted.Store(piece, true)
-		}
-	}
-}
-
-// look asks axe-core for every violation of WCAG 2.2 A and AA in some elements, and of its contrast rule where that is asked.
-const look = `((looked, contrast) => !looked.length ? [] : axe.run({include: looked, exclude: ['.pile li:nth-child(n+9)']}, {
-	rules: {'color-contrast': {enabled: contrast}}, resultTypes: ['violations'], preload: false, iframes: false,
-	runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'],
-}).then(r => r.violations.flatMap(v => v.nodes.map(n => v.id + ': ' + n.html.slice(0, 200) + ' ' + (n.any[0] ?? n.all[0] ?? n.none[0])?.message))))`
-
-// violations are what axe-core finds in the elements that an expression gives.
-func (d *desk) violations(looked string, contrast bool) []string {
-	d.t.Helper()
-	there, err := chromedp.Run(d.ctx, chromedp.Evaluate[bool]("!!window.axe"))
-	require.NoError(d.t, err)
-	if !there { // half a megabyte
-		script, err := axe()
-		require.NoError(d.t, err)
-		d.eval(string(script))
-	}
-	found, err := chromedp.Run(d.ctx, chromedp.Evaluate[[]string](fmt.Sprintf("%s(%s, %t)", look, looked, contrast), chromedp.EvalAwaitPromise))
-	require.NoError(d.t, err)
-	return found
-}
 
 // TestWhatCannotBeReadIsFound: what is added to a page that passed is looked at, with its contrast where it is read.
 func TestWhatCannotBeReadIsFound(t *testing.T) {
 	t.Parallel()
-	d := sit(t, open(t))
-	d.signIn("nora")
-	d.open("/invoices")
-	d.accessible()
-	d.eval(`document.querySelector('main').insertAdjacentHTML('beforeend', '<p id="pale">pale</p><input id="mute">'), document.querySelector('#pale').style.color = '#bbb'`)
+	d := Sit(t, Open(t))
+	d.SignIn("nora")
+	d.Open("/invoices")
+	d.Accessible()
+	d.Eval(`document.querySelector('main').insertAdjacentHTML('beforeend', '<p id="pale">pale</p><input id="mute">'), document.querySelector('#pale').style.color = '#bbb'`)
 	page := d.page()
 	require.True(t, slices.ContainsFunc(page.Fresh, func(piece string) bool { return strings.HasSuffix(piece, " > P.null id* style* text") }), page.Fresh)
 	require.True(t, slices.ContainsFunc(page.Read, func(piece string) bool { return strings.HasSuffix(piece, " > P.null style*") }), page.Read)

@@ -29,31 +29,31 @@ const focusScript = `(e => {
 // is can be seen everywhere.
 func TestFocus(t *testing.T) {
 	t.Parallel()
-	h := open(t)
-	d := sit(t, h)
-	d.signIn("nora")
-	for _, path := range []string{fmt.Sprintf("/invoices/%d", invoiceOf(t, h, "BF-20418").Number), fmt.Sprintf("/invoices/key?order=%d", orderOf(t, h, "DN 5509")), fmt.Sprintf("/orders/%d", orderOf(t, h, "DN 5438")),
+	h := Open(t)
+	d := Sit(t, h)
+	d.SignIn("nora")
+	for _, path := range []string{fmt.Sprintf("/invoices/%d", InvoiceOf(t, h, "BF-20418").Number), fmt.Sprintf("/invoices/key?order=%d", OrderOf(t, h, "DN 5509")), fmt.Sprintf("/orders/%d", OrderOf(t, h, "DN 5438")),
 		"/holds", "/payments", "/payments/proposed-run", "/lookup/invoices", "/setup/people"} {
-		d.open(path)
-		d.see("sign out")
-		d.until("document.querySelector('main, .sheet, .desk')", path)
+		d.Open(path)
+		d.See("sign out")
+		d.Until("document.querySelector('main, .sheet, .desk')", path)
 		require.Equal(
 			t,
 			0,
-			d.number("document.querySelectorAll('[tabindex]:not([tabindex=\"0\"]):not([tabindex=\"-1\"])').length"),
+			d.Number("document.querySelectorAll('[tabindex]:not([tabindex=\"0\"]):not([tabindex=\"-1\"])').length"),
 			"%s: the order is the document's",
 			path,
 		)
-		d.eval("document.activeElement.blur(); document.body.tabIndex = -1; document.body.focus()")
+		d.Eval("document.activeElement.blur(); document.body.tabIndex = -1; document.body.focus()")
 		var before focused
 		seen := 0
 		for range 40 {
-			d.keys(kb.Tab)
-			d.until(
+			d.Keys(kb.Tab)
+			d.Until(
 				"document.getAnimations().every(a => a.playState === 'finished' || a.effect.getComputedTiming().iterations === Infinity)",
 				"the focus has moved",
 			)
-			at, err := chromedp.Run(d.ctx, chromedp.Evaluate[focused](focusScript))
+			at, err := chromedp.Run(d.Ctx, chromedp.Evaluate[focused](focusScript))
 			require.NoError(t, err)
 			if at.What[:4] == "BODY" {
 				break
@@ -70,26 +70,19 @@ func TestFocus(t *testing.T) {
 	}
 }
 
-func (d *desk) number(script string) int {
-	d.t.Helper()
-	n, err := chromedp.Run(d.ctx, chromedp.Evaluate[int](script))
-	require.NoError(d.t, err)
-	return n
-}
-
 // Going back keeps the place: a long list is as far down as it was, and the link that was opened has the focus.
 func TestGoingBackKeepsThePlace(t *testing.T) {
 	t.Parallel()
-	d := sit(t, open(t))
-	d.signIn("nora")
-	d.open("/lookup/invoices")
+	d := Sit(t, Open(t))
+	d.SignIn("nora")
+	d.Open("/lookup/invoices")
 	link := "document.querySelectorAll('.body td:first-child a')[30]"
-	d.until(link, "a long list")
-	d.eval("document.querySelector('.body').scrollTop = 700; " + link + ".focus({preventScroll: true})")
-	before := d.text(".body tbody tr:nth-child(31) td:first-child")
-	d.keys(kb.Enter)
-	d.until("location.pathname === '/invoices/"+before+"' && document.querySelector('.sheet h1')", "the invoice")
-	d.eval("history.back()")
-	d.until("Math.abs(document.querySelector('.body')?.scrollTop - 700) < 2", "as far down as it was")
-	d.until("document.activeElement.innerText === '"+before+"'", "the link that was opened")
+	d.Until(link, "a long list")
+	d.Eval("document.querySelector('.body').scrollTop = 700; " + link + ".focus({preventScroll: true})")
+	before := d.Text(".body tbody tr:nth-child(31) td:first-child")
+	d.Keys(kb.Enter)
+	d.Until("location.pathname === '/invoices/"+before+"' && document.querySelector('.sheet h1')", "the invoice")
+	d.Eval("history.back()")
+	d.Until("Math.abs(document.querySelector('.body')?.scrollTop - 700) < 2", "as far down as it was")
+	d.Until("document.activeElement.innerText === '"+before+"'", "the link that was opened")
 }

@@ -1,74 +1,45 @@
 package browser
 
 import (
-	"flag"
-	"net/http"
-	"regexp"
+	"os"
+	"path/filepath"
 	"slices"
-	"sync"
+	"testing"
 
-	"github.com/getkin/kin-openapi/openapi3"
+	"github.com/stretchr/testify/require"
 )
 
-// given are the commands that were given in some browser and done, as "POST path".
-var given sync.Map
+func TestMain(m *testing.M) { Main(m) }
 
-// noting passes requests on and notes the commands that were done.
-func noting(next http.Handler) http.Handler {
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if r.Method != http.MethodPost {
-			next.ServeHTTP(w, r)
-			return
+// TestEveryJobHasItsStage: each file of the contract with jobs that people give is of one stage, and each stage has its folder
+// of tests, so that no job is left out of what they do.
+func TestEveryJobHasItsStage(t *testing.T) {
+	of := map[string]string{}
+	for stage, files := range stages {
+		main, err := os.ReadFile(filepath.Join(stage, "main_test.go"))
+		require.NoError(t, err)
+		require.Contains(t, string(main), "browser.Main(m)")
+		for _, file := range files {
+			require.Empty(t, of[file], "%s is of one stage", file)
+			of[file] = stage
 		}
-		seen := &seenStatus{ResponseWriter: w, status: http.StatusOK}
-		next.ServeHTTP(seen, r)
-		if seen.status < http.StatusBadRequest {
-			given.Store(r.URL.Path, true)
-		}
-	})
-}
-
-type seenStatus struct {
-	http.ResponseWriter
-	status int
-}
-
-func (w *seenStatus) WriteHeader(status int) {
-	w.status = status
-	w.ResponseWriter.WriteHeader(status)
-}
-
-// neverGiven are the jobs of the contract that no test of this package has done in the browser.
-func neverGiven() ([]string, error) {
-	doc, err := openapi3.NewLoader().LoadFromFile("../../api/openapi.yaml")
-	if err != nil {
-		return nil, err
 	}
-	var missing []string
-	for path, item := range doc.Paths.Map() {
-		if item.Post == nil || item.Post.Extensions["x-roles"] == nil {
+	folder, err := root()
+	require.NoError(t, err)
+	files, err := filepath.Glob(filepath.Join(folder, "api", "*.yaml"))
+	require.NoError(t, err)
+	total := 0
+	for _, path := range files {
+		file := filepath.Base(path[:len(path)-len(".yaml")])
+		if slices.Contains([]string{"openapi", "oapi-codegen"}, file) { // the whole, and how code is made of it
 			continue
 		}
-		pattern := regexp.MustCompile("^" + regexp.MustCompile(`\{[^}]+\}`).ReplaceAllString(path, "[^/]+") + "$")
-		done := false
-		given.Range(func(called, _ any) bool {
-			done = done || pattern.MatchString(called.(string))
-			return !done
-		})
-		if !done {
-			missing = append(missing, item.Post.OperationID)
-		}
+		jobs, err := jobsOf(file)
+		require.NoError(t, err)
+		require.True(t, len(jobs) == 0 || of[file] != "", "%s has jobs and is of no stage", file)
+		total += len(jobs)
 	}
-	slices.Sort(missing)
-	return missing, nil
-}
-
-// everything tells whether all tests were run, and not some of them or a benchmark.
-func everything() bool {
-	for _, name := range []string{"test.run", "test.skip", "test.bench", "test.list"} {
-		if f := flag.Lookup(name); f != nil && f.Value.String() != "" {
-			return false
-		}
-	}
-	return true
+	whole, err := jobsOf("openapi")
+	require.NoError(t, err)
+	require.Len(t, whole, total)
 }

@@ -10,18 +10,18 @@ import (
 // none of it again.
 func TestFirstLoad(t *testing.T) {
 	t.Parallel()
-	h := open(t)
-	d := sit(t, h)
-	d.signIn("nora")
-	d.see("Your turn")
+	h := Open(t)
+	d := Sit(t, h)
+	d.SignIn("nora")
+	d.See("Your turn")
 	const files = `performance.getEntriesByType('resource').filter(r => /\.(js|css)$/.test(new URL(r.name).pathname))`
-	sum := d.number
+	sum := d.Number
 	size := sum(files + `.reduce((n, r) => n + r.encodedBodySize, 0)`)
 	t.Logf("script and style of the first load: %.1f kB", float64(size)/1000)
 	require.Greater(t, size, 50_000)
 	require.LessOrEqual(t, size, 170_000)
 	require.Equal(t, 0, sum(files+`.filter(r => new URL(r.name).origin !== location.origin).length`), "nothing from elsewhere")
-	d.open("/invoices")
-	d.see("Your turn")
+	d.Open("/invoices")
+	d.See("Your turn")
 	require.Zero(t, sum(files+`.reduce((n, r) => n + r.transferSize, 0)`), "kept for good")
 }

@@ -380,24 +380,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/budget-lines": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What is planned to be bought. */
-        get: operations["getBudgetLines"];
-        put?: never;
-        /** Plan something to be bought out of a budget. */
-        post: operations["saveBudgetLine"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/items": {
         parameters: {
             query?: never;
@@ -2561,6 +2543,24 @@ export interface paths {
         get: operations["getReminders"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/budget-lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is planned to be bought. */
+        get: operations["getBudgetLines"];
+        put?: never;
+        /** Plan something to be bought out of a budget. */
+        post: operations["saveBudgetLine"];
         delete?: never;
         options?: never;
         head?: never;
@@ -5265,25 +5265,6 @@ export interface components {
             total: components["schemas"]["Decimal"];
             currency: string;
         };
-        BudgetLines: {
-            rows: components["schemas"]["BudgetLine"][];
-            more: components["schemas"]["More"];
-        };
-        BudgetLine: {
-            budget: string;
-            no?: number;
-            supplier: string;
-            item: string;
-            description: string;
-            unit: string;
-            unitName?: string;
-            quantity: string;
-            price: string;
-            wantedOn: string;
-            ordered?: components["schemas"]["Decimal"];
-            rest?: components["schemas"]["Decimal"];
-            ended?: boolean;
-        };
         ItemNames: {
             rows: components["schemas"]["ItemName"][];
             more: components["schemas"]["More"];
@@ -7166,6 +7147,25 @@ export interface components {
             unanswered: components["schemas"]["Pressing"][];
             late: components["schemas"]["Pressing"][];
             unannounced: components["schemas"]["Pressing"][];
+        };
+        BudgetLines: {
+            rows: components["schemas"]["BudgetLine"][];
+            more: components["schemas"]["More"];
+        };
+        BudgetLine: {
+            budget: string;
+            no?: number;
+            supplier: string;
+            item: string;
+            description: string;
+            unit: string;
+            unitName?: string;
+            quantity: string;
+            price: string;
+            wantedOn: string;
+            ordered?: components["schemas"]["Decimal"];
+            rest?: components["schemas"]["Decimal"];
+            ended?: boolean;
         };
         KeptPapers: {
             papers: components["schemas"]["KeptPaper"][];
@@ -9151,54 +9151,6 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    getBudgetLines: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["BudgetLines"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    saveBudgetLine: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["BudgetLine"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Done"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -12770,6 +12722,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Reminders"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getBudgetLines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BudgetLines"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveBudgetLine: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BudgetLine"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,0 +1,9 @@
+package invoices
+
+import (
+	"testing"
+
+	"lagoon/test/browser"
+)
+
+func TestMain(m *testing.M) { browser.Main(m) }

@@ -1,0 +1,9 @@
+package setup
+
+import (
+	"testing"
+
+	"lagoon/test/browser"
+)
+
+func TestMain(m *testing.M) { browser.Main(m) }
