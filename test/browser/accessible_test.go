@@ -12,8 +12,7 @@ import (
 func TestWhatCannotBeReadIsFound(t *testing.T) {
 	t.Parallel()
 	d := Sit(t, Open(t))
-	d.SignIn("nora")
-	d.Open("/invoices")
+	d.SignIn("nora", "/invoices")
 	d.Accessible()
 	d.Eval(`document.querySelector('main').insertAdjacentHTML('beforeend', '<p id="pale">pale</p><input id="mute">'), document.querySelector('#pale').style.color = '#bbb'`)
 	page := d.page()

@@ -132,9 +132,9 @@ func (d *Desk) Load(path string) {
 	d.Do("open "+path, chromedp.Navigate(d.house.at.server.URL+path))
 }
 
-// SignIn lets a demo person in with a session that was opened beside the browser: what the door
+// SignIn lets a demo person in at an address, with a session that was opened beside the browser: what the door
 // asks is tested where it is the point.
-func (d *Desk) SignIn(login string) {
+func (d *Desk) SignIn(login, path string) {
 	d.t.Helper()
 	cookies := template.cookies[login]
 	if cookies == nil { // who is new
@@ -146,8 +146,9 @@ func (d *Desk) SignIn(login string) {
 		_, err := chromedp.Call(d.Ctx, network.SetCookie, network.SetCookieParams{Name: c.Name, Value: c.Value, URL: d.house.at.server.URL, HTTPOnly: &c.HttpOnly})
 		require.NoError(d.t, err)
 	}
-	d.Load("/")
+	d.Load(path)
 	d.See("sign out")
+	d.Until("!document.querySelector('#app').__vue_app__._context.provides.VUE_QUERY_CLIENT.isFetching()", "the page is read")
 }
 
 // ThroughTheDoor signs a demo person in by keyboard.

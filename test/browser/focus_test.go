@@ -31,7 +31,7 @@ func TestFocus(t *testing.T) {
 	t.Parallel()
 	h := Open(t)
 	d := Sit(t, h)
-	d.SignIn("nora")
+	d.SignIn("nora", "/")
 	for _, path := range []string{fmt.Sprintf("/invoices/%d", InvoiceOf(t, h, "BF-20418").Number), fmt.Sprintf("/invoices/key?order=%d", OrderOf(t, h, "DN 5509")), fmt.Sprintf("/orders/%d", OrderOf(t, h, "DN 5438")),
 		"/holds", "/payments", "/payments/proposed-run", "/lookup/invoices", "/setup/people"} {
 		d.Open(path)
@@ -74,8 +74,7 @@ func TestFocus(t *testing.T) {
 func TestGoingBackKeepsThePlace(t *testing.T) {
 	t.Parallel()
 	d := Sit(t, Open(t))
-	d.SignIn("nora")
-	d.Open("/lookup/invoices")
+	d.SignIn("nora", "/lookup/invoices")
 	link := "document.querySelectorAll('.body td:first-child a')[30]"
 	d.Until(link, "a long list")
 	d.Eval("document.querySelector('.body').scrollTop = 700; " + link + ".focus({preventScroll: true})")

@@ -20,11 +20,9 @@ func TestWhatOthersDoAppears(t *testing.T) {
 	h := Open(t)
 	held := InvoiceOf(t, h, "BF-20418")
 	clerk, typing := Sit(t, h), Sit(t, h)
-	clerk.SignIn("nora")
-	clerk.Open("/holds")
+	clerk.SignIn("nora", "/holds")
 	clerk.SeeIn(".sheet", "Several at once")
-	typing.SignIn("nora")
-	typing.Open(fmt.Sprintf("/invoices/key?order=%d", OrderOf(t, h, "DN 5509")))
+	typing.SignIn("nora", fmt.Sprintf("/invoices/key?order=%d", OrderOf(t, h, "DN 5509")))
 	typing.Fill("#invoice-number", "BF-2045")
 	_, err := holds.Hold(
 		context.Background(),
@@ -48,8 +46,7 @@ func TestALostConnection(t *testing.T) {
 	held := InvoiceOf(t, h, "BF-20418")
 	clerk := Sit(t, h)
 	clerk.allowed = []string{"net::ERR_"}
-	clerk.SignIn("nora")
-	clerk.Open(fmt.Sprintf("/invoices/key?order=%d", OrderOf(t, h, "DN 5509")))
+	clerk.SignIn("nora", fmt.Sprintf("/invoices/key?order=%d", OrderOf(t, h, "DN 5509")))
 	clerk.Fill("#invoice-number", "BF-20452")
 	clerk.See("Your turn")
 	h.Wire.Cut()
@@ -79,8 +76,7 @@ func TestSlowAndLostAnswers(t *testing.T) {
 	order := OrderOf(t, h, "DN 5438")
 	receiver := Sit(t, h)
 	receiver.allowed = []string{"net::ERR_"}
-	receiver.SignIn("lewis")
-	receiver.Open(fmt.Sprintf("/receiving/%d", order))
+	receiver.SignIn("lewis", fmt.Sprintf("/receiving/%d", order))
 	receiver.Fill("#delivery-note", "DN 5519")
 	receiver.Fill("#now-1", "20")
 	receiver.Until("!document.querySelector('.working')", "nothing to wait for")
@@ -102,7 +98,7 @@ func TestWhoGoesOnIsNotLedBack(t *testing.T) {
 	t.Parallel()
 	h := Open(t)
 	d := Sit(t, h)
-	d.SignIn("nora")
+	d.SignIn("nora", "/")
 	h.Wire.Delay.Store(int64(700 * time.Millisecond))
 	d.Load("/")
 	d.Until("document.querySelector('main[aria-busy]')", "nothing is known yet")

@@ -12,7 +12,7 @@ func TestFirstLoad(t *testing.T) {
 	t.Parallel()
 	h := Open(t)
 	d := Sit(t, h)
-	d.SignIn("nora")
+	d.SignIn("nora", "/")
 	d.See("Your turn")
 	const files = `performance.getEntriesByType('resource').filter(r => /\.(js|css)$/.test(new URL(r.name).pathname))`
 	sum := d.Number

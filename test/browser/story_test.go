@@ -29,7 +29,7 @@ func TestStory(t *testing.T) {
 
 	// The order is found by its number, and read.
 	receiver := Sit(t, h)
-	receiver.SignIn("lewis")
+	receiver.SignIn("lewis", "/")
 	receiver.Until("location.pathname === '/receiving'", "the first stage where it is the receiver's turn")
 	receiver.Letter("/")
 	receiver.Focus("#find-text")
@@ -92,8 +92,7 @@ func TestStory(t *testing.T) {
 
 	// A person with the authority accepts, with a note.
 	approver := Sit(t, h)
-	approver.SignIn("ada")
-	approver.Open(fmt.Sprintf("/holds/%d", held.Number))
+	approver.SignIn("ada", fmt.Sprintf("/holds/%d", held.Number))
 	approver.SeeIn("h1", "BF-20440")
 	approver.Letter("1")
 	approver.SeeIn(".ask", "Books 10 kg more than was received")
@@ -130,8 +129,7 @@ func TestStory(t *testing.T) {
 	clerk.SeeIn(".bar", "somebody else approves it")
 
 	treasurer := Sit(t, h)
-	treasurer.SignIn("tomas")
-	treasurer.Open(fmt.Sprintf("/payments/runs/%d", run))
+	treasurer.SignIn("tomas", fmt.Sprintf("/payments/runs/%d", run))
 	treasurer.Ready("Approve")
 	treasurer.Main()
 	treasurer.SeeIn(".notice", "its invoices are in payment")
@@ -154,7 +152,7 @@ func TestKeysOnly(t *testing.T) {
 	t.Parallel()
 	h := Open(t)
 	clerk := Sit(t, h)
-	clerk.SignIn("nora")
+	clerk.SignIn("nora", "/")
 	clerk.See("Fernhollow Print")
 	clerk.Keys(kb.ArrowDown)
 	clerk.Until("document.activeElement.classList.contains('slip')", "an arrow moves into the pile")
@@ -179,7 +177,7 @@ func TestReader(t *testing.T) {
 	t.Parallel()
 	h := Open(t)
 	reader := Sit(t, h)
-	reader.SignIn("ola")
+	reader.SignIn("ola", "/")
 	reader.See("Your turn")
 	reader.Open(fmt.Sprintf("/invoices/%d", InvoiceOf(t, h, "BF-20418").Number))
 	reader.See("Held: 2 differences")

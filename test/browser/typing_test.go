@@ -29,8 +29,7 @@ func TestNumbersAsTyped(t *testing.T) {
 	}
 	receiver := Sit(t, h)
 	receiver.Refusing(422) // what is typed is asked about as it is
-	receiver.SignIn("lewis")
-	receiver.Open(path)
+	receiver.SignIn("lewis", path)
 	receiver.Focus("#now-2")
 	check(
 		receiver,
@@ -61,8 +60,7 @@ func TestNumbersAsTyped(t *testing.T) {
 	require.NoError(t, err)
 	comma := Sit(t, h)
 	comma.Refusing(422)
-	comma.SignIn("jan")
-	comma.Open(path)
+	comma.SignIn("jan", path)
 	comma.Focus("#now-2")
 	check(comma, []typed{{"237,5", ""}, {"1.250", ""}, {"12*3,5", "= 42"}, {"12.5", "Not a number"}, {"1.000,5+1", "= 1.001,5"}})
 	comma.SeeIn(".thread", "6.085,00 EUR")
@@ -75,8 +73,7 @@ func TestWhatAColleagueDid(t *testing.T) {
 	order := OrderOf(t, h, "DN 5438")
 	first, second := Sit(t, h), Sit(t, h)
 	for _, d := range []*Desk{first, second} {
-		d.SignIn("lewis")
-		d.Open(fmt.Sprintf("/receiving/%d", order))
+		d.SignIn("lewis", fmt.Sprintf("/receiving/%d", order))
 		d.Fill("#delivery-note", "DN 551"+map[bool]string{true: "2", false: "3"}[d == first])
 		d.Fill("#now-1", "20")
 	}
@@ -96,7 +93,7 @@ func TestNarrowWindows(t *testing.T) {
 	t.Parallel()
 	h := Open(t)
 	clerk := Sit(t, h)
-	clerk.SignIn("nora")
+	clerk.SignIn("nora", "/")
 	held := InvoiceOf(t, h, "BF-20418")
 	require.Equal(t, trade.Held, held.State)
 	for _, width := range []int64{1440, 1024, 640} { // 640 is 1280 at 200 %

@@ -72,8 +72,7 @@ func TestViews(t *testing.T) {
 	clerk.Accessible()
 
 	buyer := Sit(t, h)
-	buyer.SignIn("ivo")
-	buyer.Open("/orders/new")
+	buyer.SignIn("ivo", "/orders/new")
 	buyer.Fill("#order-supplier", "brac\r")
 	buyer.See("Item, or a description")
 	for i, line := range [][2]string{{"krill", "90"}, {"capelin", "250"}, {"premix", "12"}} {
@@ -103,8 +102,7 @@ func TestViews(t *testing.T) {
 	buyer.Accessible()
 
 	administrator := Sit(t, h)
-	administrator.SignIn("rhea")
-	administrator.Open("/setup/company")
+	administrator.SignIn("rhea", "/setup/company")
 	administrator.Until("document.querySelector('#company-place')?.value === 'Goods yard'", "the company")
 	administrator.Shot("company")
 	administrator.Open("/setup/people")
@@ -118,8 +116,7 @@ func TestViews(t *testing.T) {
 	administrator.Shot("record")
 
 	receiver := Sit(t, h)
-	receiver.SignIn("lewis")
-	receiver.Open(fmt.Sprintf("/receiving/%d", OrderOf(t, h, "DN 5438")))
+	receiver.SignIn("lewis", fmt.Sprintf("/receiving/%d", OrderOf(t, h, "DN 5438")))
 	receiver.Fill("#delivery-note", "DN 5512")
 	receiver.Fill("#now-1", "44")
 	receiver.Fill("#now-2", "187.5")
@@ -135,8 +132,7 @@ func TestViews(t *testing.T) {
 	receiver.Accessible()
 
 	treasurer := Sit(t, h)
-	treasurer.SignIn("tomas")
-	treasurer.Open("/payments/bank")
+	treasurer.SignIn("tomas", "/payments/bank")
 	treasurer.SeeIn(".sheet", "Sound Telephone")
 	treasurer.Shot("bank")
 	treasurer.Open("/payments/cash")
@@ -153,8 +149,7 @@ func TestAPrintedPageSaysWhoseItIs(t *testing.T) {
 	h := Open(t)
 	order := OrderOf(t, h, "DN 5438")
 	buyer := Sit(t, h)
-	buyer.SignIn("ivo")
-	buyer.Open(fmt.Sprintf("/orders/%d", order))
+	buyer.SignIn("ivo", fmt.Sprintf("/orders/%d", order))
 	buyer.SeeIn("h1", fmt.Sprint(order))
 	buyer.Eval("window.dispatchEvent(new Event('beforeprint'))")
 	_, err := chromedp.Call(buyer.Ctx, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Media: "print"})

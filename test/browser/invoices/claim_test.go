@@ -21,7 +21,7 @@ func TestClaims(t *testing.T) {
 	t.Parallel()
 	h := browser.Open(t)
 	d := browser.Sit(t, h)
-	d.SignIn("nora")
+	d.SignIn("nora", "/")
 	held := fmt.Sprintf("/invoices/%d", browser.InvoiceOf(t, h, "BF-20418").Number)
 	d.Open(held)
 	d.SeeIn(".headline", "Held: 2 differences")
@@ -67,8 +67,7 @@ func TestClaims(t *testing.T) {
 	d.SeeIn(".sheet", "Claim 2: 36.90 EUR kept back.")
 
 	ada := browser.Sit(t, h)
-	ada.SignIn("ada")
-	ada.Open(held)
+	ada.SignIn("ada", held)
 	ada.Click("Give up")
 	ada.SeeIn(".ask", "36.90 EUR is to be paid after all")
 	ada.SeeIn(".ask", "Price variance")

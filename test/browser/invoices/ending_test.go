@@ -18,7 +18,7 @@ func TestInvoicesEnd(t *testing.T) {
 	h := browser.Open(t)
 	d := browser.Sit(t, h)
 	d.Refusing(422)
-	d.SignIn("nora")
+	d.SignIn("nora", "/")
 	held := browser.InvoiceOf(t, h, "2026-118")
 	require.Equal(t, trade.Held, held.State)
 	d.Open(fmt.Sprintf("/invoices/%d", held.Number))

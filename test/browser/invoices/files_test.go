@@ -18,7 +18,7 @@ func TestBadFiles(t *testing.T) {
 	clerk := browser.Sit(t, h)
 	clerk.Refusing(404)
 	clerk.Refusing(422)
-	clerk.SignIn("nora")
+	clerk.SignIn("nora", "/")
 	clerk.See("Your turn")
 	clerk.Give("input[type=file]", "4-unknown-order.xml", "5-does-not-add-up.xml", "6-not-an-invoice.xml", "7-not-xml.xml", "1-agrees.xml")
 	clerk.SeeIn("table", "it starts with “greeting”")

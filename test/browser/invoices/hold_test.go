@@ -20,16 +20,14 @@ func TestHolds(t *testing.T) {
 		d.Refusing(422)
 		d.Refusing(403)
 	}
-	rhea.SignIn("rhea")
-	rhea.Open("/setup/books")
+	rhea.SignIn("rhea", "/setup/books")
 	rhea.Click("Add a reason")
 	rhea.Fill("#reason-name", "lab result awaited")
 	rhea.Main()
 	rhea.SeeIn(".notice", "“lab result awaited” is offered as a reason of holds")
 
 	order := browser.OrderOf(t, h, "DN 5438")
-	lewis.SignIn("lewis")
-	lewis.Open(fmt.Sprintf("/orders/%d", order))
+	lewis.SignIn("lewis", fmt.Sprintf("/orders/%d", order))
 	lewis.Letter("h")
 	lewis.Until("document.activeElement.id === 'hold'", "the note")
 	lewis.Until("[...document.querySelector('#hold-option').options].some(o => o.value === 'lab result awaited')", "the reasons of the company's own")
@@ -48,8 +46,7 @@ func TestHolds(t *testing.T) {
 	lewis.Main()
 	lewis.See("is on hold since")
 
-	nora.SignIn("nora")
-	nora.Open(fmt.Sprintf("/invoices/key?order=%d", browser.OrderOf(t, h, "DN 5509")))
+	nora.SignIn("nora", fmt.Sprintf("/invoices/key?order=%d", browser.OrderOf(t, h, "DN 5509")))
 	nora.Until("document.querySelector('#quantity-1')?.value === '60'", "the lines")
 	nora.Fill("#invoice-number", "BF-20480")
 	nora.Fill("#invoice-date", "20.11.2026")
@@ -77,8 +74,7 @@ func TestHolds(t *testing.T) {
 	nora.Keys("they work", kb.Enter)
 	nora.Gone(".finding", "On hold")
 
-	ada.SignIn("ada")
-	ada.Open("/holds")
+	ada.SignIn("ada", "/holds")
 	ada.SeeIn(".pile", "what is lost first")
 	ada.SeeIn(".sheet", "Several at once")
 	ada.Accessible()

@@ -18,8 +18,7 @@ func TestLinesOfAnotherOrder(t *testing.T) {
 	t.Parallel()
 	h := browser.Open(t)
 	clerk := browser.Sit(t, h)
-	clerk.SignIn("nora")
-	clerk.Open("/invoices/key")
+	clerk.SignIn("nora", "/invoices/key")
 	clerk.SeeIn(".bar", "Nothing to capture yet: it has no line.")
 	clerk.Fill("#invoice-supplier", "Brackw")
 	clerk.Keys(kb.Enter)
@@ -64,8 +63,7 @@ func TestKeyingFromWhatIsInTheHand(t *testing.T) {
 	clerk := browser.Sit(t, h)
 	clerk.Refusing(404)
 	clerk.Refusing(422)
-	clerk.SignIn("nora")
-	clerk.Open("/invoices")
+	clerk.SignIn("nora", "/invoices")
 	clerk.Fill("#key-order", "nothing of ours")
 	clerk.Keys(kb.Enter)
 	clerk.See("There is no order, delivery note, item or supplier")
@@ -124,7 +122,7 @@ func TestKeyedInvoice(t *testing.T) {
 	h := browser.Open(t)
 	clerk := browser.Sit(t, h)
 	clerk.Refusing(404)
-	clerk.SignIn("nora")
+	clerk.SignIn("nora", "/")
 	clerk.See("Your turn")
 	clerk.Letter("k")
 	clerk.Focus("#invoice-order")
@@ -179,8 +177,7 @@ func TestEffortOfSettling(t *testing.T) {
 	h := browser.Open(t)
 	nora, ada := browser.Sit(t, h), browser.Sit(t, h)
 	order := browser.OrderOf(t, h, "HS 882") // one tanker is invoiced, the other is here
-	nora.SignIn("nora")
-	nora.Open(fmt.Sprintf("/invoices/key?order=%d", order))
+	nora.SignIn("nora", fmt.Sprintf("/invoices/key?order=%d", order))
 	nora.Until("document.querySelector('#quantity-0')?.value", "what is here and not invoiced")
 	before := nora.Acts
 	nora.Fill("#invoice-number", "77-0300")
@@ -203,8 +200,7 @@ func TestEffortOfSettling(t *testing.T) {
 	browser.Effort(t, "The order of an e-invoice that names none we know, chosen", nora.Acts-before)
 
 	held := browser.InvoiceOf(t, h, "BF-20418").Number
-	ada.SignIn("ada")
-	ada.Open(fmt.Sprintf("/invoices/%d", held))
+	ada.SignIn("ada", fmt.Sprintf("/invoices/%d", held))
 	ada.See("Held: 2 differences")
 	before = ada.Acts
 	ada.Letter("2")

@@ -23,8 +23,7 @@ func TestQuestions(t *testing.T) {
 		d.Refusing(422)
 	}
 	invoice := browser.InvoiceOf(t, h, "OF-3415").Number
-	nora.SignIn("nora")
-	nora.Open(fmt.Sprintf("/invoices/%d", invoice))
+	nora.SignIn("nora", fmt.Sprintf("/invoices/%d", invoice))
 	nora.See("Waits for goods")
 	before := nora.Acts
 	nora.Letter("q")
@@ -41,8 +40,7 @@ func TestQuestions(t *testing.T) {
 	nora.See("Waits for an answer")
 	nora.Until("[...document.querySelectorAll('.finding')].filter((f) => f.innerText.includes('more invoiced than received') && f.innerText.includes('Settle…')).length === 2", "both differences can be settled all the same")
 
-	lewis.SignIn("lewis")
-	lewis.Open("/invoices")
+	lewis.SignIn("lewis", "/invoices")
 	lewis.SeeIn(".pile", "Asked of you")
 	lewis.Open(fmt.Sprintf("/invoices/%d", invoice))
 	lewis.Until("document.activeElement.id === 'question-text'", "the answer")
@@ -73,8 +71,7 @@ func TestQuestions(t *testing.T) {
 	lewis.Keys("Do they still deliver on Mondays?")
 	lewis.Main()
 	lewis.SeeIn(".notice", fmt.Sprintf("The question about order %d is put", order))
-	maren.SignIn("maren")
-	maren.Open("/orders")
+	maren.SignIn("maren", "/orders")
 	maren.SeeIn(".pile", "Asked of you")
 	maren.Open(fmt.Sprintf("/orders/%d", order))
 	maren.Until("document.activeElement.id === 'question-text'", "the answer")
@@ -106,7 +103,7 @@ func TestAskAboutADelivery(t *testing.T) {
 	t.Parallel()
 	h := browser.Open(t)
 	d := browser.Sit(t, h)
-	d.SignIn("lewis")
+	d.SignIn("lewis", "/")
 	noted := browser.Ask(t, h, func(tx *store.Tx) ([]store.Delivery, error) { return tx.DeliveriesNoted("DN 5438") })
 	d.Open(fmt.Sprintf("/receiving/deliveries/%d", noted[0].Number))
 	d.SeeIn("h1", "Delivery")

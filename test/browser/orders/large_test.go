@@ -49,7 +49,7 @@ func TestFiveHundredLines(t *testing.T) {
 	h := browser.Open(t)
 	number := largeOrder(t, h)
 	d := browser.Sit(t, h)
-	d.SignIn("lewis")
+	d.SignIn("lewis", "/")
 	atTheDoor(d)
 	d.Keys(fmt.Sprint(number)+" DN 8001", kb.Enter)
 	d.Until("document.activeElement.id === 'now-1'", "the first quantity")
@@ -69,7 +69,7 @@ func BenchmarkLargeDelivery(b *testing.B) {
 	h := browser.Open(b)
 	number := largeOrder(b, h)
 	d := browser.Sit(b, h)
-	d.SignIn("lewis")
+	d.SignIn("lewis", "/")
 	measure := func(script string) float64 {
 		ms, err := chromedp.Run(d.Ctx, chromedp.Evaluate[float64](`(async () => {
 			const painted = () => new Promise((done) => requestAnimationFrame(() => setTimeout(done)))

@@ -19,7 +19,7 @@ func TestAPaperTeaches(t *testing.T) {
 	t.Parallel()
 	h := browser.Open(t)
 	d := browser.Sit(t, h)
-	d.SignIn("nora")
+	d.SignIn("nora", "/")
 	paper := func(number, total string) string {
 		t.Helper()
 		content, err := pdf.Write(pdf.Document{
@@ -66,8 +66,7 @@ func TestHowASupplierKnowsUs(t *testing.T) {
 	t.Parallel()
 	h := browser.Open(t)
 	d := browser.Sit(t, h)
-	d.SignIn("ivo")
-	d.Open("/setup/suppliers/OSTRE")
+	d.SignIn("ivo", "/setup/suppliers/OSTRE")
 	d.SeeIn(".body", "our customer number: none")
 	d.Eval("[...document.querySelectorAll('h2')].find(h => h.innerText.startsWith('How it knows us')).querySelector('button').click()")
 	d.Until("document.activeElement.id === 'known-customer'", "the form")
@@ -95,8 +94,7 @@ func TestAnUnknownOrderIsChosen(t *testing.T) {
 	t.Parallel()
 	h := browser.Open(t)
 	nora := browser.Sit(t, h)
-	nora.SignIn("nora")
-	nora.Open("/invoices")
+	nora.SignIn("nora", "/invoices")
 	nora.Give("input[type=file]", "4-unknown-order.xml")
 	nora.See("4-unknown-order.xml")
 	number := browser.InvoiceOf(t, h, "OF-3421").Number
