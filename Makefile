@@ -17,6 +17,10 @@ ui_checked := $(ui_sources) $(wildcard ui/test/* ui/*.js ui/tsconfig*.json)
 # What has passed is checked again when something that it reads has changed, as by go test and vue-tsc.
 passed := ui/node_modules/.cache/passed
 
+# What takes longest begins first, and one browser beside other work: several at once hinder each other.
+longest := ./test/browser/invoices ./internal/house ./test/reference ./test/browser/orders ./internal/demo ./cmd/lagoon ./test/browser/setup \
+	./internal/web ./internal/jobs/invoices ./test/browser ./test/browser/payments
+
 .PHONY: demo build test test-ui check-format lint lint-go lint-types lint-ui generate check-generated bench history memory tables slow slow-kills slow-damage slow-commands slow-histories slow-papers slow-rules fuzz reference format screenshots clean
 
 demo: build
@@ -36,7 +40,7 @@ test: ui/dist/index.html
 	test/install
 	$(MAKE) --no-print-directory check-generated
 	$(MAKE) --no-print-directory --jobs 2 --output-sync check-format lint test-ui test/reference/node_modules/.package-lock.json
-	RAPID_SEED=2026 RAPID_CHECKS=60 go test -p 3 -timeout 40m $(with_reference) ./test/browser/... ./test/reference ./... # the longest first
+	RAPID_SEED=2026 RAPID_CHECKS=60 go test -p 3 -timeout 40m $(with_reference) $(longest) ./...
 
 check-format: ui/node_modules/.package-lock.json
 	@test -z "$$(gofmt -l api bench cmd internal test ui/*.go)" || { gofmt -l api bench cmd internal test ui/*.go; echo 'run make format'; exit 1; }

@@ -70,7 +70,7 @@ const pieces = `(() => {
 	return {all: all.length, fresh, read: unread}
 })()`
 
-// accepted are the pieces of pages that some test has found accessible.
+// accepted are the pieces of pages that some test has found accessible, and of each whether it did so in an earlier run.
 var accepted sync.Map
 
 // recollection is the file that holds the pieces which earlier runs found accessible in the same styles, one on a line.
@@ -115,24 +115,43 @@ func recall() (recollection, error) {
 	return r, nil
 }
 
-// keep writes down what is accepted by now, in the place of all that was found in other styles.
+// keep writes down what this run accepted, below what others did by now; what was found in other styles goes.
 func (r recollection) keep() error {
 	if r == "" {
 		return nil
 	}
+	file := string(r)
+	others, err := filepath.Glob(filepath.Join(filepath.Dir(file), "*"))
+	if err != nil {
+		return err
+	}
+	for _, other := range others {
+		if other == file {
+			continue
+		}
+		if gone := os.Remove(other); !errors.Is(gone, fs.ErrNotExist) { // it may be gone by the hand of another folder's tests
+			err = errors.Join(err, gone)
+		}
+	}
 	var lines strings.Builder
-	accepted.Range(func(piece, _ any) bool {
-		fmt.Fprintln(&lines, piece)
+	accepted.Range(func(piece, earlier any) bool {
+		if !earlier.(bool) {
+			fmt.Fprintln(&lines, piece)
+		}
 		return true
 	})
-	folder := filepath.Dir(string(r))
-	if err := os.RemoveAll(folder); err != nil {
+	if err != nil || lines.Len() == 0 {
 		return err
 	}
-	if err := os.MkdirAll(folder, 0o700); err != nil {
+	if err := os.MkdirAll(filepath.Dir(file), 0o700); err != nil {
 		return err
 	}
-	return os.WriteFile(string(r), []byte(lines.String()), 0o600)
+	all, err := os.OpenFile(file, os.O_APPEND|os.O_CREATE|os.O_WRONLY, 0o600)
+	if err != nil {
+		return err
+	}
+	_, err = all.WriteString(lines.String())
+	return errors.Join(err, all.Close())
 }
 
 // Accessible looks at the page once it stands still.
@@ -179,7 +198,7 @@ func (d *Desk) AccessibleNow() {
 	}
 	if len(violations) == 0 {
 		for _, piece := range slices.Concat(fresh, read) {
-			accepted.Store(piece, true)
+			accepted.Store(piece, false)
 		}
 	}
 }

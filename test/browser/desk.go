@@ -200,9 +200,10 @@ func (d *Desk) Fill(selector, text string) {
 	d.Keys(text)
 }
 
-// Main is the sheet's main action.
+// Main is the sheet's main action, or that of the small form in it, whose button is grey while a job is being done.
 func (d *Desk) Main() {
 	d.t.Helper()
+	d.Until("!document.querySelector('.ask [type=submit]:disabled')", "the small form can be sent")
 	d.Acts++
 	d.Do("press Ctrl+Enter", chromedp.KeyEvent(kb.Enter, chromedp.KeyModifiers(chromedp.ModifierCtrl)))
 }

@@ -10,7 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// Effort holds a number of acts against what docs/effort.md says of the work.
+// Effort holds a number of acts, a text typed in one go or a key each, against what docs/effort.md says of the work.
 func Effort(t *testing.T, work string, acts int) {
 	t.Helper()
 	folder, err := root()

@@ -51,6 +51,7 @@ type Background struct {
 	ended <-chan struct{}
 }
 
+// Work begins it.
 func (b *Background) Work() {
 	working, stop := context.WithCancel(context.Background())
 	b.stop, b.ended = stop, house.StartWorker(working, b.app, house.UsualSweep)
