@@ -284,7 +284,7 @@ func TestListsAreMailedDaily(t *testing.T) {
 }
 
 // A list for each goes out to every colleague of whom something stands on it, with theirs, once a day; it is for all, says whose its
-// rows are, and is set by somebody who leads.
+// rows are, and is set by somebody who leads, for as long as they do.
 func TestListsAreMailedToEach(t *testing.T) {
 	b := housetest.SetUp(t)
 	b.SendsMail()
@@ -329,9 +329,15 @@ func TestListsAreMailedToEach(t *testing.T) {
 	round("2026-11-27T18:00:00Z", 1)
 	require.Equal(t, "office@example.org", mails()[0].Recipient)
 	require.Contains(t, mails()[0].Subject, "Invoices that wait for goods of "+b.Actors["buyer"].Name)
+	rights := people.RightsEntry{Login: "approver", Roles: []string{"buyer"}, Reason: "leads no more"}
+	require.NoError(t, housetest.Drop(people.Change(b.Ctx, b.App, b.As("admin"), rights)))
+	round("2026-11-30T08:00:00Z", 1)
+	rights.Roles = []string{"approver"}
+	require.NoError(t, housetest.Drop(people.Change(b.Ctx, b.App, b.As("admin"), rights)))
+	round("2026-12-01T08:00:00Z", 2)
 	_, err = lists.EndKept(b.Ctx, b.App, b.As("approver"), kept.Number)
 	require.NoError(t, err)
-	round("2026-11-30T08:00:00Z", 1)
+	round("2026-12-02T08:00:00Z", 2)
 	b.Proved()
 }
 

@@ -144,7 +144,7 @@ func weekly(w *act.Work, row *store.KeptList, e Entry) error {
 // does not lead.
 func forEach(w *act.Work, row store.KeptList, e Entry) error {
 	switch {
-	case !w.Actor.Has("approver") && !w.Actor.Has("administrator"):
+	case !leads(w.Actor):
 		return fault.New(fault.Forbidden, "weeklyTo", "What is mailed each colleague is set by an approver or administrator.")
 	case !row.ForAll:
 		return fault.New(fault.Refused, "weeklyTo", "Keep it for all to have each colleague mailed theirs.")
@@ -154,6 +154,9 @@ func forEach(w *act.Work, row store.KeptList, e Entry) error {
 	return nil
 }
 
+// leads tells whether somebody may have others mailed what is theirs.
+func leads(a act.Actor) bool { return a.Has("approver") || a.Has("administrator") }
+
 // mondayOf is the Monday of a day's week.
 func mondayOf(d day.Day) day.Day { return d.Add(-(int(d.Time().Weekday()) + 6) % 7) }
 
@@ -162,7 +165,7 @@ const mailsFrom = 6
 
 // MailKept mails what goes out on Mondays and what goes out on every working day, from six o'clock; what goes out on Mondays is made
 // up for in the same week where Lagoon slept. Each goes out once, whoever else does it at the same time. What its keeper may not mail
-// any more, or who has left, is not mailed.
+// any more, to an address or to each, or who has left, is not mailed.
 func MailKept(ctx context.Context, a *act.App) error {
 	type due struct {
 		store.KeptList
@@ -201,7 +204,7 @@ func mailKept(ctx context.Context, a *act.App, k store.KeptList, on day.Day) err
 		return err
 	}
 	actor, err := a.ActorByLogin(ctx, keeper.Login)
-	if err != nil || !actor.May(act.MailList) {
+	if err != nil || !actor.May(act.MailList) || (k.WeeklyTo == Each && !leads(actor)) {
 		return err
 	}
 	kept, err := keptOf(actor, k)

@@ -15,7 +15,8 @@ export const lostOn = (i: InvoiceSlip, today: string) =>
 /** The same in words. */
 export function loss(i: InvoiceSlip, today: string): string {
   const day = lostOn(i, today)
-  return day === i.due ? `due ${distance(day, today)}` : `${show(i.discount)} off, ${distance(day, today)}`
+  if (day !== i.due) return `${show(i.discount)} off, ${distance(day, today)}`
+  return day < today ? distance(day, today, 'overdue') : `due ${distance(day, today)}`
 }
 
 export const orders = [

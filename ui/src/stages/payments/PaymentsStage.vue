@@ -23,8 +23,8 @@ const states: Record<string, { text: string; verdict: Verdict }> = {
   approved: { text: 'to be sent', verdict: 'waiting' },
   sent: { text: 'waits for the bank', verdict: 'waiting' },
   answered: { text: 'answered', verdict: 'agrees' },
-  discarded: { text: 'discarded', verdict: 'outside' },
-  taken_back: { text: 'taken back', verdict: 'outside' },
+  discarded: { text: 'discarded', verdict: 'agrees' },
+  taken_back: { text: 'taken back', verdict: 'agrees' },
   lost: { text: 'never reached the bank', verdict: 'outside' },
 }
 const groups = computed(() => {

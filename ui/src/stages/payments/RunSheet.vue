@@ -40,7 +40,7 @@ const payment: Record<string, { text: string; verdict: 'agrees' | 'waiting' | 'o
   in_transit: { text: 'in payment', verdict: 'waiting' },
   settled: { text: 'paid', verdict: 'agrees' },
   rejected: { text: 'rejected', verdict: 'outside' },
-  discarded: { text: 'discarded', verdict: 'outside' },
+  discarded: { text: 'discarded', verdict: 'agrees' },
 }
 const paying = computed(() => (run.value?.payments ?? []).filter((p) => p.endToEnd))
 const worth = computed(() => sums(paying.value))
