@@ -8,6 +8,7 @@ import (
 	"context"
 	"encoding/json"
 	"slices"
+	"strings"
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
@@ -142,7 +143,10 @@ func History(
 		rows, err := r.Record(store.RecordFilter{Subject: subject, Number: number, Most: RecordPage + 1})
 		more = len(rows) > RecordPage
 		for _, row := range rows[:min(len(rows), RecordPage)] {
-			was, becomes := told(row.Before, row.After, r.Ours.Currency)
+			was, becomes := settled(actor.Printer, row.Before, row.After)
+			if was == "" {
+				was, becomes = told(row.Before, row.After, r.Ours.Currency)
+			}
 			c := Change{At: row.At, By: row.Actor, What: say.Doing(row.Command), Why: row.Cause,
 				From: cmp.Or(
 					matched(row.Before),
@@ -159,6 +163,28 @@ func History(
 		return none, err
 	})
 	return changes, more, err
+}
+
+// settled is what a row says of differences of an invoice that somebody settled: each in its sentence, and the note with
+// which; "" of anything else.
+func settled(p say.Printer, before, after []byte) (differences, note string) {
+	var all []finding.Finding
+	if json.Unmarshal(before, &all) != nil {
+		all = make([]finding.Finding, 1)
+		if json.Unmarshal(before, &all[0]) != nil {
+			return "", ""
+		}
+	}
+	sentences := make([]string, len(all))
+	for i, f := range all {
+		if f.Kind == "" || f.Verdict == "" {
+			return "", ""
+		}
+		sentences[i] = p.Finding(f)
+	}
+	var entry struct{ Note string }
+	_ = json.Unmarshal(after, &entry) // what has no note has none
+	return strings.Join(sentences, " "), entry.Note
 }
 
 // matched is what a row says of a match: where the invoice stands and what was found; "" of

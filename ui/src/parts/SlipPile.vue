@@ -96,7 +96,7 @@ const index = (group: number, i: number) => visible.value.slice(0, group).reduce
             <b :title="slip.title">{{ slip.title }}</b>
             <span class="num">{{ slip.figure }}</span>
             <span class="sub"
-              ><span :class="{ about: slip.about }" :title="slip.about"
+              ><span :class="{ about: slip.about || !slip.mono }" :title="slip.about || slip.left"
                 ><span :class="{ mono: slip.mono }">{{ slip.left }}</span
                 >{{ slip.about ? ` ${slip.about}` : '' }}</span
               ><span :title="slip.right">{{ slip.right }}</span></span

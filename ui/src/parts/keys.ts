@@ -71,7 +71,8 @@ export function press(event: KeyboardEvent): void {
   }
   const letter = name.length === 1
   if (letter && (event.ctrlKey || event.metaKey)) return
-  if (letter && !event.altKey && (inField || !plainLetters.value)) return
+  if (letter && !event.altKey && ((inField && !(name === '/' && untouched(event.target))) || !plainLetters.value))
+    return
   if (
     !letter &&
     inField &&
@@ -85,6 +86,11 @@ export function press(event: KeyboardEvent): void {
   if (!action || (name === 'Ctrl+Enter' && !hears())) return
   event.preventDefault()
   action.run()
+}
+
+// Nothing that is looked for in a pile begins with a slash: in its field, which has the focus by itself, it leads to Find.
+function untouched(target: EventTarget | null): boolean {
+  return oneLine(target) && (target as HTMLInputElement).value === ''
 }
 
 // Up and down do nothing in a field of one line, so they move in the pile there too.
