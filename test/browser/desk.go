@@ -108,6 +108,9 @@ func (d *Desk) Do(what string, actions ...chromedp.Action[chromedp.Void]) {
 // router is what leads from page to page, where a page stands.
 const router = "document.querySelector('#app')?.__vue_app__?.config.globalProperties.$router"
 
+// queries are what a page asks the server, where one stands.
+const queries = "document.querySelector('#app').__vue_app__._context.provides.VUE_QUERY_CLIENT"
+
 // Open opens an address of the house, as a link of the page that stands there does or anew, and waits until it is read.
 func (d *Desk) Open(path string) {
 	d.t.Helper()
@@ -116,7 +119,7 @@ func (d *Desk) Open(path string) {
 		if (!router || location.pathname + location.search === to) return false
 		window.dispatchEvent(new KeyboardEvent('keydown', {key: 'Shift'})) // by the hand of whoever sits there
 		await router.push(to)
-		const queries = document.querySelector('#app').__vue_app__._context.provides.VUE_QUERY_CLIENT
+		const queries = `+queries+`
 		for (let i = 0; i < 200 && queries.isFetching(); i++) await new Promise(go => setTimeout(go, 10))
 		return true
 	})(%q)`, path), chromedp.EvalAwaitPromise))
@@ -148,7 +151,7 @@ func (d *Desk) SignIn(login, path string) {
 	}
 	d.Load(path)
 	d.See("sign out")
-	d.Until("!document.querySelector('#app').__vue_app__._context.provides.VUE_QUERY_CLIENT.isFetching()", "the page is read")
+	d.Until("!"+queries+".isFetching()", "the page is read")
 }
 
 // ThroughTheDoor signs a demo person in by keyboard.
